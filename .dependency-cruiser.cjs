@@ -1,0 +1,76 @@
+/** The arrows of the architecture: who may import whom. */
+const coreOrder = {
+  problem: [],
+  config: ["problem"],
+  catalog: ["problem", "config"],
+  idiom: ["problem", "config", "catalog"],
+  compare: ["problem", "config", "catalog", "idiom"],
+  carryover: ["problem", "config", "catalog", "idiom"],
+  image: ["problem", "config", "catalog"],
+  loader: ["problem", "config", "catalog", "image"],
+  console: ["problem", "config", "catalog", "idiom"],
+  checks: ["problem", "config", "catalog", "idiom", "console", "loader", "image", "carryover", "compare"],
+  job: ["problem", "config", "catalog", "idiom", "console", "loader", "image", "carryover", "compare", "checks"],
+  sim: ["problem", "config", "catalog", "idiom", "image"],
+};
+
+/** @type {import('dependency-cruiser').IConfiguration} */
+module.exports = {
+  forbidden: [
+    {
+      name: "no-circular",
+      severity: "error",
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ["type-only"] } },
+    },
+    {
+      name: "core-stands-alone",
+      severity: "error",
+      from: { path: "^src/core" },
+      to: { path: "^(demo|tests|src/(app|server|ui|workers|bench))|node_modules/(next|react|sequelize|pg)/" },
+    },
+    {
+      name: "core-no-node",
+      severity: "error",
+      from: { path: "^src/core", pathNot: "\\.test\\.ts$" },
+      to: { dependencyTypes: ["core"] },
+    },
+    ...Object.entries(coreOrder).map(([folder, allowed]) => ({
+      name: `core-order-${folder}`,
+      severity: "error",
+      from: { path: `^src/core/${folder}(/|\\.ts)`, pathNot: "\\.test\\.ts$" },
+      to: { path: "^src/core/", pathNot: `^src/core/(${[folder, ...allowed].join("|")})(/|\\.ts)` },
+    })),
+    {
+      name: "server-uses-core",
+      severity: "error",
+      from: { path: "^src/server" },
+      to: { path: "^(demo|tests|src/(app|ui|bench|workers))" },
+    },
+    {
+      name: "bench-uses-core-server",
+      severity: "error",
+      from: { path: "^src/bench" },
+      to: { path: "^(demo|tests|src/(app|ui|workers))" },
+    },
+    {
+      name: "ui-not-server",
+      severity: "error",
+      from: { path: "^src/(ui|workers)" },
+      to: { path: "^(demo|tests|src/(server|bench|app))" },
+    },
+    { name: "app-not-bench", severity: "error", from: { path: "^src/app" }, to: { path: "^(demo|tests|src/bench)" } },
+    { name: "demo-is-data", severity: "error", from: { path: "^src" }, to: { path: "^demo" } },
+    { name: "no-unresolvable", severity: "error", from: {}, to: { couldNotResolve: true } },
+  ],
+  options: {
+    doNotFollow: { path: "node_modules" },
+    exclude: { path: "^(\\.next|\\.data)/" },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: "tsconfig.json" },
+    enhancedResolveOptions: {
+      exportsFields: ["exports"],
+      conditionNames: ["import", "require", "node", "default", "types"],
+    },
+  },
+};

@@ -1,0 +1,39 @@
+const swc = [
+  "@swc/jest",
+  {
+    swcrc: false,
+    jsc: {
+      target: "es2023",
+      parser: { syntax: "typescript", tsx: true },
+      transform: { react: { runtime: "automatic" } },
+    },
+    module: { type: "commonjs" },
+    sourceMaps: "inline",
+  },
+];
+const common = {
+  roots: ["<rootDir>/src", "<rootDir>/tests", "<rootDir>/demo"],
+  transform: { "^.+\\.(t|j|mj)sx?$": swc },
+  moduleNameMapper: { "^@/(.*)$": "<rootDir>/src/$1", "^@docs/(.*)$": "<rootDir>/docs/$1" },
+  testEnvironment: "node",
+};
+
+/** @type {import('jest').Config} */
+const config = {
+  projects: [
+    {
+      ...common,
+      displayName: "unit",
+      testMatch: ["<rootDir>/src/**/*.test.ts", "<rootDir>/demo/**/*.test.ts", "<rootDir>/tests/unit/**/*.test.ts"],
+    },
+    { ...common, displayName: "fault", testMatch: ["<rootDir>/tests/fault/**/*.test.ts"] },
+    {
+      ...common,
+      displayName: "integration",
+      testMatch: ["<rootDir>/tests/integration/**/*.test.ts"],
+      globalSetup: "<rootDir>/tests/integration/setup.cjs",
+    },
+  ],
+};
+
+export default config;

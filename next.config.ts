@@ -1,0 +1,11 @@
+import type { NextConfig } from "next";
+
+const nextConfig: NextConfig = {
+  agentRules: false,
+  poweredByHeader: false,
+  turbopack: { root: __dirname },
+  serverExternalPackages: ["sequelize", "umzug", "@node-rs/argon2", "pino"],
+  experimental: { serverActions: { bodySizeLimit: "1mb" } },
+};
+
+export default nextConfig;

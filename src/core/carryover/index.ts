@@ -1,0 +1,5 @@
+export * from "./compute";
+export * from "./plan";
+export * from "./proof";
+export * from "./settle";
+export * from "./writer";

@@ -1,0 +1,117 @@
+import { type Address, type Value } from "@/core/config";
+
+export type Outcome =
+  | "as-it-was"
+  | "renamed"
+  | "converted"
+  | "limited"
+  | "new-default"
+  | "retired"
+  | "cannot-be-here"
+  | "your-call"
+  | "left-out"
+  | "unknown";
+
+/** One thing that happened to a value on its way, in words. */
+export interface TrailStep {
+  readonly rule: string;
+  readonly why: string;
+  readonly before?: string;
+  readonly after?: string;
+}
+
+/** A value on one side: where it stands, and how a person reads it. */
+export interface Side extends Address {
+  readonly value: Value;
+  readonly shown: string;
+}
+
+/** One way to settle an item. Without a value nothing is sent. */
+export interface Choice {
+  readonly id: string;
+  readonly label: string;
+  readonly value?: Value;
+  readonly shown?: string;
+}
+
+/** Why an item waits for a person. */
+export type Call = "silent" | "behaviour" | "limit" | "unknown-line" | "no-counterpart";
+
+export interface SettingItem {
+  readonly kind: "setting";
+  /** Stable over recomputation: the address on the side that has it, destination first. */
+  readonly id: string;
+  readonly title: string;
+  readonly area: string;
+  readonly says: string;
+  readonly flies: boolean;
+  readonly outcome: Outcome;
+  readonly call?: Call;
+  readonly from?: Side & { readonly line: number; readonly moved: boolean };
+  readonly to?: Side;
+  readonly trail: readonly TrailStep[];
+  /** Empty when nothing is to be decided. The first is not a default: an undecided item holds the job. */
+  readonly choices: readonly Choice[];
+  /** A new setting that can limit flight at its default: how. */
+  readonly restricts?: string;
+}
+
+export interface RowItem {
+  readonly kind: "row";
+  readonly id: string;
+  readonly table: string;
+  readonly title: string;
+  readonly area: string;
+  readonly outcome: Outcome;
+  readonly from?: { readonly key: string; readonly cells: Readonly<Record<string, Value>>; readonly line: number };
+  readonly to?: { readonly key: string; readonly cells: Readonly<Record<string, Value>> };
+  readonly trail: readonly TrailStep[];
+  readonly choices: readonly Choice[];
+}
+
+export interface LineItem {
+  readonly kind: "line";
+  readonly id: string;
+  readonly title: string;
+  readonly outcome: Outcome;
+  readonly from: { readonly line: number; readonly text: string; readonly scope: Address["scope"] };
+  readonly reason: string;
+  readonly trail: readonly TrailStep[];
+  readonly choices: readonly Choice[];
+}
+
+export type PlanItem = SettingItem | RowItem | LineItem;
+
+/** The worked-out form of a carry-over: complete, stable, the same for the same inputs. */
+export interface Plan {
+  readonly from: { readonly release: string; readonly title: string };
+  readonly to: { readonly release: string; readonly title: string; readonly target: string };
+  readonly items: readonly PlanItem[];
+  readonly active: Readonly<Record<string, number>>;
+}
+
+/** Item id → choice id. */
+export type Decisions = Readonly<Record<string, string>>;
+
+export const openItems = (plan: Plan, decisions: Decisions): PlanItem[] =>
+  plan.items.filter((item) => item.choices.length > 0 && !item.choices.some((choice) => choice.id === decisions[item.id]));
+
+export const choiceOf = (item: PlanItem, decisions: Decisions): Choice | undefined =>
+  item.choices.find((choice) => choice.id === decisions[item.id]);
+
+export function countOutcomes(plan: Plan): Record<Outcome, number> {
+  const counts: Record<Outcome, number> = {
+    "as-it-was": 0,
+    renamed: 0,
+    converted: 0,
+    limited: 0,
+    "new-default": 0,
+    retired: 0,
+    "cannot-be-here": 0,
+    "your-call": 0,
+    "left-out": 0,
+    unknown: 0,
+  };
+  for (const item of plan.items) counts[item.outcome]++;
+  return counts;
+}

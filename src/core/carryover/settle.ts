@@ -1,0 +1,91 @@
+import { profileOf, type Configuration, type ScopeId, type SettingEntry, type TableRow } from "@/core/config";
+import { type Release } from "@/core/catalog";
+import { choiceOf, openItems, type Decisions, type Plan } from "@/core/carryover/plan";
+import { ok, refuse, type Result } from "@/core/problem";
+
+/** What the board shall hold when the job is done, and the foreign lines that go with it. */
+export interface Settled {
+  readonly configuration: Configuration;
+  readonly lines: readonly { readonly text: string; readonly scope: ScopeId; readonly itemId: string }[];
+}
+
+/** The configuration that a plan and its decisions make. Refuses while a decision is open. */
+export function settlePlan(plan: Plan, decisions: Decisions, release: Release): Result<Settled> {
+  const open = openItems(plan, decisions);
+  if (open.length > 0)
+    return refuse({
+      code: "plan-open",
+      message: `${open.length} ${open.length === 1 ? "decision is" : "decisions are"} open`,
+      detail: open.slice(0, 6).map((item) => item.title).join("; "),
+      hint: "Take them on the plan; the job waits",
+    });
+  const settings: SettingEntry[] = [];
+  const rows: TableRow[] = [];
+  const lines: Settled["lines"][number][] = [];
+  for (const item of plan.items) {
+    const choice = choiceOf(item, decisions);
+    if (item.kind === "setting") {
+      const at = item.to ?? item.from;
+      const value = choice?.value ?? item.to?.value;
+      if (at && value !== undefined && (item.to ?? choice)) settings.push({ ...addressOf(item.id), value, raw: "", line: 0 });
+    } else if (item.kind === "row") {
+      if (item.to) rows.push({ table: item.table, key: item.to.key, cells: item.to.cells, line: 0 });
+    } else if (choice?.id === "send") lines.push({ text: item.from.text, scope: item.from.scope, itemId: item.id });
+  }
+  const identity = { family: release.family, release: release.version, target: plan.to.target };
+  return ok({ configuration: { identity, settings, rows, active: plan.active, unknown: [] }, lines });
+}
+
+function addressOf(id: string): { scope: ScopeId; key: string } {
+  const slash = id.indexOf("/");
+  return { scope: id.slice(0, slash) as ScopeId, key: id.slice(slash + 1) };
+}
+
+/** One line of a restore and the plan item that it carries out. */
+export interface ScriptLine {
+  readonly text: string;
+  readonly itemId?: string;
+  /** Index of the line to begin again from when this one must be repeated: the one that chose its profile or table. */
+  readonly anchor: number;
+}
+
+export interface ScriptWriter {
+  readonly forget: string;
+  readonly starter?: string;
+  readonly set: (key: string, value: SettingEntry["value"]) => string;
+  readonly clear: (table: string) => string;
+  readonly row: (table: string, key: string, cells: TableRow["cells"]) => string;
+  readonly select: (profile: string, number: number) => string;
+}
+
+/**
+ * The restore in its fixed order: wipe, starter set, system, tables, each profile, choose the active ones. Storing and
+ * restarting follow as console commands, because their answers decide how the job goes on.
+ */
+export function scriptOf(settled: Settled, release: Release, write: ScriptWriter): ScriptLine[] {
+  const { configuration } = settled;
+  const lines: ScriptLine[] = [];
+  const add = (text: string, itemId?: string, anchor = lines.length) => {
+    lines.push({ text, anchor, ...(itemId === undefined ? {} : { itemId }) });
+    return anchor;
+  };
+  const addScope = (scope: ScopeId, anchor?: number) => {
+    for (const entry of configuration.settings)
+      if (entry.scope === scope) add(write.set(entry.key, entry.value), `${entry.scope}/${entry.key}`, anchor);
+    for (const line of settled.lines) if (line.scope === scope) add(line.text, line.itemId, anchor);
+  };
+  add(write.forget);
+  if (write.starter !== undefined) add(write.starter);
+  addScope("system");
+  for (const table of release.tables) {
+    const anchor = add(write.clear(table.name));
+    for (const row of configuration.rows)
+      if (row.table === table.name) add(write.row(row.table, row.key, row.cells), `row ${row.table}/${row.key}`, anchor);
+  }
+  for (const scope of new Set([...configuration.settings.map((s) => s.scope), ...settled.lines.map((l) => l.scope)])) {
+    const profile = profileOf(scope);
+    if (profile) addScope(scope, add(write.select(profile.kind, profile.number)));
+  }
+  for (const [kind, number] of Object.entries(configuration.active)) add(write.select(kind, number));
+  return lines;
+}

@@ -1,0 +1,87 @@
+import Ajv, { type ErrorObject, type ValidateFunction } from "ajv/dist/2020";
+import { parseDocument } from "yaml";
+import boardModelSchema from "@docs/formats/board-model.schema.json";
+import idiomSchema from "@docs/formats/idiom.schema.json";
+import processorSchema from "@docs/formats/processor.schema.json";
+import releaseSchema from "@docs/formats/release.schema.json";
+import { ok, refuse, type Result } from "@/core/problem";
+
+export const DOCUMENT_KINDS = ["processor", "board-model", "idiom", "release"] as const;
+export type DocumentKind = (typeof DOCUMENT_KINDS)[number];
+
+/** A catalogue document that its published schema has accepted. */
+export interface CatalogueDocument {
+  readonly document: DocumentKind;
+  readonly id: string;
+  readonly [field: string]: unknown;
+}
+
+const MAX_BYTES = 2_000_000;
+const schemas: Record<DocumentKind, object> = {
+  processor: processorSchema,
+  "board-model": boardModelSchema,
+  idiom: idiomSchema,
+  release: releaseSchema,
+};
+
+const ajv = new Ajv({ allErrors: false, strict: false });
+const compiled = new Map<DocumentKind, ValidateFunction>();
+
+function validatorOf(kind: DocumentKind): ValidateFunction {
+  let validate = compiled.get(kind);
+  if (!validate) {
+    validate = ajv.compile(schemas[kind]);
+    compiled.set(kind, validate);
+  }
+  return validate;
+}
+
+const sentence = (error: ErrorObject): string => {
+  const extra = error.params as Record<string, unknown>;
+  const named = extra["additionalProperty"] ?? extra["allowedValue"] ?? (extra["allowedValues"] as string[] | undefined)?.join(", ");
+  return `${error.message ?? "does not fit the schema"}${named === undefined ? "" : `: ${String(named)}`}`;
+};
+
+/** Checks a plain object against the published schema of its kind (JSON Schema 2020-12, docs/formats). */
+export function checkDocument(body: unknown): Result<CatalogueDocument> {
+  const kind = typeof body === "object" && body !== null ? (body as { document?: unknown }).document : undefined;
+  if (!DOCUMENT_KINDS.includes(kind as DocumentKind))
+    return refuse({
+      code: "document-kind",
+      message: "This is not a catalogue document",
+      detail: `Its field "document" is ${JSON.stringify(kind) ?? "missing"}`,
+      hint: `Known kinds: ${DOCUMENT_KINDS.join(", ")}`,
+    });
+  const validate = validatorOf(kind as DocumentKind);
+  if (validate(body)) return ok(body as CatalogueDocument);
+  const error = validate.errors?.[0];
+  return refuse({
+    code: "document-schema",
+    message: `The ${String(kind)} document does not fit its format`,
+    detail: error ? sentence(error) : "unknown",
+    hint: `The format is published in docs/formats/${String(kind)}.schema.json`,
+    where: { path: error?.instancePath ?? "" },
+  });
+}
+
+/** Reads a document from YAML 1.2 text (and so from JSON). Refuses more than 2 MB, anchors bombs and anything malformed. */
+export function readDocument(text: string): Result<CatalogueDocument> {
+  if (text.length > MAX_BYTES)
+    return refuse({ code: "document-size", message: "The document is too large", detail: `${text.length} characters, ${MAX_BYTES} are the limit` });
+  const parsed = parseDocument(text, { uniqueKeys: true });
+  const error = parsed.errors[0];
+  if (error) {
+    const place = error.linePos?.[0];
+    return refuse({
+      code: "document-syntax",
+      message: "The document is not well-formed YAML",
+      detail: error.message.split("\n")[0] ?? error.code,
+      ...(place ? { where: { line: place.line, column: place.col } } : {}),
+    });
+  }
+  try {
+    return checkDocument(parsed.toJS({ maxAliasCount: 20 }));
+  } catch (cause) {
+    return refuse({ code: "document-syntax", message: "The document refers to itself too often", detail: String(cause) });
+  }
+}

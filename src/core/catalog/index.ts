@@ -1,0 +1,6 @@
+export * from "./catalogue";
+export * from "./documents";
+export * from "./hardware";
+export * from "./pattern";
+export * from "./release";
+export * from "./resolve";

@@ -1,0 +1,129 @@
+import { type Area, type ScopeId, type Value, type ValueType } from "@/core/config";
+
+/** Who a value belongs to: the type of aircraft, one board (calibration), or one airframe. */
+export type Belonging = "type" | "board" | "airframe";
+
+export interface SettingDefinition {
+  readonly key: string;
+  readonly title: string;
+  readonly area: Area;
+  /** `system`, or the kind of profile that it is kept in. */
+  readonly scope: string;
+  readonly type: ValueType;
+  readonly default: Value;
+  readonly defaultByTarget?: Readonly<Record<string, Value>>;
+  /** Upper limit by processor, where it is lower than the type's. */
+  readonly maxByProcessor?: Readonly<Record<string, number>>;
+  /** What it does to the aircraft, in a sentence. */
+  readonly says: string;
+  /** Changes how it flies. */
+  readonly flies: boolean;
+  readonly belongsTo: Belonging;
+  /** State that the firmware keeps for itself; never carried. */
+  readonly housekeeping: boolean;
+  /** Can limit flight when it is new and stands at its default: the sentence says how. */
+  readonly restricts?: string;
+}
+
+export interface ColumnDefinition {
+  readonly name: string;
+  readonly title: string;
+  readonly type: ValueType;
+  readonly default: Value;
+}
+
+export interface TableDefinition {
+  readonly name: string;
+  readonly title: string;
+  readonly area: Area;
+  readonly keys: readonly ColumnDefinition[];
+  readonly columns: readonly ColumnDefinition[];
+  readonly belongsTo: Belonging;
+  /** Rows on a freshly erased board: key values joined by a blank → cells. */
+  readonly rows: readonly { readonly key: string; readonly cells: Readonly<Record<string, Value>> }[];
+  readonly maxRows: number;
+}
+
+export interface ProfileKind {
+  readonly kind: string;
+  readonly title: string;
+  readonly count: number;
+}
+
+export interface StarterSet {
+  readonly name: string;
+  readonly airframe: string;
+  readonly values: readonly { readonly scope: ScopeId; readonly key: string; readonly value: Value }[];
+}
+
+export interface ReleaseTarget {
+  readonly id: string;
+  /** Names it had in earlier releases or is printed under. */
+  readonly aliases: readonly string[];
+  readonly processor: string;
+  readonly gyro: string;
+  readonly ports: readonly number[];
+  /** Pad by pad: what is connected there. */
+  readonly pads: Readonly<Record<string, string>>;
+}
+
+/** What happens to settings on the way from the release's ancestor to it. */
+export type PassageRule =
+  | { readonly rule: "rename"; readonly key: string; readonly to: string; readonly why?: string }
+  | {
+      /** new = old × factor + offset, in the new unit, rounded to the new step. */
+      readonly rule: "rescale";
+      readonly key: string;
+      readonly to?: string;
+      readonly factor: number;
+      readonly offset?: number;
+      readonly why: string;
+    }
+  | {
+      readonly rule: "map";
+      readonly key: string;
+      readonly to?: string;
+      readonly words: Readonly<Record<string, string>>;
+      readonly why: string;
+    }
+  | { readonly rule: "retire"; readonly key: string; readonly why: string }
+  | {
+      readonly rule: "behaviour";
+      readonly key: string;
+      readonly why: string;
+      /** The value that would feel as before: old × factor + offset. */
+      readonly suggest?: { readonly factor: number; readonly offset?: number };
+    }
+  | { readonly rule: "move"; readonly key: string; readonly to: string; readonly why: string }
+  | { readonly rule: "split"; readonly key: string; readonly into: readonly string[]; readonly why: string }
+  | { readonly rule: "merge"; readonly keys: readonly string[]; readonly to: string; readonly take: "first" | "largest" | "smallest"; readonly why: string }
+  | { readonly rule: "column"; readonly table: string; readonly column: string; readonly to: string; readonly why: string }
+  | {
+      readonly rule: "cells";
+      readonly table: string;
+      readonly column: string;
+      readonly words: Readonly<Record<string, string>>;
+      readonly why: string;
+    };
+
+export interface Release {
+  readonly id: string;
+  readonly family: string;
+  readonly version: string;
+  readonly standing: "stable" | "candidate" | "experimental";
+  readonly builtOn: string;
+  readonly idiom: string;
+  readonly ancestor?: string;
+  readonly rules: readonly PassageRule[];
+  readonly profiles: readonly ProfileKind[];
+  readonly settings: readonly SettingDefinition[];
+  readonly tables: readonly TableDefinition[];
+  readonly starters: readonly StarterSet[];
+  readonly targets: readonly ReleaseTarget[];
+  readonly region: { readonly format: string; readonly stale: "refuse" | "rubbish" };
+  readonly console: { readonly inputBufferBytes: number; readonly lineCostUs: number; readonly baud: number };
+  /** Whether its console can restart the board into the USB loader. */
+  readonly loaderWord: boolean;
+}
+
+export const releaseTitle = (release: Pick<Release, "family" | "version">): string => `${release.family} ${release.version}`;

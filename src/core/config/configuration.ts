@@ -1,0 +1,78 @@
+import { type Value } from "@/core/config/value";
+
+/** `system`, or one profile such as `tune 2`. */
+export type ScopeId = "system" | `${string} ${number}`;
+
+export interface Address {
+  readonly scope: ScopeId;
+  readonly key: string;
+}
+
+/** `tune 2/roll.hold-strength`: unique in a configuration, usable as a map key and in a URL. */
+export const addressId = (address: Address): string => `${address.scope}/${address.key}`;
+
+export const profileScope = (kind: string, number: number): ScopeId => `${kind} ${number}`;
+
+/** `tune 2` → kind and number; undefined for `system`. */
+export function profileOf(scope: ScopeId): { kind: string; number: number } | undefined {
+  const blank = scope.lastIndexOf(" ");
+  return blank < 0 ? undefined : { kind: scope.slice(0, blank), number: Number(scope.slice(blank + 1)) };
+}
+
+/** What a read-out says of the board it came from. A fact that the text lacks is absent. */
+export interface Identity {
+  readonly family?: string;
+  readonly release?: string;
+  readonly builtOn?: string;
+  readonly target?: string;
+  readonly board?: string;
+  readonly chipId?: string;
+  /** `moved` when the text says that it holds only what differs from the defaults. */
+  readonly extent?: string;
+  /** What became of the settings at the board's last start, in its own words. */
+  readonly kept?: string;
+}
+
+export interface SettingEntry extends Address {
+  readonly value: Value;
+  /** As it was written. */
+  readonly raw: string;
+  /** Source line, from 1. */
+  readonly line: number;
+}
+
+export interface TableRow {
+  readonly table: string;
+  /** Values of the key columns, joined by a blank. */
+  readonly key: string;
+  readonly cells: Readonly<Record<string, Value>>;
+  readonly line: number;
+}
+
+/** A line that was not understood. It is kept, shown and offered again wherever the configuration goes. */
+export interface UnknownLine {
+  readonly line: number;
+  readonly text: string;
+  readonly scope: ScopeId;
+  readonly reason: string;
+}
+
+export interface Configuration {
+  readonly identity: Identity;
+  readonly settings: readonly SettingEntry[];
+  readonly rows: readonly TableRow[];
+  /** Number of the active profile, by kind. */
+  readonly active: Readonly<Record<string, number>>;
+  readonly unknown: readonly UnknownLine[];
+}
+
+export const rowId = (row: Pick<TableRow, "table" | "key">): string => `${row.table}/${row.key}`;
+
+/** Settings by address; where a text gives one twice, the last counts, as it would on the board. */
+export function settingsByAddress(configuration: Configuration): Map<string, SettingEntry> {
+  return new Map(configuration.settings.map((entry) => [addressId(entry), entry]));
+}
+
+export function rowsById(configuration: Configuration): Map<string, TableRow> {
+  return new Map(configuration.rows.map((row) => [rowId(row), row]));
+}

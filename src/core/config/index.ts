@@ -1,0 +1,3 @@
+export * from "./areas";
+export * from "./configuration";
+export * from "./value";

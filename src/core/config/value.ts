@@ -1,0 +1,151 @@
+import { ok, refuse, type Result } from "@/core/problem";
+
+/** A value as the product holds it: number in the setting's unit, switch, word or text, set of flags. */
+export type Value = number | boolean | string | readonly string[];
+
+export type ValueType =
+  | {
+      readonly kind: "number";
+      readonly unit?: string;
+      readonly min: number;
+      readonly max: number;
+      /** Smallest difference that the firmware keeps; also fixes the decimals it writes. */
+      readonly step: number;
+    }
+  | { readonly kind: "switch" }
+  | { readonly kind: "choice"; readonly options: readonly string[] }
+  | { readonly kind: "flags"; readonly options: readonly string[] }
+  | { readonly kind: "text"; readonly maxLength: number };
+
+/** How an idiom spells values. */
+export interface Spelling {
+  readonly decimalMark: "." | ",";
+  readonly on: string;
+  readonly off: string;
+  /** Joins flags. */
+  readonly listMark: string;
+  /** Stands for an empty text or an empty set of flags. */
+  readonly empty: string;
+}
+
+export const decimalsOf = (step: number): number => {
+  const text = step.toString();
+  if (text.includes("e-")) return Number(text.split("e-")[1]);
+  return text.split(".")[1]?.length ?? 0;
+};
+
+/** To the nearest multiple of `step`, free of binary dust. */
+export function quantize(value: number, step: number): number {
+  return Number((Math.round(Number((value / step).toPrecision(12))) * step).toFixed(decimalsOf(step)));
+}
+
+export function formatValue(value: Value, type: ValueType, spelling: Spelling): string {
+  switch (type.kind) {
+    case "number": {
+      const text = (value as number).toFixed(decimalsOf(type.step));
+      return spelling.decimalMark === "," ? text.replace(".", ",") : text;
+    }
+    case "switch":
+      return value === true ? spelling.on : spelling.off;
+    case "flags":
+      return (value as readonly string[]).length === 0 ? spelling.empty : (value as readonly string[]).join(spelling.listMark);
+    case "text":
+      return value === "" ? spelling.empty : (value as string);
+    case "choice":
+      return value as string;
+  }
+}
+
+const wrong = (code: string, message: string, hint: string) => refuse({ code, message, hint });
+
+/**
+ * Reads a value as the idiom spells it. A number in another notation is refused, never guessed; a number outside the
+ * range is read as it is, because a backup says what was on the board.
+ */
+export function parseValue(text: string, type: ValueType, spelling: Spelling): Result<Value> {
+  switch (type.kind) {
+    case "number": {
+      const number = parseNumber(text, spelling.decimalMark);
+      return number === undefined
+        ? wrong("value-not-number", `“${text}” is not a number`, `Write it like 12${spelling.decimalMark}5, without unit`)
+        : ok(number);
+    }
+    case "switch":
+      if (text === spelling.on) return ok(true);
+      if (text === spelling.off) return ok(false);
+      return wrong("value-not-switch", `“${text}” is neither on nor off`, `Write ${spelling.on} or ${spelling.off}`);
+    case "choice":
+      return type.options.includes(text)
+        ? ok(text)
+        : wrong("value-not-choice", `“${text}” is not one of the choices`, `Choices: ${type.options.join(", ")}`);
+    case "flags": {
+      const flags = text === spelling.empty ? [] : text.split(spelling.listMark);
+      const odd = flags.find((flag) => !type.options.includes(flag));
+      return odd === undefined
+        ? ok(type.options.filter((option) => flags.includes(option)))
+        : wrong("value-not-flag", `“${odd}” is not one of the flags`, `Flags: ${type.options.join(", ")}`);
+    }
+    case "text":
+      return text.length <= type.maxLength
+        ? ok(text === spelling.empty ? "" : text)
+        : wrong("value-too-long", `The text has ${text.length} characters`, `At most ${type.maxLength}`);
+  }
+}
+
+/** A plain decimal number with the given mark; anything else is undefined. */
+function parseNumber(text: string, mark: "." | ","): number | undefined {
+  if (text.length > 24) return undefined;
+  let digits = 0;
+  let marks = 0;
+  for (let i = 0; i < text.length; i++) {
+    const c = text.charAt(i);
+    if (c >= "0" && c <= "9") digits++;
+    else if (c === mark) marks++;
+    else if (!(i === 0 && (c === "-" || c === "+"))) return undefined;
+  }
+  if (digits === 0 || marks > 1) return undefined;
+  return Number(mark === "," ? text.replace(",", ".") : text);
+}
+
+/** Equal in the sense of the type: numbers to half a step, flags in any order. */
+export function equalValues(a: Value, b: Value, type: ValueType): boolean {
+  if (type.kind === "number") return Math.abs((a as number) - (b as number)) < type.step / 2;
+  if (type.kind === "flags") {
+    const [left, right] = [a as readonly string[], b as readonly string[]];
+    return left.length === right.length && left.every((flag) => right.includes(flag));
+  }
+  return a === b;
+}
+
+/** The nearest value that the type allows, or undefined when a word has no counterpart. */
+export function limitValue(value: Value, type: ValueType): Value | undefined {
+  switch (type.kind) {
+    case "number":
+      return quantize(Math.min(type.max, Math.max(type.min, value as number)), type.step);
+    case "choice":
+      return type.options.includes(value as string) ? value : undefined;
+    case "flags":
+      return (value as readonly string[]).filter((flag) => type.options.includes(flag));
+    case "text":
+      return (value as string).slice(0, type.maxLength);
+    case "switch":
+      return value;
+  }
+}
+
+/** For people: with unit, on/off in words. */
+export function showValue(value: Value, type: ValueType): string {
+  switch (type.kind) {
+    case "number": {
+      const text = (value as number).toFixed(decimalsOf(type.step));
+      return type.unit ? `${text} ${type.unit}` : text;
+    }
+    case "switch":
+      return value === true ? "on" : "off";
+    case "flags":
+      return (value as readonly string[]).length === 0 ? "none" : (value as readonly string[]).join(", ");
+    case "choice":
+    case "text":
+      return value === "" ? "empty" : (value as string);
+  }
+}

@@ -1,0 +1,64 @@
+import { requireCommand, type CommandName, type Idiom } from "@/core/idiom";
+import { startSending, stepSending, wakeAt, type Answer, type OutLine, type SendOptions, type SendState } from "@/core/console/send";
+import { ok, refuse, type Result } from "@/core/problem";
+
+/** A console on a cable. On a board that has gone, both calls reject with a ProblemError. */
+export interface ConsolePort {
+  send(text: string): Promise<void>;
+  /** The next text to arrive, or undefined when none has come until the given time. */
+  receive(untilUs: number): Promise<string | undefined>;
+  nowUs(): number;
+}
+
+/** Sends lines and gathers the answers; reports after each answer. */
+export async function sendLines(
+  port: ConsolePort,
+  lines: readonly OutLine[],
+  idiom: Idiom,
+  options: SendOptions,
+  onProgress: (state: SendState) => void | Promise<void> = () => undefined,
+): Promise<SendState> {
+  let step = stepSending(startSending(lines, options), { kind: "start", atUs: port.nowUs() }, idiom);
+  while (step.state.phase === "sending") {
+    if (step.send !== undefined) await port.send(step.send);
+    const text = await port.receive(wakeAt(step.state));
+    const atUs = port.nowUs();
+    step = stepSending(step.state, text === undefined ? { kind: "time", atUs } : { kind: "text", text, atUs }, idiom);
+    const reported = onProgress(step.state);
+    if (reported) await reported;
+  }
+  return step.state;
+}
+
+export interface Reply extends Answer {
+  /** What came back, byte for byte. */
+  readonly raw: string;
+}
+
+export const plainLines = (texts: readonly string[]): OutLine[] => texts.map((text, anchor) => ({ text, anchor }));
+
+/** One line, one answer. */
+export async function ask(port: ConsolePort, line: string, idiom: Idiom, quietMs: number): Promise<Result<Reply>> {
+  const state = await sendLines(port, plainLines([line]), idiom, { windowBytes: line.length + 1, quietUs: quietMs * 1000 });
+  const answer = state.answers[0];
+  if (state.problem || !answer) return refuse(state.problem ?? { code: "console-silent", message: "The console does not answer" });
+  return ok({ ...answer, raw: state.raw.join("") });
+}
+
+const QUIET_MS: Readonly<Partial<Record<CommandName, number>>> = { keep: 15_000, recite: 4_000, declare: 1_500 };
+
+export function askCommand(port: ConsolePort, idiom: Idiom, command: CommandName): Promise<Result<Reply>> {
+  return ask(port, requireCommand(idiom, command), idiom, QUIET_MS[command] ?? 3_000);
+}
+
+/** Stores the settings. A console that refuses after refused lines is told again; `twice` says that it was. */
+export async function keepSettings(port: ConsolePort, idiom: Idiom): Promise<Result<{ readonly twice: boolean }>> {
+  for (const twice of [false, true]) {
+    const reply = await askCommand(port, idiom, "keep");
+    if (!reply.ok) return reply;
+    if (reply.value.answer !== "refused") return ok({ twice });
+    if (reply.value.cause !== "unkept")
+      return refuse({ code: "keep-refused", message: "The board does not store its settings", detail: reply.value.text ?? "", hint: "Its flash may be worn, or write protected" });
+  }
+  return refuse({ code: "keep-refused", message: "The board does not store its settings, though it was told twice" });
+}

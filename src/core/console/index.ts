@@ -1,0 +1,2 @@
+export * from "./drive";
+export * from "./send";

@@ -1,0 +1,159 @@
+import { matchPattern } from "@/core/catalog";
+import { type Idiom, type RefusalCause } from "@/core/idiom";
+import { type Problem } from "@/core/problem";
+
+/** A line to be sent; on trouble the sending begins again at `anchor`. */
+export interface OutLine {
+  readonly text: string;
+  readonly anchor: number;
+}
+
+export interface Answer {
+  readonly answer: "accepted" | "adjusted" | "refused";
+  readonly cause?: RefusalCause;
+  readonly text?: string;
+  /** What the console printed for this line before it answered. */
+  readonly output: readonly string[];
+}
+
+export interface SendOptions {
+  /** Bytes that the board can hold unread: never more are on their way unanswered. */
+  readonly windowBytes: number;
+  /** Without any sign of life for so long, the sending is taken as stuck. */
+  readonly quietUs: number;
+}
+
+/**
+ * The paced sender: keeps as many lines on their way as surely fit the board's input buffer, takes the answers in
+ * order, and on silence or a garbled line drains and begins again at the anchor. Pure; time comes with the events.
+ */
+export interface SendState {
+  readonly lines: readonly OutLine[];
+  readonly options: SendOptions;
+  readonly next: number;
+  readonly answers: readonly (Answer | undefined)[];
+  readonly waiting: readonly number[];
+  readonly waitingBytes: number;
+  readonly partial: string;
+  readonly output: readonly string[];
+  /** Everything received, byte for byte. */
+  readonly raw: readonly string[];
+  readonly quietSinceUs: number;
+  /** Draining: nothing is sent until the console has been quiet, then sending begins again here. */
+  readonly restartAt?: number;
+  readonly restarts: number;
+  readonly phase: "sending" | "done" | "failed";
+  readonly problem?: Problem;
+}
+
+export type SendEvent =
+  | { readonly kind: "start"; readonly atUs: number }
+  | { readonly kind: "text"; readonly text: string; readonly atUs: number }
+  | { readonly kind: "time"; readonly atUs: number };
+
+export interface SendStep {
+  readonly state: SendState;
+  readonly send?: string;
+}
+
+const MAX_RESTARTS = 3;
+
+export function startSending(lines: readonly OutLine[], options: SendOptions): SendState {
+  return {
+    lines,
+    options,
+    next: 0,
+    answers: lines.map(() => undefined),
+    waiting: [],
+    waitingBytes: 0,
+    partial: "",
+    output: [],
+    raw: [],
+    quietSinceUs: 0,
+    restarts: 0,
+    phase: lines.length === 0 ? "done" : "sending",
+  };
+}
+
+const sizeOf = (line: OutLine | undefined) => (line ? line.text.length + 1 : 0);
+
+/** Virtual or real time, in µs, at which the state wants to be woken if nothing comes. */
+export const wakeAt = (state: SendState): number => state.quietSinceUs + state.options.quietUs;
+
+function readAnswer(line: string, idiom: Idiom): Omit<Answer, "output"> | undefined {
+  const refused = matchPattern(idiom.replies.refused, line);
+  if (refused) return { answer: "refused", cause: idiom.console.replies.causes[refused["cause"] ?? ""] ?? "garbled", text: refused["text"] ?? "" };
+  const adjusted = matchPattern(idiom.replies.adjusted, line);
+  if (adjusted) return { answer: "adjusted", text: adjusted["value"] ?? "" };
+  return matchPattern(idiom.replies.accepted, line) ? { answer: "accepted" } : undefined;
+}
+
+/** Sends as many lines as fit; at least one when nothing is on its way. */
+function fill(state: SendState): SendStep {
+  let { next, waitingBytes } = state;
+  const waiting = [...state.waiting];
+  let send = "";
+  while (next < state.lines.length) {
+    const size = sizeOf(state.lines[next]);
+    if (waiting.length > 0 && waitingBytes + size > state.options.windowBytes) break;
+    send += `${state.lines[next]?.text ?? ""}\n`;
+    waiting.push(next);
+    waitingBytes += size;
+    next++;
+  }
+  return { state: { ...state, next, waiting, waitingBytes }, ...(send === "" ? {} : { send }) };
+}
+
+function restart(state: SendState, line: number, why: string): SendState {
+  const restarts = state.restarts + 1;
+  if (restarts > MAX_RESTARTS)
+    return {
+      ...state,
+      phase: "failed",
+      problem: {
+        code: "console-silent",
+        message: "The console does not answer",
+        detail: `${why}, ${restarts} times, at line ${line + 1} of ${state.lines.length}: ${state.lines[line]?.text ?? ""}`,
+        hint: "Unplug the board, plug it in again and start the step once more",
+      },
+    };
+  return { ...state, restarts, restartAt: state.lines[line]?.anchor ?? line, waiting: [], waitingBytes: 0 };
+}
+
+/** Takes up text: whole lines are answers or output, the rest waits for its end. */
+function receive(state: SendState, text: string, idiom: Idiom): SendState {
+  const pieces = (state.partial + text).split("\n");
+  let current: SendState = { ...state, partial: pieces.pop() ?? "", raw: [...state.raw, text] };
+  for (const piece of pieces) {
+    const line = piece.endsWith("\r") ? piece.slice(0, -1) : piece;
+    const answer = readAnswer(line, idiom);
+    const [index, ...waiting] = current.waiting;
+    if (!answer || index === undefined || current.restartAt !== undefined) {
+      current = answer ? current : { ...current, output: [...current.output, line] };
+      continue;
+    }
+    const answers = current.answers.map((old, i) => (i === index ? { ...answer, output: current.output } : old));
+    current = { ...current, answers, waiting, waitingBytes: current.waitingBytes - sizeOf(current.lines[index]), output: [] };
+    if (answer.cause === "garbled" && current.restarts < MAX_RESTARTS) current = restart(current, index, "A line arrived garbled");
+  }
+  return current;
+}
+
+export function stepSending(state: SendState, event: SendEvent, idiom: Idiom): SendStep {
+  if (state.phase !== "sending") return { state };
+  if (event.kind === "start") return fill({ ...state, quietSinceUs: event.atUs });
+  if (event.kind === "text") {
+    const heard = { ...receive(state, event.text, idiom), quietSinceUs: event.atUs };
+    if (heard.phase !== "sending" || heard.restartAt !== undefined) return { state: heard };
+    if (heard.next >= heard.lines.length && heard.waiting.length === 0) return { state: { ...heard, phase: "done" } };
+    return fill(heard);
+  }
+  if (event.atUs < wakeAt(state)) return { state };
+  if (state.restartAt !== undefined) {
+    // quiet again: the empty line ends whatever half line the board still holds
+    const { restartAt, ...rest } = state;
+    const step = fill({ ...rest, next: restartAt, output: [], partial: "", quietSinceUs: event.atUs });
+    return { ...step, send: `\n${step.send ?? ""}` };
+  }
+  return { state: { ...restart(state, state.waiting[0] ?? state.next, "Silence"), quietSinceUs: event.atUs } };
+}

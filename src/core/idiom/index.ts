@@ -1,0 +1,5 @@
+export * from "./completeness";
+export * from "./definition";
+export * from "./recital";
+export * from "./statement";
+export * from "./write";

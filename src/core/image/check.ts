@@ -1,0 +1,85 @@
+import { type Processor } from "@/core/catalog";
+import { applicationSpace, imageCrc, markOf, readIdentity, type ReadIdentity } from "@/core/image/identity";
+import { readHex, type Chunk } from "@/core/image/hex";
+import { ok, refuse, type Result } from "@/core/problem";
+
+/** An image that lies whole in its processor's application space, with what it says of itself. */
+export interface FirmwareImage {
+  readonly start: number;
+  readonly bytes: Uint8Array;
+  readonly identity: ReadIdentity;
+}
+
+const kilobytes = (bytes: number) => `${(bytes / 1024).toFixed(1)} KB`;
+const address = (value: number) => `0x${value.toString(16).padStart(8, "0")}`;
+
+/** Takes chunks as one image for a processor. Refuses what lies outside, is cut off or damaged, or carries no identity. */
+export function imageFrom(chunks: readonly Chunk[], processor: Processor): Result<FirmwareImage> {
+  const space = applicationSpace(processor);
+  const end = space.start + space.sizeBytes;
+  const outside = chunks.find((chunk) => chunk.start < space.start || chunk.start + chunk.bytes.length > end);
+  if (outside)
+    return refuse({
+      code: "image-outside",
+      message: `The image does not fit ${processor.title}`,
+      detail: `It writes ${kilobytes(outside.bytes.length)} at ${address(outside.start)}; the application may use ${kilobytes(space.sizeBytes)} from ${address(space.start)}`,
+      hint: "Take the image that was built for this board's target",
+    });
+  const lengthBytes = Math.max(0, ...chunks.map((chunk) => chunk.start + chunk.bytes.length - space.start));
+  const bytes = new Uint8Array(lengthBytes).fill(0xff);
+  for (const chunk of chunks) bytes.set(chunk.bytes, chunk.start - space.start);
+  const identity = readIdentity(bytes, processor.identityOffset);
+  if (!identity)
+    return refuse({
+      code: "image-identity",
+      message: "The image does not say what it is",
+      detail: `No identity block at ${address(space.start + processor.identityOffset)}`,
+      hint: `It may be for another processor than ${processor.title}`,
+    });
+  if (identity.lengthBytes !== bytes.length)
+    return refuse({
+      code: "image-truncated",
+      message: "The image is not whole",
+      detail: `Its identity block says ${identity.lengthBytes} bytes, ${bytes.length} are here`,
+      hint: "Fetch the file again",
+    });
+  const crc = imageCrc(bytes, processor.identityOffset);
+  if (crc !== identity.imageCrc)
+    return refuse({
+      code: "image-crc",
+      message: "The image is damaged",
+      detail: `Its check is ${identity.imageCrc.toString(16)}, its bytes give ${crc.toString(16)}`,
+      hint: "Fetch the file again",
+    });
+  return ok({ start: space.start, bytes, identity });
+}
+
+/** Reads an image file: Intel HEX when it begins with a colon, else raw bytes for the start of the application. */
+export function readImageFile(file: Uint8Array, processor: Processor): Result<FirmwareImage> {
+  if (file[0] !== 0x3a) return imageFrom([{ start: applicationSpace(processor).start, bytes: file }], processor);
+  const chunks = readHex(new TextDecoder("latin1").decode(file));
+  return chunks.ok ? imageFrom(chunks.value, processor) : chunks;
+}
+
+/**
+ * Holds an image against the board it is meant for. Another processor is refused without override; another target is
+ * refused with a code of its own, so that a stated reason may be asked for.
+ */
+export function checkImage(image: FirmwareImage, board: { readonly processor: Processor; readonly target: string }): Result<FirmwareImage> {
+  const { identity } = image;
+  if (identity.processorMark !== markOf(board.processor.id))
+    return refuse({
+      code: "image-processor",
+      message: `The image is for another processor than ${board.processor.title}`,
+      detail: `It calls itself ${identity.family} ${identity.version} for ${identity.target}`,
+      hint: `Take the image for ${board.target}; this one can never run here`,
+    });
+  if (identity.target !== board.target)
+    return refuse({
+      code: "image-target",
+      message: `The image is for ${identity.target}, the board is ${board.target}`,
+      detail: "The processor is the same, the pads are not",
+      hint: `Take the image for ${board.target}, or state why this one is right`,
+    });
+  return ok(image);
+}

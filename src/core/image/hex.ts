@@ -1,0 +1,156 @@
+import { ok, refuse, type Problem, type Result } from "@/core/problem";
+
+/** A run of bytes at an address. */
+export interface Chunk {
+  readonly start: number;
+  readonly bytes: Uint8Array;
+}
+
+const MAX_LINES = 400_000;
+const MAX_BYTES = 8_000_000;
+
+const fault = (code: string, message: string, line: number, detail?: string, hint?: string): Problem => ({
+  code,
+  message,
+  where: { line },
+  ...(detail === undefined ? {} : { detail }),
+  ...(hint === undefined ? {} : { hint }),
+});
+
+function hexByte(text: string, at: number): number {
+  const digit = (c: number) => (c >= 48 && c <= 57 ? c - 48 : c >= 65 && c <= 70 ? c - 55 : c >= 97 && c <= 102 ? c - 87 : -1);
+  const [high, low] = [digit(text.charCodeAt(at)), digit(text.charCodeAt(at + 1))];
+  return high < 0 || low < 0 ? -1 : high * 16 + low;
+}
+
+/** Bytes of one record between colon and line end, checksum proved; or what is wrong with it. */
+function recordBytes(text: string, line: number): Result<Uint8Array> {
+  if (!text.startsWith(":")) return refuse(fault("hex-mark", "A record does not begin with a colon", line, `It begins with “${text.slice(0, 12)}”`));
+  if (text.length < 11 || text.length % 2 === 0) return refuse(fault("hex-length", "A record is cut off", line, `${text.length} characters`));
+  const bytes = new Uint8Array((text.length - 1) / 2);
+  let sum = 0;
+  for (let i = 0; i < bytes.length; i++) {
+    const byte = hexByte(text, 1 + 2 * i);
+    if (byte < 0) return refuse({ ...fault("hex-digit", "A record holds something that is not a hex digit", line), where: { line, column: 2 + 2 * i } });
+    bytes[i] = byte;
+    sum = (sum + byte) & 0xff;
+  }
+  if (bytes.length !== (bytes[0] ?? 0) + 5)
+    return refuse(fault("hex-length", "A record's length does not fit its count", line, `It counts ${bytes[0] ?? 0} data bytes, ${bytes.length - 5} are there`));
+  if (sum !== 0)
+    return refuse(fault("hex-checksum", "A record's checksum is wrong", line, `The bytes add up to 0x${sum.toString(16).padStart(2, "0")}, not 0`, "Fetch the file again; it was damaged on the way"));
+  return ok(bytes);
+}
+
+/**
+ * Reads Intel HEX (Hexadecimal Object File Format Specification, revision A): record types 00 to 05. Refuses bad
+ * checksums, overlapping or wrapping records, data after the end record, and a file without one, each with its line.
+ */
+export function readHex(text: string): Result<Chunk[]> {
+  const lines = text.split(/\r?\n/);
+  if (lines.length > MAX_LINES) return refuse({ code: "hex-size", message: "The file has too many lines", detail: `${lines.length}; the limit is ${MAX_LINES}` });
+  const found: { start: number; bytes: Uint8Array; line: number }[] = [];
+  let base = 0;
+  let segmented = false;
+  let ended = 0;
+  let total = 0;
+  for (const [i, raw] of lines.entries()) {
+    const line = i + 1;
+    const trimmed = raw.trim();
+    if (trimmed === "") continue;
+    if (ended > 0) return refuse(fault("hex-after-end", "There are records after the end record", line, `The end record is in line ${ended}`));
+    const record = recordBytes(trimmed, line);
+    if (!record.ok) return record;
+    const bytes = record.value;
+    const data = bytes.subarray(4, bytes.length - 1);
+    const offset = ((bytes[1] ?? 0) << 8) | (bytes[2] ?? 0);
+    const word = ((data[0] ?? 0) << 8) | (data[1] ?? 0);
+    switch (bytes[3]) {
+      case 0x00: {
+        if (offset + data.length > 0x10000)
+          return refuse(fault("hex-wrap", "A record runs over the end of its 64 KB block", line, segmented ? "In a segment it would wrap round, in a linear block it would not" : "Readers of the format disagree where its bytes belong", "Have the file written again with records that end at the block"));
+        total += data.length;
+        if (total > MAX_BYTES) return refuse(fault("hex-size", "The image is too large", line, `More than ${MAX_BYTES} bytes`));
+        if (data.length > 0) found.push({ start: base + offset, bytes: data, line });
+        break;
+      }
+      case 0x01:
+        ended = line;
+        break;
+      case 0x02:
+        if (data.length !== 2) return refuse(fault("hex-length", "A segment record must hold two bytes", line));
+        base = word << 4;
+        segmented = true;
+        break;
+      case 0x04:
+        if (data.length !== 2) return refuse(fault("hex-length", "An address record must hold two bytes", line));
+        base = word * 0x10000;
+        segmented = false;
+        break;
+      case 0x03:
+      case 0x05:
+        break;
+      default:
+        return refuse(fault("hex-type", "A record has an unknown type", line, `Type 0x${(bytes[3] ?? 0).toString(16).padStart(2, "0")}`));
+    }
+  }
+  if (ended === 0) return refuse(fault("hex-no-end", "The end record is missing: the file was cut off", lines.length, undefined, "Fetch the file again"));
+  return join(found);
+}
+
+function join(found: { start: number; bytes: Uint8Array; line: number }[]): Result<Chunk[]> {
+  const sorted = found.toSorted((a, b) => a.start - b.start || a.line - b.line);
+  const runs: { start: number; end: number; parts: Uint8Array[] }[] = [];
+  let previous: (typeof sorted)[number] | undefined;
+  for (const record of sorted) {
+    if (previous && previous.start + previous.bytes.length > record.start)
+      return refuse(
+        fault("hex-overlap", "Two records write the same address", Math.max(record.line, previous.line), `Address 0x${record.start.toString(16)} is also written in line ${Math.min(record.line, previous.line)}`),
+      );
+    const run = runs.at(-1);
+    if (run?.end === record.start) {
+      run.parts.push(record.bytes);
+      run.end += record.bytes.length;
+    } else runs.push({ start: record.start, end: record.start + record.bytes.length, parts: [record.bytes] });
+    previous = record;
+  }
+  return ok(
+    runs.map((run) => {
+      const bytes = new Uint8Array(run.end - run.start);
+      let at = 0;
+      for (const part of run.parts) {
+        bytes.set(part, at);
+        at += part.length;
+      }
+      return { start: run.start, bytes };
+    }),
+  );
+}
+
+const hex2 = (value: number) => value.toString(16).toUpperCase().padStart(2, "0");
+
+function record(offset: number, type: number, data: Uint8Array): string {
+  const bytes = [data.length, (offset >> 8) & 0xff, offset & 0xff, type, ...data];
+  const sum = (0x100 - (bytes.reduce((a, b) => a + b, 0) & 0xff)) & 0xff;
+  return `:${[...bytes, sum].map(hex2).join("")}`;
+}
+
+/** Writes chunks as Intel HEX with linear addresses, 32 bytes a record, none over a 64 KB block's end. */
+export function writeHex(chunks: readonly Chunk[]): string {
+  const lines: string[] = [];
+  let block = -1;
+  for (const chunk of chunks) {
+    for (let at = 0; at < chunk.bytes.length;) {
+      const address = chunk.start + at;
+      if (Math.floor(address / 0x10000) !== block) {
+        block = Math.floor(address / 0x10000);
+        lines.push(record(0, 0x04, Uint8Array.of(block >> 8, block & 0xff)));
+      }
+      const size = Math.min(32, chunk.bytes.length - at, 0x10000 - (address % 0x10000));
+      lines.push(record(address % 0x10000, 0x00, chunk.bytes.subarray(at, at + size)));
+      at += size;
+    }
+  }
+  lines.push(record(0, 0x01, new Uint8Array()));
+  return `${lines.join("\n")}\n`;
+}

@@ -1,0 +1,4 @@
+export * from "./check";
+export * from "./hex";
+export * from "./identity";
+export * from "./region";

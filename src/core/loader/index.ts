@@ -1,0 +1,4 @@
+export * from "./drive";
+export * from "./flash";
+export * from "./protocol";
+export * from "./transfer";

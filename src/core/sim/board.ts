@@ -1,0 +1,352 @@
+import { applicationSegments, findRelease, findTarget, loaderIdOf, processorOf, settingsSegment, type BoardModel, type Catalogue, type Processor } from "@/core/catalog";
+import { type Configuration } from "@/core/config";
+import { idiomOf } from "@/core/idiom";
+import { applicationSpace, imageCrc, markOf, readIdentity, type ReadIdentity } from "@/core/image";
+import { fillPattern, compilePattern } from "@/core/catalog";
+import { workLine, type Application, type Senses } from "@/core/sim/application";
+import { handleDfu, powerOnDfu, STATUS, type DeviceReply, type DeviceRequest, type DfuDevice, type DfuHardware } from "@/core/sim/dfu-device";
+import { blankFlash, eraseRange, placeBytes, program, readRange, type FlashMemory } from "@/core/sim/flash-memory";
+import { regionOf, startOnRegion } from "@/core/sim/region-store";
+import { arrive, nextEventUs, print, serialEngine, takeOutput, type LineWorker, type SerialEngine, type SerialSettings } from "@/core/sim/serial";
+
+/** Faults that can be switched on, and stay until they are switched off. */
+export interface Faults {
+  chargeOnlyCable: boolean;
+  swallowLoaderWord: boolean;
+  /** After a restart the board stays away until it is unplugged and plugged in again. */
+  staysAway: boolean;
+  /** Every n-th USB transfer stalls; 0: none. */
+  stallEvery: number;
+}
+
+export const NO_FAULTS: Faults = { chargeOnlyCable: false, swallowLoaderWord: false, staysAway: false, stallEvery: 0 };
+
+/** What the host sees on the cable. */
+export type Presence =
+  | { readonly kind: "none" }
+  | { readonly kind: "console"; readonly port: string; readonly vendorId: number; readonly productId: number }
+  | {
+      readonly kind: "usb-loader";
+      readonly port: string;
+      readonly vendorId: number;
+      readonly productId: number;
+      readonly serial: string;
+      readonly alternates: readonly string[];
+      readonly transferSizeBytes: number;
+      readonly canUpload: boolean;
+    };
+
+type Mode =
+  | { readonly kind: "off" }
+  | { readonly kind: "console"; readonly app: Application; readonly readyUs: number }
+  | { readonly kind: "usb-loader"; readonly readyUs: number }
+  | { readonly kind: "serial-loader" }
+  | { readonly kind: "dead"; readonly why: string };
+
+export interface BoardSpec {
+  readonly model: BoardModel;
+  readonly chipId: string;
+  /** Host port numbers start here; each appearance takes the next. */
+  readonly firstPort: number;
+}
+
+const START_APP_US = 900_000;
+const START_LOADER_US = 500_000;
+const USB_OVERHEAD_US = 125;
+const USB_US_PER_BYTE = 1;
+const MANIFEST_US = 1_000;
+
+/** A simulated flight controller: a machine whose flash decides what it does. Times in µs of its own clock. */
+export class SimBoard {
+  readonly spec: BoardSpec;
+  readonly processor: Processor;
+  readonly flash: FlashMemory;
+  readonly senses: Senses = { roll: 0, pitch: 0, heading: 0, sticks: [1500, 1500, 1000, 1500], batteryVolts: 0, receiverPowered: false, mountQuarters: 0 };
+  faults: Faults = { ...NO_FAULTS };
+  cable = false;
+  battery = false;
+  /** A bare UART instead of the USB cable, at this baud; for benches without USB. */
+  uartBaud: number | undefined;
+  mode: Mode = { kind: "off" };
+  appearances = 0;
+  transfers = 0;
+  /** How often something started that was not whole. Must stay 0 whatever is cut. */
+  halfImageStarts = 0;
+  private dfu: DfuDevice = powerOnDfu();
+  private serial: SerialEngine | undefined;
+  private readonly catalogue: Catalogue;
+
+  constructor(spec: BoardSpec, catalogue: Catalogue) {
+    this.spec = spec;
+    this.catalogue = catalogue;
+    this.processor = processorOf(catalogue, spec.model.processor);
+    this.flash = blankFlash(this.processor);
+  }
+
+  /** Leaves the factory: the loader, where it lives in flash, and an image. */
+  manufacture(image: Uint8Array): void {
+    for (const no of this.processor.loaderSectors) {
+      const sector = this.flash.sectors[no];
+      if (sector) placeBytes(this.flash, sector.start, new Uint8Array(sector.sizeBytes).map((_, i) => (i * 31 + no) & 0x7f));
+    }
+    placeBytes(this.flash, applicationSpace(this.processor).start, image);
+  }
+
+  placeSettings(app: Application): void {
+    placeBytes(this.flash, settingsSegment(this.processor).start, regionOf(app));
+  }
+
+  get powered(): boolean {
+    return this.cable || this.battery;
+  }
+
+  plug(nowUs: number, hold: { readonly button?: boolean; readonly pads?: boolean } = {}): void {
+    if (this.cable) return;
+    const wasOff = !this.powered;
+    this.cable = true;
+    if (wasOff) this.start(nowUs, hold);
+    else this.appearances++;
+  }
+
+  unplug(nowUs: number): void {
+    if (!this.cable) return;
+    this.cable = false;
+    if (!this.battery) this.losePower(nowUs);
+  }
+
+  setBattery(nowUs: number, fitted: boolean): void {
+    if (this.battery === fitted) return;
+    const wasOff = !this.powered;
+    this.battery = fitted;
+    this.senses.batteryVolts = fitted ? 16.2 : 0;
+    if (fitted && wasOff) this.start(nowUs, {});
+    if (!fitted && !this.cable) this.losePower(nowUs);
+  }
+
+  private losePower(nowUs: number): void {
+    const { serial, mode } = this;
+    if (serial && mode.kind === "console") {
+      takeOutput(serial, this.worker(mode.app), nowUs);
+      const first = serial.queue[0];
+      // power went while the settings were being stored: the region is erased and not yet written
+      if (first && first.line === mode.app.idiom.console.commands.keep && Math.max(serial.cpuFreeUs, first.arrivedUs) < nowUs) this.eraseSettings();
+    }
+    this.mode = { kind: "off" };
+    this.serial = undefined;
+  }
+
+  private eraseSettings(): { cut: boolean } {
+    const { start, lengthBytes } = settingsSegment(this.processor);
+    return eraseRange(this.flash, start, lengthBytes);
+  }
+
+  /** What starts is decided by the bytes in flash, and by the hands on button and pads. */
+  private start(nowUs: number, hold: { readonly button?: boolean; readonly pads?: boolean }): void {
+    this.serial = undefined;
+    this.dfu = powerOnDfu();
+    this.senses.receiverPowered = this.battery || this.spec.model.receiverOnUsb;
+    const inRom = this.processor.loaderSectors.length === 0;
+    if (hold.pads && this.spec.model.bootPads) {
+      this.appearances++;
+      this.mode = inRom ? { kind: "usb-loader", readyUs: nowUs + START_LOADER_US } : { kind: "serial-loader" };
+      return;
+    }
+    if (hold.button && this.spec.model.bootButton) return this.startLoader(nowUs);
+    const identity = this.bootable();
+    if (!identity) return this.startLoader(nowUs);
+    const space = applicationSpace(this.processor);
+    const image = readRange(this.flash, space.start, Math.min(identity.lengthBytes, space.sizeBytes));
+    if (identity.lengthBytes > space.sizeBytes || imageCrc(image, this.processor.identityOffset) !== identity.imageCrc) {
+      this.halfImageStarts++;
+      this.mode = { kind: "dead", why: "half an image was started" };
+      return;
+    }
+    this.startApplicationOf(identity, nowUs);
+  }
+
+  private startApplicationOf(identity: ReadIdentity, nowUs: number): void {
+    const release = findRelease(this.catalogue, identity.family, identity.version);
+    const target = release.ok ? findTarget(release.value, identity.target) : undefined;
+    const idiom = release.ok ? this.catalogue.idioms.get(release.value.idiom) : undefined;
+    if (!release.ok || !target || !idiom || identity.processorMark !== markOf(this.processor.id)) {
+      this.mode = { kind: "dead", why: "the image is for other hardware" };
+      return;
+    }
+    const region = settingsSegment(this.processor);
+    const app = startOnRegion(release.value, idiomOf(idiom), target, readRange(this.flash, region.start, region.lengthBytes));
+    this.appearances++;
+    this.mode = { kind: "console", app, readyUs: nowUs + START_APP_US };
+    const uart = this.uartBaud;
+    const settings: SerialSettings = {
+      byteUs: uart === undefined ? 1 : 10_000_000 / uart,
+      bufferBytes: release.value.console.inputBufferBytes,
+      flowControl: uart === undefined,
+    };
+    this.serial = serialEngine(settings, nowUs + START_APP_US);
+    print(this.serial, `;; ${release.value.family} is ready\n`, nowUs + START_APP_US);
+  }
+
+  private startLoader(nowUs: number): void {
+    const { loaderSectors } = this.processor;
+    const first = this.flash.sectors[loaderSectors[0] ?? -1];
+    const erased = first !== undefined && readRange(this.flash, first.start, 64).every((byte) => byte === 0xff);
+    if (erased) {
+      this.mode = { kind: "dead", why: "nothing to start: neither an image nor a loader" };
+      return;
+    }
+    this.appearances++;
+    this.mode = { kind: "usb-loader", readyUs: nowUs + START_LOADER_US };
+  }
+
+  /** The processor starts an image when its first words and its identity block are there; it checks no more than that. */
+  private bootable(): ReadIdentity | undefined {
+    const space = applicationSpace(this.processor);
+    const first = readRange(this.flash, space.start, 8);
+    if (first.every((byte) => byte === 0xff)) return undefined;
+    return readIdentity(readRange(this.flash, space.start, this.processor.identityOffset + 64), this.processor.identityOffset);
+  }
+
+  private restart(nowUs: number, intoLoader: boolean): void {
+    if (this.faults.staysAway) {
+      this.mode = { kind: "dead", why: "it did not come back after the restart" };
+      return;
+    }
+    if (intoLoader) {
+      this.serial = undefined;
+      this.dfu = powerOnDfu();
+      this.startLoader(nowUs);
+    } else this.start(nowUs, {});
+  }
+
+  /** What the host sees at a time. */
+  presence(nowUs: number): Presence {
+    const { mode, spec } = this;
+    const usb = this.cable && !this.faults.chargeOnlyCable;
+    const port = `port ${spec.firstPort + this.appearances}`;
+    if (mode.kind === "console" && (usb || this.uartBaud !== undefined) && nowUs >= mode.readyUs) return { kind: "console", port, ...spec.model.usb };
+    if (mode.kind === "usb-loader" && usb && nowUs >= mode.readyUs) {
+      const { vendorId, productId, transferSizeBytes, canUpload } = this.processor.usbLoader;
+      const serial = loaderIdOf(spec.chipId, this.processor);
+      return { kind: "usb-loader", port, vendorId, productId, serial, alternates: this.alternates().map((a) => a.name), transferSizeBytes, canUpload };
+    }
+    return { kind: "none" };
+  }
+
+  /** When the presence will change by itself, if it will. */
+  nextPresenceUs(nowUs: number): number | undefined {
+    const { mode } = this;
+    return (mode.kind === "console" || mode.kind === "usb-loader") && mode.readyUs > nowUs ? mode.readyUs : undefined;
+  }
+
+  private alternates(): { name: string; start: number; lengthBytes: number }[] {
+    const { segmentName, settingsName } = this.processor.usbLoader;
+    const named = (template: string, no: number, segment: { start: number; lengthBytes: number }) => ({
+      ...segment,
+      name: fillPattern(compilePattern(template), { no, start: `0x${segment.start.toString(16).padStart(8, "0")}`, length: segment.lengthBytes }),
+    });
+    return [named(settingsName, 0, settingsSegment(this.processor)), ...applicationSegments(this.processor).map((s, i) => named(segmentName, i + 1, s))];
+  }
+
+  /** One control transfer that the host begins at a time: the reply and when it is there. `undefined`: the board has gone. */
+  control(request: DeviceRequest, atUs: number): { reply: DeviceReply; doneUs: number } | undefined {
+    if (this.presence(atUs).kind !== "usb-loader") return undefined;
+    this.transfers++;
+    const bytes = request.data?.length ?? request.length ?? 0;
+    const doneUs = atUs + USB_OVERHEAD_US + bytes * USB_US_PER_BYTE;
+    if (this.faults.stallEvery > 0 && this.transfers % this.faults.stallEvery === 0 && request.request <= 2) {
+      this.dfu = { ...this.dfu, state: 10, status: STATUS.stalledPacket };
+      return { reply: { kind: "stall" }, doneUs };
+    }
+    const [device, reply] = handleDfu(this.dfu, request, this.hardware(doneUs), doneUs);
+    this.dfu = device;
+    return this.powered ? { reply, doneUs } : undefined;
+  }
+
+  private hardware(nowUs: number): DfuHardware {
+    const alternates = this.alternates();
+    return {
+      alternates,
+      transferSizeBytes: this.processor.usbLoader.transferSizeBytes,
+      canUpload: this.processor.usbLoader.canUpload,
+      manifestUs: MANIFEST_US,
+      manifestationTolerant: true,
+      read: (alternate, offset, lengthBytes) => readRange(this.flash, (alternates[alternate]?.start ?? 0) + offset, lengthBytes).slice(),
+      write: (alternate, offset, data) => {
+        const segment = alternates[alternate];
+        if (!segment) return { status: STATUS.address };
+        const erased = offset === 0 ? eraseRange(this.flash, segment.start, segment.lengthBytes) : { us: 0, cut: false };
+        const written = erased.cut ? { cut: true } : program(this.flash, segment.start + offset, data);
+        if (written.cut) this.failPower(nowUs);
+        return { us: erased.us + data.length * this.processor.programUsPerByte };
+      },
+    };
+  }
+
+  /** The power goes, whatever feeds the board. */
+  failPower(nowUs: number): void {
+    this.cable = false;
+    this.battery = false;
+    this.senses.batteryVolts = 0;
+    this.losePower(nowUs);
+    this.flash.programBudget = Infinity;
+    this.flash.eraseBudget = Infinity;
+  }
+
+  identity(app: Application): Configuration["identity"] {
+    const { release, target } = app;
+    return { family: release.family, release: release.version, builtOn: release.builtOn, target: target.id, board: this.spec.model.title, chipId: this.spec.chipId };
+  }
+
+  private worker(app: Application): LineWorker {
+    const region = settingsSegment(this.processor);
+    const keepUs = this.flash.sectors.filter((s) => s.start >= region.start && s.start < region.start + region.lengthBytes).reduce((sum, s) => sum + s.eraseUs, 0) + 12_000;
+    return {
+      costUs: (line) => app.release.console.lineCostUs + (line === app.idiom.console.commands.keep ? keepUs : 0),
+      work: (line) => {
+        const { text, act } = workLine(app, line, this.identity(app), this.senses);
+        if (act === "keep") this.keep(app);
+        if (act === "restart" || act === "loader") this.pendingRestart = act === "loader" && !this.faults.swallowLoaderWord ? "loader" : act === "restart" ? "restart" : undefined;
+        return text;
+      },
+    };
+  }
+
+  private pendingRestart: "loader" | "restart" | undefined;
+
+  private keep(app: Application): void {
+    const { start } = settingsSegment(this.processor);
+    if (this.eraseSettings().cut || program(this.flash, start, regionOf(app)).cut) this.failPower(this.serial?.cpuFreeUs ?? 0);
+  }
+
+  /** Text that the host begins to send at a time. False: the board has gone. */
+  sendSerial(text: string, atUs: number): boolean {
+    if (this.presence(atUs).kind !== "console" || this.mode.kind !== "console" || !this.serial) return false;
+    arrive(this.serial, this.worker(this.mode.app), text, atUs);
+    return true;
+  }
+
+  /** When the host's part of sending is over: the cable carries no more than its speed. */
+  get sentUs(): number {
+    return this.serial?.rxFreeUs ?? 0;
+  }
+
+  nextOutputUs(): number | undefined {
+    return this.serial && this.mode.kind === "console" ? nextEventUs(this.serial, this.worker(this.mode.app)) : undefined;
+  }
+
+  get lostBytes(): number {
+    return this.serial?.lostBytes ?? 0;
+  }
+
+  /** Text that has reached the host by a time. A restart that the console was told comes after its answer. */
+  takeSerial(untilUs: number): string {
+    if (!this.serial || this.mode.kind !== "console") return "";
+    const text = takeOutput(this.serial, this.worker(this.mode.app), untilUs);
+    if (this.pendingRestart && this.serial.outputs.length === 0) {
+      const loader = this.pendingRestart === "loader";
+      this.pendingRestart = undefined;
+      this.restart(untilUs, loader);
+    }
+    return text;
+  }
+}

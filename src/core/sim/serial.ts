@@ -1,0 +1,111 @@
+/** Line of a serial console, and how the board behind it works lines off. */
+export interface SerialSettings {
+  readonly byteUs: number;
+  readonly bufferBytes: number;
+  /** USB serial holds the sender back; a bare UART loses what does not fit. */
+  readonly flowControl: boolean;
+}
+
+/** What working a line off costs, and what it prints; called when the work is done. */
+export interface LineWorker {
+  costUs(line: string): number;
+  work(line: string): string;
+}
+
+interface Queued {
+  readonly line: string;
+  readonly bytes: number;
+  readonly arrivedUs: number;
+}
+
+/**
+ * Discrete-event model of the receiving side: bytes arrive one after the other, wait in a buffer of limited size and
+ * leave it when their line has been worked off. All times in µs.
+ */
+export interface SerialEngine {
+  readonly settings: SerialSettings;
+  buffered: number;
+  partial: string;
+  queue: Queued[];
+  rxFreeUs: number;
+  cpuFreeUs: number;
+  txFreeUs: number;
+  outputs: { atUs: number; text: string }[];
+  lostBytes: number;
+}
+
+export const serialEngine = (settings: SerialSettings, nowUs: number): SerialEngine => ({
+  settings,
+  buffered: 0,
+  partial: "",
+  queue: [],
+  rxFreeUs: nowUs,
+  cpuFreeUs: nowUs,
+  txFreeUs: nowUs,
+  outputs: [],
+  lostBytes: 0,
+});
+
+const completionOf = (engine: SerialEngine, worker: LineWorker): number | undefined => {
+  const [first] = engine.queue;
+  return first && Math.max(engine.cpuFreeUs, first.arrivedUs) + worker.costUs(first.line);
+};
+
+/** Works lines off up to a time. Printed lines leave one by one, as fast as the line carries them. */
+export function workUntil(engine: SerialEngine, worker: LineWorker, untilUs: number): void {
+  for (let at = completionOf(engine, worker); at !== undefined && at <= untilUs; at = completionOf(engine, worker)) {
+    const first = engine.queue.shift();
+    if (!first) return;
+    engine.cpuFreeUs = at;
+    engine.buffered -= first.bytes;
+    const printed = worker.work(first.line);
+    if (printed !== "") print(engine, printed, at);
+  }
+}
+
+export function print(engine: SerialEngine, text: string, atUs: number): void {
+  for (const line of text.match(/[^\n]*\n|[^\n]+$/g) ?? []) {
+    engine.txFreeUs = Math.max(engine.txFreeUs, atUs) + line.length * engine.settings.byteUs;
+    engine.outputs.push({ atUs: engine.txFreeUs, text: line });
+  }
+}
+
+/** Text that a host begins to send at a time. */
+export function arrive(engine: SerialEngine, worker: LineWorker, text: string, startUs: number): void {
+  let at = Math.max(engine.rxFreeUs, startUs);
+  for (const character of text) {
+    at += engine.settings.byteUs;
+    workUntil(engine, worker, at);
+    if (engine.buffered >= engine.settings.bufferBytes) {
+      const free = engine.settings.flowControl ? completionOf(engine, worker) : undefined;
+      if (free === undefined) {
+        engine.lostBytes++;
+        continue;
+      }
+      at = Math.max(at, free);
+      workUntil(engine, worker, at);
+    }
+    engine.buffered++;
+    if (character !== "\n") engine.partial += character;
+    else {
+      engine.queue.push({ line: engine.partial, bytes: engine.partial.length + 1, arrivedUs: at });
+      engine.partial = "";
+    }
+  }
+  engine.rxFreeUs = at;
+}
+
+/** Time of the next thing that will happen by itself. */
+export function nextEventUs(engine: SerialEngine, worker: LineWorker): number | undefined {
+  const output = engine.outputs[0]?.atUs;
+  const completion = completionOf(engine, worker);
+  return output === undefined ? completion : completion === undefined ? output : Math.min(output, completion);
+}
+
+/** Takes what has reached the host by a time. */
+export function takeOutput(engine: SerialEngine, worker: LineWorker, untilUs: number): string {
+  workUntil(engine, worker, untilUs);
+  let text = "";
+  while (engine.outputs[0] && engine.outputs[0].atUs <= untilUs) text += engine.outputs.shift()?.text ?? "";
+  return text;
+}
