@@ -4,7 +4,7 @@ const nextConfig: NextConfig = {
   agentRules: false,
   poweredByHeader: false,
   turbopack: { root: __dirname },
-  serverExternalPackages: ["sequelize", "umzug", "@node-rs/argon2", "pino"],
+  serverExternalPackages: ["sequelize", "umzug", "@node-rs/argon2"],
   experimental: { serverActions: { bodySizeLimit: "1mb" } },
 };
 

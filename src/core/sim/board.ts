@@ -262,6 +262,11 @@ export class SimBoard {
     return this.powered ? { reply, doneUs } : undefined;
   }
 
+  /** A reset of the bus: out of the loader, whatever starts then (DFU 1.1, Appendix A.1). */
+  usbReset(nowUs: number): void {
+    if (this.presence(nowUs).kind === "usb-loader") this.start(nowUs, {});
+  }
+
   private hardware(nowUs: number): DfuHardware {
     const alternates = this.alternates();
     return {

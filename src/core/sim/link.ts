@@ -15,7 +15,7 @@ export interface SimLink {
   readonly board: SimBoard;
   readonly clock: Clock;
   presence(): Presence;
-  readonly usb: { control(request: DeviceRequest): Promise<DeviceReply>; wait(ms: number): Promise<void>; nowUs(): number };
+  readonly usb: { control(request: DeviceRequest): Promise<DeviceReply>; wait(ms: number): Promise<void>; nowUs(): number; reset(): Promise<void> };
   readonly console: { send(text: string): Promise<void>; receive(untilUs: number): Promise<string | undefined>; nowUs(): number };
 }
 
@@ -39,6 +39,10 @@ export function linkTo(board: SimBoard, clock: Clock): SimLink {
         await clock.waitUntil(result.doneUs);
         if (!present("usb-loader")) throw gone();
         return result.reply;
+      },
+      reset: () => {
+        board.usbReset(clock.nowUs());
+        return Promise.resolve();
       },
       wait: async (ms) => {
         await clock.waitUntil(clock.nowUs() + ms * 1000);

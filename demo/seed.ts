@@ -1,0 +1,135 @@
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import path from "node:path";
+import { ask, askCommand, keepSettings } from "@/core/console";
+import { findTarget, processorOf, releaseById, type Catalogue } from "@/core/catalog";
+import { idiomOf, requireCommand } from "@/core/idiom";
+import { applicationSpace, writeHex } from "@/core/image";
+import { valueOf } from "@/core/problem";
+import { buildImage, linkTo, SimBoard, snapshotOf, takeDirtyChunks, virtualClock, type SimLink } from "@/core/sim";
+import { hashPassword, newPassword } from "@/server/accounts";
+import { closeDb, getDb } from "@/server/db";
+import { dataFolder } from "@/server/env";
+import { fileBackup } from "@/server/repositories/backups";
+import { ensureBench } from "@/server/repositories/bench";
+import { importDocument, importImage, loadCatalogue } from "@/server/repositories/catalogue";
+import { addAircraft, adoptBoard } from "@/server/repositories/fleet";
+import { createSimBoard, saveSimBoard } from "@/server/repositories/simulation";
+import { run } from "@/server/sql";
+import { type Role } from "@/server/roles";
+import { demoDocuments } from "./documents";
+import { DEMO_FLEET, type DemoAircraft } from "./fleet";
+
+const DAY_MS = 86_400_000;
+const ACCOUNTS: readonly Role[] = ["lead", "technician", "observer"];
+const passwordsFile = () => path.join(dataFolder(), "demo-accounts.json");
+
+async function seedAccounts(): Promise<void> {
+  const passwords: Record<string, string> = {};
+  for (const role of ACCOUNTS) {
+    passwords[role] = newPassword();
+    await getDb().Account.create({ name: role, role, password_hash: await hashPassword(passwords[role]) });
+  }
+  mkdirSync(dataFolder(), { recursive: true });
+  writeFileSync(passwordsFile(), JSON.stringify(passwords, null, 2), { mode: 0o600 });
+}
+
+async function seedCatalogue(): Promise<Catalogue> {
+  const documents = demoDocuments();
+  // ancestors first: each import must resolve with what is there already
+  const order = ["processor", "board-model", "idiom", "release"];
+  documents.sort((a, b) => order.indexOf(a.document.document) - order.indexOf(b.document.document) || a.file.localeCompare(b.file));
+  for (const { text } of documents) await importDocument(text, "lead");
+  const catalogue = await loadCatalogue();
+  for (const release of catalogue.releases.values())
+    for (const target of release.targets) {
+      const processor = processorOf(catalogue, target.processor);
+      const hex = writeHex([{ start: applicationSpace(processor).start, bytes: buildImage(release, target, processor) }]);
+      await importImage(new TextEncoder().encode(hex), release.id, target.id, "lead");
+    }
+  return catalogue;
+}
+
+/** Makes a board, gives it its firmware, and types its lines on its console, as a technician would. */
+async function makeBoard(aircraft: DemoAircraft, catalogue: Catalogue, index: number): Promise<{ board: SimBoard; link: SimLink }> {
+  const model = catalogue.models.get(aircraft.model);
+  const release = valueOf(releaseById(catalogue, aircraft.release));
+  const target = model && findTarget(release, model.target);
+  if (!model || !target) throw new Error(`${aircraft.tag} has no model or target`);
+  const board = new SimBoard({ model, chipId: aircraft.chipId, firstPort: 2 + index }, catalogue);
+  board.manufacture(buildImage(release, target, processorOf(catalogue, model.processor)));
+  board.senses.mountQuarters = aircraft.mountQuarters ?? 0;
+  const link = linkTo(board, virtualClock());
+  board.plug(0);
+  await link.clock.waitUntil(2_000_000);
+  return { board, link };
+}
+
+async function type(link: SimLink, catalogue: Catalogue, aircraft: DemoAircraft, lines: readonly string[]): Promise<void> {
+  const idiom = demoIdiom(catalogue, aircraft);
+  for (const line of lines) {
+    const reply = valueOf(await ask(link.console, line, idiom, 2000));
+    if (reply.answer === "refused") throw new Error(`${aircraft.tag} refuses “${line}”: ${reply.text ?? ""}`);
+  }
+  valueOf(await keepSettings(link.console, idiom));
+}
+
+function demoIdiom(catalogue: Catalogue, aircraft: DemoAircraft) {
+  const document = catalogue.idioms.get(valueOf(releaseById(catalogue, aircraft.release)).idiom);
+  if (!document) throw new Error("the demo's idiom is missing");
+  return idiomOf(document);
+}
+
+async function seedAircraft(aircraft: DemoAircraft, catalogue: Catalogue, benchId: number, index: number): Promise<void> {
+  const id = await addAircraft({ tag: aircraft.tag, label: aircraft.label, type: aircraft.type });
+  const { state, reason } = aircraft.state ?? { state: "in-service", reason: "" };
+  await run("update aircraft set state = $2, state_reason = $3 where id = $1", [id, state, reason]);
+  const model = catalogue.models.get(aircraft.model);
+  await adoptBoard({ chipId: aircraft.chipId, modelId: aircraft.model, target: model?.target ?? "", releaseId: aircraft.release, aircraftId: id });
+  const { board, link } = await makeBoard(aircraft, catalogue, index);
+  const idiom = demoIdiom(catalogue, aircraft);
+  await type(link, catalogue, aircraft, [requireCommand(idiom, "quiet"), ...aircraft.lines]);
+  for (const readout of aircraft.readouts) {
+    if (readout.before) await type(link, catalogue, aircraft, readout.before);
+    const reply = valueOf(await askCommand(link.console, idiom, readout.kind));
+    const takenAt = new Date(Date.now() - readout.daysAgo * DAY_MS);
+    await fileBackup({
+      raw: new TextEncoder().encode(reply.raw),
+      tag: aircraft.tag,
+      aircraftId: id,
+      jobId: null,
+      chipId: aircraft.chipId,
+      source: "file",
+      account: "technician",
+      at: takenAt.toISOString(),
+      takenAt,
+    });
+  }
+  board.unplug(link.clock.nowUs());
+  const simId = await createSimBoard({ label: `The board of ${aircraft.tag}`, chipId: aircraft.chipId, modelId: aircraft.model, firstPort: 2 + index });
+  await saveSimBoard(benchId, null, { boardId: simId, bayNo: null, clockUs: link.clock.nowUs(), snapshot: snapshotOf(board), chunks: takeDirtyChunks(board) });
+}
+
+/** Fills an empty database with the demo world; leaves any other alone. */
+async function main() {
+  const { Account } = getDb();
+  if ((await Account.count()) === 0) {
+    console.log("Making the demo workshop (some seconds)");
+    const benchId = await ensureBench();
+    await run("update benches set name = 'Reed hut' where id = $1", [benchId]);
+    const catalogue = await seedCatalogue();
+    for (const [index, aircraft] of DEMO_FLEET.entries()) await seedAircraft(aircraft, catalogue, benchId, index * 7);
+    // last: accounts are the sign that the workshop is whole
+    await seedAccounts();
+  }
+  if (existsSync(passwordsFile())) {
+    const passwords = JSON.parse(readFileSync(passwordsFile(), "utf8")) as Record<string, string>;
+    console.log("Demo accounts, with their passwords:");
+    for (const [name, password] of Object.entries(passwords)) console.log(`  ${name.padEnd(11)} ${password}`);
+  }
+  await closeDb();
+}
+
+main().catch((error: unknown) => {
+  console.error(error);
+  process.exit(1);
+});

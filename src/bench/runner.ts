@@ -1,0 +1,111 @@
+import { applyEntry, currentStep, foldJob, type Entry, type JobState, type Need } from "@/core/job";
+import { ProblemError, problemOf } from "@/core/problem";
+import { type BoardLink } from "@/bench/link";
+import { STEP_RUNNERS } from "@/bench/steps";
+import { type Progress, type StepContext, type StepOutcome } from "@/bench/steps/context";
+import { type JobOrder, type JobStore } from "@/bench/store";
+
+export interface RunOptions {
+  readonly job: JobOrder;
+  readonly store: JobStore;
+  /** The link to the bay; while nothing was ever put in, it shows no presence. */
+  readonly link: BoardLink;
+  /** Resolves when something has happened that the wait may be over by: an order, the board, the hands. */
+  readonly onWait: (state: JobState) => Promise<void>;
+  readonly progress: (progress: Progress | undefined, state: JobState) => void | Promise<void>;
+  /** Ends the run: the process goes down, or has lost its bench. */
+  readonly signal: AbortSignal;
+  /** Gives the means to end the step that is being tried, so that an order to stop need not wait for it. */
+  readonly onAttempt?: (stop: AbortController) => void;
+}
+
+/** How a job's run ended. `let-go`: the process was told to stop; the job goes on when it is run again. */
+export type RunEnd = "finished" | "stopped" | "let-go";
+
+const LOST: Need = {
+  kind: "board",
+  say: "The cable came out, or the board lost its power, in the middle of this step. What was done stays; the step goes on by itself when the board is back.",
+  asks: ["Plug the board in again"],
+};
+
+const outcomeEntry = (step: StepContext["step"], outcome: StepOutcome): Entry => {
+  switch (outcome.kind) {
+    case "done":
+      return { kind: "done", step, evidence: outcome.evidence, data: outcome.data ?? {} };
+    case "waits":
+      return { kind: "waits", step, need: outcome.need };
+    case "failed":
+      return { kind: "failed", step, problem: outcome.problem };
+  }
+};
+
+/**
+ * Runs a job from wherever its journal stands to its end. Each step may begin again at any time: what counts is what
+ * the board holds and what the journal says, never what this process remembers.
+ */
+export async function runJob(options: RunOptions): Promise<RunEnd> {
+  const { job, store, signal } = options;
+  let state = foldJob(job.actions, await store.entries());
+  const append = async (entry: Entry, account?: string) => {
+    state = applyEntry(state, await store.append(entry, account));
+  };
+  const interrupted = currentStep(state);
+  if (interrupted?.status === "running")
+    await append({ kind: "interrupted", step: interrupted.id, text: "The bench process ended in the middle of this step. Nothing was lost; the step begins again." });
+  while (!signal.aborted) {
+    state = foldJob(job.actions, await store.entries());
+    if (state.phase !== "open") return state.phase;
+    const step = currentStep(state);
+    if (!step) {
+      await append({ kind: "finished" });
+      return "finished";
+    }
+    if (step.status === "failed") {
+      await options.progress(undefined, state);
+      await options.onWait(state);
+      continue;
+    }
+    if (step.status === "to-do" || step.need?.kind === "board") await append({ kind: "started", step: step.id });
+    await options.progress({ say: "Begins" }, state);
+    const outcome = await attempt(options, state, step.id, append);
+    if (outcome === undefined) continue;
+    const repeated = outcome.kind === "waits" && JSON.stringify(outcome.need) === JSON.stringify(currentStep(state)?.need);
+    if (!repeated) await append(outcomeEntry(step.id, outcome));
+    if (outcome.kind === "waits") {
+      await options.progress(undefined, state);
+      // a person's answer may have come in while the step was looking
+      const now = foldJob(job.actions, await store.entries());
+      if (now.phase === "open" && JSON.stringify(currentStep(now)) === JSON.stringify(currentStep(state))) await options.onWait(state);
+    }
+  }
+  return "let-go";
+}
+
+/** One try at a step. What is thrown becomes an outcome; undefined when the step was let go. */
+async function attempt(options: RunOptions, state: JobState, step: StepContext["step"], append: (entry: Entry) => Promise<void>): Promise<StepOutcome | undefined> {
+  const { job, store, link } = options;
+  const stop = new AbortController();
+  options.onAttempt?.(stop);
+  const signal = AbortSignal.any([options.signal, stop.signal]);
+  const context: StepContext = {
+    job,
+    step,
+    state,
+    link,
+    store,
+    catalogue: await store.catalogue(),
+    signal,
+    progress: (progress) => options.progress(progress, state),
+    note: (text) => append({ kind: "noted", step, text }),
+    passed: (ask, seen) => append({ kind: "passed", step, ask, seen }),
+  };
+  try {
+    const outcome = await STEP_RUNNERS[step](context);
+    return signal.aborted ? undefined : outcome;
+  } catch (error) {
+    if (signal.aborted) return undefined;
+    if (!(error instanceof ProblemError)) throw error;
+    if (error.problem.code === "link-lost") return { kind: "waits", need: LOST };
+    return { kind: "failed", problem: problemOf(error) };
+  }
+}

@@ -1,0 +1,95 @@
+import { ask, askCommand } from "@/core/console";
+import { loaderIdOf, processorOf } from "@/core/catalog";
+import { commandLine } from "@/core/idiom";
+import { readSenses } from "@/core/checks";
+import { ProblemError, valueOf } from "@/core/problem";
+import { awaitDeparture, awaitPresence, type Presence } from "@/bench/link";
+import { declareOwn, done, needBoard, waits, type StepContext, type StepOutcome, type StepRunner } from "@/bench/steps/context";
+
+/** Above this a battery is taken as fitted. */
+const BATTERY_VOLTS = 1;
+const LOADER_WAIT_MS = 4_000;
+
+export const makeSafe: StepRunner = async (context) => {
+  const { state, step, link } = context;
+  const confirmedBy = state.steps.find((s) => s.id === step)?.confirmedBy;
+  const asks = ["Take the propellers off", "Take the battery out", "Leave the USB cable in"];
+  if (confirmedBy === undefined) return waits({ kind: "confirm", say: "Make the aircraft safe to work on.", asks });
+  if (link.presence().kind !== "console") return done(`Confirmed by ${confirmedBy}; the board cannot measure its battery now.`);
+  const { idiom } = await declareOwn(context);
+  for (;;) {
+    const volts = readSenses(valueOf(await askCommand(link.console, idiom, "sense")).output.join("\n"), idiom).battery ?? 0;
+    if (volts < BATTERY_VOLTS) return done(`Confirmed by ${confirmedBy}; the board measures ${volts.toFixed(1)} V, so the battery is out.`);
+    await context.progress({
+      say: "The battery is still in",
+      ask: { say: "Take the battery out", expected: "0.0 V", seen: `${volts.toFixed(1)} V`, wrong: true, notProvable: false },
+    });
+    if (context.signal.aborted) return waits({ kind: "confirm", say: "The battery was still in.", asks });
+    await link.clock.waitUntil(link.clock.nowUs() + 400_000);
+  }
+};
+
+type Loader = Extract<Presence, { kind: "usb-loader" }>;
+
+/** Whether the loader on the cable is this job's board: by the id that its processor derives from the chip id. */
+export function isOwnLoader(context: StepContext, loader: Loader): boolean {
+  return loader.serial === loaderIdOf(context.job.chipId, processorOfJob(context));
+}
+
+export function processorOfJob({ catalogue, state, job }: Pick<StepContext, "catalogue" | "state" | "job">) {
+  const target = catalogue.releases.get(job.releaseId)?.targets.find((t) => t.id === state.data.target);
+  if (!target) throw new Error("the target is not known yet");
+  return processorOf(catalogue, target.processor);
+}
+
+/** This job's loader, or what to do to get it. */
+export function requireLoader(context: StepContext): Loader | StepOutcome {
+  const presence = context.link.presence();
+  if (presence.kind === "usb-loader") {
+    if (isOwnLoader(context, presence)) return presence;
+    throw new ProblemError({
+      code: "board-other",
+      message: "Another board is in the bay",
+      detail: `Its loader says ${presence.serial}; the board of ${context.job.tag} would say ${loaderIdOf(context.job.chipId, processorOfJob(context))}`,
+      hint: `Put the board of ${context.job.tag} back, then begin the step again`,
+    });
+  }
+  return needBoard("The board has gone from the cable. What was written stays; nothing is lost.", handsForLoader(context));
+}
+
+function handsForLoader({ catalogue, state }: StepContext): string[] {
+  const model = catalogue.models.get(state.data.model ?? "");
+  if (model?.bootButton) return ["Unplug the board", "Hold its boot button", "Plug it in, count to two, let go"];
+  if (model?.bootPads) return ["Unplug the board", "Bridge its boot pads", "Plug it in, then take the bridge away"];
+  return ["Unplug the board", "Plug it in again"];
+}
+
+/** By console word where the release has one; else, or when the word is swallowed, by hand, as this board can. */
+export const enterLoader: StepRunner = async (context) => {
+  const { link, catalogue, state, step } = context;
+  let presence = link.presence();
+  const earlier = state.steps.find((s) => s.id === step);
+  const before = state.data;
+  if (presence.kind === "console" && (earlier?.notes.length ?? 0) === 0) {
+    const from = presence.port;
+    const { idiom } = await declareOwn(context);
+    const word = commandLine(idiom, "loader");
+    const release = catalogue.releases.get(before.fromRelease ?? "");
+    if (word !== undefined && release?.loaderWord) {
+      await context.progress({ say: "Asking the console for the loader" });
+      valueOf(await ask(link.console, word, idiom, 1_500));
+      await awaitDeparture(link, 1_000);
+      const loader = await awaitPresence(link, ["usb-loader"], LOADER_WAIT_MS);
+      if (loader && isOwnLoader(context, loader))
+        return done(`By console word. It left ${from} and came back on ${loader.port} as a loader; the chip id is the same.`, { wayIn: "console word" });
+      presence = link.presence();
+      await context.note(presence.kind === "console" ? "The console took the word and did nothing." : "After the word the board did not come back by itself.");
+    }
+  }
+  if (presence.kind === "usb-loader") {
+    const loader = requireLoader(context);
+    return "serial" in loader ? done(`It is in its loader, on ${loader.port}; the chip id is the same.`, { wayIn: "by hand" }) : loader;
+  }
+  const say = presence.kind === "console" ? "The board runs its firmware; the loader has to be reached by hand." : "The board is not on the cable.";
+  return needBoard(say, handsForLoader(context), presence.kind === "none" ? 10 : undefined);
+};

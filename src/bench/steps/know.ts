@@ -1,0 +1,74 @@
+import { findTarget, processorOf, releaseById, releaseTitle } from "@/core/catalog";
+import { askCommand } from "@/core/console";
+import { checkImage } from "@/core/image";
+import { valueOf } from "@/core/problem";
+import { count, declareOwn, done, failed, needBoard, releaseOf, type StepRunner } from "@/bench/steps/context";
+
+/** Identity needs two signs that agree: the board's own word, and the model that the register knows by this chip. */
+export const knowBoard: StepRunner = async (context) => {
+  const presence = context.link.presence();
+  if (presence.kind === "none") return needBoard(`The board of ${context.job.tag} is not on the cable.`, ["Plug its USB cable in"]);
+  if (presence.kind === "usb-loader") return needBoard("The board shows only its loader.", ["Unplug it", "Plug it in again without touching its boot button"]);
+  const { identity } = await declareOwn(context);
+  const release = releaseOf(context.catalogue, identity);
+  const known = await context.store.knownModel();
+  const model = known && context.catalogue.models.get(known.modelId);
+  const sign = model ? `The register knows this chip as a ${model.title}` : "The register knows no model for this chip";
+  return done(`${identity.board ?? "A board"} with chip ${context.job.chipId} runs ${releaseTitle(release)}, on ${presence.port}. ${sign}.`, {
+    chipId: context.job.chipId,
+    fromRelease: release.id,
+    ...(identity.target === undefined ? {} : { target: identity.target }),
+    ...(known ? { model: known.modelId } : {}),
+  });
+};
+
+export const backUp: StepRunner = async (context) => {
+  if (context.link.presence().kind !== "console") return needBoard("The board does not answer any more.", ["Unplug it and plug it in again"]);
+  const { idiom } = await declareOwn(context);
+  await context.progress({ say: "Reading out every profile" });
+  const reply = valueOf(await askCommand(context.link.console, idiom, "recite"));
+  const { id, recital } = await context.store.fileBackup(new TextEncoder().encode(reply.raw));
+  const { completeness, configuration, release } = recital;
+  if (completeness.verdict !== "complete")
+    return failed({
+      code: "backup-incomplete",
+      message: "The read-out is not complete, so nothing may be erased",
+      detail: completeness.findings.filter((f) => f.against).map((f) => f.text).join(". "),
+      hint: "Begin the step again; what was read is kept beside it",
+    });
+  const profiles = release.profiles.reduce((sum, profile) => sum + profile.count, 0);
+  const told = completeness.findings.find((f) => !f.against)?.text ?? "";
+  return done(
+    `${count(release.settings.length, "setting")}, ${count(release.tables.length, "table")} with ${count(configuration.rows.length, "row")}, ${count(profiles, "profile")}. Complete: ${told.charAt(0).toLowerCase()}${told.slice(1)}.`,
+    { backupId: id },
+  );
+};
+
+/** The target by the board's own word and by its model; the image for it is looked at before anything is erased. */
+export const knowTarget: StepRunner = async ({ catalogue, job, state, store }) => {
+  const to = valueOf(releaseById(catalogue, job.releaseId));
+  const said = state.data.target;
+  const model = state.data.model === undefined ? undefined : catalogue.models.get(state.data.model);
+  if (said !== undefined && model && findTarget(to, said)?.id !== findTarget(to, model.target)?.id)
+    return failed({
+      code: "target-contradiction",
+      message: "The signs for the target contradict each other",
+      detail: `The board says ${said}; a ${model.title} takes ${model.target}`,
+      hint: "Look at the board: which model and revision is printed on it? Correct the register, then begin the step again",
+    });
+  const target = findTarget(to, said ?? model?.target ?? "");
+  if (!target)
+    return failed({
+      code: "target-missing",
+      message: `${releaseTitle(to)} is not built for ${said ?? "this board"}`,
+      detail: `It is built for ${to.targets.map((t) => t.id).join(", ")}`,
+      hint: "Choose another release, or import a release document that has this target",
+    });
+  const image = await store.image(to.id, target.id);
+  valueOf(checkImage(image, { processor: processorOf(catalogue, target.processor), target: target.id }));
+  const evidence = model ? "by its own word and by its model" : "by its own word";
+  return done(`${target.id}, ${evidence}. ${releaseTitle(to)} builds it, and its image is whole: ${Math.round(image.bytes.length / 1024)} KB for ${target.processor}.`, {
+    target: target.id,
+    toRelease: to.id,
+  });
+};

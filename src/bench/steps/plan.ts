@@ -1,0 +1,44 @@
+import { countOutcomes, openItems, planCarryover, type Plan } from "@/core/carryover";
+import { findTarget, releaseById } from "@/core/catalog";
+import { valueOf } from "@/core/problem";
+import { type JobState } from "@/core/job";
+import { count, done, waits, type StepContext, type StepRunner } from "@/bench/steps/context";
+import { type JobStore } from "@/bench/store";
+
+export async function storedPlan(store: JobStore, state: JobState): Promise<Plan | undefined> {
+  return state.data.planSha === undefined ? undefined : ((await store.getJson(state.data.planSha)) as Plan);
+}
+
+/** The plan of this job: worked out from the backup. The same inputs give the same plan, so it may be made again. */
+export async function computePlan({ store, state, catalogue, job }: Pick<StepContext, "store" | "state" | "catalogue" | "job">): Promise<Plan> {
+  const { backupId, target } = state.data;
+  if (backupId === undefined || target === undefined) throw new Error("the plan needs a backup and a target");
+  const recital = await store.recitalOf(backupId);
+  const to = valueOf(releaseById(catalogue, job.releaseId));
+  const found = findTarget(to, target);
+  if (!found) throw new Error(`${to.id} has no target ${target}`);
+  return valueOf(planCarryover({ source: recital.configuration, from: recital.release, to, target: found, sameBoard: true }));
+}
+
+export function planSentence(plan: Plan): string {
+  const counts = countOutcomes(plan);
+  const parts = [
+    `${counts["as-it-was"]} as they were`,
+    `${counts.renamed + counts.converted} renamed or converted`,
+    `${counts.limited} limited`,
+    `${counts["new-default"]} new`,
+    `${counts.retired} retired`,
+  ];
+  if (counts["cannot-be-here"] > 0) parts.push(`${counts["cannot-be-here"]} cannot be here`);
+  parts.push(`${counts["your-call"]} your call`);
+  return parts.join(", ");
+}
+
+export const planStep: StepRunner = async (context) => {
+  const plan = await computePlan(context);
+  const open = openItems(plan, context.state.decisions);
+  if (open.length > 0) return waits({ kind: "decisions", open: open.length, say: `${count(open.length, "decision waits", "decisions wait")} for you before anything changes.` });
+  const planSha = await context.store.putJson(plan);
+  const deciders = [...new Set(Object.values(context.state.decidedBy).map((d) => d.account))];
+  return done(`${planSentence(plan)}.${deciders.length > 0 ? ` Decided by ${deciders.join(", ")}.` : ""}`, { planSha });
+};

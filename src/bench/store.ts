@@ -1,0 +1,29 @@
+import { type Catalogue } from "@/core/catalog";
+import { type Recital } from "@/core/idiom";
+import { type FirmwareImage } from "@/core/image";
+import { type Entered, type Entry, type StepId } from "@/core/job";
+
+export interface JobOrder {
+  readonly id: number;
+  readonly tag: string;
+  readonly aircraftId: number;
+  readonly chipId: string;
+  readonly releaseId: string;
+  readonly actions: readonly { readonly id: StepId }[];
+}
+
+/** Where a job's record and its papers are kept. What `append` has taken survives any death of the process. */
+export interface JobStore {
+  entries(): Promise<Entered[]>;
+  append(entry: Entry, account?: string): Promise<Entered>;
+  putJson(value: unknown): Promise<string>;
+  getJson(name: string): Promise<unknown>;
+  fileBackup(raw: Uint8Array): Promise<{ id: number; recital: Recital }>;
+  recitalOf(backupId: number): Promise<Recital>;
+  fileRescue(raw: Uint8Array): Promise<{ sha256: string }>;
+  catalogue(): Promise<Catalogue>;
+  image(releaseId: string, target: string): Promise<FirmwareImage>;
+  /** What the register says of the board: which model it is of, when it is known. */
+  knownModel(): Promise<{ modelId: string; target: string } | undefined>;
+  boardRuns(releaseId: string, target: string): Promise<void>;
+}

@@ -1,0 +1,118 @@
+import { type Identity } from "@/core/config";
+import { currentStep, EMPTY_BAY, type BayLive, type JobLive, type JobState, type Mark } from "@/core/job";
+import { type Problem } from "@/core/problem";
+import { type Presence } from "@/bench/link";
+import { type SimSeat } from "@/bench/sim-bay";
+import { type Progress } from "@/bench/steps/context";
+import { type JobRow } from "@/server/repositories/jobs";
+
+/** What a bay found out about the board on its cable. */
+export interface Known {
+  readonly port: string;
+  readonly identity?: Identity;
+  readonly tag?: string;
+  readonly aircraftId?: number;
+  /** Several aircraft own this chip id. */
+  readonly doubled?: readonly string[];
+  readonly loaderId?: string;
+  readonly problem?: Problem;
+}
+
+export interface TileInput {
+  readonly seat: SimSeat | undefined;
+  readonly presence: Presence;
+  readonly known: Known | undefined;
+  readonly identifying: boolean;
+  readonly job: { readonly row: JobRow; readonly state: JobState } | undefined;
+  readonly progress: Progress | undefined;
+}
+
+const hex = (n: number) => `0x${n.toString(16).padStart(4, "0")}`;
+const percent = (share: number) => `${Math.floor(share * 100)} %`;
+const left = (ms: number) => (ms < 1_000 ? "under 1 s left" : ms < 90_000 ? `${Math.round(ms / 1000)} s left` : `${Math.round(ms / 60_000)} min left`);
+
+function jobTile(row: JobRow, state: JobState, progress: Progress | undefined): { mark: Mark; say: string; job: JobLive } {
+  const step = currentStep(state);
+  const spec = row.steps.find((s) => s.id === step?.id);
+  const job = (say: string): JobLive => ({
+    id: row.id,
+    step: step?.id ?? "",
+    say,
+    ...(progress?.doneShare === undefined ? {} : { doneShare: progress.doneShare }),
+    ...(progress?.leftMs === undefined ? {} : { leftMs: progress.leftMs }),
+    ...(progress?.cells ? { cells: progress.cells } : {}),
+    ...(progress?.ask ? { ask: progress.ask } : {}),
+  });
+  const tile = (mark: Mark, say: string) => ({ mark, say, job: job(say) });
+  if (!step) return tile("ok", "Done");
+  if (progress?.ask) return tile(progress.ask.wrong ? "no" : "call", progress.ask.say);
+  if (progress) {
+    const parts = [progress.say === "Begins" ? (spec?.title ?? progress.say) : progress.say];
+    if (progress.doneShare !== undefined) parts.push(percent(progress.doneShare));
+    if (progress.leftMs !== undefined) parts.push(left(progress.leftMs));
+    return tile("half", parts.join(", "));
+  }
+  if (step.status === "failed") return tile("no", step.problem?.message ?? "Stopped at a problem");
+  switch (step.need?.kind) {
+    case "decisions":
+      return tile("call", `Waits for you: ${step.need.open} ${step.need.open === 1 ? "decision" : "decisions"}`);
+    case "confirm":
+      return tile("call", `Waits for your hands: ${spec?.title ?? ""}`);
+    case "sign":
+      return tile("call", "Waits for your signature");
+    case "board":
+      return tile("look", step.need.asks.join(", then "));
+    case "sense":
+    case "again":
+      return tile("call", step.need.say);
+    case undefined:
+      return tile("half", spec?.title ?? "Working");
+  }
+}
+
+function boardSentence({ presence, known, identifying, seat }: TileInput): { mark: Mark; say: string } {
+  if (presence.kind === "none") {
+    if (!seat?.board.cable) return { mark: "none", say: "In the bay, not plugged in" };
+    return { mark: "look", say: seat.board.faults.chargeOnlyCable ? "Plugged in, nothing seen on USB" : "Plugged in, not answering yet" };
+  }
+  if (known?.problem) return { mark: "look", say: known.problem.message };
+  if (presence.kind === "usb-loader") return { mark: "look", say: "Shows only its loader" };
+  if (!known || identifying) return { mark: "half", say: "Seen, being identified" };
+  const { identity } = known;
+  if (known.doubled) return { mark: "call", say: `Its chip id belongs to ${known.doubled.join(" and ")}` };
+  const firmware = `${identity?.family ?? "?"} ${identity?.release ?? ""}`.trim();
+  return known.tag === undefined ? { mark: "unknown", say: `Answers, ${firmware}. Whose is it?` } : { mark: "ok", say: `Answers, ${firmware}` };
+}
+
+/** What a bay shows, worked out from all that is known of it. */
+export function tileOf(input: TileInput): BayLive {
+  const { seat, presence, known, job, progress } = input;
+  if (!seat && !job) return EMPTY_BAY;
+  const identity = known?.identity;
+  const told = job ? jobTile(job.row, job.state, progress) : boardSentence(input);
+  return {
+    ...(seat
+      ? {
+          simBoardId: seat.row.id,
+          simLabel: seat.row.label,
+          cable: seat.board.cable,
+          battery: seat.board.battery,
+          faults: { ...seat.board.faults },
+          senses: { roll: seat.board.senses.roll, pitch: seat.board.senses.pitch, heading: seat.board.senses.heading, sticks: [...seat.board.senses.sticks] },
+          hands: { bootButton: seat.board.spec.model.bootButton, bootPads: seat.board.spec.model.bootPads },
+        }
+      : {}),
+    presence: presence.kind,
+    ...(presence.kind === "none" ? {} : { port: presence.port, usb: `${hex(presence.vendorId)}:${hex(presence.productId)}` }),
+    ...(identity?.chipId === undefined ? (job ? { chipId: job.row.chip_id } : {}) : { chipId: identity.chipId }),
+    ...(identity?.family === undefined ? {} : { family: identity.family }),
+    ...(identity?.release === undefined ? {} : { release: identity.release }),
+    ...(identity?.builtOn === undefined ? {} : { builtOn: identity.builtOn }),
+    ...(identity?.target === undefined ? {} : { target: identity.target }),
+    ...(identity?.board === undefined ? {} : { boardName: identity.board }),
+    ...(identity?.kept === undefined ? {} : { kept: identity.kept }),
+    ...(job ? { tag: job.row.tag, aircraftId: job.row.aircraft_id } : known?.tag === undefined ? {} : { tag: known.tag, aircraftId: known.aircraftId ?? 0 }),
+    ...(known?.tag === undefined ? {} : { matchedBy: "chip id" }),
+    ...told,
+  };
+}

@@ -1,0 +1,2 @@
+export * from "./asks";
+export * from "./senses";

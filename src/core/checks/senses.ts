@@ -1,0 +1,29 @@
+import { identityOf, readStatement, splitLines, type Idiom } from "@/core/idiom";
+
+/** What a board says it feels: angles in degrees, sticks in µs, battery in volts. What it does not say is absent. */
+export interface Reading {
+  readonly roll?: number;
+  readonly pitch?: number;
+  readonly heading?: number;
+  readonly receiver?: string;
+  readonly battery?: number;
+  readonly sticks: readonly (number | undefined)[];
+}
+
+/** Reads the answer to a measurement. Words that are no numbers count as not said. */
+export function readSenses(text: string, idiom: Idiom): Reading {
+  const facts = new Map<string, string>();
+  for (const line of splitLines(text)) {
+    const statement = readStatement(line.text, idiom);
+    if (statement.kind === "fact") facts.set(statement.name, statement.value);
+  }
+  const names = idiom.console.senses;
+  const number = (name: string): number | undefined => {
+    const value = Number(facts.get(name) ?? NaN);
+    return Number.isFinite(value) ? value : undefined;
+  };
+  const plain = { roll: number(names.roll), pitch: number(names.pitch), heading: number(names.heading), battery: number(names.battery), receiver: facts.get(names.receiver) };
+  return { ...(Object.fromEntries(Object.entries(plain).filter(([, v]) => v !== undefined)) as Omit<Reading, "sticks">), sticks: names.sticks.map(number) };
+}
+
+export const readIdentityFacts = (text: string, idiom: Idiom) => identityOf(splitLines(text).map((line) => readStatement(line.text, idiom)), idiom);

@@ -1,0 +1,4 @@
+export * from "./actions";
+export * from "./journal";
+export * from "./state";
+export * from "./live";

@@ -1,0 +1,93 @@
+import { array, boolean, lazy, mixed, number, object, string, type ObjectSchema } from "yup";
+import { type Problem } from "@/core/problem";
+import { type StepId } from "@/core/job/actions";
+
+/** What a step waits for. Everything that a person or the board has to do is one of these. */
+export type Need =
+  | { readonly kind: "decisions"; readonly open: number; readonly say: string }
+  | { readonly kind: "confirm"; readonly say: string; readonly asks: readonly string[] }
+  | { readonly kind: "board"; readonly say: string; readonly asks: readonly string[]; readonly countdownS?: number }
+  | { readonly kind: "sense"; readonly say: string; readonly expected: string }
+  | { readonly kind: "sign"; readonly say: string }
+  | { readonly kind: "again"; readonly say: string };
+
+/** What steps find out and later steps need. Blobs are named by their SHA-256. */
+export interface JobData {
+  readonly chipId?: string;
+  readonly model?: string;
+  readonly target?: string;
+  readonly fromRelease?: string;
+  readonly toRelease?: string;
+  readonly backupId?: number;
+  readonly planSha?: string;
+  readonly scriptSha?: string;
+  readonly answersSha?: string;
+  readonly rescueSha?: string;
+  readonly readBackId?: number;
+  readonly proofSha?: string;
+  readonly proved?: string;
+  readonly offCount?: number;
+  readonly wayIn?: string;
+}
+
+/** One line of the append-only record, as far as it concerns a job. */
+export type Entry =
+  | { readonly kind: "ordered"; readonly headline: string }
+  | { readonly kind: "started"; readonly step: StepId }
+  | { readonly kind: "noted"; readonly step: StepId; readonly text: string }
+  | { readonly kind: "waits"; readonly step: StepId; readonly need: Need }
+  | { readonly kind: "done"; readonly step: StepId; readonly evidence: string; readonly data: JobData }
+  | { readonly kind: "failed"; readonly step: StepId; readonly problem: Problem }
+  | { readonly kind: "interrupted"; readonly step: StepId; readonly text: string }
+  | { readonly kind: "decided"; readonly choices: Readonly<Record<string, string>> }
+  | { readonly kind: "confirmed"; readonly step: StepId }
+  | { readonly kind: "passed"; readonly step: StepId; readonly ask: string; readonly seen: string }
+  | { readonly kind: "again"; readonly step: StepId }
+  | { readonly kind: "signed"; readonly statement: string }
+  | { readonly kind: "finished" }
+  | { readonly kind: "stopped"; readonly reason: string };
+
+/** An entry with its place in the bench's journal. `at` in ms since 1970. */
+export interface Entered {
+  readonly no: number;
+  readonly at: number;
+  readonly account: string | null;
+  readonly entry: Entry;
+}
+
+const text = () => string().max(4000).required();
+const problem = object({ code: text(), message: text(), detail: string().max(4000), hint: string().max(4000), where: mixed() });
+const need = object({
+  kind: string().oneOf(["decisions", "confirm", "board", "sense", "sign", "again"]).required(),
+  say: text(),
+  open: number().integer(),
+  asks: array(string().max(400).defined()),
+  countdownS: number(),
+  expected: string().max(400),
+});
+
+const shapes: Record<Entry["kind"], ObjectSchema<object>> = {
+  ordered: object({ headline: text() }),
+  started: object({ step: text() }),
+  noted: object({ step: text(), text: text() }),
+  waits: object({ step: text(), need: need.required() }),
+  done: object({ step: text(), evidence: text(), data: object().required() }),
+  failed: object({ step: text(), problem: problem.required() }),
+  interrupted: object({ step: text(), text: text() }),
+  decided: object({ choices: object().required() }),
+  confirmed: object({ step: text() }),
+  passed: object({ step: text(), ask: text(), seen: text() }),
+  again: object({ step: text() }),
+  signed: object({ statement: text() }),
+  finished: object(),
+  stopped: object({ reason: text() }),
+};
+
+const entrySchema = lazy((value: unknown) => {
+  const kind = (value as { kind?: string } | null)?.kind;
+  const shape = kind !== undefined && kind in shapes ? shapes[kind as Entry["kind"]] : object({ known: boolean().required("unknown kind of entry") });
+  return shape.shape({ kind: string().required() });
+});
+
+/** Checks an entry that comes out of the store or goes into it. Throws Yup's ValidationError. */
+export const checkEntry = (value: unknown): Entry => entrySchema.validateSync(value, { strict: true }) as unknown as Entry;

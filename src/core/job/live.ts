@@ -1,0 +1,41 @@
+/** Outcome shapes that a bay's tile can wear; each has its own mark beside its words. */
+export type Mark = "ok" | "half" | "look" | "no" | "call" | "unknown" | "none";
+
+export interface JobLive {
+  readonly id: number;
+  readonly step: string;
+  readonly say: string;
+  readonly doneShare?: number;
+  readonly leftMs?: number;
+  readonly cells?: readonly string[];
+  readonly ask?: { readonly say: string; readonly expected: string; readonly seen: string; readonly wrong: boolean; readonly notProvable: boolean };
+}
+
+/** What a bay shows at this moment. It is replaced all the time and never part of the record. */
+export interface BayLive {
+  readonly simBoardId?: number;
+  readonly simLabel?: string;
+  readonly cable?: boolean;
+  readonly battery?: boolean;
+  readonly faults?: Readonly<Record<string, boolean | number>>;
+  readonly senses?: { readonly roll: number; readonly pitch: number; readonly heading: number; readonly sticks: readonly number[] };
+  readonly hands?: { readonly bootButton: boolean; readonly bootPads: boolean };
+  readonly presence?: "none" | "console" | "usb-loader";
+  readonly port?: string;
+  readonly usb?: string;
+  readonly chipId?: string;
+  readonly family?: string;
+  readonly release?: string;
+  readonly builtOn?: string;
+  readonly target?: string;
+  readonly boardName?: string;
+  readonly kept?: string;
+  readonly tag?: string;
+  readonly aircraftId?: number;
+  readonly matchedBy?: string;
+  readonly mark: Mark;
+  readonly say: string;
+  readonly job?: JobLive;
+}
+
+export const EMPTY_BAY: BayLive = { mark: "none", say: "Empty" };

@@ -1,0 +1,96 @@
+import { type Problem } from "@/core/problem";
+import { type Action, type StepId } from "@/core/job/actions";
+import { type Entered, type JobData, type Need } from "@/core/job/journal";
+
+export type StepStatus = "to-do" | "running" | "waiting" | "failed" | "done";
+
+export interface StepState {
+  readonly id: StepId;
+  readonly status: StepStatus;
+  readonly evidence?: string;
+  readonly need?: Need;
+  readonly problem?: Problem;
+  readonly startedAt?: number;
+  readonly endedAt?: number;
+  readonly confirmedBy?: string;
+  /** Asks of a check that were seen to hold, with what was seen. */
+  readonly passed: Readonly<Record<string, string>>;
+  readonly notes: readonly { readonly at: number; readonly text: string }[];
+}
+
+export interface JobState {
+  readonly phase: "open" | "finished" | "stopped";
+  readonly steps: readonly StepState[];
+  readonly data: JobData;
+  readonly decisions: Readonly<Record<string, string>>;
+  readonly decidedBy: Readonly<Record<string, { readonly account: string; readonly at: number }>>;
+  readonly signed?: { readonly account: string; readonly at: number; readonly statement: string };
+}
+
+export const newJob = (actions: readonly Pick<Action, "id">[]): JobState => ({
+  phase: "open",
+  steps: actions.map((action) => ({ id: action.id, status: "to-do", passed: {}, notes: [] })),
+  data: {},
+  decisions: {},
+  decidedBy: {},
+});
+
+function inStep(state: JobState, id: StepId, change: (step: StepState) => StepState): JobState {
+  return { ...state, steps: state.steps.map((step) => (step.id === id ? change(step) : step)) };
+}
+
+const bare = ({ id, passed, notes, startedAt, confirmedBy, evidence }: StepState): StepState => ({
+  id,
+  passed,
+  notes,
+  status: "to-do",
+  ...(startedAt === undefined ? {} : { startedAt }),
+  ...(confirmedBy === undefined ? {} : { confirmedBy }),
+  ...(evidence === undefined ? {} : { evidence }),
+});
+
+/** The job after one more line of its journal. Pure; the whole state is the fold of all lines. */
+export function applyEntry(state: JobState, { entry, at, account }: Entered): JobState {
+  switch (entry.kind) {
+    case "ordered":
+      return state;
+    case "started":
+      return inStep(state, entry.step, (step) => ({ ...bare(step), status: "running", startedAt: step.startedAt ?? at }));
+    case "noted":
+      return inStep(state, entry.step, (step) => ({ ...step, notes: [...step.notes, { at, text: entry.text }] }));
+    case "waits":
+      return inStep(state, entry.step, (step) => ({ ...bare(step), status: "waiting", need: entry.need }));
+    case "done":
+      return {
+        ...inStep(state, entry.step, (step) => ({ ...bare(step), status: "done", evidence: entry.evidence, endedAt: at })),
+        data: { ...state.data, ...entry.data },
+      };
+    case "failed":
+      return inStep(state, entry.step, (step) => ({ ...bare(step), status: "failed", problem: entry.problem, endedAt: at }));
+    case "interrupted":
+      return inStep(state, entry.step, (step) => ({ ...bare(step), status: "running", notes: [...step.notes, { at, text: entry.text }] }));
+    case "decided":
+      return {
+        ...state,
+        decisions: { ...state.decisions, ...entry.choices },
+        decidedBy: { ...state.decidedBy, ...Object.fromEntries(Object.keys(entry.choices).map((id) => [id, { account: account ?? "bench", at }])) },
+      };
+    case "confirmed":
+      return inStep(state, entry.step, (step) => ({ ...step, confirmedBy: account ?? "bench" }));
+    case "passed":
+      return inStep(state, entry.step, (step) => ({ ...step, passed: { ...step.passed, [entry.ask]: entry.seen } }));
+    case "again":
+      return inStep(state, entry.step, (step) => ({ ...bare(step), status: "to-do" }));
+    case "signed":
+      return { ...state, signed: { account: account ?? "bench", at, statement: entry.statement } };
+    case "finished":
+      return { ...state, phase: "finished" };
+    case "stopped":
+      return { ...state, phase: "stopped" };
+  }
+}
+
+export const foldJob = (actions: readonly Pick<Action, "id">[], entries: readonly Entered[]): JobState => entries.reduce(applyEntry, newJob(actions));
+
+/** The step that the job stands at; undefined when all are done. */
+export const currentStep = (state: JobState): StepState | undefined => state.steps.find((step) => step.status !== "done");

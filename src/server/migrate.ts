@@ -1,0 +1,19 @@
+import { SequelizeStorage, Umzug } from "umzug";
+import { getDb } from "@/server/db";
+import * as workshop from "@/server/migrations/0001-workshop";
+
+/** Migrations in order. Imported by name, so that nothing is read from the disk at run time. */
+const MIGRATIONS = [{ name: "0001-workshop", up: workshop.up }];
+
+/** Brings the schema up to date; two processes at once do it one after the other. */
+export async function migrate(): Promise<string[]> {
+  const { sequelize } = getDb();
+  const umzug = new Umzug({
+    migrations: MIGRATIONS.map((m) => ({ name: m.name, up: () => m.up({ context: sequelize.getQueryInterface() }) })),
+    context: {},
+    storage: new SequelizeStorage({ sequelize }),
+    logger: undefined,
+  });
+  const done = await umzug.up();
+  return done.map((migration) => migration.name);
+}

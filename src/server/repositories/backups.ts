@@ -1,0 +1,99 @@
+import { releaseTitle } from "@/core/catalog";
+import { idiomOf, readRecital, type Recital } from "@/core/idiom";
+import { ProblemError } from "@/core/problem";
+import { getDb } from "@/server/db";
+import { getBlob, putBlob } from "@/server/repositories/blobs";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { inTransaction } from "@/server/sql";
+import { type Backup } from "@/server/models";
+
+export interface NewBackup {
+  readonly raw: Uint8Array;
+  readonly tag: string;
+  readonly aircraftId: number | null;
+  readonly jobId: number | null;
+  readonly chipId: string | null;
+  readonly source: Backup["source"];
+  readonly account: string;
+  /** ISO date and time, for the name. */
+  readonly at: string;
+  /** When it was taken, if not now. */
+  readonly takenAt?: Date;
+}
+
+/** Reads bytes as text and as a read-out of whichever idiom understands them. Problems name the place. */
+export async function readBackup(raw: Uint8Array): Promise<Recital> {
+  const catalogue = await loadCatalogue();
+  let text: string;
+  try {
+    text = new TextDecoder("utf-8", { fatal: true }).decode(raw);
+  } catch {
+    throw new ProblemError({ code: "backup-binary", message: "The file is not a text", detail: "Its bytes are not UTF-8", hint: "A read-out is what the console printed, as plain text" });
+  }
+  let first: ProblemError | undefined;
+  for (const document of catalogue.idioms.values()) {
+    const recital = readRecital(text, idiomOf(document), catalogue);
+    if (recital.ok) return recital.value;
+    first ??= new ProblemError(recital.problem);
+  }
+  throw first ?? new ProblemError({ code: "idiom-none", message: "The catalogue holds no idiom", hint: "Import one under Firmware" });
+}
+
+/** Files a read-out: its bytes by hash, its identity and completeness beside them. It can never be changed again. */
+export async function fileBackup(backup: NewBackup): Promise<{ id: number; recital: Recital }> {
+  const recital = await readBackup(backup.raw);
+  const { completeness, release, configuration } = recital;
+  const name = `${backup.tag} ${releaseTitle(release)} ${backup.at.slice(0, 16).replace("T", " ")}`;
+  const id = await inTransaction(async (transaction) => {
+    const sha256 = await putBlob(backup.raw, transaction);
+    const row = await getDb().Backup.create(
+      {
+        aircraft_id: backup.aircraftId,
+        job_id: backup.jobId,
+        chip_id: backup.chipId ?? configuration.identity.chipId ?? null,
+        sha256,
+        source: backup.source,
+        name,
+        release_id: release.id,
+        target: configuration.identity.target ?? null,
+        verdict: completeness.verdict,
+        findings: completeness.findings,
+        taken_by: backup.account,
+        ...(backup.takenAt ? { taken_at: backup.takenAt } : {}),
+      },
+      { transaction },
+    );
+    return row.id;
+  });
+  return { id, recital };
+}
+
+/** Files raw bytes of a settings region, as they were read through a loader. */
+export async function fileRescue(backup: NewBackup): Promise<number> {
+  const sha256 = await putBlob(backup.raw);
+  const row = await getDb().Backup.create({
+    aircraft_id: backup.aircraftId,
+    job_id: backup.jobId,
+    chip_id: backup.chipId,
+    sha256,
+    source: "rescue",
+    name: `${backup.tag} settings region ${backup.at.slice(0, 16).replace("T", " ")}`,
+    release_id: null,
+    target: null,
+    verdict: "raw",
+    findings: [{ against: false, text: `${backup.raw.length} bytes, read through the USB loader` }],
+    taken_by: backup.account,
+  });
+  return row.id;
+}
+
+export async function backupById(id: number): Promise<{ row: Backup; raw: Uint8Array }> {
+  const row = await getDb().Backup.findByPk(id);
+  if (!row) throw new ProblemError({ code: "backup-none", message: "There is no such backup" });
+  return { row, raw: await getBlob(row.sha256) };
+}
+
+export async function recitalOf(id: number): Promise<Recital> {
+  return readBackup((await backupById(id)).raw);
+}
+
