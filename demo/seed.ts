@@ -14,6 +14,7 @@ import { ensureBench } from "@/server/repositories/bench";
 import { importDocument, importImage, loadCatalogue } from "@/server/repositories/catalogue";
 import { addAircraft, adoptBoard } from "@/server/repositories/fleet";
 import { createSimBoard, saveSimBoard } from "@/server/repositories/simulation";
+import { migrate } from "@/server/migrate";
 import { run } from "@/server/sql";
 import { type Role } from "@/server/roles";
 import { demoDocuments } from "./documents";
@@ -109,11 +110,20 @@ async function seedAircraft(aircraft: DemoAircraft, catalogue: Catalogue, benchI
   await saveSimBoard(benchId, null, { boardId: simId, bayNo: null, clockUs: link.clock.nowUs(), snapshot: snapshotOf(board), chunks: takeDirtyChunks(board) });
 }
 
+/** A seeding that was cut off left no accounts: what it left instead is begun again from nothing. */
+async function clearHalfMade(): Promise<void> {
+  if ((await getDb().CatalogueDocumentRow.count()) === 0) return;
+  await run("drop schema public cascade");
+  await run("create schema public");
+  await migrate();
+}
+
 /** Fills an empty database with the demo world; leaves any other alone. */
 async function main() {
   const { Account } = getDb();
   if ((await Account.count()) === 0) {
     console.log("Making the demo workshop (some seconds)");
+    await clearHalfMade();
     const benchId = await ensureBench();
     await run("update benches set name = 'Reed hut' where id = $1", [benchId]);
     const catalogue = await seedCatalogue();

@@ -1,5 +1,5 @@
-import { countOutcomes, openItems, planCarryover, type Plan } from "@/core/carryover";
-import { findTarget, releaseById } from "@/core/catalog";
+import { countOutcomes, openItems, planUpdate, type Plan } from "@/core/carryover";
+import { releaseById } from "@/core/catalog";
 import { valueOf } from "@/core/problem";
 import { type JobState } from "@/core/job";
 import { count, done, waits, type StepContext, type StepRunner } from "@/bench/steps/context";
@@ -14,10 +14,7 @@ export async function computePlan({ store, state, catalogue, job }: Pick<StepCon
   const { backupId, target } = state.data;
   if (backupId === undefined || target === undefined) throw new Error("the plan needs a backup and a target");
   const recital = await store.recitalOf(backupId);
-  const to = valueOf(releaseById(catalogue, job.releaseId));
-  const found = findTarget(to, target);
-  if (!found) throw new Error(`${to.id} has no target ${target}`);
-  return valueOf(planCarryover({ source: recital.configuration, from: recital.release, to, target: found, sameBoard: true }));
+  return valueOf(planUpdate(recital, valueOf(releaseById(catalogue, job.releaseId)), target));
 }
 
 export function planSentence(plan: Plan): string {

@@ -1,4 +1,4 @@
-import { columnsOf, defaultOf, indexOf, releaseTitle, scopesOf, type Release, type ReleaseTarget, type SettingDefinition } from "@/core/catalog";
+import { columnsOf, defaultOf, findTarget, indexOf, releaseTitle, scopesOf, type Release, type ReleaseTarget, type SettingDefinition } from "@/core/catalog";
 import { addressId, equalValues, settingsByAddress, showValue, type Configuration, type ScopeId, type Value } from "@/core/config";
 import { fitValue, joinMerged, passValue, type Traveller } from "@/core/carryover/pass";
 import { type Choice, type LineItem, type Outcome, type Plan, type RowItem, type SettingItem, type Side } from "@/core/carryover/plan";
@@ -228,4 +228,11 @@ function lineItems(source: Configuration, to: Release): LineItem[] {
       { id: "send", label: `Send it to ${releaseTitle(to)} as it is` },
     ],
   }));
+}
+
+/** The plan for updating the board that a read-out came from. Refuses a release that does not build its target. */
+export function planUpdate(recital: { readonly configuration: Configuration; readonly release: Release }, to: Release, targetName: string): Result<Plan> {
+  const target = findTarget(to, targetName);
+  if (!target) return refuse({ code: "target-missing", message: `${releaseTitle(to)} is not built for ${targetName}` });
+  return planCarryover({ source: recital.configuration, from: recital.release, to, target, sameBoard: true });
 }

@@ -4,7 +4,7 @@ import { ProblemError } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { getBlob, putBlob } from "@/server/repositories/blobs";
 import { loadCatalogue } from "@/server/repositories/catalogue";
-import { inTransaction } from "@/server/sql";
+import { inTransaction, rows } from "@/server/sql";
 import { type Backup } from "@/server/models";
 
 export interface NewBackup {
@@ -97,3 +97,16 @@ export async function recitalOf(id: number): Promise<Recital> {
   return readBackup((await backupById(id)).raw);
 }
 
+
+export interface BackupSummary {
+  readonly id: number;
+  readonly job_id: number | null;
+  readonly name: string;
+  readonly verdict: Backup["verdict"];
+  readonly source: Backup["source"];
+  readonly taken_by: string;
+  readonly taken_at: Date;
+}
+
+export const backupsOf = (aircraftId: number): Promise<BackupSummary[]> =>
+  rows("select id, job_id, name, verdict, source, taken_by, taken_at from backups where aircraft_id = $1 order by taken_at desc limit 200", [aircraftId]);

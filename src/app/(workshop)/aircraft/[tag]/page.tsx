@@ -1,0 +1,154 @@
+import type { Metadata } from "next";
+import Link from "next/link";
+import { notFound } from "next/navigation";
+import { Label } from "@/ui/fleet/label";
+import { FileReadout } from "@/ui/fleet/file-readout";
+import { standingOf } from "@/ui/fleet/attention";
+import { Mark, StateShape } from "@/ui/base/mark";
+import { Empty, Facts, LinkButton, Plate, Sheet } from "@/ui/base/parts";
+import { age, dayTime } from "@/ui/base/time";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { aircraftByTag } from "@/server/repositories/fleet";
+import { jobsOfAircraft } from "@/server/repositories/jobs";
+import { backupsOf } from "@/server/repositories/backups";
+import { requirePage } from "@/server/web/session";
+import { mayActAs } from "@/server/roles";
+import { registerEntry } from "@/server/web/views";
+
+interface Props {
+  readonly params: Promise<{ tag: string }>;
+}
+
+export async function generateMetadata({ params }: Props): Promise<Metadata> {
+  return { title: (await params).tag };
+}
+
+const VERDICT = {
+  complete: { shape: "disc", say: "complete" },
+  "moved-only": { shape: "triangle", say: "moved values only" },
+  incomplete: { shape: "square", say: "incomplete" },
+  raw: { shape: "dashed", say: "raw settings region" },
+} as const;
+
+export default async function AircraftPage({ params }: Props) {
+  const account = await requirePage();
+  const row = await aircraftByTag(decodeURIComponent((await params).tag));
+  if (!row) notFound();
+  const [catalogue, jobs, backups] = [await loadCatalogue(), await jobsOfAircraft(row.id), await backupsOf(row.id)];
+  const entry = registerEntry(row, catalogue);
+  const now = new Date().getTime();
+  const { mark, say } = standingOf(entry, now);
+  const mayWork = mayActAs(account.role, "technician");
+  return (
+    <>
+      <div className="mb-4 flex flex-wrap items-center gap-4">
+        <Plate tag={row.tag} big />
+        <div>
+          <h1 className="flex items-center gap-2.5">
+            <Mark mark={mark} />
+            {say}
+          </h1>
+          <Label tag={row.tag} label={row.label} type={row.type} editable={mayWork} />
+        </div>
+        <div className="ml-auto flex gap-2">
+          {entry.job ? (
+            <LinkButton href={`/jobs/${entry.job.id}`} look="main">
+              Open its card
+            </LinkButton>
+          ) : (
+            <LinkButton href="/bench/1" look="main">
+              Put it on the bench
+            </LinkButton>
+          )}
+        </div>
+      </div>
+      <div className="grid grid-cols-[1fr_330px] items-start gap-5 max-lg:grid-cols-1">
+        <div className="grid gap-5">
+          <Sheet label="Backups">
+            <h2 className="px-4 pt-3 pb-1">Backups</h2>
+            {backups.length === 0 ? (
+              <Empty>None yet. A job takes one before it changes anything, or file a read-out that you have.</Empty>
+            ) : (
+              <table>
+                <thead>
+                  <tr>
+                    <th>Taken</th>
+                    <th>Name</th>
+                    <th>Judged</th>
+                    <th>By</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {backups.map((backup) => (
+                    <tr key={backup.id}>
+                      <td className="whitespace-nowrap" title={dayTime(backup.taken_at.getTime())}>
+                        {age(backup.taken_at.getTime(), now)}
+                      </td>
+                      <td>
+                        <Link href={`/backups/${backup.id}`}>{backup.name}</Link>
+                        {backup.job_id !== null && (
+                          <span className="text-faded">
+                            {" "}
+                            in <Link href={`/jobs/${backup.job_id}`}>visit {backup.job_id}</Link>
+                          </span>
+                        )}
+                      </td>
+                      <td className="whitespace-nowrap">
+                        <StateShape shape={VERDICT[backup.verdict].shape} /> {VERDICT[backup.verdict].say}
+                      </td>
+                      <td>{backup.taken_by}</td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            )}
+          </Sheet>
+          <Sheet label="Visits to the bench">
+            <h2 className="px-4 pt-3 pb-1">Visits to the bench</h2>
+            {jobs.length === 0 ? (
+              <Empty>None yet.</Empty>
+            ) : (
+              <table>
+                <tbody>
+                  {jobs.map((job) => (
+                    <tr key={job.id}>
+                      <td className="whitespace-nowrap">{dayTime(job.ordered_at.getTime())}</td>
+                      <td>
+                        <Link href={`/jobs/${job.id}`}>{job.headline}</Link>
+                        <span className="text-faded"> ordered by {job.ordered_by}</span>
+                      </td>
+                      <td className="whitespace-nowrap">
+                        <Mark mark={job.state === "finished" ? "ok" : job.state === "open" ? "half" : "no"} /> {job.state === "finished" ? "signed off" : job.state}
+                        {job.state === "finished" && (
+                          <>
+                            {", "}
+                            <Link href={`/jobs/${job.id}/proof`}>proof</Link>
+                          </>
+                        )}
+                      </td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            )}
+          </Sheet>
+        </div>
+        <div className="grid gap-4">
+          <Sheet label="Board" className="px-4 py-3.5">
+            <h2 className="mb-2">Its board</h2>
+            <Facts
+              facts={[
+                ["Model", entry.model],
+                ["Target", <span key="t" className="key">{entry.target || "not known"}</span>],
+                ["Chip id", <span key="c" className="key">{row.chip_id ?? "not known"}</span>],
+                ["Firmware", entry.firmware],
+                ["Whole backup", entry.completeAt === null ? "none" : age(entry.completeAt, now)],
+              ]}
+            />
+          </Sheet>
+          {mayWork && <FileReadout tag={row.tag} />}
+        </div>
+      </div>
+    </>
+  );
+}

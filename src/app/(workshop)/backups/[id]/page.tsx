@@ -1,0 +1,125 @@
+import type { Metadata } from "next";
+import { notFound } from "next/navigation";
+import { idiomOf, readStatement } from "@/core/idiom";
+import { type Recital } from "@/core/idiom";
+import { Facts, LinkButton, Sheet } from "@/ui/base/parts";
+import { StateShape } from "@/ui/base/mark";
+import { dayTime } from "@/ui/base/time";
+import { backupById, readBackup } from "@/server/repositories/backups";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { requirePage } from "@/server/web/session";
+import { indexOf, releaseTitle } from "@/core/catalog";
+
+interface Props {
+  readonly params: Promise<{ id: string }>;
+}
+
+export const metadata: Metadata = { title: "Backup" };
+
+const VERDICT = { complete: ["disc", "complete"], "moved-only": ["triangle", "moved values only"], incomplete: ["square", "not complete"], raw: ["dashed", "a raw settings region"] } as const;
+
+/** What each line means, for the hover and for screen readers. */
+function meanings(recital: Recital): Map<number, string> {
+  const index = indexOf(recital.release);
+  const told = new Map<number, string>();
+  for (const { line, key, scope } of recital.configuration.settings) told.set(line, `${index.settings.get(key)?.title ?? key}${scope === "system" ? "" : ` (${scope})`}: ${index.settings.get(key)?.says ?? ""}`);
+  for (const { line, table, key } of recital.configuration.rows) told.set(line, `${index.tables.get(table)?.title ?? table} ${key}`);
+  for (const { line, reason } of recital.configuration.unknown) told.set(line, `Not understood, kept as it is: ${reason}`);
+  return told;
+}
+
+export default async function BackupPage({ params }: Props) {
+  await requirePage();
+  const id = Number((await params).id);
+  const found = await backupById(Number.isSafeInteger(id) ? id : 0).catch(() => undefined);
+  if (!found) notFound();
+  const { row, raw } = found;
+  const [shape, say] = VERDICT[row.verdict];
+  const recital = row.source === "rescue" ? undefined : await readBackup(raw);
+  const catalogue = await loadCatalogue();
+  const document = catalogue.idioms.get(recital?.release.idiom ?? "");
+  const idiom = document && idiomOf(document);
+  const told = recital ? meanings(recital) : new Map<number, string>();
+  const findings = row.findings as { against: boolean; text: string; line?: number }[];
+  return (
+    <>
+      <div className="mb-4 flex flex-wrap items-center gap-4">
+        <div>
+          <h1 className="flex items-center gap-2.5">
+            <StateShape shape={shape} />
+            {row.name}: {say}.
+          </h1>
+          <p className="text-faded">
+            Taken {dayTime(row.taken_at.getTime())} by {row.taken_by}
+          </p>
+        </div>
+        <div className="ml-auto">
+          <a className="inline-flex min-h-8 items-center rounded-base border border-edge bg-sheet px-3 text-sm font-[560] text-ink no-underline" href={`/api/backups/${row.id}`} download>
+            Download as it was received
+          </a>
+        </div>
+      </div>
+      <div className="grid grid-cols-[1fr_330px] items-start gap-5 max-lg:grid-cols-1">
+        <Sheet label="Text" className="overflow-x-auto">
+          {recital ? (
+            <ol className="key py-2 text-[13px] leading-[1.55]">
+              {recital.lines.map((line) => {
+                const meaning = told.get(line.number);
+                const foreign = idiom !== undefined && readStatement(line.text, idiom).kind === "foreign";
+                return (
+                  <li key={line.number} id={`line-${line.number}`} className={`grid grid-cols-[4rem_1fr] target:bg-straw-wash ${foreign ? "bg-heather-wash" : ""}`} title={meaning}>
+                    <a href={`#line-${line.number}`} className="pr-3 text-right text-faded no-underline" aria-label={`Line ${line.number}`}>
+                      {line.number}
+                    </a>
+                    <span className="whitespace-pre-wrap">{line.text}</span>
+                  </li>
+                );
+              })}
+            </ol>
+          ) : (
+            <p className="p-4 text-sm">{raw.length} bytes as they stood in flash. They can be downloaded; there is no text to show.</p>
+          )}
+        </Sheet>
+        <div className="grid gap-4">
+          <Sheet label="Judgement" className="px-4 py-3.5">
+            <h2 className="mb-1.5">How it was judged</h2>
+            <ul className="grid gap-1.5 text-sm">
+              {findings.map((finding) => (
+                <li key={finding.text} className="flex gap-2">
+                  <span className="pt-0.5">
+                    <StateShape shape={finding.against ? "square" : "disc"} />
+                  </span>
+                  <span>
+                    {finding.text}
+                    {finding.line !== undefined && finding.line > 0 && (
+                      <>
+                        {" "}
+                        <a href={`#line-${finding.line}`}>line {finding.line}</a>
+                      </>
+                    )}
+                  </span>
+                </li>
+              ))}
+            </ul>
+          </Sheet>
+          <Sheet label="Identity" className="px-4 py-3.5">
+            <h2 className="mb-1.5">What it says it is</h2>
+            <Facts
+              facts={[
+                ["Release", recital ? releaseTitle(recital.release) : "not said"],
+                ["Target", row.target ?? "not said"],
+                ["Chip id", row.chip_id ?? "not said"],
+                ["SHA-256", <span key="h" className="key">{row.sha256}</span>],
+              ]}
+            />
+            {row.job_id !== null && (
+              <p className="mt-2">
+                <LinkButton href={`/jobs/${row.job_id}`}>Visit {row.job_id}</LinkButton>
+              </p>
+            )}
+          </Sheet>
+        </div>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,37 @@
+import type { Metadata } from "next";
+import { notFound } from "next/navigation";
+import { releaseTitle } from "@/core/catalog";
+import { BaySheet } from "@/ui/bench/bay-sheet";
+import { BAYS, readBench } from "@/server/repositories/bench";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { listSimBoards } from "@/server/repositories/simulation";
+import { mayActAs } from "@/server/roles";
+import { requirePage } from "@/server/web/session";
+
+interface Props {
+  readonly params: Promise<{ no: string }>;
+}
+
+export async function generateMetadata({ params }: Props): Promise<Metadata> {
+  return { title: `Bay ${(await params).no}` };
+}
+
+export default async function BayPage({ params }: Props) {
+  const account = await requirePage();
+  const no = Number((await params).no);
+  if (!Number.isInteger(no) || no < 1 || no > BAYS) notFound();
+  const [bench, catalogue, boards] = [await readBench(), await loadCatalogue(), await listSimBoards()];
+  const shelf = boards
+    .filter((board) => board.bay_no === null)
+    .map((board) => ({ id: board.id, label: board.label, model: catalogue.models.get(board.model_id)?.title ?? board.model_id }));
+  const releases = [...catalogue.releases.values()].map((release) => ({
+    id: release.id,
+    title: releaseTitle(release),
+    standing: release.standing,
+    family: release.family,
+    version: release.version,
+    targets: release.targets.map((target) => target.id),
+    descendsFrom: release.ancestor ?? null,
+  }));
+  return <BaySheet key={no} no={no} shelf={shelf} releases={releases} factor={bench.clock_factor} mayWork={mayActAs(account.role, "technician")} />;
+}

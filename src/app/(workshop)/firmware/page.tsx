@@ -1,0 +1,89 @@
+import type { Metadata } from "next";
+import { releaseTitle } from "@/core/catalog";
+import { ImportForms } from "@/ui/firmware/import-forms";
+import { Sheet } from "@/ui/base/parts";
+import { dayTime } from "@/ui/base/time";
+import { listDocuments, listImages, loadCatalogue } from "@/server/repositories/catalogue";
+import { mayActAs } from "@/server/roles";
+import { requirePage } from "@/server/web/session";
+
+export const metadata: Metadata = { title: "Firmware" };
+
+export default async function FirmwarePage() {
+  const account = await requirePage();
+  const [catalogue, documents, images] = [await loadCatalogue(), await listDocuments(), await listImages()];
+  const releases = [...catalogue.releases.values()];
+  return (
+    <>
+      <h1>
+        {releases.length} {releases.length === 1 ? "release" : "releases"}, {images.length} images, {documents.length} documents.
+      </h1>
+      <p className="mb-4 text-faded">Nothing about any firmware is built in: all that Fresh Start knows stands in these documents.</p>
+      <div className="grid grid-cols-[1fr_380px] items-start gap-5 max-lg:grid-cols-1">
+        <div className="grid gap-5">
+          <Sheet label="Releases" className="overflow-x-auto">
+            <h2 className="px-4 pt-3 pb-1">Releases</h2>
+            <table>
+              <thead>
+                <tr>
+                  <th>Release</th>
+                  <th>Standing</th>
+                  <th>Built on</th>
+                  <th>Settings</th>
+                  <th>Rules since its ancestor</th>
+                  <th>Images for</th>
+                </tr>
+              </thead>
+              <tbody>
+                {releases.map((release) => (
+                  <tr key={release.id} id={release.id} className="target:bg-straw-wash">
+                    <td>{releaseTitle(release)}</td>
+                    <td>{release.standing}</td>
+                    <td>{release.builtOn}</td>
+                    <td>
+                      {release.settings.length} in {new Set(release.settings.map((s) => s.area)).size} areas
+                    </td>
+                    <td>{release.rules.length === 0 ? "none" : release.rules.length}</td>
+                    <td className="key">{images.filter((image) => image.release_id === release.id).map((image) => `${image.target} ${Math.round(image.length_bytes / 1024)} KB`).join(", ") || "none yet"}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </Sheet>
+          <Sheet label="Documents" className="overflow-x-auto">
+            <h2 className="px-4 pt-3 pb-1">Documents</h2>
+            <table>
+              <thead>
+                <tr>
+                  <th>Document</th>
+                  <th>Kind</th>
+                  <th>Version</th>
+                  <th>Imported</th>
+                  <th>As a file</th>
+                </tr>
+              </thead>
+              <tbody>
+                {documents.map((document) => (
+                  <tr key={document.id}>
+                    <td>{document.document_id}</td>
+                    <td>{document.kind}</td>
+                    <td>{document.version}</td>
+                    <td>
+                      {dayTime(document.imported_at.getTime())} by {document.imported_by}
+                    </td>
+                    <td>
+                      <a href={`/api/documents/${document.id}`} download>
+                        Download
+                      </a>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </Sheet>
+        </div>
+        <ImportForms mayImport={mayActAs(account.role, "lead")} releases={releases.map((release) => ({ id: release.id, title: releaseTitle(release), targets: release.targets.map((t) => t.id) }))} />
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,106 @@
+import type { Metadata } from "next";
+import Link from "next/link";
+import { notFound } from "next/navigation";
+import { CardHead, JobSteps } from "@/ui/job/card";
+import { Facts, Sheet } from "@/ui/base/parts";
+import { StateShape } from "@/ui/base/mark";
+import { clockTime } from "@/ui/base/time";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { mayActAs } from "@/server/roles";
+import { cardOf, readJob } from "@/server/web/job-view";
+import { requirePage } from "@/server/web/session";
+import { releaseTitle } from "@/core/catalog";
+import { BoardNow } from "@/ui/job/board-now";
+
+interface Props {
+  readonly params: Promise<{ id: string }>;
+}
+
+export async function generateMetadata({ params }: Props): Promise<Metadata> {
+  const view = await readJob(Number((await params).id));
+  return { title: view ? `${view.job.tag}: ${view.job.headline}` : "Job" };
+}
+
+export default async function JobPage({ params }: Props) {
+  const account = await requirePage();
+  const view = await readJob(Number((await params).id));
+  if (!view) notFound();
+  const [card, catalogue] = [cardOf(view), await loadCatalogue()];
+  const mayWork = mayActAs(account.role, "technician");
+  const { data } = view.state;
+  const model = catalogue.models.get(data.model ?? "");
+  const from = catalogue.releases.get(data.fromRelease ?? "");
+  const backedUp = view.state.steps.find((step) => step.id === "back-up");
+  return (
+    <>
+      <CardHead card={card} mayWork={mayWork} />
+      <div className="grid grid-cols-[1fr_330px] items-start gap-5 max-lg:grid-cols-1">
+        <JobSteps card={card} mayWork={mayWork} />
+        <div className="grid gap-4">
+          {backedUp?.status === "done" && (
+            <Sheet label="Safety" className="px-4 py-3.5">
+              <h2 className="flex items-center gap-2">
+                <StateShape shape="disc" />
+                Nothing can be lost
+              </h2>
+              <p className="mt-1.5 text-sm">
+                <Link href={`/backups/${data.backupId ?? 0}`}>The whole of {card.tag}</Link> as it was at {clockTime(backedUp.endedAt ?? 0)} is kept.
+                {card.phase === "open" && " If the cable comes out, plug it in again: the job goes on from what the board holds."}
+              </p>
+            </Sheet>
+          )}
+          {card.phase === "stopped" && (
+            <Sheet label="Stopped" className="px-4 py-3.5">
+              <h2>It was stopped</h2>
+              <p className="mt-1 text-sm">Reason: {card.stopReason ?? "none given"}. The aircraft is out of service until another job ends signed off.</p>
+            </Sheet>
+          )}
+          <Sheet label="This board" className="px-4 py-3.5">
+            <h2 className="mb-2">This board</h2>
+            <Facts
+              facts={[
+                ["Model", model?.title ?? "to be seen"],
+                ["Processor", model?.processor ?? "to be seen"],
+                ["Target", <span key="t" className="key">{data.target ?? "to be seen"}</span>],
+                ["Chip id", <span key="c" className="key">{view.job.chip_id}</span>],
+                ["Ran before", from ? `${releaseTitle(from)} of ${from.builtOn}` : "to be seen"],
+              ]}
+            />
+            <BoardNow bayNo={view.job.bay_no} mayWork={mayWork} />
+          </Sheet>
+          {card.phase === "open" && card.begun && data.planSha === undefined && view.state.data.backupId !== undefined && (
+            <Sheet label="Plan" className="px-4 py-3.5">
+              <h2>The plan</h2>
+              <p className="mt-1 text-sm">
+                <Link href={`/jobs/${card.id}/plan`}>What will change, value by value</Link>
+              </p>
+            </Sheet>
+          )}
+          {data.planSha !== undefined && (
+            <Sheet label="Papers" className="px-4 py-3.5">
+              <h2>Papers of this visit</h2>
+              <ul className="mt-1 grid gap-0.5 text-sm">
+                <li>
+                  <Link href={`/backups/${data.backupId ?? 0}`}>Backup before the change</Link>
+                </li>
+                <li>
+                  <Link href={`/jobs/${card.id}/plan`}>Plan with its decisions</Link>
+                </li>
+                {data.proofSha !== undefined && (
+                  <>
+                    <li>
+                      <Link href={`/jobs/${card.id}/proof`}>Proof, value by value</Link>
+                    </li>
+                    <li>
+                      <Link href={`/backups/${data.readBackId ?? 0}`}>Read-back after the restore</Link>
+                    </li>
+                  </>
+                )}
+              </ul>
+            </Sheet>
+          )}
+        </div>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,104 @@
+import { ValidationError, type Schema } from "yup";
+import { ProblemError, problemOf, type Problem } from "@/core/problem";
+import { type SignedIn } from "@/server/accounts";
+import { requireRole } from "@/server/web/session";
+import { type Role } from "@/server/roles";
+
+const STATUS: Readonly<Record<string, number>> = {
+  "signed-out": 401,
+  "sign-in-refused": 401,
+  "role-refused": 403,
+  "request-forged": 403,
+  "sign-in-throttled": 429,
+  "request-size": 413,
+  "backup-none": 404,
+  "aircraft-none": 404,
+  "job-none": 404,
+  "bay-taken": 409,
+  "too-late": 409,
+  internal: 500,
+};
+
+export function problemResponse(error: unknown): Response {
+  const problem: Problem =
+    error instanceof ValidationError
+      ? { code: "request-shape", message: "The request is not as it should be", detail: error.errors.join("; "), where: { path: error.path ?? "" } }
+      : problemOf(error);
+  if (problem.code === "internal") console.error(error);
+  // what failed inside is for the log, not for the wire
+  const shown = problem.code === "internal" ? { code: problem.code, message: problem.message, ...(problem.hint === undefined ? {} : { hint: problem.hint }) } : problem;
+  return Response.json({ problem: shown }, { status: STATUS[problem.code] ?? 422 });
+}
+
+/**
+ * Refuses requests that a foreign page sent with this browser's cookie: the origin must be this host's own. A browser
+ * always sends Origin with a POST.
+ */
+export function refuseForged(request: Request): void {
+  const origin = request.headers.get("origin");
+  const site = request.headers.get("sec-fetch-site");
+  const host = request.headers.get("host");
+  const own = origin !== null && URL.canParse(origin) && new URL(origin).host === host;
+  if (!own || (site !== null && site !== "same-origin"))
+    throw new ProblemError({ code: "request-forged", message: "The request does not come from this application", hint: "Open Fresh Start itself and try again" });
+}
+
+/** The body, read up to a limit. A sender that announces more, or sends more, is cut off. */
+export async function readBytes(request: Request, limitBytes: number): Promise<Uint8Array> {
+  const tooLarge = new ProblemError({ code: "request-size", message: "The file is too large", detail: `The limit is ${Math.round(limitBytes / 1_000_000)} MB` });
+  if (Number(request.headers.get("content-length") ?? 0) > limitBytes) throw tooLarge;
+  const reader = request.body?.getReader();
+  const parts: Uint8Array[] = [];
+  let size = 0;
+  for (let part = await reader?.read(); part && !part.done; part = await reader?.read()) {
+    size += part.value.length;
+    if (size > limitBytes) {
+      await reader?.cancel();
+      throw tooLarge;
+    }
+    parts.push(part.value);
+  }
+  return new Uint8Array(Buffer.concat(parts));
+}
+
+const JSON_LIMIT_BYTES = 200_000;
+
+async function readJson(request: Request): Promise<unknown> {
+  const text = new TextDecoder().decode(await readBytes(request, JSON_LIMIT_BYTES));
+  try {
+    return text === "" ? {} : (JSON.parse(text) as unknown);
+  } catch {
+    throw new ProblemError({ code: "request-shape", message: "The request is not JSON" });
+  }
+}
+
+/** A handler for changes: own origin, role, shape, then the work; every failure is a problem. */
+export async function handleJson<T>(request: Request, role: Role, schema: Schema<T> | ((value: unknown) => T), work: (body: T, account: SignedIn) => Promise<unknown>): Promise<Response> {
+  try {
+    refuseForged(request);
+    const account = await requireRole(role);
+    const json = await readJson(request);
+    const body = typeof schema === "function" ? schema(json) : await schema.validate(json, { stripUnknown: true });
+    return Response.json((await work(body, account)) ?? {});
+  } catch (error) {
+    return problemResponse(error);
+  }
+}
+
+/** The same for a file in the body, with its particulars in the query. */
+export async function handleFile<T>(
+  request: Request,
+  role: Role,
+  limitBytes: number,
+  schema: Schema<T>,
+  work: (file: Uint8Array, query: T, account: SignedIn) => Promise<unknown>,
+): Promise<Response> {
+  try {
+    refuseForged(request);
+    const account = await requireRole(role);
+    const query = await schema.validate(Object.fromEntries(new URL(request.url).searchParams), { stripUnknown: true });
+    return Response.json((await work(await readBytes(request, limitBytes), query, account)) ?? {});
+  } catch (error) {
+    return problemResponse(error);
+  }
+}

@@ -1,0 +1,52 @@
+import { planUpdate, type Plan } from "@/core/carryover";
+import { releaseById } from "@/core/catalog";
+import { foldJob, type JobState } from "@/core/job";
+import { valueOf } from "@/core/problem";
+import { recitalOf } from "@/server/repositories/backups";
+import { getJson } from "@/server/repositories/blobs";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { entriesOfJob } from "@/server/repositories/journal";
+import { jobById, type JobRow } from "@/server/repositories/jobs";
+
+export interface JobView {
+  readonly job: JobRow;
+  readonly state: JobState;
+  readonly begun: boolean;
+  readonly stopReason: string | null;
+}
+
+/** A job with its state folded from its journal. */
+export async function readJob(id: number): Promise<JobView | undefined> {
+  const job = Number.isSafeInteger(id) ? await jobById(id) : undefined;
+  if (!job) return undefined;
+  const entries = await entriesOfJob(job.id);
+  const stopped = entries.map((e) => e.entry).find((entry) => entry.kind === "stopped");
+  return { job, state: foldJob(job.steps, entries), begun: entries.length > 0, stopReason: stopped?.kind === "stopped" ? stopped.reason : null };
+}
+
+export function cardOf({ job, state, begun, stopReason }: JobView) {
+  return {
+    id: job.id,
+    tag: job.tag,
+    headline: job.headline,
+    bayNo: job.bay_no,
+    orderedBy: job.ordered_by,
+    phase: state.phase,
+    begun,
+    stopReason,
+    backupId: state.data.backupId ?? null,
+    steps: state.steps.map((step) => {
+      const spec = job.steps.find((s) => s.id === step.id);
+      return { title: spec?.title ?? step.id, why: spec?.why ?? "", state: step };
+    }),
+  };
+}
+
+/** The plan of a job: the taken one, or what it would be by the backup; undefined before there is a backup. */
+export async function planOfJob({ job, state }: JobView): Promise<Plan | undefined> {
+  const { planSha, backupId, target } = state.data;
+  if (planSha !== undefined) return (await getJson(planSha)) as Plan;
+  if (backupId === undefined || target === undefined) return undefined;
+  const [catalogue, recital] = [await loadCatalogue(), await recitalOf(backupId)];
+  return valueOf(planUpdate(recital, valueOf(releaseById(catalogue, job.goal.releaseId)), target));
+}

@@ -1,0 +1,75 @@
+"use client";
+
+import { useRouter } from "next/navigation";
+import { useState, type ReactNode } from "react";
+import { type Problem } from "@/core/problem";
+import { BUTTON_LOOK, ProblemNote, type ButtonLook } from "@/ui/base/parts";
+
+export type Answer<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problem: Problem };
+
+const UNREACHED: Problem = { code: "unreached", message: "The server was not reached", hint: "Running work goes on without it. Try again in a moment" };
+const LIMIT_MS = 30_000;
+
+/** Sends a change to the server and gives what came of it; a wait has its limit. */
+export async function send<T = unknown>(path: string, body: unknown, method = "POST"): Promise<Answer<T>> {
+  const raw = body instanceof Blob;
+  try {
+    const response = await fetch(path, {
+      method,
+      ...(raw ? { body } : { body: JSON.stringify(body), headers: { "Content-Type": "application/json" } }),
+      signal: AbortSignal.timeout(LIMIT_MS),
+    });
+    const json = (await response.json()) as { problem?: Problem };
+    return response.ok ? { ok: true, value: json as T } : { ok: false, problem: json.problem ?? UNREACHED };
+  } catch {
+    return { ok: false, problem: UNREACHED };
+  }
+}
+
+/** One change at a time, with its problem if it was refused. */
+export function useAsk() {
+  const router = useRouter();
+  const [busy, setBusy] = useState(false);
+  const [problem, setProblem] = useState<Problem>();
+  const ask = async <T,>(path: string, body: unknown, method?: string): Promise<T | undefined> => {
+    setBusy(true);
+    setProblem(undefined);
+    const answer = await send<T>(path, body, method);
+    setBusy(false);
+    if (!answer.ok) {
+      setProblem(answer.problem);
+      return undefined;
+    }
+    router.refresh();
+    return answer.value;
+  };
+  return { ask, busy, problem, clear: () => setProblem(undefined) };
+}
+
+interface AskButtonProps {
+  readonly path: string;
+  readonly body: unknown;
+  readonly look?: ButtonLook;
+  readonly children: ReactNode;
+  readonly disabled?: boolean;
+  readonly pressed?: boolean;
+}
+
+/** A button that asks the server for one thing; a refusal is shown under it. */
+export function AskButton({ path, body, look = "plain", children, disabled = false, pressed }: AskButtonProps) {
+  const { ask, busy, problem } = useAsk();
+  return (
+    <span className="inline-flex flex-col gap-2">
+      <button
+        type="button"
+        className={`${BUTTON_LOOK[look]} disabled:cursor-not-allowed disabled:opacity-50`}
+        disabled={disabled || busy}
+        {...(pressed === undefined ? {} : { "aria-pressed": pressed })}
+        onClick={() => void ask(path, body)}
+      >
+        {children}
+      </button>
+      {problem && <ProblemNote problem={problem} />}
+    </span>
+  );
+}

@@ -1,0 +1,93 @@
+"use client";
+
+import { Command } from "cmdk";
+import { useRouter } from "next/navigation";
+import { Dialog } from "radix-ui";
+import { useEffect, useState } from "react";
+
+export interface Findable {
+  readonly group: string;
+  readonly title: string;
+  readonly words: string;
+  readonly href: string;
+}
+
+const KEYS = [
+  ["Ctrl K or ⌘ K", "find or do anything"],
+  ["?", "these keys"],
+  ["Tab, Shift Tab", "forwards and backwards through a page"],
+  ["Enter", "open or press what has the focus"],
+  ["Esc", "close what is open"],
+] as const;
+
+const PANEL = "fixed top-[14vh] left-1/2 z-30 max-h-[70vh] w-[min(620px,94vw)] -translate-x-1/2 overflow-auto border border-ink bg-sheet text-ink";
+
+/** Search and commands in one box, on every screen; and the keys, on a question mark. */
+export function Find({ things }: { readonly things: readonly Findable[] }) {
+  const router = useRouter();
+  const [open, setOpen] = useState<"find" | "keys">();
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const typing = event.target instanceof HTMLElement && (event.target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(event.target.tagName));
+      if (event.key.toLowerCase() === "k" && (event.ctrlKey || event.metaKey)) {
+        event.preventDefault();
+        setOpen("find");
+      } else if (event.key === "?" && !typing && !event.ctrlKey && !event.metaKey) setOpen("keys");
+    };
+    document.addEventListener("keydown", onKey);
+    return () => document.removeEventListener("keydown", onKey);
+  }, []);
+  const groups = [...new Set(things.map((thing) => thing.group))];
+  return (
+    <Dialog.Root open={open !== undefined} onOpenChange={(wanted) => setOpen(wanted ? "find" : undefined)}>
+      <Dialog.Trigger className="ml-auto flex w-72 items-center justify-between rounded-base border border-edge bg-paper px-2.5 py-1 text-sm text-faded max-md:w-40">
+        Find or do… <kbd className="key rounded-base border border-edge bg-sheet px-1 text-[11px] text-faded">Ctrl K</kbd>
+      </Dialog.Trigger>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-20 bg-ink/25" />
+        <Dialog.Content className={PANEL} aria-describedby={undefined}>
+          <Dialog.Title className="sr-only">{open === "keys" ? "Keys" : "Find or do"}</Dialog.Title>
+          {open === "keys" ? (
+            <div className="p-5">
+              <h2 className="mb-3">Keys</h2>
+              <dl className="grid grid-cols-[12rem_1fr] gap-2 text-sm">
+                {KEYS.map(([key, what]) => (
+                  <div key={key} className="contents">
+                    <dt className="key">{key}</dt>
+                    <dd>{what}</dd>
+                  </div>
+                ))}
+              </dl>
+            </div>
+          ) : (
+            <Command label="Find or do" loop>
+              <Command.Input autoFocus placeholder="An aircraft, a job, a release, something to do" className="w-full border-b border-rule bg-sheet px-4 py-3 outline-none placeholder:text-faded" />
+              <Command.List className="p-2">
+                <Command.Empty className="px-3 py-4 text-sm text-faded">Nothing of that name. Try a tag, a release or a word like “back up”.</Command.Empty>
+                {groups.map((group) => (
+                  <Command.Group key={group} heading={group} className="text-[13px] text-faded **:[[cmdk-group-heading]]:px-3 **:[[cmdk-group-heading]]:py-1.5">
+                    {things
+                      .filter((thing) => thing.group === group)
+                      .map((thing) => (
+                        <Command.Item
+                          key={thing.href + thing.title}
+                          value={`${thing.title} ${thing.words} ${thing.href}`}
+                          className="cursor-pointer rounded-base px-3 py-2 text-[15px] text-ink data-[selected=true]:bg-water-wash"
+                          onSelect={() => {
+                            setOpen(undefined);
+                            router.push(thing.href);
+                          }}
+                        >
+                          {thing.title}
+                        </Command.Item>
+                      ))}
+                  </Command.Group>
+                ))}
+              </Command.List>
+            </Command>
+          )}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,177 @@
+"use client";
+
+import { useState } from "react";
+import { type BayLive } from "@/core/job";
+import { AskButton, useAsk } from "@/ui/base/ask";
+import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+
+const LEANS = [
+  ["Level", 0, 0],
+  ["Nose up", 0, 30],
+  ["Nose down", 0, -30],
+  ["Right side down", 30, 0],
+  ["Left side down", -30, 0],
+] as const;
+const STICKS = ["Roll", "Pitch", "Climb", "Turn"] as const;
+const ENDS = [
+  ["low", 1000],
+  ["middle", 1500],
+  ["high", 2000],
+] as const;
+const FAULTS = [
+  ["chargeOnlyCable", "The cable only charges"],
+  ["swallowLoaderWord", "The console swallows the word for the loader"],
+  ["staysAway", "Stays away after a restart until it is unplugged"],
+] as const;
+
+interface HandsProps {
+  readonly no: number;
+  readonly live: BayLive;
+}
+
+/** Hands on a simulated board: what a person would do at the bench. */
+export function Hands({ no, live }: HandsProps) {
+  const path = `/api/bench/${no}`;
+  const { cable = false, battery = false, hands } = live;
+  return (
+    <div className="grid gap-3">
+      <div className="flex flex-wrap gap-2">
+        {cable ? (
+          <AskButton path={path} body={{ kind: "unplug" }}>
+            Pull the cable
+          </AskButton>
+        ) : (
+          <>
+            <AskButton path={path} body={{ kind: "plug" }} look="main">
+              Plug the cable in
+            </AskButton>
+            {hands?.bootButton && (
+              <AskButton path={path} body={{ kind: "plug", button: true }}>
+                Plug in, holding the boot button
+              </AskButton>
+            )}
+            {hands?.bootPads && (
+              <AskButton path={path} body={{ kind: "plug", pads: true }}>
+                Plug in, boot pads bridged
+              </AskButton>
+            )}
+          </>
+        )}
+        <AskButton path={path} body={{ kind: "battery", fitted: !battery }}>
+          {battery ? "Take the battery out" : "Fit the battery"}
+        </AskButton>
+      </div>
+      <Airframe no={no} live={live} />
+    </div>
+  );
+}
+
+/** Tilting the airframe and moving the sticks. */
+export function Airframe({ no, live }: HandsProps) {
+  const path = `/api/bench/${no}`;
+  const { senses } = live;
+  if (!senses) return null;
+  return (
+    <div className="grid gap-2.5 text-sm">
+      <div className="flex flex-wrap items-center gap-1.5" role="group" aria-label="Hold the airframe">
+        {LEANS.map(([name, roll, pitch]) => (
+          <AskButton key={name} path={path} body={{ kind: "lean", roll, pitch, heading: senses.heading }} pressed={senses.roll === roll && senses.pitch === pitch}>
+            {name}
+          </AskButton>
+        ))}
+        <AskButton path={path} body={{ kind: "lean", roll: 0, pitch: 0, heading: (senses.heading + 40) % 360 }}>
+          Turn clockwise
+        </AskButton>
+        <AskButton path={path} body={{ kind: "lean", roll: 0, pitch: 0, heading: (senses.heading + 320) % 360 }}>
+          Turn anticlockwise
+        </AskButton>
+      </div>
+      <div className="grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5">
+        {STICKS.map((stick, index) => (
+          <div key={stick} className="contents">
+            <span>{stick} stick</span>
+            <span className="flex flex-wrap gap-1.5" role="group" aria-label={`${stick} stick`}>
+              {ENDS.map(([end, pulse]) => (
+                <AskButton key={end} path={path} body={{ kind: "stick", index, pulse }} pressed={senses.sticks[index] === pulse}>
+                  {stick} {end}
+                </AskButton>
+              ))}
+            </span>
+          </div>
+        ))}
+      </div>
+    </div>
+  );
+}
+
+/** What can go wrong at a bench, to be tried out. */
+export function FaultSwitches({ no, live }: HandsProps) {
+  const { ask, busy, problem } = useAsk();
+  return (
+    <div className="grid gap-1.5 text-sm">
+      {FAULTS.map(([name, say]) => (
+        <label key={name} className="flex min-h-6 items-center gap-2">
+          <input
+            type="checkbox"
+            checked={Boolean(live.faults?.[name])}
+            disabled={busy}
+            onChange={(event) => void ask(`/api/bench/${no}`, { kind: "fault", name, value: event.target.checked ? 1 : 0 })}
+          />
+          {say}
+        </label>
+      ))}
+      <label className="flex min-h-6 items-center gap-2">
+        <input
+          type="checkbox"
+          checked={Number(live.faults?.["stallEvery"] ?? 0) > 0}
+          disabled={busy}
+          onChange={(event) => void ask(`/api/bench/${no}`, { kind: "fault", name: "stallEvery", value: event.target.checked ? 500 : 0 })}
+        />
+        Every 500th USB transfer stalls
+      </label>
+      {problem && <ProblemNote problem={problem} />}
+    </div>
+  );
+}
+
+const PACES = [1, 2, 8, 40] as const;
+
+/** How fast the time of simulated boards runs. */
+export function Pace({ factor }: { readonly factor: number }) {
+  const { ask, busy } = useAsk();
+  return (
+    <div className="flex flex-wrap gap-1.5" role="group" aria-label="Time of simulated boards">
+      {PACES.map((pace) => (
+        <button key={pace} type="button" disabled={busy} aria-pressed={pace === factor} className={pace === factor ? BUTTON_LOOK.main : BUTTON_LOOK.plain} onClick={() => void ask("/api/bench/1", { kind: "clock", factor: pace })}>
+          ×{pace}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+export interface Shelved {
+  readonly id: number;
+  readonly label: string;
+  readonly model: string;
+}
+
+/** Boards that lie beside the bench. */
+export function Shelf({ no, boards }: { readonly no: number; readonly boards: readonly Shelved[] }) {
+  const [picked, setPicked] = useState(boards[0]?.id ?? 0);
+  if (boards.length === 0) return <p className="text-sm text-faded">Every simulated board is in a bay.</p>;
+  return (
+    <div className="flex flex-wrap items-start gap-2">
+      <select aria-label="Board" value={picked} onChange={(event) => setPicked(Number(event.target.value))} className={BUTTON_LOOK.plain}>
+        {boards.map((board) => (
+          <option key={board.id} value={board.id}>
+            {board.label}, {board.model}
+          </option>
+        ))}
+      </select>
+      <AskButton path={`/api/bench/${no}`} body={{ kind: "bring", boardId: picked }} look="main">
+        Put it into bay {no}
+      </AskButton>
+    </div>
+  );
+}

@@ -1,0 +1,68 @@
+"use client";
+
+import { useRouter } from "next/navigation";
+import { createContext, useContext, useEffect, useRef, useState, type ReactNode } from "react";
+import { type BayLive } from "@/core/job";
+
+export interface LiveBay {
+  readonly no: number;
+  readonly live: BayLive;
+}
+
+interface Live {
+  readonly bays: readonly LiveBay[];
+  readonly benchUp: boolean;
+  readonly connected: boolean;
+}
+
+type Told =
+  | { readonly kind: "strip"; readonly bays: readonly LiveBay[]; readonly benchUp: boolean; readonly no: number }
+  | { readonly kind: "bay"; readonly bay: LiveBay }
+  | { readonly kind: "journal"; readonly entries: readonly { readonly no: number; readonly jobId: number | null }[] };
+
+const LiveContext = createContext<Live>({ bays: [], benchUp: true, connected: true });
+
+export const useLive = (): Live => useContext(LiveContext);
+
+export const useBay = (no: number): BayLive | undefined => useLive().bays.find((bay) => bay.no === no)?.live;
+
+const REFRESH_AFTER_MS = 120;
+
+/**
+ * One stream for all that this browser watches. The strip lives on it; a new line in the journal makes the page fetch
+ * itself again, at most every 120 ms. A dropped stream continues by its last number, by the browser's own doing.
+ */
+export function LiveProvider({ bays, no, children }: { readonly bays: readonly LiveBay[]; readonly no: number; readonly children: ReactNode }) {
+  const router = useRouter();
+  const [live, setLive] = useState<Live>({ bays, benchUp: true, connected: true });
+  const seen = useRef(no);
+  useEffect(() => {
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const refresh = () => {
+      timer ??= setTimeout(() => {
+        timer = undefined;
+        router.refresh();
+      }, REFRESH_AFTER_MS);
+    };
+    const source = new EventSource("/api/events");
+    source.onopen = () => setLive((old) => ({ ...old, connected: true }));
+    source.onerror = () => setLive((old) => ({ ...old, connected: false }));
+    source.onmessage = (message: MessageEvent<string>) => {
+      const told = JSON.parse(message.data) as Told;
+      if (told.kind === "strip") {
+        setLive({ bays: told.bays, benchUp: told.benchUp, connected: true });
+        if (told.no > seen.current) refresh();
+        seen.current = Math.max(seen.current, told.no);
+      } else if (told.kind === "bay") setLive((old) => ({ ...old, bays: old.bays.map((bay) => (bay.no === told.bay.no ? told.bay : bay)) }));
+      else {
+        seen.current = told.entries.at(-1)?.no ?? seen.current;
+        refresh();
+      }
+    };
+    return () => {
+      clearTimeout(timer);
+      source.close();
+    };
+  }, [router]);
+  return <LiveContext value={live}>{children}</LiveContext>;
+}

@@ -1,0 +1,69 @@
+"use client";
+
+import { yupResolver } from "@hookform/resolvers/yup";
+import { Dialog } from "radix-ui";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
+import { object, string } from "yup";
+import { useAsk } from "@/ui/base/ask";
+import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+
+const shape = object({
+  tag: string()
+    .trim()
+    .matches(/^[A-Z0-9][A-Z0-9-]{0,15}$/, "Capital letters, digits and hyphens, 16 at most")
+    .required("The tag is missing"),
+  type: string().trim().max(40, "40 characters at most").required("The type is missing"),
+  label: string().trim().max(80, "80 characters at most").default(""),
+});
+const FIELD = "mt-1 block w-full rounded-base border border-edge bg-paper px-2.5 py-1.5";
+
+const FIELDS = [
+  ["tag", "Tag", "QW-17"],
+  ["type", "Type", "Sedge"],
+  ["label", "What it does", "North fen, bird counts"],
+] as const;
+
+export function AddAircraft() {
+  const [open, setOpen] = useState(false);
+  const { ask, busy, problem, clear } = useAsk();
+  const { register, handleSubmit, formState, reset } = useForm({ resolver: yupResolver(shape), defaultValues: { tag: "", type: "", label: "" } });
+  const submit = handleSubmit(async (values) => {
+    if (!(await ask("/api/aircraft", values))) return;
+    setOpen(false);
+    reset();
+  });
+  return (
+    <Dialog.Root
+      open={open}
+      onOpenChange={(wanted) => {
+        setOpen(wanted);
+        clear();
+      }}
+    >
+      <Dialog.Trigger className={BUTTON_LOOK.plain}>Add aircraft</Dialog.Trigger>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-20 bg-ink/25" />
+        <Dialog.Content aria-describedby={undefined} className="fixed top-[16vh] left-1/2 z-30 w-[min(26rem,94vw)] -translate-x-1/2 border border-ink bg-sheet p-6">
+          <Dialog.Title className="mb-3">Add an aircraft</Dialog.Title>
+          <form onSubmit={(event) => void submit(event)} noValidate className="grid gap-3">
+            {FIELDS.map(([name, label, example]) => (
+              <label key={name} className="text-sm">
+                {label} <span className="text-faded">such as {example}</span>
+                <input {...register(name)} className={FIELD} aria-invalid={formState.errors[name] !== undefined} />
+                {formState.errors[name] && <span className="text-clay">{formState.errors[name].message}</span>}
+              </label>
+            ))}
+            {problem && <ProblemNote problem={problem} />}
+            <div className="flex justify-end gap-2">
+              <Dialog.Close className={BUTTON_LOOK.plain}>Leave it</Dialog.Close>
+              <button type="submit" className={BUTTON_LOOK.main} disabled={busy}>
+                Add it
+              </button>
+            </div>
+          </form>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,45 @@
+"use client";
+
+import { useState } from "react";
+import { useAsk } from "@/ui/base/ask";
+import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+
+interface LabelProps {
+  readonly tag: string;
+  readonly label: string;
+  readonly type: string;
+  readonly editable: boolean;
+}
+
+/** What the aircraft does, changed in place. */
+export function Label({ tag, label, type, editable }: LabelProps) {
+  const [text, setText] = useState<string>();
+  const { ask, busy, problem } = useAsk();
+  if (text === undefined)
+    return (
+      <p className="text-faded">
+        {type}
+        {label === "" ? "" : ` · ${label}`}{" "}
+        {editable && (
+          <button type="button" className="min-h-6 text-sm text-water underline underline-offset-2" onClick={() => setText(label)}>
+            change
+          </button>
+        )}
+      </p>
+    );
+  return (
+    <form
+      className="mt-1 flex flex-wrap gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void ask(`/api/aircraft/${encodeURIComponent(tag)}`, { label: text }, "PATCH").then((done) => done && setText(undefined));
+      }}
+    >
+      <input aria-label="What it does" autoFocus value={text} onChange={(event) => setText(event.target.value)} className="w-72 rounded-base border border-edge bg-sheet px-2 py-1 text-sm" />
+      <button type="submit" className={BUTTON_LOOK.plain} disabled={busy}>
+        Keep it
+      </button>
+      {problem && <ProblemNote problem={problem} />}
+    </form>
+  );
+}

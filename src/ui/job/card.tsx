@@ -1,0 +1,212 @@
+"use client";
+
+import Link from "next/link";
+import { type StepState } from "@/core/job";
+import { AskButton } from "@/ui/base/ask";
+import { StateShape } from "@/ui/base/mark";
+import { LinkButton, Plate, ProblemNote, Sheet } from "@/ui/base/parts";
+import { clockTime, timeLeft } from "@/ui/base/time";
+import { useBay } from "@/ui/bench/live";
+import { Airframe } from "@/ui/bench/hands";
+import { AskPanel, Cells, HandsPanel } from "@/ui/job/step-panels";
+
+export interface CardStep {
+  readonly title: string;
+  readonly why: string;
+  readonly state: StepState;
+}
+
+export interface Card {
+  readonly id: number;
+  readonly tag: string;
+  readonly headline: string;
+  readonly bayNo: number;
+  readonly orderedBy: string;
+  readonly phase: "open" | "finished" | "stopped";
+  readonly begun: boolean;
+  readonly steps: readonly CardStep[];
+  readonly backupId: number | null;
+  readonly stopReason: string | null;
+}
+
+function FoldedStep({ no, step }: { readonly no: number; readonly step: CardStep }) {
+  const { state } = step;
+  return (
+    <li className="border-b border-rule last:border-0" id={`step-${no}`}>
+      <details className="group">
+        <summary className="grid grid-cols-[44px_1fr_auto] items-baseline gap-x-0 py-2 pr-3.5 hover:bg-paper">
+          <span className="pr-3.5 text-right font-head text-[17px] font-[640] text-faded">{no}</span>
+          <span className="min-w-0 truncate group-open:whitespace-normal">
+            <b>{step.title}</b> <span className="text-sm text-faded">{state.evidence}</span>
+          </span>
+          <span className="pl-3 text-sm font-semibold whitespace-nowrap text-reed">
+            <StateShape shape="disc" /> Done <span className="key font-normal text-faded">{clockTime(state.endedAt ?? 0)}</span>
+          </span>
+        </summary>
+        <div className="pb-3 pl-11 text-sm">
+          <p className="text-faded">{step.why}</p>
+          <Notes state={state} />
+        </div>
+      </details>
+    </li>
+  );
+}
+
+function Notes({ state }: { readonly state: StepState }) {
+  if (state.notes.length === 0) return null;
+  return (
+    <ul className="mt-1 grid gap-0.5">
+      {state.notes.map((note) => (
+        <li key={`${note.at} ${note.text}`}>
+          <span className="key text-faded">{clockTime(note.at)}</span> {note.text}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function CurrentStep({ card, no, step, mayWork }: { readonly card: Card; readonly no: number; readonly step: CardStep; readonly mayWork: boolean }) {
+  const live = useBay(card.bayNo);
+  const job = live?.job?.id === card.id ? live.job : undefined;
+  const { state } = step;
+  const path = `/api/jobs/${card.id}`;
+  const tone = state.status === "failed" ? "border-clay bg-clay-wash" : state.status === "waiting" ? "border-heather bg-heather-wash" : "border-water bg-water-wash";
+  return (
+    <li className={`-ml-1 border-b border-l-4 border-b-rule ${tone}`} id={`step-${no}`} aria-current="step">
+      <div className="grid grid-cols-[44px_1fr_150px] py-3">
+        <span className="pr-3.5 text-right font-head text-[17px] font-[640]">{no}</span>
+        <div className="min-w-0">
+          <p>
+            <b>{step.title}</b>
+          </p>
+          <p className="text-sm">{step.why}</p>
+          <Notes state={state} />
+          {job?.cells && <Cells cells={job.cells} />}
+          {state.status === "failed" && state.problem && (
+            <div className="mt-2 grid gap-2">
+              <ProblemNote problem={state.problem} />
+              {mayWork && (
+                <AskButton path={path} body={{ kind: "again", step: state.id }} look="main">
+                  Begin the step again
+                </AskButton>
+              )}
+            </div>
+          )}
+          {state.need?.kind === "decisions" && (
+            <div className="mt-2 flex flex-wrap items-center gap-3">
+              <span>{state.need.say}</span>
+              <LinkButton href={`/jobs/${card.id}/plan`} look="call">
+                Look at the plan and decide
+              </LinkButton>
+            </div>
+          )}
+          {state.need?.kind === "confirm" && <HandsPanel say={state.need.say} asks={state.need.asks}>{mayWork && <AskButton path={path} body={{ kind: "confirm", step: state.id }} look="main">It is done: propellers off, battery out</AskButton>}</HandsPanel>}
+          {state.need?.kind === "board" && <HandsPanel say={state.need.say} asks={state.need.asks} {...(state.need.countdownS === undefined ? {} : { countdownS: state.need.countdownS })} />}
+          {state.need?.kind === "sign" && (
+            <HandsPanel say={state.need.say} asks={[]}>
+              <p className="text-sm">
+                <Link href={`/jobs/${card.id}/proof`}>Read the proof first</Link>
+              </p>
+              {mayWork && (
+                <AskButton path={path} body={{ kind: "sign" }} look="main">
+                  Sign off {card.tag} with my name
+                </AskButton>
+              )}
+            </HandsPanel>
+          )}
+          {job?.ask && <AskPanel ask={job.ask} />}
+          {job?.ask && mayWork && live && (
+            <details className="mt-3" open>
+              <summary className="text-sm">Your hands on the simulated airframe</summary>
+              <div className="mt-2">
+                <Airframe no={card.bayNo} live={live} />
+              </div>
+            </details>
+          )}
+        </div>
+        <div className="pr-3.5 text-right text-sm font-semibold text-water">
+          {job?.doneShare !== undefined && state.status === "running" && (
+            <>
+              <span>{Math.floor(job.doneShare * 100)} %</span>
+              {job.leftMs !== undefined && <span className="block font-normal">{timeLeft(job.leftMs)}</span>}
+            </>
+          )}
+          {state.status === "waiting" && <span className="text-heather">Waits for you</span>}
+          {state.status === "failed" && <span className="text-clay">Stopped here</span>}
+          {state.status === "running" && job && <span className="block font-normal text-faded">{job.ask ? "" : job.say.split(",")[0]}</span>}
+        </div>
+      </div>
+      {job?.doneShare !== undefined && state.status === "running" && (
+        <div role="progressbar" aria-label={step.title} aria-valuenow={Math.floor(job.doneShare * 100)} aria-valuemin={0} aria-valuemax={100} className="h-1.5 bg-sheet">
+          <div className="h-full bg-water transition-[width]" style={{ width: `${job.doneShare * 100}%` }} />
+        </div>
+      )}
+    </li>
+  );
+}
+
+/** The steps of a visit, down the page like a paper card. */
+export function JobSteps({ card, mayWork }: { readonly card: Card; readonly mayWork: boolean }) {
+  const current = card.phase === "open" && card.begun ? card.steps.findIndex((step) => step.state.status !== "done") : -1;
+  return (
+    <Sheet label="Steps">
+      <ol>
+        {card.steps.map((step, i) => {
+          if (step.state.status === "done") return <FoldedStep key={step.state.id} no={i + 1} step={step} />;
+          if (i === current) return <CurrentStep key={step.state.id} card={card} no={i + 1} step={step} mayWork={mayWork} />;
+          return (
+            <li key={step.state.id} id={`step-${i + 1}`} className="grid grid-cols-[44px_1fr] border-b border-rule py-2 text-faded last:border-0">
+              <span className="pr-3.5 text-right font-head text-[17px] font-[640]">{i + 1}</span>
+              <span>
+                {step.title}
+                {!card.begun && <span className="block text-sm">{step.why}</span>}
+              </span>
+            </li>
+          );
+        })}
+      </ol>
+    </Sheet>
+  );
+}
+
+function titleOf(card: Card): string {
+  if (card.phase === "finished") return `${card.headline}: signed off.`;
+  if (card.phase === "stopped") return `${card.headline}: stopped.`;
+  return card.headline;
+}
+
+export function CardHead({ card, mayWork }: { readonly card: Card; readonly mayWork: boolean }) {
+  const at = card.steps.findIndex((step) => step.state.status !== "done") + 1;
+  const writing = card.steps.some((step) => step.state.status === "running" && (step.state.id === "flash" || step.state.id === "restore"));
+  return (
+    <div className="mb-4 flex flex-wrap items-center gap-4">
+      <Link href={`/aircraft/${card.tag}`} className="no-underline">
+        <Plate tag={card.tag} big />
+      </Link>
+      <div>
+        <h1>{titleOf(card)}</h1>
+        <p className="text-faded">
+          Visit {card.id} · ordered by {card.orderedBy} · bay {card.bayNo}
+          {card.phase === "open" && card.begun ? ` · step ${at} of ${card.steps.length}` : ""}
+        </p>
+      </div>
+      <div className="no-print ml-auto flex items-start gap-2">
+        {card.phase === "open" && mayWork && (
+          <AskButton path={`/api/jobs/${card.id}`} body={{ kind: "stop", reason: "" }} disabled={writing}>
+            Stop this job
+          </AskButton>
+        )}
+        {card.phase === "open" && !card.begun && mayWork && (
+          <AskButton path={`/api/jobs/${card.id}`} body={{ kind: "begin" }} look="main">
+            Begin with step 1
+          </AskButton>
+        )}
+        {card.phase === "finished" && (
+          <LinkButton href={`/jobs/${card.id}/proof`} look="main">
+            See the proof
+          </LinkButton>
+        )}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,125 @@
+"use client";
+
+import { useEffect, useState, type ReactNode } from "react";
+import { type JobLive } from "@/core/job";
+import { StateShape } from "@/ui/base/mark";
+
+const CELL: Record<string, readonly [string, string]> = {
+  unknown: ["border-edge bg-sheet", "to come"],
+  "to-write": ["border-edge bg-sheet", "to come"],
+  erased: ["border-edge border-dashed bg-sheet", "disarmed"],
+  equal: ["border-reed bg-reed", "equal"],
+  writing: ["border-water bg-water", "writing"],
+  written: ["border-water bg-water-wash", "written, being checked"],
+  checked: ["border-reed bg-[repeating-linear-gradient(45deg,var(--reed-wash)_0_3px,var(--sheet)_3px_6px)]", "written and checked"],
+};
+
+/** The segments of a flash, one cell each; the thick one is written last. */
+export function Cells({ cells }: { readonly cells: readonly string[] }) {
+  const kinds = [...new Set(cells.map((cell) => CELL[cell]?.[1] ?? cell))];
+  return (
+    <div className="mt-2">
+      <ol className="flex flex-wrap gap-[3px]" aria-label="Segments">
+        {cells.map((cell, i) => (
+          <li key={i} className={`h-4 w-[25px] border ${CELL[cell]?.[0] ?? ""} ${i === 0 ? "outline-2 outline-ink" : ""}`}>
+            <span className="sr-only">
+              Segment {i + 1}: {CELL[cell]?.[1]}
+            </span>
+          </li>
+        ))}
+      </ol>
+      <p className="mt-1.5 flex flex-wrap gap-x-4 text-[13.5px] text-faded">
+        {kinds.map((kind) => {
+          const look = Object.values(CELL).find(([, name]) => name === kind)?.[0] ?? "";
+          return (
+            <span key={kind} className="inline-flex items-center gap-1.5">
+              <span className={`inline-block h-3 w-4 border ${look}`} aria-hidden="true" />
+              {kind}
+            </span>
+          );
+        })}
+        <span>thick: written last</span>
+      </p>
+    </div>
+  );
+}
+
+/** A small drawing of what the hands do: a board, its socket and the cable. */
+function HandsDrawing() {
+  return (
+    <svg viewBox="0 0 120 60" className="h-14 w-28 flex-none text-ink" aria-hidden="true" fill="none" stroke="currentColor" strokeWidth="2">
+      <rect x="62" y="10" width="46" height="40" rx="3" />
+      <rect x="56" y="23" width="10" height="14" fill="var(--sheet)" />
+      <circle cx="72" cy="18" r="2" />
+      <circle cx="98" cy="18" r="2" />
+      <circle cx="72" cy="42" r="2" />
+      <circle cx="98" cy="42" r="2" />
+      <path d="M4 44c14 0 14-14 26-14" />
+      <rect x="30" y="24" width="16" height="12" />
+      <path d="M46 30h6" strokeDasharray="2 2" />
+    </svg>
+  );
+}
+
+function Countdown({ seconds }: { readonly seconds: number }) {
+  const [left, setLeft] = useState(seconds);
+  useEffect(() => {
+    const timer = setInterval(() => setLeft((old) => Math.max(0, old - 1)), 1000);
+    return () => clearInterval(timer);
+  }, []);
+  return (
+    <span role="timer" className="font-head text-2xl font-[640]">
+      {left === 0 ? "Now" : left}
+    </span>
+  );
+}
+
+interface HandsPanelProps {
+  readonly say: string;
+  readonly asks: readonly string[];
+  readonly countdownS?: number;
+  readonly children?: ReactNode;
+}
+
+/** A step for hands: what to do, in order, with a drawing and one big confirmation. */
+export function HandsPanel({ say, asks, countdownS, children }: HandsPanelProps) {
+  return (
+    <div className="mt-2.5 grid gap-3 border border-rule bg-sheet p-3.5">
+      <p>{say}</p>
+      {asks.length > 0 && (
+        <div className="flex items-center gap-5">
+          <HandsDrawing />
+          <ol className="list-decimal pl-5">
+            {asks.map((ask) => (
+              <li key={ask}>{ask}</li>
+            ))}
+          </ol>
+          {countdownS !== undefined && <Countdown seconds={countdownS} />}
+        </div>
+      )}
+      {children}
+    </div>
+  );
+}
+
+/** A check: one ask, expected beside seen. */
+export function AskPanel({ ask }: { readonly ask: NonNullable<JobLive["ask"]> }) {
+  return (
+    <div className="mt-2.5 border border-rule bg-sheet p-3.5">
+      <p className="font-head text-lg font-[640]">{ask.say}</p>
+      <dl className="mt-2 grid grid-cols-[6rem_1fr] gap-y-1">
+        <dt className="text-faded">Expected</dt>
+        <dd>{ask.expected}</dd>
+        <dt className="text-faded">Seen</dt>
+        <dd className="flex items-center gap-2" aria-live="polite">
+          <StateShape shape={ask.wrong ? "square" : ask.notProvable ? "dashed" : "half"} />
+          <span>
+            {ask.seen}
+            {ask.wrong && <b className="text-clay"> — that is the wrong way round</b>}
+            {ask.notProvable && <b> — not provable now; it stays open</b>}
+          </span>
+        </dd>
+      </dl>
+    </div>
+  );
+}

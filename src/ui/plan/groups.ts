@@ -1,0 +1,87 @@
+import { type Choice, type Outcome, type Plan, type PlanItem, type SettingItem } from "@/core/carryover";
+
+/** Items that read alike in several profiles, shown and decided as one. */
+export interface PlanRow {
+  readonly key: string;
+  readonly items: readonly PlanItem[];
+  readonly first: PlanItem;
+  readonly places: string;
+}
+
+export interface PlanGroup {
+  readonly id: string;
+  readonly title: string;
+  readonly outcome: Outcome;
+  readonly rows: readonly PlanRow[];
+  /** Too many to read at once: folded until asked for. */
+  readonly folded: boolean;
+}
+
+type Sorter = { readonly id: string; readonly title: string; readonly outcome: Outcome; readonly folded?: boolean; fits(item: PlanItem): boolean };
+
+const call = (item: PlanItem) => (item.kind === "setting" ? item.call : undefined);
+const by = (outcome: Outcome) => (item: PlanItem) => item.outcome === outcome;
+
+/** The order in which a person has to look: what asks for a decision first, the silent ones before all. */
+const SORTERS: readonly Sorter[] = [
+  { id: "silent", title: "Silent changes: nobody set these, and their defaults moved", outcome: "your-call", fits: (item) => call(item) === "silent" },
+  { id: "behaviour", title: "Same number, other meaning", outcome: "your-call", fits: (item) => call(item) === "behaviour" },
+  { id: "no-counterpart", title: "No counterpart in the new release", outcome: "your-call", fits: (item) => call(item) === "no-counterpart" },
+  { id: "lines", title: "Lines that nobody understands", outcome: "your-call", fits: (item) => item.kind === "line" },
+  { id: "limited", title: "Limited", outcome: "limited", fits: by("limited") },
+  { id: "cannot", title: "Cannot be here", outcome: "cannot-be-here", fits: by("cannot-be-here") },
+  { id: "unknown", title: "Not known in the new release", outcome: "unknown", fits: by("unknown") },
+  { id: "restricts", title: "New, and can limit flight", outcome: "new-default", fits: (item) => item.kind === "setting" && item.restricts !== undefined },
+  { id: "converted", title: "Converted", outcome: "converted", fits: by("converted") },
+  { id: "renamed", title: "Renamed", outcome: "renamed", fits: by("renamed") },
+  { id: "new", title: "New, at their defaults", outcome: "new-default", fits: by("new-default") },
+  { id: "retired", title: "Retired", outcome: "retired", fits: by("retired") },
+  { id: "left-out", title: "Left out", outcome: "left-out", fits: by("left-out") },
+  { id: "same", title: "As they were", outcome: "as-it-was", folded: true, fits: by("as-it-was") },
+];
+
+const scopeOf = (item: PlanItem) => (item.kind === "setting" ? (item.to?.scope ?? item.from?.scope ?? "system") : "");
+
+function rowKey(item: PlanItem): string {
+  if (item.kind !== "setting") return item.id;
+  const choices = item.choices.map((c) => `${c.id}=${c.shown ?? ""}`).join();
+  return [item.title, item.from?.key, item.from?.shown, item.to?.key, item.to?.shown, choices].join("|");
+}
+
+/** “tune 1, 2, 4”: places that share a kind named once. */
+function placesOf(items: readonly PlanItem[]): string {
+  const byKind = new Map<string, string[]>();
+  for (const item of items) {
+    const scope = scopeOf(item);
+    const blank = scope.lastIndexOf(" ");
+    if (blank > 0) byKind.set(scope.slice(0, blank), [...(byKind.get(scope.slice(0, blank)) ?? []), scope.slice(blank + 1)]);
+  }
+  return [...byKind].map(([kind, numbers]) => `${kind} ${numbers.join(", ")}`).join("; ");
+}
+
+export function groupPlan(plan: Plan): PlanGroup[] {
+  const left = new Set(plan.items);
+  return SORTERS.flatMap((sorter): PlanGroup[] => {
+    const rows = new Map<string, PlanItem[]>();
+    for (const item of left) {
+      if (!sorter.fits(item)) continue;
+      left.delete(item);
+      rows.set(rowKey(item), [...(rows.get(rowKey(item)) ?? []), item]);
+    }
+    const list = [...rows].flatMap(([key, items]) => (items[0] ? [{ key, items, first: items[0], places: placesOf(items) }] : []));
+    return list.length === 0 ? [] : [{ id: sorter.id, title: sorter.title, outcome: sorter.outcome, folded: sorter.folded ?? false, rows: list }];
+  });
+}
+
+/** Old key, or old → new where it changed. */
+export function keyText(item: SettingItem): string {
+  const [from, to] = [item.from?.key, item.to?.key];
+  return from !== undefined && to !== undefined && from !== to ? `${from} → ${to}` : (to ?? from ?? "");
+}
+
+/** The choice that all items of a row have taken, if they agree. */
+export function takenChoice(row: PlanRow, decisions: Readonly<Record<string, string>>): Choice | undefined {
+  const [first] = row.items;
+  const taken = first && decisions[first.id];
+  return row.items.every((item) => decisions[item.id] === taken) ? first?.choices.find((c) => c.id === taken) : undefined;
+}

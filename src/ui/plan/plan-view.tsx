@@ -1,0 +1,226 @@
+"use client";
+
+import Link from "next/link";
+import { useMemo } from "react";
+import { countOutcomes, openItems, type Choice, type Outcome, type Plan, type PlanItem } from "@/core/carryover";
+import { AskButton, useAsk } from "@/ui/base/ask";
+import { OUTCOME_SHAPE, StateShape } from "@/ui/base/mark";
+import { BUTTON_LOOK, LinkButton, Plate, ProblemNote, Sheet } from "@/ui/base/parts";
+import { groupPlan, keyText, takenChoice, type PlanGroup, type PlanRow } from "@/ui/plan/groups";
+
+interface PlanViewProps {
+  readonly jobId: number;
+  readonly tag: string;
+  readonly backupId: number;
+  readonly plan: Plan;
+  readonly decisions: Readonly<Record<string, string>>;
+  readonly deciders: Readonly<Record<string, string>>;
+  /** Decisions can be taken now. */
+  readonly open: boolean;
+}
+
+const BARS: readonly { readonly outcomes: readonly Outcome[]; readonly tone: string; readonly say: string }[] = [
+  { outcomes: ["as-it-was"], tone: "bg-reed", say: "as they were" },
+  { outcomes: ["renamed", "converted", "new-default"], tone: "bg-water", say: "renamed, converted or new" },
+  { outcomes: ["limited"], tone: "bg-straw", say: "limited" },
+  { outcomes: ["cannot-be-here"], tone: "bg-clay", say: "cannot be here" },
+  { outcomes: ["your-call"], tone: "bg-heather", say: "your call" },
+  { outcomes: ["retired", "left-out", "unknown"], tone: "bg-edge", say: "retired or left out" },
+];
+
+export function PlanView({ jobId, tag, backupId, plan, decisions, deciders, open }: PlanViewProps) {
+  const groups = useMemo(() => groupPlan(plan), [plan]);
+  const waiting = openItems(plan, decisions);
+  const counts = countOutcomes(plan);
+  const waitingRows = groups.flatMap((g) => g.rows).filter((row) => row.items.some((item) => waiting.includes(item))).length;
+  const title = waiting.length === 0 ? (open ? "all decided, it goes on." : "the plan that was taken.") : `${waitingRows} ${waitingRows === 1 ? "decision" : "decisions"}, then it can go.`;
+  return (
+    <>
+      <div className="mb-3.5 flex flex-wrap items-center gap-4">
+        <Plate tag={tag} big />
+        <div>
+          <h1>
+            {plan.from.title} to {plan.to.title.split(" ").at(-1)}: {title}
+          </h1>
+          <p className="text-faded">
+            {plan.items.length} values:{" "}
+            {BARS.map(({ outcomes, say }) => [outcomes.reduce((sum, o) => sum + counts[o], 0), say] as const)
+              .filter(([n]) => n > 0)
+              .map(([n, say]) => `${n} ${say}`)
+              .join(" · ")}
+          </p>
+        </div>
+        <div className="ml-auto">
+          <LinkButton href={`/jobs/${jobId}`}>Back to the card</LinkButton>
+        </div>
+      </div>
+      <div className="mb-1.5 flex h-3 border border-edge" aria-hidden="true">
+        {BARS.map(({ outcomes, tone }) => {
+          const n = outcomes.reduce((sum, o) => sum + counts[o], 0);
+          return n === 0 ? null : <div key={tone} className={tone} style={{ flex: `${n} 0 6px` }} />;
+        })}
+      </div>
+      {groups.map((group) => (
+        <Group key={group.id} group={group} jobId={jobId} backupId={backupId} decisions={decisions} deciders={deciders} open={open} />
+      ))}
+    </>
+  );
+}
+
+type GroupProps = { readonly group: PlanGroup } & Pick<PlanViewProps, "jobId" | "backupId" | "decisions" | "deciders" | "open">;
+
+function Group({ group, ...rest }: GroupProps) {
+  const sharedIds = (group.rows[0]?.first.choices ?? []).map((c) => c.id).filter((id) => group.rows.every((row) => row.first.choices.some((c) => c.id === id)));
+  const head = (
+    <h2 className="flex items-center gap-2">
+      <StateShape shape={OUTCOME_SHAPE[group.outcome]} />
+      {group.title}
+      <span className="font-body text-sm font-normal text-faded">{group.rows.reduce((sum, row) => sum + row.items.length, 0)}</span>
+    </h2>
+  );
+  const table = (
+    <Sheet label={group.title} className="mt-2 overflow-x-auto">
+      <table className="min-w-[720px] table-fixed">
+        <thead className="sr-only">
+          <tr>
+            <th>Setting</th>
+            <th>Value</th>
+            <th>What it does, and why</th>
+            <th>Your call</th>
+          </tr>
+        </thead>
+        <tbody>
+          {group.rows.map((row) => (
+            <Row key={row.key} row={row} {...rest} />
+          ))}
+        </tbody>
+      </table>
+    </Sheet>
+  );
+  return (
+    <section className="mt-4" id={group.id}>
+      {group.folded ? (
+        <details>
+          <summary className="flex items-center gap-2">{head}</summary>
+          {table}
+        </details>
+      ) : (
+        <>
+          <div className="flex flex-wrap items-center justify-between gap-2">
+            {head}
+            {rest.open && group.rows.length > 1 && sharedIds.length > 0 && <DecideAll group={group} ids={sharedIds} jobId={rest.jobId} />}
+          </div>
+          {table}
+        </>
+      )}
+    </section>
+  );
+}
+
+const ALL: Readonly<Record<string, string>> = { keep: "Keep all the old numbers", "take-default": "Take all the new defaults", accept: "All right with all", "leave-out": "Leave all out", send: "Send all as they are" };
+
+function DecideAll({ group, ids, jobId }: { readonly group: PlanGroup; readonly ids: readonly string[]; readonly jobId: number }) {
+  const items = group.rows.flatMap((row) => row.items);
+  return (
+    <div className="flex gap-1.5">
+      {ids
+        .filter((id) => ALL[id] !== undefined)
+        .map((id) => (
+          <AskButton key={id} path={`/api/jobs/${jobId}`} body={{ kind: "decide", choices: Object.fromEntries(items.map((item) => [item.id, id])) }}>
+            {ALL[id]}
+          </AskButton>
+        ))}
+    </div>
+  );
+}
+
+function Values({ item }: { readonly item: PlanItem }) {
+  if (item.kind === "line") return <code className="key wrap-anywhere">{item.from.text}</code>;
+  if (item.kind === "row") return <span className="text-sm">{item.to ? "" : "not carried"}</span>;
+  const [from, to] = [item.from?.shown, item.to?.shown];
+  // a silent change: what it flies on now, and what the new release would make of it
+  const moved = item.call === "silent" ? item.choices.find((c) => c.id === "take-default")?.shown : undefined;
+  const next = moved ?? to;
+  return (
+    <span className="key text-[13.5px]">
+      {from}
+      {next !== undefined && from !== undefined && from !== next && <span className="px-1.5 text-faded">{moved === undefined ? "→" : "or"}</span>}
+      {next !== from && next}
+      {from !== undefined && from === next && item.call === "behaviour" && <span className="text-faded"> stays {next}</span>}
+    </span>
+  );
+}
+
+type RowProps = { readonly row: PlanRow } & Pick<PlanViewProps, "jobId" | "backupId" | "decisions" | "deciders" | "open">;
+
+function Row({ row, jobId, backupId, decisions, deciders, open }: RowProps) {
+  const { first } = row;
+  const line = first.kind === "setting" ? (first.from?.line ?? 0) : (first.from?.line ?? 0);
+  return (
+    <tr id={encodeURIComponent(first.id)}>
+      <td className="w-[30%]">
+        {first.kind === "row" ? `${first.title} ${first.from?.key ?? ""}` : first.title}
+        <span className="key block wrap-anywhere text-faded">
+          {first.kind === "setting" ? keyText(first) : first.kind === "row" ? `table ${first.table}` : `line ${first.from.line}`}
+          {row.places !== "" && ` · ${row.places}`}
+        </span>
+      </td>
+      <td className="w-[19%]">
+        <Values item={first} />
+      </td>
+      <td>
+        {first.kind === "setting" && first.says}
+        {first.kind === "line" && `${first.reason}.`}
+        {first.kind === "setting" && first.restricts !== undefined && <b className="block">{first.restricts}.</b>}
+        {first.trail.length > 0 && (
+          <details className="text-sm text-faded">
+            <summary className="text-water">
+              {first.trail.length} {first.trail.length === 1 ? "reason" : "reasons"}
+            </summary>
+            <ol className="grid gap-0.5">
+              {first.trail.map((step, i) => (
+                <li key={i}>
+                  {step.why.replace(/\.$/, "")}
+                  {step.before !== undefined && step.after !== undefined ? `: ${step.before} → ${step.after}` : ""}.
+                </li>
+              ))}
+            </ol>
+          </details>
+        )}
+        {line > 0 && (
+          <Link className="text-sm" href={`/backups/${backupId}#line-${line}`}>
+            Line {line} of the backup
+          </Link>
+        )}
+      </td>
+      <td className="w-[16rem]">{first.choices.length > 0 && <Choices row={row} jobId={jobId} decisions={decisions} deciders={deciders} open={open} />}</td>
+    </tr>
+  );
+}
+
+function Choices({ row, jobId, decisions, deciders, open }: Omit<RowProps, "backupId">) {
+  const { ask, busy, problem } = useAsk();
+  const taken = takenChoice(row, decisions);
+  const decide = (choice: Choice) => void ask(`/api/jobs/${jobId}`, { kind: "decide", choices: Object.fromEntries(row.items.map((item) => [item.id, choice.id])) });
+  const who = deciders[row.first.id];
+  return (
+    <div>
+      <div className="flex flex-wrap gap-1.5" role="group" aria-label={row.first.title}>
+        {row.first.choices.map((choice) => (
+          <button
+            key={choice.id}
+            type="button"
+            disabled={busy || !open}
+            aria-pressed={taken?.id === choice.id}
+            className={`${taken?.id === choice.id ? BUTTON_LOOK.taken : BUTTON_LOOK.call} disabled:cursor-default`}
+            onClick={() => decide(choice)}
+          >
+            {choice.label}
+          </button>
+        ))}
+      </div>
+      {taken && who !== undefined && <span className="text-[13px] text-faded">decided by {who}</span>}
+      {problem && <ProblemNote problem={problem} />}
+    </div>
+  );
+}

@@ -1,0 +1,87 @@
+"use client";
+
+import Link from "next/link";
+import { type ProofResult } from "@/core/carryover";
+import { DataTable, type TableChoice, type TableColumn } from "@/ui/base/data-table";
+import { RESULT_SHAPE, StateShape } from "@/ui/base/mark";
+
+/** One value with its whole chain, from the backup's line to the read-back's. */
+export interface ProofRow {
+  readonly id: string;
+  readonly title: string;
+  readonly area: string;
+  readonly result: ProofResult;
+  readonly planned: string;
+  readonly found: string;
+  readonly before: string;
+  readonly why: readonly string[];
+  readonly backupLine: number;
+  readonly sentLine: number;
+  readonly readLine: number;
+  readonly cause: string | null;
+}
+
+const SAY: Record<ProofResult, string> = { took: "took", adjusted: "adjusted by the board", refused: "refused", missing: "missing", uninvited: "changed uninvited" };
+
+const columns = (backupId: number, readBackId: number): TableColumn<ProofRow>[] => [
+  {
+    id: "result",
+    header: "Result",
+    width: "9rem",
+    sortBy: (row) => `${row.result === "took" ? 1 : 0} ${row.result}`,
+    cell: (row) => (
+      <span className="whitespace-nowrap">
+        <StateShape shape={RESULT_SHAPE[row.result]} /> {SAY[row.result]}
+      </span>
+    ),
+  },
+  {
+    id: "setting",
+    header: "Setting",
+    sortBy: (row) => row.title,
+    cell: (row) => (
+      <>
+        {row.title}
+        <span className="key block wrap-anywhere text-faded">{row.id}</span>
+      </>
+    ),
+  },
+  { id: "area", header: "Area", sortBy: (row) => row.area, cell: (row) => row.area },
+  { id: "before", header: "Was", sortBy: (row) => row.before, cell: (row) => <span className="key">{row.before || "—"}</span> },
+  { id: "planned", header: "Planned", sortBy: (row) => row.planned, cell: (row) => <span className="key">{row.planned || "—"}</span> },
+  { id: "found", header: "Read back", sortBy: (row) => row.found, cell: (row) => <span className="key">{row.found || "—"}</span> },
+  {
+    id: "chain",
+    header: "Where it comes from",
+    sortBy: (row) => row.backupLine,
+    cell: (row) => (
+      <span className="text-[13.5px]">
+        {row.backupLine > 0 ? <Link href={`/backups/${backupId}#line-${row.backupLine}`}>backup, line {row.backupLine}</Link> : "not in the backup"}
+        {row.why.map((why) => (
+          <span key={why} className="block text-faded">
+            {why}
+          </span>
+        ))}
+        {row.cause !== null && <b className="block">{row.cause}.</b>}
+        <span className="block">
+          {row.sentLine > 0 ? `sent in line ${row.sentLine}` : "not sent"}
+          {row.readLine > 0 && (
+            <>
+              , <Link href={`/backups/${readBackId}#line-${row.readLine}`}>read back in line {row.readLine}</Link>
+            </>
+          )}
+        </span>
+      </span>
+    ),
+  },
+];
+
+const CHOICES: readonly TableChoice<ProofRow>[] = [
+  { id: "took", label: "Result", valueOf: (row) => SAY[row.result] },
+  { id: "area", label: "Area", valueOf: (row) => row.area },
+];
+const searchText = (row: ProofRow) => `${row.title} ${row.id} ${row.planned} ${row.found}`;
+
+export function ProofTable({ rows, backupId, readBackId }: { readonly rows: readonly ProofRow[]; readonly backupId: number; readonly readBackId: number }) {
+  return <DataTable label="Proof" rows={rows} columns={columns(backupId, readBackId)} searchText={searchText} choices={CHOICES} sortedBy="result" empty="Nothing was proved yet." />;
+}
