@@ -36,7 +36,9 @@ export class Bay {
   private presence: Presence["kind"] = "none";
   private job: RunningJob | undefined;
   private progress: Progress | undefined;
-  private wakers: (() => void)[] = [];
+  private waker: (() => void) | undefined;
+  /** Something happened while nobody waited. */
+  private woken = false;
   private lastLive = "";
   private lastLiveMs = 0;
   private readonly stop = new AbortController();
@@ -76,9 +78,14 @@ export class Bay {
   }
 
   private wake(): void {
-    const { wakers } = this;
-    this.wakers = [];
-    for (const wake of wakers) wake();
+    this.woken = true;
+    this.waker?.();
+  }
+
+  private async wait(): Promise<void> {
+    if (!this.woken && !this.stop.signal.aborted) await new Promise<void>((resolve) => (this.waker = resolve));
+    this.waker = undefined;
+    this.woken = false;
   }
 
   async save(): Promise<void> {
@@ -155,7 +162,7 @@ export class Bay {
       onWait: async (state) => {
         running.state = state;
         await this.show(true);
-        await new Promise<void>((resolve) => (this.stop.signal.aborted ? resolve() : this.wakers.push(resolve)));
+        await this.wait();
       },
       progress: async (progress, state) => {
         running.state = state;
@@ -189,7 +196,6 @@ export class Bay {
       case "lean":
       case "stick":
       case "fault":
-      case "clock":
         this.handle(body);
         break;
       case "begin":
@@ -215,7 +221,7 @@ export class Bay {
   }
 
   /** Simulated hands on the board. */
-  private handle(body: Extract<OrderBody, { kind: "plug" | "unplug" | "battery" | "lean" | "stick" | "fault" | "clock" }>): void {
+  private handle(body: Extract<OrderBody, { kind: "plug" | "unplug" | "battery" | "lean" | "stick" | "fault" }>): void {
     const { seat } = this;
     if (!seat) throw new ProblemError({ code: "bay-empty", message: `Bay ${this.no} is empty`, hint: "Put a board in first" });
     const { board, clock } = seat;
@@ -224,8 +230,7 @@ export class Bay {
     else if (body.kind === "battery") board.setBattery(clock.nowUs(), body.fitted);
     else if (body.kind === "lean") Object.assign(board.senses, { roll: body.roll, pitch: body.pitch, heading: body.heading });
     else if (body.kind === "stick") board.senses.sticks = board.senses.sticks.map((old, i) => (i === body.index ? body.pulse : old));
-    else if (body.kind === "fault") board.faults = setFault(board.faults, body.name, body.value);
-    else this.setFactor(body.factor);
+    else board.faults = setFault(board.faults, body.name, body.value);
   }
 
   setFactor(factor: number): void {

@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from "node:util";
 import { applyEntry, currentStep, foldJob, type Entry, type JobState, type Need } from "@/core/job";
 import { ProblemError, problemOf } from "@/core/problem";
 import { type BoardLink } from "@/bench/link";
@@ -10,7 +11,10 @@ export interface RunOptions {
   readonly store: JobStore;
   /** The link to the bay; while nothing was ever put in, it shows no presence. */
   readonly link: BoardLink;
-  /** Resolves when something has happened that the wait may be over by: an order, the board, the hands. */
+  /**
+   * Resolves when something has happened that the wait may be over by: an order, the board, the hands; at once when it
+   * has happened since the last wait. Resolving too often does no harm.
+   */
   readonly onWait: (state: JobState) => Promise<void>;
   readonly progress: (progress: Progress | undefined, state: JobState) => void | Promise<void>;
   /** Ends the run: the process goes down, or has lost its bench. */
@@ -69,13 +73,11 @@ export async function runJob(options: RunOptions): Promise<RunEnd> {
     await options.progress({ say: "Begins" }, state);
     const outcome = await attempt(options, state, step.id, append);
     if (outcome === undefined) continue;
-    const repeated = outcome.kind === "waits" && JSON.stringify(outcome.need) === JSON.stringify(currentStep(state)?.need);
+    const repeated = outcome.kind === "waits" && isDeepStrictEqual(outcome.need, currentStep(state)?.need);
     if (!repeated) await append(outcomeEntry(step.id, outcome));
     if (outcome.kind === "waits") {
       await options.progress(undefined, state);
-      // a person's answer may have come in while the step was looking
-      const now = foldJob(job.actions, await store.entries());
-      if (now.phase === "open" && JSON.stringify(currentStep(now)) === JSON.stringify(currentStep(state))) await options.onWait(state);
+      await options.onWait(state);
     }
   }
   return "let-go";

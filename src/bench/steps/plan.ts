@@ -1,4 +1,4 @@
-import { countOutcomes, openItems, planUpdate, type Plan } from "@/core/carryover";
+import { countOutcomes, openDecisions, planUpdate, type Plan } from "@/core/carryover";
 import { releaseById } from "@/core/catalog";
 import { valueOf } from "@/core/problem";
 import { type JobState } from "@/core/job";
@@ -33,8 +33,8 @@ export function planSentence(plan: Plan): string {
 
 export const planStep: StepRunner = async (context) => {
   const plan = await computePlan(context);
-  const open = openItems(plan, context.state.decisions);
-  if (open.length > 0) return waits({ kind: "decisions", open: open.length, say: `${count(open.length, "decision waits", "decisions wait")} for you before anything changes.` });
+  const open = openDecisions(plan, context.state.decisions);
+  if (open > 0) return waits({ kind: "decisions", open, say: `${count(open, "decision waits", "decisions wait")} for you before anything changes.` });
   const planSha = await context.store.putJson(plan);
   const deciders = [...new Set(Object.values(context.state.decidedBy).map((d) => d.account))];
   return done(`${planSentence(plan)}.${deciders.length > 0 ? ` Decided by ${deciders.join(", ")}.` : ""}`, { planSha });

@@ -96,6 +96,16 @@ export type Decisions = Readonly<Record<string, string>>;
 export const openItems = (plan: Plan, decisions: Decisions): PlanItem[] =>
   plan.items.filter((item) => item.choices.length > 0 && !item.choices.some((choice) => choice.id === decisions[item.id]));
 
+/** Items that read alike in several profiles share this; they are shown, counted and usually decided as one. */
+export function alikeKey(item: PlanItem): string {
+  if (item.kind !== "setting") return item.id;
+  const choices = item.choices.map((c) => `${c.id}=${c.shown ?? ""}`).join();
+  return [item.title, item.from?.key, item.from?.shown, item.to?.key, item.to?.shown, choices].join("|");
+}
+
+/** How many decisions a person still has to take. */
+export const openDecisions = (plan: Plan, decisions: Decisions): number => new Set(openItems(plan, decisions).map(alikeKey)).size;
+
 export const choiceOf = (item: PlanItem, decisions: Decisions): Choice | undefined =>
   item.choices.find((choice) => choice.id === decisions[item.id]);
 

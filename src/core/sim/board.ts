@@ -317,6 +317,8 @@ export class SimBoard {
   }
 
   private pendingRestart: "loader" | "restart" | undefined;
+  /** Text that has reached the host and was not taken yet. */
+  private inbox = "";
 
   private keep(app: Application): void {
     const { start } = settingsSegment(this.processor);
@@ -343,15 +345,22 @@ export class SimBoard {
     return this.serial?.lostBytes ?? 0;
   }
 
-  /** Text that has reached the host by a time. A restart that the console was told comes after its answer. */
-  takeSerial(untilUs: number): string {
-    if (!this.serial || this.mode.kind !== "console") return "";
-    const text = takeOutput(this.serial, this.worker(this.mode.app), untilUs);
+  /** Lets time pass. A restart that the console was told comes when its answer has left. */
+  advance(untilUs: number): void {
+    if (!this.serial || this.mode.kind !== "console") return;
+    this.inbox += takeOutput(this.serial, this.worker(this.mode.app), untilUs);
     if (this.pendingRestart && this.serial.outputs.length === 0) {
       const loader = this.pendingRestart === "loader";
       this.pendingRestart = undefined;
       this.restart(untilUs, loader);
     }
+  }
+
+  /** Takes the text that has reached the host by a time. */
+  takeSerial(untilUs: number): string {
+    this.advance(untilUs);
+    const text = this.inbox;
+    this.inbox = "";
     return text;
   }
 }

@@ -28,7 +28,7 @@ export function linkTo(board: SimBoard, clock: Clock): SimLink {
     board,
     clock,
     presence: () => {
-      board.takeSerial(clock.nowUs());
+      board.advance(clock.nowUs());
       return board.presence(clock.nowUs());
     },
     usb: {
@@ -53,13 +53,11 @@ export function linkTo(board: SimBoard, clock: Clock): SimLink {
       send: (text) => (board.sendSerial(text, clock.nowUs()) ? Promise.resolve() : Promise.reject(gone())),
       receive: async (untilUs) => {
         for (;;) {
-          if (!present("console")) throw gone();
-          const next = Math.min(board.nextOutputUs() ?? untilUs, untilUs, clock.nowUs() + SLICE_US);
-          await clock.waitUntil(next);
-          if (!board.cable && board.uartBaud === undefined) throw gone();
           const text = board.takeSerial(clock.nowUs());
           if (text !== "") return text;
+          if (!present("console")) throw gone();
           if (clock.nowUs() >= untilUs) return undefined;
+          await clock.waitUntil(Math.min(board.nextOutputUs() ?? untilUs, untilUs, clock.nowUs() + SLICE_US));
         }
       },
     },

@@ -1,4 +1,4 @@
-import { type Choice, type Outcome, type Plan, type PlanItem, type SettingItem } from "@/core/carryover";
+import { alikeKey, type Choice, type Outcome, type Plan, type PlanItem, type SettingItem } from "@/core/carryover";
 
 /** Items that read alike in several profiles, shown and decided as one. */
 export interface PlanRow {
@@ -42,21 +42,26 @@ const SORTERS: readonly Sorter[] = [
 
 const scopeOf = (item: PlanItem) => (item.kind === "setting" ? (item.to?.scope ?? item.from?.scope ?? "system") : "");
 
-function rowKey(item: PlanItem): string {
-  if (item.kind !== "setting") return item.id;
-  const choices = item.choices.map((c) => `${c.id}=${c.shown ?? ""}`).join();
-  return [item.title, item.from?.key, item.from?.shown, item.to?.key, item.to?.shown, choices].join("|");
+/** 1, 2, 3, 5 → “1–3, 5”. */
+function ranges(numbers: readonly number[]): string {
+  const runs: [number, number][] = [];
+  for (const n of numbers) {
+    const last = runs.at(-1);
+    if (last?.[1] === n - 1) last[1] = n;
+    else runs.push([n, n]);
+  }
+  return runs.map(([a, b]) => (a === b ? String(a) : `${a}–${b}`)).join(", ");
 }
 
-/** “tune 1, 2, 4”: places that share a kind named once. */
+/** “tune 1–3, 5”: places that share a kind named once. */
 function placesOf(items: readonly PlanItem[]): string {
-  const byKind = new Map<string, string[]>();
+  const byKind = new Map<string, number[]>();
   for (const item of items) {
     const scope = scopeOf(item);
     const blank = scope.lastIndexOf(" ");
-    if (blank > 0) byKind.set(scope.slice(0, blank), [...(byKind.get(scope.slice(0, blank)) ?? []), scope.slice(blank + 1)]);
+    if (blank > 0) byKind.set(scope.slice(0, blank), [...(byKind.get(scope.slice(0, blank)) ?? []), Number(scope.slice(blank + 1))]);
   }
-  return [...byKind].map(([kind, numbers]) => `${kind} ${numbers.join(", ")}`).join("; ");
+  return [...byKind].map(([kind, numbers]) => `${kind} ${ranges(numbers)}`).join("; ");
 }
 
 export function groupPlan(plan: Plan): PlanGroup[] {
@@ -66,7 +71,7 @@ export function groupPlan(plan: Plan): PlanGroup[] {
     for (const item of left) {
       if (!sorter.fits(item)) continue;
       left.delete(item);
-      rows.set(rowKey(item), [...(rows.get(rowKey(item)) ?? []), item]);
+      rows.set(alikeKey(item), [...(rows.get(alikeKey(item)) ?? []), item]);
     }
     const list = [...rows].flatMap(([key, items]) => (items[0] ? [{ key, items, first: items[0], places: placesOf(items) }] : []));
     return list.length === 0 ? [] : [{ id: sorter.id, title: sorter.title, outcome: sorter.outcome, folded: sorter.folded ?? false, rows: list }];

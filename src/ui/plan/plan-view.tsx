@@ -2,7 +2,7 @@
 
 import Link from "next/link";
 import { useMemo } from "react";
-import { countOutcomes, openItems, type Choice, type Outcome, type Plan, type PlanItem } from "@/core/carryover";
+import { countOutcomes, openDecisions, type Choice, type Outcome, type Plan, type PlanItem } from "@/core/carryover";
 import { AskButton, useAsk } from "@/ui/base/ask";
 import { OUTCOME_SHAPE, StateShape } from "@/ui/base/mark";
 import { BUTTON_LOOK, LinkButton, Plate, ProblemNote, Sheet } from "@/ui/base/parts";
@@ -30,10 +30,9 @@ const BARS: readonly { readonly outcomes: readonly Outcome[]; readonly tone: str
 
 export function PlanView({ jobId, tag, backupId, plan, decisions, deciders, open }: PlanViewProps) {
   const groups = useMemo(() => groupPlan(plan), [plan]);
-  const waiting = openItems(plan, decisions);
+  const waiting = openDecisions(plan, decisions);
   const counts = countOutcomes(plan);
-  const waitingRows = groups.flatMap((g) => g.rows).filter((row) => row.items.some((item) => waiting.includes(item))).length;
-  const title = waiting.length === 0 ? (open ? "all decided, it goes on." : "the plan that was taken.") : `${waitingRows} ${waitingRows === 1 ? "decision" : "decisions"}, then it can go.`;
+  const title = waiting === 0 ? (open ? "all decided, it goes on." : "the plan that was taken.") : `${waiting} ${waiting === 1 ? "decision" : "decisions"}, then it can go.`;
   return (
     <>
       <div className="mb-3.5 flex flex-wrap items-center gap-4">
@@ -81,12 +80,12 @@ function Group({ group, ...rest }: GroupProps) {
   const table = (
     <Sheet label={group.title} className="mt-2 overflow-x-auto">
       <table className="min-w-[720px] table-fixed">
-        <thead className="sr-only">
+        <thead className={group.outcome === "your-call" ? "" : "sr-only"}>
           <tr>
-            <th>Setting</th>
-            <th>Value</th>
+            <th className="w-[28%]">Setting</th>
+            <th className="w-[17%]">Value</th>
             <th>What it does, and why</th>
-            <th>Your call</th>
+            <th className="w-[17rem]">Your call</th>
           </tr>
         </thead>
         <tbody>
@@ -155,30 +154,33 @@ type RowProps = { readonly row: PlanRow } & Pick<PlanViewProps, "jobId" | "backu
 
 function Row({ row, jobId, backupId, decisions, deciders, open }: RowProps) {
   const { first } = row;
-  const line = first.kind === "setting" ? (first.from?.line ?? 0) : (first.from?.line ?? 0);
+  const line = first.from?.line ?? 0;
+  // where the meaning changed or the value was limited, that is what has to be read; else what the setting does
+  const told = first.trail.find((step) => step.rule === "behaviour" || step.rule === "limit")?.why;
+  const rules = first.trail.filter((step) => step.why !== told && step.rule !== "new");
   return (
     <tr id={encodeURIComponent(first.id)}>
-      <td className="w-[30%]">
+      <td className="w-[28%]">
         {first.kind === "row" ? `${first.title} ${first.from?.key ?? ""}` : first.title}
         <span className="key block wrap-anywhere text-faded">
           {first.kind === "setting" ? keyText(first) : first.kind === "row" ? `table ${first.table}` : `line ${first.from.line}`}
           {row.places !== "" && ` · ${row.places}`}
         </span>
       </td>
-      <td className="w-[19%]">
+      <td className="w-[17%]">
         <Values item={first} />
       </td>
       <td>
-        {first.kind === "setting" && first.says}
+        {first.kind === "setting" && (told ?? first.says)}
         {first.kind === "line" && `${first.reason}.`}
         {first.kind === "setting" && first.restricts !== undefined && <b className="block">{first.restricts}.</b>}
-        {first.trail.length > 0 && (
+        {rules.length > 0 && (
           <details className="text-sm text-faded">
             <summary className="text-water">
-              {first.trail.length} {first.trail.length === 1 ? "reason" : "reasons"}
+              {rules.length} {rules.length === 1 ? "rule" : "rules"}
             </summary>
             <ol className="grid gap-0.5">
-              {first.trail.map((step, i) => (
+              {rules.map((step, i) => (
                 <li key={i}>
                   {step.why.replace(/\.$/, "")}
                   {step.before !== undefined && step.after !== undefined ? `: ${step.before} → ${step.after}` : ""}.
@@ -188,12 +190,12 @@ function Row({ row, jobId, backupId, decisions, deciders, open }: RowProps) {
           </details>
         )}
         {line > 0 && (
-          <Link className="text-sm" href={`/backups/${backupId}#line-${line}`}>
-            Line {line} of the backup
+          <Link className="block text-sm" href={`/backups/${backupId}#line-${line}`}>
+            line {line} of the backup
           </Link>
         )}
       </td>
-      <td className="w-[16rem]">{first.choices.length > 0 && <Choices row={row} jobId={jobId} decisions={decisions} deciders={deciders} open={open} />}</td>
+      <td className="w-[17rem]">{first.choices.length > 0 && <Choices row={row} jobId={jobId} decisions={decisions} deciders={deciders} open={open} />}</td>
     </tr>
   );
 }
