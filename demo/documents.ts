@@ -20,4 +20,5 @@ export function demoDocuments(): { file: string; text: string; document: Catalog
 
 let catalogue: Catalogue | undefined;
 
-export const demoCatalogue = (): Catalogue => (catalogue ??= valueOf(buildCatalogue(demoDocuments().map((d) => d.document))));
+export const demoCatalogue = (): Catalogue =>
+  (catalogue ??= valueOf(buildCatalogue(demoDocuments().map((d) => d.document))));

@@ -8,7 +8,11 @@ export interface DemoAircraft {
   readonly release: string;
   readonly lines: readonly string[];
   /** Read-outs that are on file, oldest first: how many days ago, and which kind. */
-  readonly readouts: readonly { readonly daysAgo: number; readonly kind: "recite" | "reciteMoved"; readonly before?: readonly string[] }[];
+  readonly readouts: readonly {
+    readonly daysAgo: number;
+    readonly kind: "recite" | "reciteMoved";
+    readonly before?: readonly string[];
+  }[];
   readonly state?: { readonly state: "in-service" | "out-of-service"; readonly reason: string };
   readonly mountQuarters?: number;
 }
@@ -48,8 +52,21 @@ const SEDGE_23 = SEDGE_COMMON.map((line) =>
     .replace("yaw.turn-rate 2.79", "feel.yaw.rate 160")
     .replace("battery.low 34", "battery.cell.low 3.40"),
 );
-const calibrated = (x: string, y: string, trim: string) => [`put gyro.zero.x ${x}`, `put gyro.zero.y ${y}`, `put level.zero.roll ${trim}`, "put power.scale 11.04"];
-const WARBLER = ["put mixer.frame quad-square", "put motor.poles 12", "put lights.count 2", "put gyro.smoothing 120", "use tune 1", 'put tune.label "close"', "put roll.push 34"];
+const calibrated = (x: string, y: string, trim: string) => [
+  `put gyro.zero.x ${x}`,
+  `put gyro.zero.y ${y}`,
+  `put level.zero.roll ${trim}`,
+  "put power.scale 11.04",
+];
+const WARBLER = [
+  "put mixer.frame quad-square",
+  "put motor.poles 12",
+  "put lights.count 2",
+  "put gyro.smoothing 120",
+  "use tune 1",
+  'put tune.label "close"',
+  "put roll.push 34",
+];
 
 const sedge = (no: string, rest: Partial<DemoAircraft> & Pick<DemoAircraft, "chipId" | "readouts">): DemoAircraft => ({
   tag: `QW-${no}`,
@@ -66,8 +83,19 @@ export const DEMO_FLEET: readonly DemoAircraft[] = [
   sedge("01", {
     label: "North fen, bird counts",
     chipId: "4A17-0C22-91FE",
-    lines: [...SEDGE_22, ...calibrated("0.42", "-0.13", "0.6"), 'put craft.label "QW-01"', "put craft.number 1", "put loop.rate 9", "put return.speed 18", "put motor.rest 6.2"],
-    readouts: [{ daysAgo: 63, kind: "recite" }, { daysAgo: 20, kind: "recite", before: ["put return.speed 18.5"] }],
+    lines: [
+      ...SEDGE_22,
+      ...calibrated("0.42", "-0.13", "0.6"),
+      'put craft.label "QW-01"',
+      "put craft.number 1",
+      "put loop.rate 9",
+      "put return.speed 18",
+      "put motor.rest 6.2",
+    ],
+    readouts: [
+      { daysAgo: 63, kind: "recite" },
+      { daysAgo: 20, kind: "recite", before: ["put return.speed 18.5"] },
+    ],
   }),
   sedge("02", {
     label: "South fen, bird counts",
@@ -86,7 +114,14 @@ export const DEMO_FLEET: readonly DemoAircraft[] = [
     label: "Water gauges, east",
     chipId: "4A17-0C25-1177",
     lines: [...SEDGE_22, ...calibrated("0.11", "0.40", "1.2"), 'put craft.label "QW-04"', "put craft.number 4"],
-    readouts: [{ daysAgo: 90, kind: "recite" }, { daysAgo: 41, kind: "recite", before: ["put gyro.smoothing 95", "put failsafe.after 3.0", "put fence.height 0"] }],
+    readouts: [
+      { daysAgo: 90, kind: "recite" },
+      {
+        daysAgo: 41,
+        kind: "recite",
+        before: ["put gyro.smoothing 95", "put failsafe.after 3.0", "put fence.height 0"],
+      },
+    ],
   }),
   sedge("05", {
     label: "Spare",
@@ -94,17 +129,15 @@ export const DEMO_FLEET: readonly DemoAircraft[] = [
     lines: [...SEDGE_22, ...calibrated("0.02", "-0.05", "-0.2"), 'put craft.label "QW-05"', "put craft.number 5"],
     readouts: [{ daysAgo: 30, kind: "reciteMoved" }],
   }),
-  ...["06", "07", "08"].map(
-    (no, i): DemoAircraft => ({
-      tag: `QW-${no}`,
-      label: ["Culverts", "Bird hides", "Culverts, reserve"][i] ?? "",
-      type: "Warbler",
-      model: "tamsin-mote",
-      chipId: ["71D0-5E03-AA14", "71D0-5E03-AA52", "71D0-5E04-0B9C"][i] ?? "",
-      release: "heddle-22",
-      lines: [...WARBLER, `put craft.label "QW-${no}"`],
-      readouts: [{ daysAgo: [5, 8, 27][i] ?? 5, kind: "recite" }],
-      ...(no === "08" ? { state: { state: "out-of-service", reason: "Waits for a new propeller guard" } as const } : {}),
-    }),
-  ),
+  ...["06", "07", "08"].map((no, i): DemoAircraft => ({
+    tag: `QW-${no}`,
+    label: ["Culverts", "Bird hides", "Culverts, reserve"][i] ?? "",
+    type: "Warbler",
+    model: "tamsin-mote",
+    chipId: ["71D0-5E03-AA14", "71D0-5E03-AA52", "71D0-5E04-0B9C"][i] ?? "",
+    release: "heddle-22",
+    lines: [...WARBLER, `put craft.label "QW-${no}"`],
+    readouts: [{ daysAgo: [5, 8, 27][i] ?? 5, kind: "recite" }],
+    ...(no === "08" ? { state: { state: "out-of-service", reason: "Waits for a new propeller guard" } as const } : {}),
+  })),
 ];

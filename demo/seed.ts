@@ -38,20 +38,28 @@ async function seedCatalogue(): Promise<Catalogue> {
   const documents = demoDocuments();
   // ancestors first: each import must resolve with what is there already
   const order = ["processor", "board-model", "idiom", "release"];
-  documents.sort((a, b) => order.indexOf(a.document.document) - order.indexOf(b.document.document) || a.file.localeCompare(b.file));
+  documents.sort(
+    (a, b) => order.indexOf(a.document.document) - order.indexOf(b.document.document) || a.file.localeCompare(b.file),
+  );
   for (const { text } of documents) await importDocument(text, "lead");
   const catalogue = await loadCatalogue();
   for (const release of catalogue.releases.values())
     for (const target of release.targets) {
       const processor = processorOf(catalogue, target.processor);
-      const hex = writeHex([{ start: applicationSpace(processor).start, bytes: buildImage(release, target, processor) }]);
+      const hex = writeHex([
+        { start: applicationSpace(processor).start, bytes: buildImage(release, target, processor) },
+      ]);
       await importImage(new TextEncoder().encode(hex), release.id, target.id, "lead");
     }
   return catalogue;
 }
 
 /** Makes a board, gives it its firmware, and types its lines on its console, as a technician would. */
-async function makeBoard(aircraft: DemoAircraft, catalogue: Catalogue, index: number): Promise<{ board: SimBoard; link: SimLink }> {
+async function makeBoard(
+  aircraft: DemoAircraft,
+  catalogue: Catalogue,
+  index: number,
+): Promise<{ board: SimBoard; link: SimLink }> {
   const model = catalogue.models.get(aircraft.model);
   const release = valueOf(releaseById(catalogue, aircraft.release));
   const target = model && findTarget(release, model.target);
@@ -65,7 +73,12 @@ async function makeBoard(aircraft: DemoAircraft, catalogue: Catalogue, index: nu
   return { board, link };
 }
 
-async function type(link: SimLink, catalogue: Catalogue, aircraft: DemoAircraft, lines: readonly string[]): Promise<void> {
+async function type(
+  link: SimLink,
+  catalogue: Catalogue,
+  aircraft: DemoAircraft,
+  lines: readonly string[],
+): Promise<void> {
   const idiom = demoIdiom(catalogue, aircraft);
   for (const line of lines) {
     const reply = valueOf(await ask(link.console, line, idiom, 2000));
@@ -80,12 +93,23 @@ function demoIdiom(catalogue: Catalogue, aircraft: DemoAircraft) {
   return idiomOf(document);
 }
 
-async function seedAircraft(aircraft: DemoAircraft, catalogue: Catalogue, benchId: number, index: number): Promise<void> {
+async function seedAircraft(
+  aircraft: DemoAircraft,
+  catalogue: Catalogue,
+  benchId: number,
+  index: number,
+): Promise<void> {
   const id = await addAircraft({ tag: aircraft.tag, label: aircraft.label, type: aircraft.type });
   const { state, reason } = aircraft.state ?? { state: "in-service", reason: "" };
   await run("update aircraft set state = $2, state_reason = $3 where id = $1", [id, state, reason]);
   const model = catalogue.models.get(aircraft.model);
-  await adoptBoard({ chipId: aircraft.chipId, modelId: aircraft.model, target: model?.target ?? "", releaseId: aircraft.release, aircraftId: id });
+  await adoptBoard({
+    chipId: aircraft.chipId,
+    modelId: aircraft.model,
+    target: model?.target ?? "",
+    releaseId: aircraft.release,
+    aircraftId: id,
+  });
   const { board, link } = await makeBoard(aircraft, catalogue, index);
   const idiom = demoIdiom(catalogue, aircraft);
   await type(link, catalogue, aircraft, [requireCommand(idiom, "quiet"), ...aircraft.lines]);
@@ -106,8 +130,19 @@ async function seedAircraft(aircraft: DemoAircraft, catalogue: Catalogue, benchI
     });
   }
   board.unplug(link.clock.nowUs());
-  const simId = await createSimBoard({ label: `The board of ${aircraft.tag}`, chipId: aircraft.chipId, modelId: aircraft.model, firstPort: 2 + index });
-  await saveSimBoard(benchId, null, { boardId: simId, bayNo: null, clockUs: link.clock.nowUs(), snapshot: snapshotOf(board), chunks: takeDirtyChunks(board) });
+  const simId = await createSimBoard({
+    label: `The board of ${aircraft.tag}`,
+    chipId: aircraft.chipId,
+    modelId: aircraft.model,
+    firstPort: 2 + index,
+  });
+  await saveSimBoard(benchId, null, {
+    boardId: simId,
+    bayNo: null,
+    clockUs: link.clock.nowUs(),
+    snapshot: snapshotOf(board),
+    chunks: takeDirtyChunks(board),
+  });
 }
 
 /** A seeding that was cut off left no accounts: what it left instead is begun again from nothing. */

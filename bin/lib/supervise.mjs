@@ -46,7 +46,10 @@ process.on("SIGINT", end);
 const running = parts.map(keep);
 const address = `http://${values.host === "0.0.0.0" ? "127.0.0.1" : values.host}:${values.port}`;
 for (let attempt = 0; attempt < 300 && !ending; attempt++) {
-  const up = await fetch(`${address}/api/health`, { signal: AbortSignal.timeout(2000) }).then((r) => r.ok, () => false);
+  const up = await fetch(`${address}/api/health`, { signal: AbortSignal.timeout(2000) }).then(
+    (r) => r.ok,
+    () => false,
+  );
   if (up) {
     console.log(`\nFresh Start is at ${address}`);
     if (process.env.FRESH_START_HINT !== "off") console.log("Ctrl-C stops it.");

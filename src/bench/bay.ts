@@ -42,7 +42,12 @@ export class Bay {
   private lastLive = "";
   private lastLiveMs = 0;
   private readonly stop = new AbortController();
-  private readonly bench: { readonly id: number; readonly fence: string; factor: number; readonly onFatal: (error: unknown) => void };
+  private readonly bench: {
+    readonly id: number;
+    readonly fence: string;
+    factor: number;
+    readonly onFatal: (error: unknown) => void;
+  };
 
   constructor(no: number, bench: Bay["bench"]) {
     this.no = no;
@@ -64,7 +69,8 @@ export class Bay {
         await this.save();
         this.wake();
       }
-      if (!this.job && !this.identifying && now.kind !== "none" && this.known?.port !== now.port) void this.identify(now);
+      if (!this.job && !this.identifying && now.kind !== "none" && this.known?.port !== now.port)
+        void this.identify(now);
       await this.show();
       await new Promise((resolve) => setTimeout(resolve, WATCH_EVERY_MS));
     }
@@ -95,14 +101,24 @@ export class Bay {
   /** The link to whatever is in the socket: it stays valid while boards come and go. */
   private get link(): BoardLink {
     const seat = () => {
-      if (!this.seat) throw new ProblemError({ code: "link-lost", message: "There is no board in the bay", hint: "Put it back" });
+      if (!this.seat)
+        throw new ProblemError({ code: "link-lost", message: "There is no board in the bay", hint: "Put it back" });
       return this.seat.link;
     };
     return {
       presence: () => this.seat?.link.presence() ?? { kind: "none" },
       clock: { nowUs: () => this.seat?.clock.nowUs() ?? 0, waitUntil: (us) => seat().clock.waitUntil(us) },
-      console: { send: (text) => seat().console.send(text), receive: (us) => seat().console.receive(us), nowUs: () => seat().clock.nowUs() },
-      usb: { control: (r) => seat().usb.control(r), wait: (ms) => seat().usb.wait(ms), nowUs: () => seat().clock.nowUs(), reset: () => seat().usb.reset() },
+      console: {
+        send: (text) => seat().console.send(text),
+        receive: (us) => seat().console.receive(us),
+        nowUs: () => seat().clock.nowUs(),
+      },
+      usb: {
+        control: (r) => seat().usb.control(r),
+        wait: (ms) => seat().usb.wait(ms),
+        nowUs: () => seat().clock.nowUs(),
+        reset: () => seat().usb.reset(),
+      },
     };
   }
 
@@ -110,7 +126,10 @@ export class Bay {
     this.identifying = true;
     try {
       const catalogue = await loadCatalogue();
-      this.known = presence.kind === "console" ? await this.identifyConsole(presence.port, catalogue) : { port: presence.port, loaderId: presence.serial };
+      this.known =
+        presence.kind === "console"
+          ? await this.identifyConsole(presence.port, catalogue)
+          : { port: presence.port, loaderId: presence.serial };
     } catch (error) {
       this.known = { port: presence.port, problem: problemOf(error) };
     } finally {
@@ -120,7 +139,10 @@ export class Bay {
 
   private async identifyConsole(port: string, catalogue: Catalogue): Promise<Known> {
     const { identity } = await declareBoard(this.link, catalogue);
-    const owners = identity.chipId === undefined ? [] : (await boardsByChip(identity.chipId)).filter((board) => board.aircraft_id !== null);
+    const owners =
+      identity.chipId === undefined
+        ? []
+        : (await boardsByChip(identity.chipId)).filter((board) => board.aircraft_id !== null);
     const [owner] = owners;
     return {
       port,
@@ -131,7 +153,14 @@ export class Bay {
   }
 
   private async show(force = false): Promise<void> {
-    const live: BayLive = tileOf({ seat: this.seat, presence: this.link.presence(), known: this.known, identifying: this.identifying, job: this.job, progress: this.progress });
+    const live: BayLive = tileOf({
+      seat: this.seat,
+      presence: this.link.presence(),
+      known: this.known,
+      identifying: this.identifying,
+      job: this.job,
+      progress: this.progress,
+    });
     const text = JSON.stringify(live);
     const now = performance.now();
     if (text === this.lastLive || (!force && now - this.lastLiveMs < LIVE_EVERY_MS)) return;
@@ -144,7 +173,14 @@ export class Bay {
   async takeJob(row: JobRow): Promise<void> {
     if (this.job) return;
     const store = pgStore({ job: row, fence: this.bench.fence, beforeAppend: () => this.save() });
-    const job = { id: row.id, tag: row.tag, aircraftId: row.aircraft_id, chipId: row.chip_id, releaseId: row.goal.releaseId, actions: row.steps };
+    const job = {
+      id: row.id,
+      tag: row.tag,
+      aircraftId: row.aircraft_id,
+      chipId: row.chip_id,
+      releaseId: row.goal.releaseId,
+      actions: row.steps,
+    };
     const running: { -readonly [K in keyof RunningJob]: RunningJob[K] } = {
       row,
       store,
@@ -184,7 +220,13 @@ export class Bay {
   async obey(body: OrderBody, account: string, jobRow: JobRow | undefined): Promise<void> {
     switch (body.kind) {
       case "bring":
-        if (this.seat) throw new ProblemError({ code: "bay-full", message: `Bay ${this.no} holds a board already`, detail: this.seat.row.label, hint: "Take it out first" });
+        if (this.seat)
+          throw new ProblemError({
+            code: "bay-full",
+            message: `Bay ${this.no} holds a board already`,
+            detail: this.seat.row.label,
+            hint: "Take it out first",
+          });
         await this.seatStored(body.boardId);
         break;
       case "take-out":
@@ -223,13 +265,16 @@ export class Bay {
   /** Simulated hands on the board. */
   private handle(body: Extract<OrderBody, { kind: "plug" | "unplug" | "battery" | "lean" | "stick" | "fault" }>): void {
     const { seat } = this;
-    if (!seat) throw new ProblemError({ code: "bay-empty", message: `Bay ${this.no} is empty`, hint: "Put a board in first" });
+    if (!seat)
+      throw new ProblemError({ code: "bay-empty", message: `Bay ${this.no} is empty`, hint: "Put a board in first" });
     const { board, clock } = seat;
     if (body.kind === "plug") board.plug(clock.nowUs(), { button: body.button, pads: body.pads });
     else if (body.kind === "unplug") board.unplug(clock.nowUs());
     else if (body.kind === "battery") board.setBattery(clock.nowUs(), body.fitted);
-    else if (body.kind === "lean") Object.assign(board.senses, { roll: body.roll, pitch: body.pitch, heading: body.heading });
-    else if (body.kind === "stick") board.senses.sticks = board.senses.sticks.map((old, i) => (i === body.index ? body.pulse : old));
+    else if (body.kind === "lean")
+      Object.assign(board.senses, { roll: body.roll, pitch: body.pitch, heading: body.heading });
+    else if (body.kind === "stick")
+      board.senses.sticks = board.senses.sticks.map((old, i) => (i === body.index ? body.pulse : old));
     else board.faults = setFault(board.faults, body.name, body.value);
   }
 
@@ -247,22 +292,51 @@ export class Bay {
   /** A person's word to a job: recorded with the name, then the job goes on. */
   private async instruct(body: OrderBody, account: string, row: JobRow | undefined): Promise<void> {
     if (body.kind === "stop" && row?.state === "open" && !this.job) {
-      await pgStore({ job: row, fence: this.bench.fence, beforeAppend: () => this.save() }).append({ kind: "stopped", reason: body.reason || "no reason given" }, account);
+      await pgStore({ job: row, fence: this.bench.fence, beforeAppend: () => this.save() }).append(
+        { kind: "stopped", reason: body.reason || "no reason given" },
+        account,
+      );
       return;
     }
     const { job } = this;
-    if (!job || job.row.id !== row?.id) throw new ProblemError({ code: "job-not-running", message: "This job is not running", hint: "Look at the card: it may be finished or stopped" });
+    if (!job || job.row.id !== row?.id)
+      throw new ProblemError({
+        code: "job-not-running",
+        message: "This job is not running",
+        hint: "Look at the card: it may be finished or stopped",
+      });
     const state = foldJob(job.row.steps, await job.store.entries());
     const step = currentStep(state);
     const late = (what: string) =>
-      new ProblemError({ code: "too-late", message: `${what} is not asked for now`, detail: `The job stands at: ${step?.id ?? "its end"}`, hint: "Look at the card again" });
+      new ProblemError({
+        code: "too-late",
+        message: `${what} is not asked for now`,
+        detail: `The job stands at: ${step?.id ?? "its end"}`,
+        hint: "Look at the card again",
+      });
     switch (body.kind) {
       case "decide": {
         if (step?.id !== "plan") throw late("A decision");
-        const plan = await computePlan({ store: job.store, state, catalogue: await job.store.catalogue(), job: { id: row.id, tag: row.tag, aircraftId: row.aircraft_id, chipId: row.chip_id, releaseId: row.goal.releaseId, actions: row.steps } });
+        const plan = await computePlan({
+          store: job.store,
+          state,
+          catalogue: await job.store.catalogue(),
+          job: {
+            id: row.id,
+            tag: row.tag,
+            aircraftId: row.aircraft_id,
+            chipId: row.chip_id,
+            releaseId: row.goal.releaseId,
+            actions: row.steps,
+          },
+        });
         for (const [id, choice] of Object.entries(body.choices))
           if (!plan.items.find((item) => item.id === id)?.choices.some((c) => c.id === choice))
-            throw new ProblemError({ code: "choice-unknown", message: "The plan offers no such choice", detail: `${id}: ${choice}` });
+            throw new ProblemError({
+              code: "choice-unknown",
+              message: "The plan offers no such choice",
+              detail: `${id}: ${choice}`,
+            });
         if (openItems(plan, state.decisions).length === 0 && Object.keys(body.choices).length === 0) break;
         await job.store.append({ kind: "decided", choices: body.choices }, account);
         break;
@@ -281,7 +355,11 @@ export class Bay {
         break;
       case "stop":
         if (step?.status === "running" && (step.id === "flash" || step.id === "restore"))
-          throw new ProblemError({ code: "stop-writing", message: "The board is being written to", hint: "Wait until this step is done; then stop" });
+          throw new ProblemError({
+            code: "stop-writing",
+            message: "The board is being written to",
+            hint: "Wait until this step is done; then stop",
+          });
         await job.store.append({ kind: "stopped", reason: body.reason || "no reason given" }, account);
         job.attempt?.abort();
         break;

@@ -22,14 +22,25 @@ export interface RunningBench {
 
 /** Claims the bench: the advisory lock on a connection of its own. Refuses when another process holds it. */
 async function claim(benchId: number, onLost: (reason: unknown) => void): Promise<Client> {
-  const client = new Client({ connectionString: databaseUrl(), keepAlive: true, application_name: "fresh-start bench" });
+  const client = new Client({
+    connectionString: databaseUrl(),
+    keepAlive: true,
+    application_name: "fresh-start bench",
+  });
   await client.connect();
   client.on("error", onLost);
   client.on("end", () => onLost(new Error("the connection to the database ended")));
-  const result = await client.query<{ held: boolean }>("select pg_try_advisory_lock($1, $2) as held", [LOCK_CLASS, benchId]);
+  const result = await client.query<{ held: boolean }>("select pg_try_advisory_lock($1, $2) as held", [
+    LOCK_CLASS,
+    benchId,
+  ]);
   if (!result.rows[0]?.held) {
     await client.end();
-    throw new ProblemError({ code: "bench-claimed", message: "Another process works at this bench", hint: "Stop it first; two cannot touch the same boards" });
+    throw new ProblemError({
+      code: "bench-claimed",
+      message: "Another process works at this bench",
+      hint: "Stop it first; two cannot touch the same boards",
+    });
   }
   await client.query("listen fresh_start_orders");
   return client;
@@ -46,7 +57,8 @@ export async function startBench(): Promise<RunningBench> {
   const shared = { id: bench.id, fence, factor: bench.clock_factor, onFatal: (error: unknown) => lose(error) };
   const bays = new Map(Array.from({ length: BAYS }, (_, i) => [i + 1, new Bay(i + 1, shared)]));
   for (const row of await simBoardsOn(bench.id)) await bays.get(row.bay_no ?? 0)?.seatStored(row.id);
-  for (const job of await openJobsOf(bench.id)) if ((await entriesOfJob(job.id)).length > 0) await bays.get(job.bay_no)?.takeJob(job);
+  for (const job of await openJobsOf(bench.id))
+    if ((await entriesOfJob(job.id)).length > 0) await bays.get(job.bay_no)?.takeJob(job);
   for (const bay of bays.values()) bay.watch().catch((error: unknown) => lose(error));
 
   let taking = Promise.resolve();

@@ -6,26 +6,28 @@ import { closeDb } from "@/server/db";
 async function main() {
   const bench = await startBench();
   console.log("The bench is ready.");
-  let ending = false;
-  const end = async (code: number) => {
-    if (ending) return;
-    ending = true;
+  const told = new Promise<"told">((resolve) => {
+    process.on("SIGTERM", () => resolve("told"));
+    process.on("SIGINT", () => resolve("told"));
+  });
+  const reason = await Promise.race([told, bench.lost]);
+  if (reason === "told") {
     await bench.stop();
     await closeDb();
-    process.exit(code);
-  };
-  process.on("SIGTERM", () => void end(0));
-  process.on("SIGINT", () => void end(0));
-  const reason = await bench.lost;
-  if (!ending) {
+    process.exit(0);
+  } else {
     const problem = problemOf(reason);
-    console.error(`The bench lets go of its boards: ${problem.message}${problem.detail === undefined ? "" : ` (${problem.detail})`}`);
+    console.error(
+      `The bench lets go of its boards: ${problem.message}${problem.detail === undefined ? "" : ` (${problem.detail})`}`,
+    );
     process.exit(1);
   }
 }
 
 main().catch((error: unknown) => {
   const problem = problemOf(error);
-  console.error(`The bench cannot start: ${problem.message}${problem.detail === undefined ? "" : ` (${problem.detail})`}`);
+  console.error(
+    `The bench cannot start: ${problem.message}${problem.detail === undefined ? "" : ` (${problem.detail})`}`,
+  );
   process.exit(1);
 });

@@ -18,8 +18,14 @@ export interface StoreOptions {
 
 /** What an entry changes in the job and the register, in the same transaction. */
 async function applyToRegister(job: JobRow, entry: Entry, transaction: Transaction): Promise<void> {
-  const aircraft = (state: string, reason: string) => run("update aircraft set state = $2, state_reason = $3 where id = $1", [job.aircraft_id, state, reason], transaction);
-  const end = (state: string) => run("update jobs set state = $2, ended_at = now() where id = $1", [job.id, state], transaction);
+  const aircraft = (state: string, reason: string) =>
+    run(
+      "update aircraft set state = $2, state_reason = $3 where id = $1",
+      [job.aircraft_id, state, reason],
+      transaction,
+    );
+  const end = (state: string) =>
+    run("update jobs set state = $2, ended_at = now() where id = $1", [job.id, state], transaction);
   switch (entry.kind) {
     case "ordered":
       return aircraft("on-bench", job.headline);
@@ -66,6 +72,12 @@ export function pgStore({ job, fence, beforeAppend }: StoreOptions): JobStore {
       const [board] = known;
       return known.length === 1 && board ? { modelId: board.model_id, target: board.target } : undefined;
     },
-    boardRuns: (releaseId, target) => run("update boards set release_id = $3, target = $4 where chip_id = $1 and aircraft_id = $2", [job.chip_id, job.aircraft_id, releaseId, target]),
+    boardRuns: (releaseId, target) =>
+      run("update boards set release_id = $3, target = $4 where chip_id = $1 and aircraft_id = $2", [
+        job.chip_id,
+        job.aircraft_id,
+        releaseId,
+        target,
+      ]),
   };
 }

@@ -55,7 +55,11 @@ export async function runJob(options: RunOptions): Promise<RunEnd> {
   };
   const interrupted = currentStep(state);
   if (interrupted?.status === "running")
-    await append({ kind: "interrupted", step: interrupted.id, text: "The bench process ended in the middle of this step. Nothing was lost; the step begins again." });
+    await append({
+      kind: "interrupted",
+      step: interrupted.id,
+      text: "The bench process ended in the middle of this step. Nothing was lost; the step begins again.",
+    });
   while (!signal.aborted) {
     state = foldJob(job.actions, await store.entries());
     if (state.phase !== "open") return state.phase;
@@ -84,7 +88,12 @@ export async function runJob(options: RunOptions): Promise<RunEnd> {
 }
 
 /** One try at a step. What is thrown becomes an outcome; undefined when the step was let go. */
-async function attempt(options: RunOptions, state: JobState, step: StepContext["step"], append: (entry: Entry) => Promise<void>): Promise<StepOutcome | undefined> {
+async function attempt(
+  options: RunOptions,
+  state: JobState,
+  step: StepContext["step"],
+  append: (entry: Entry) => Promise<void>,
+): Promise<StepOutcome | undefined> {
   const { job, store, link } = options;
   const stop = new AbortController();
   options.onAttempt?.(stop);

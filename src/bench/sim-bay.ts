@@ -1,4 +1,15 @@
-import { linkTo, NO_FAULTS, resumeBoard, SimBoard, snapshotOf, takeDirtyChunks, CHUNK_BYTES, type BoardSnapshot, type Faults, type SimLink } from "@/core/sim";
+import {
+  linkTo,
+  NO_FAULTS,
+  resumeBoard,
+  SimBoard,
+  snapshotOf,
+  takeDirtyChunks,
+  CHUNK_BYTES,
+  type BoardSnapshot,
+  type Faults,
+  type SimLink,
+} from "@/core/sim";
 import { type Catalogue } from "@/core/catalog";
 import { ProblemError } from "@/core/problem";
 import { flashChunks, saveSimBoard, simBoardById, type SimBoardRow } from "@/server/repositories/simulation";

@@ -29,9 +29,18 @@ export interface TileInput {
 
 const hex = (n: number) => `0x${n.toString(16).padStart(4, "0")}`;
 const percent = (share: number) => `${Math.floor(share * 100)} %`;
-const left = (ms: number) => (ms < 1_000 ? "under 1 s left" : ms < 90_000 ? `${Math.round(ms / 1000)} s left` : `${Math.round(ms / 60_000)} min left`);
+const left = (ms: number) =>
+  ms < 1_000
+    ? "under 1 s left"
+    : ms < 90_000
+      ? `${Math.round(ms / 1000)} s left`
+      : `${Math.round(ms / 60_000)} min left`;
 
-function jobTile(row: JobRow, state: JobState, progress: Progress | undefined): { mark: Mark; say: string; job: JobLive } {
+function jobTile(
+  row: JobRow,
+  state: JobState,
+  progress: Progress | undefined,
+): { mark: Mark; say: string; job: JobLive } {
   const step = currentStep(state);
   const spec = row.steps.find((s) => s.id === step?.id);
   const job = (say: string): JobLive => ({
@@ -73,7 +82,10 @@ function jobTile(row: JobRow, state: JobState, progress: Progress | undefined): 
 function boardSentence({ presence, known, identifying, seat }: TileInput): { mark: Mark; say: string } {
   if (presence.kind === "none") {
     if (!seat?.board.cable) return { mark: "none", say: "In the bay, not plugged in" };
-    return { mark: "look", say: seat.board.faults.chargeOnlyCable ? "Plugged in, nothing seen on USB" : "Plugged in, not answering yet" };
+    return {
+      mark: "look",
+      say: seat.board.faults.chargeOnlyCable ? "Plugged in, nothing seen on USB" : "Plugged in, not answering yet",
+    };
   }
   if (known?.problem) return { mark: "look", say: known.problem.message };
   if (presence.kind === "usb-loader") return { mark: "look", say: "Shows only its loader" };
@@ -81,7 +93,9 @@ function boardSentence({ presence, known, identifying, seat }: TileInput): { mar
   const { identity } = known;
   if (known.doubled) return { mark: "call", say: `Its chip id belongs to ${known.doubled.join(" and ")}` };
   const firmware = `${identity?.family ?? "?"} ${identity?.release ?? ""}`.trim();
-  return known.tag === undefined ? { mark: "unknown", say: `Answers, ${firmware}. Whose is it?` } : { mark: "ok", say: `Answers, ${firmware}` };
+  return known.tag === undefined
+    ? { mark: "unknown", say: `Answers, ${firmware}. Whose is it?` }
+    : { mark: "ok", say: `Answers, ${firmware}` };
 }
 
 /** What a bay shows, worked out from all that is known of it. */
@@ -98,12 +112,19 @@ export function tileOf(input: TileInput): BayLive {
           cable: seat.board.cable,
           battery: seat.board.battery,
           faults: { ...seat.board.faults },
-          senses: { roll: seat.board.senses.roll, pitch: seat.board.senses.pitch, heading: seat.board.senses.heading, sticks: [...seat.board.senses.sticks] },
+          senses: {
+            roll: seat.board.senses.roll,
+            pitch: seat.board.senses.pitch,
+            heading: seat.board.senses.heading,
+            sticks: [...seat.board.senses.sticks],
+          },
           hands: { bootButton: seat.board.spec.model.bootButton, bootPads: seat.board.spec.model.bootPads },
         }
       : {}),
     presence: presence.kind,
-    ...(presence.kind === "none" ? {} : { port: presence.port, usb: `${hex(presence.vendorId)}:${hex(presence.productId)}` }),
+    ...(presence.kind === "none"
+      ? {}
+      : { port: presence.port, usb: `${hex(presence.vendorId)}:${hex(presence.productId)}` }),
     ...(identity?.chipId === undefined ? (job ? { chipId: job.row.chip_id } : {}) : { chipId: identity.chipId }),
     ...(identity?.family === undefined ? {} : { family: identity.family }),
     ...(identity?.release === undefined ? {} : { release: identity.release }),
@@ -111,7 +132,11 @@ export function tileOf(input: TileInput): BayLive {
     ...(identity?.target === undefined ? {} : { target: identity.target }),
     ...(identity?.board === undefined ? {} : { boardName: identity.board }),
     ...(identity?.kept === undefined ? {} : { kept: identity.kept }),
-    ...(job ? { tag: job.row.tag, aircraftId: job.row.aircraft_id } : known?.tag === undefined ? {} : { tag: known.tag, aircraftId: known.aircraftId ?? 0 }),
+    ...(job
+      ? { tag: job.row.tag, aircraftId: job.row.aircraft_id }
+      : known?.tag === undefined
+        ? {}
+        : { tag: known.tag, aircraftId: known.aircraftId ?? 0 }),
     ...(known?.tag === undefined ? {} : { matchedBy: "chip id" }),
     ...told,
   };

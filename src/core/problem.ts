@@ -18,8 +18,7 @@ export interface Problem {
   readonly where?: Where;
 }
 
-export type Result<T> =
-  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problem: Problem };
+export type Result<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problem: Problem };
 
 export const ok = <T>(value: T): Result<T> => ({ ok: true, value });
 export const refuse = (problem: Problem): Result<never> => ({ ok: false, problem });
@@ -44,5 +43,10 @@ export function valueOf<T>(result: Result<T>): T {
 export function problemOf(error: unknown): Problem {
   if (error instanceof ProblemError) return error.problem;
   const detail = error instanceof Error ? error.message : String(error);
-  return { code: "internal", message: "Something in Fresh Start itself failed", detail, hint: "Try again; if it stays, report it" };
+  return {
+    code: "internal",
+    message: "Something in Fresh Start itself failed",
+    detail,
+    hint: "Try again; if it stays, report it",
+  };
 }

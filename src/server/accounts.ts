@@ -31,12 +31,23 @@ export async function signIn(name: string, password: string): Promise<SignedIn> 
     [who, WINDOW_MINUTES],
   );
   if ((failures?.n ?? 0) >= MAX_FAILURES)
-    throw new ProblemError({ code: "sign-in-throttled", message: "Too many attempts", hint: `Wait ${WINDOW_MINUTES} minutes and try again` });
+    throw new ProblemError({
+      code: "sign-in-throttled",
+      message: "Too many attempts",
+      hint: `Wait ${WINDOW_MINUTES} minutes and try again`,
+    });
   const account = await getDb().Account.findOne({ where: { name } });
-  const good = await verify(account?.password_hash ?? (await (dummy ??= hashPassword(randomBytes(9).toString("hex")))), password);
+  const good = await verify(
+    account?.password_hash ?? (await (dummy ??= hashPassword(randomBytes(9).toString("hex")))),
+    password,
+  );
   if (!account || !good) {
     await run("insert into sign_in_failures (who) values ($1)", [who]);
-    throw new ProblemError({ code: "sign-in-refused", message: "Name or password is wrong", hint: "Check both; the names are written small" });
+    throw new ProblemError({
+      code: "sign-in-refused",
+      message: "Name or password is wrong",
+      hint: "Check both; the names are written small",
+    });
   }
   return { id: account.id, name: account.name, role: account.role };
 }

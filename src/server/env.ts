@@ -4,7 +4,9 @@ import path from "node:path";
 import { object, string } from "yup";
 
 const environment = object({
-  DATABASE_URL: string().matches(/^postgres(ql)?:\/\//, "DATABASE_URL must be a postgres:// address").required("DATABASE_URL is not set; bin/start sets it"),
+  DATABASE_URL: string()
+    .matches(/^postgres(ql)?:\/\//, "DATABASE_URL must be a postgres:// address")
+    .required("DATABASE_URL is not set; bin/start sets it"),
   FRESH_START_DATA: string().default(".data"),
   COOKIE_SECURE: string().oneOf(["0", "1"]).default("0"),
 });

@@ -1,4 +1,11 @@
-import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from "sequelize";
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from "sequelize";
 import { type Problem } from "@/core/problem";
 import { type Role } from "@/server/roles";
 
@@ -8,7 +15,10 @@ export class Account extends Model<InferAttributes<Account>, InferCreationAttrib
   declare role: Role;
   declare password_hash: string;
 }
-export class CatalogueDocumentRow extends Model<InferAttributes<CatalogueDocumentRow>, InferCreationAttributes<CatalogueDocumentRow>> {
+export class CatalogueDocumentRow extends Model<
+  InferAttributes<CatalogueDocumentRow>,
+  InferCreationAttributes<CatalogueDocumentRow>
+> {
   declare id: CreationOptional<number>;
   declare kind: string;
   declare document_id: string;
@@ -104,15 +114,30 @@ export function initModels(sequelize: Sequelize): Models {
   const options = (modelName: string, tableName: string) => ({ sequelize, modelName, tableName, timestamps: false });
   Account.init({ id, name: TEXT, role: TEXT, password_hash: TEXT }, options("Account", "accounts"));
   CatalogueDocumentRow.init(
-    { id, kind: TEXT, document_id: TEXT, version: INTEGER, text: TEXT, sha256: TEXT, imported_by: TEXT, imported_at: DATE },
+    {
+      id,
+      kind: TEXT,
+      document_id: TEXT,
+      version: INTEGER,
+      text: TEXT,
+      sha256: TEXT,
+      imported_by: TEXT,
+      imported_at: DATE,
+    },
     options("CatalogueDocumentRow", "catalogue_documents"),
   );
   ImageRow.init(
     { id, release_id: TEXT, target: TEXT, sha256: TEXT, length_bytes: INTEGER, imported_by: TEXT, imported_at: DATE },
     options("ImageRow", "images"),
   );
-  Aircraft.init({ id, tag: TEXT, label: TEXT, type: TEXT, state: TEXT, state_reason: TEXT, added_at: DATE }, options("Aircraft", "aircraft"));
-  Board.init({ id, chip_id: TEXT, model_id: TEXT, target: TEXT, release_id: TEXT, aircraft_id: INTEGER }, options("Board", "boards"));
+  Aircraft.init(
+    { id, tag: TEXT, label: TEXT, type: TEXT, state: TEXT, state_reason: TEXT, added_at: DATE },
+    options("Aircraft", "aircraft"),
+  );
+  Board.init(
+    { id, chip_id: TEXT, model_id: TEXT, target: TEXT, release_id: TEXT, aircraft_id: INTEGER },
+    options("Board", "boards"),
+  );
   Job.init(
     {
       id,

@@ -5,10 +5,18 @@ type Bind = readonly unknown[];
 
 /** Rows of a query with $1, $2 … bound. */
 export function rows<T extends object>(sql: string, bind: Bind = [], transaction?: Transaction): Promise<T[]> {
-  return getDb().sequelize.query<T>(sql, { bind: [...bind], type: QueryTypes.SELECT, ...(transaction ? { transaction } : {}) });
+  return getDb().sequelize.query<T>(sql, {
+    bind: [...bind],
+    type: QueryTypes.SELECT,
+    ...(transaction ? { transaction } : {}),
+  });
 }
 
-export async function one<T extends object>(sql: string, bind: Bind = [], transaction?: Transaction): Promise<T | undefined> {
+export async function one<T extends object>(
+  sql: string,
+  bind: Bind = [],
+  transaction?: Transaction,
+): Promise<T | undefined> {
   return (await rows<T>(sql, bind, transaction))[0];
 }
 
@@ -16,4 +24,5 @@ export async function run(sql: string, bind: Bind = [], transaction?: Transactio
   await getDb().sequelize.query(sql, { bind: [...bind], ...(transaction ? { transaction } : {}) });
 }
 
-export const inTransaction = <T>(work: (transaction: Transaction) => Promise<T>): Promise<T> => getDb().sequelize.transaction(work);
+export const inTransaction = <T>(work: (transaction: Transaction) => Promise<T>): Promise<T> =>
+  getDb().sequelize.transaction(work);

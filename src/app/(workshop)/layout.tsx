@@ -14,13 +14,38 @@ import { releaseTitle } from "@/core/catalog";
 async function findables(): Promise<Findable[]> {
   const [register, jobs, catalogue] = [await readRegister(), await listJobs(), await loadCatalogue()];
   return [
-    ...register.map((a) => ({ group: "Aircraft", title: `${a.tag} ${a.label}`.trim(), words: `${a.type} ${a.target ?? ""} ${a.chip_id ?? ""} back up restore clone`, href: `/aircraft/${a.tag}` })),
-    ...jobs.slice(0, 40).map((j) => ({ group: "Jobs", title: `${j.tag}: ${j.headline}`, words: `visit ${j.id} ${j.state}`, href: `/jobs/${j.id}` })),
-    ...[...catalogue.releases.values()].map((r) => ({ group: "Releases", title: releaseTitle(r), words: `firmware flash update ${r.standing}`, href: `/firmware#${r.id}` })),
-    ...[1, 2, 3, 4, 5, 6].map((no) => ({ group: "Bays", title: `Bay ${no}`, words: "bench plug board connect", href: `/bench/${no}` })),
+    ...register.map((a) => ({
+      group: "Aircraft",
+      title: `${a.tag} ${a.label}`.trim(),
+      words: `${a.type} ${a.target ?? ""} ${a.chip_id ?? ""} back up restore clone`,
+      href: `/aircraft/${a.tag}`,
+    })),
+    ...jobs.slice(0, 40).map((j) => ({
+      group: "Jobs",
+      title: `${j.tag}: ${j.headline}`,
+      words: `visit ${j.id} ${j.state}`,
+      href: `/jobs/${j.id}`,
+    })),
+    ...[...catalogue.releases.values()].map((r) => ({
+      group: "Releases",
+      title: releaseTitle(r),
+      words: `firmware flash update ${r.standing}`,
+      href: `/firmware#${r.id}`,
+    })),
+    ...[1, 2, 3, 4, 5, 6].map((no) => ({
+      group: "Bays",
+      title: `Bay ${no}`,
+      words: "bench plug board connect",
+      href: `/bench/${no}`,
+    })),
     { group: "To do", title: "Order a job", words: "flash update firmware", href: "/bench/1" },
     { group: "To do", title: "File a read-out from a text", words: "back up backup import dump", href: "/#file" },
-    { group: "To do", title: "Import a document or an image", words: "firmware hex catalogue", href: "/firmware#import" },
+    {
+      group: "To do",
+      title: "Import a document or an image",
+      words: "firmware hex catalogue",
+      href: "/firmware#import",
+    },
   ];
 }
 

@@ -29,7 +29,10 @@ export default async function FleetPage() {
       {attention.length > 0 && (
         <Sheet label="Needs attention" className="mb-5 grid grid-cols-3 max-md:grid-cols-1">
           {attention.slice(0, SHOWN).map((item, i) => (
-            <div key={item.tag} className={`px-4 py-3 ${i > 0 ? "border-l border-rule max-md:border-t max-md:border-l-0" : ""}`}>
+            <div
+              key={item.tag}
+              className={`px-4 py-3 ${i > 0 ? "border-l border-rule max-md:border-t max-md:border-l-0" : ""}`}
+            >
               <h2 className="flex items-center gap-2 text-[15px]">
                 <Mark mark={item.mark} />
                 {item.title}

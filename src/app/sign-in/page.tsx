@@ -13,10 +13,14 @@ export default async function SignInPage() {
       <Brand />
       <div className="mt-5 border border-rule bg-sheet p-6">
         <h1>Come in</h1>
-        <p className="mt-1 mb-4 text-sm text-faded">Work on aircraft is signed with a name; this is where you give yours.</p>
+        <p className="mt-1 mb-4 text-sm text-faded">
+          Work on aircraft is signed with a name; this is where you give yours.
+        </p>
         <SignInForm />
       </div>
-      <p className="mt-3 text-sm text-faded">The demo workshop’s names and passwords stand where it was started, under “Demo accounts”.</p>
+      <p className="mt-3 text-sm text-faded">
+        The demo workshop’s names and passwords stand where it was started, under “Demo accounts”.
+      </p>
     </main>
   );
 }

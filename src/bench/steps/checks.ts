@@ -9,11 +9,12 @@ const POLL_US = 300_000;
 function runAsks(asks: readonly Ask[], proves: string): StepRunner {
   return async (context) => {
     const { link, state, step } = context;
-    if (link.presence().kind !== "console") return needBoard("The board has gone from the cable; what was proved stays proved.", ["Plug the board in again"]);
+    if (link.presence().kind !== "console")
+      return needBoard("The board has gone from the cable; what was proved stays proved.", ["Plug the board in again"]);
     const { idiom } = await declareOwn(context);
     const passed: Record<string, string> = { ...state.steps.find((s) => s.id === step)?.passed };
     let memory: Record<string, string> = {};
-    for (let ask = nextAsk(asks, passed); ask; ) {
+    for (let ask = nextAsk(asks, passed); ask;) {
       if (context.signal.aborted) return waits({ kind: "sense", say: ask.say, expected: ask.expected });
       const reading = readSenses(valueOf(await askCommand(link.console, idiom, "sense")).output.join("\n"), idiom);
       memory = { ...memory, ...rememberReading(reading, memory) };
@@ -21,7 +22,13 @@ function runAsks(asks: readonly Ask[], proves: string): StepRunner {
       await context.progress({
         say: ask.say,
         doneShare: Object.keys(passed).length / asks.length,
-        ask: { say: ask.say, expected: ask.expected, seen: verdict.seen, wrong: verdict.kind === "wrong", notProvable: verdict.kind === "not-provable" },
+        ask: {
+          say: ask.say,
+          expected: ask.expected,
+          seen: verdict.seen,
+          wrong: verdict.kind === "wrong",
+          notProvable: verdict.kind === "not-provable",
+        },
       });
       if (verdict.kind === "holds") {
         passed[ask.id] = verdict.seen;

@@ -1,5 +1,5 @@
 import { findRelease, type Catalogue } from "@/core/catalog";
-import { askCommand, ask } from "@/core/console";
+import { askCommand, ask, settleConsole } from "@/core/console";
 import { commandLine, idiomOf, type Idiom } from "@/core/idiom";
 import { readIdentityFacts } from "@/core/checks";
 import { type JobData, type JobState, type Need, type StepId } from "@/core/job";
@@ -14,7 +14,13 @@ export interface Progress {
   readonly doneShare?: number;
   readonly leftMs?: number;
   readonly cells?: readonly string[];
-  readonly ask?: { readonly say: string; readonly expected: string; readonly seen: string; readonly wrong: boolean; readonly notProvable: boolean };
+  readonly ask?: {
+    readonly say: string;
+    readonly expected: string;
+    readonly seen: string;
+    readonly wrong: boolean;
+    readonly notProvable: boolean;
+  };
 }
 
 export interface StepContext {
@@ -53,6 +59,7 @@ export interface Spoken {
 
 /** Asks whoever stands on the console who it is, in each idiom that the workshop knows. */
 export async function declareBoard(link: BoardLink, catalogue: Catalogue): Promise<Spoken> {
+  await settleConsole(link.console);
   let last: ProblemError | undefined;
   for (const document of catalogue.idioms.values()) {
     const idiom = idiomOf(document);
@@ -68,7 +75,9 @@ export async function declareBoard(link: BoardLink, catalogue: Catalogue): Promi
     if (declared.ok) return { idiom, identity: readIdentityFacts(declared.value.output.join("\n"), idiom) };
     last = new ProblemError(declared.problem);
   }
-  throw last ?? new ProblemError({ code: "idiom-none", message: "The catalogue holds no idiom to speak to the board in" });
+  throw (
+    last ?? new ProblemError({ code: "idiom-none", message: "The catalogue holds no idiom to speak to the board in" })
+  );
 }
 
 /** The same for the board that the job is about; any other is not touched (its chip id decides). */

@@ -4,7 +4,15 @@ import { commandLine } from "@/core/idiom";
 import { readSenses } from "@/core/checks";
 import { ProblemError, valueOf } from "@/core/problem";
 import { awaitDeparture, awaitPresence, type Presence } from "@/bench/link";
-import { declareOwn, done, needBoard, waits, type StepContext, type StepOutcome, type StepRunner } from "@/bench/steps/context";
+import {
+  declareOwn,
+  done,
+  needBoard,
+  waits,
+  type StepContext,
+  type StepOutcome,
+  type StepRunner,
+} from "@/bench/steps/context";
 
 /** Above this a battery is taken as fitted. */
 const BATTERY_VOLTS = 1;
@@ -15,14 +23,23 @@ export const makeSafe: StepRunner = async (context) => {
   const confirmedBy = state.steps.find((s) => s.id === step)?.confirmedBy;
   const asks = ["Take the propellers off", "Take the battery out", "Leave the USB cable in"];
   if (confirmedBy === undefined) return waits({ kind: "confirm", say: "Make the aircraft safe to work on.", asks });
-  if (link.presence().kind !== "console") return done(`Confirmed by ${confirmedBy}; the board cannot measure its battery now.`);
+  if (link.presence().kind !== "console")
+    return done(`Confirmed by ${confirmedBy}; the board cannot measure its battery now.`);
   const { idiom } = await declareOwn(context);
   for (;;) {
-    const volts = readSenses(valueOf(await askCommand(link.console, idiom, "sense")).output.join("\n"), idiom).battery ?? 0;
-    if (volts < BATTERY_VOLTS) return done(`Confirmed by ${confirmedBy}; the board measures ${volts.toFixed(1)} V, so the battery is out.`);
+    const volts =
+      readSenses(valueOf(await askCommand(link.console, idiom, "sense")).output.join("\n"), idiom).battery ?? 0;
+    if (volts < BATTERY_VOLTS)
+      return done(`Confirmed by ${confirmedBy}; the board measures ${volts.toFixed(1)} V, so the battery is out.`);
     await context.progress({
       say: "The battery is still in",
-      ask: { say: "Take the battery out", expected: "0.0 V", seen: `${volts.toFixed(1)} V`, wrong: true, notProvable: false },
+      ask: {
+        say: "Take the battery out",
+        expected: "0.0 V",
+        seen: `${volts.toFixed(1)} V`,
+        wrong: true,
+        notProvable: false,
+      },
     });
     if (context.signal.aborted) return waits({ kind: "confirm", say: "The battery was still in.", asks });
     await link.clock.waitUntil(link.clock.nowUs() + 400_000);
@@ -54,7 +71,10 @@ export function requireLoader(context: StepContext): Loader | StepOutcome {
       hint: `Put the board of ${context.job.tag} back, then begin the step again`,
     });
   }
-  return needBoard("The board has gone from the cable. What was written stays; nothing is lost.", handsForLoader(context));
+  return needBoard(
+    "The board has gone from the cable. What was written stays; nothing is lost.",
+    handsForLoader(context),
+  );
 }
 
 function handsForLoader({ catalogue, state }: StepContext): string[] {
@@ -81,15 +101,27 @@ export const enterLoader: StepRunner = async (context) => {
       await awaitDeparture(link, 1_000);
       const loader = await awaitPresence(link, ["usb-loader"], LOADER_WAIT_MS);
       if (loader && isOwnLoader(context, loader))
-        return done(`By console word. It left ${from} and came back on ${loader.port} as a loader; the chip id is the same.`, { wayIn: "console word" });
+        return done(
+          `By console word. It left ${from} and came back on ${loader.port} as a loader; the chip id is the same.`,
+          { wayIn: "console word" },
+        );
       presence = link.presence();
-      await context.note(presence.kind === "console" ? "The console took the word and did nothing." : "After the word the board did not come back by itself.");
+      await context.note(
+        presence.kind === "console"
+          ? "The console took the word and did nothing."
+          : "After the word the board did not come back by itself.",
+      );
     }
   }
   if (presence.kind === "usb-loader") {
     const loader = requireLoader(context);
-    return "serial" in loader ? done(`It is in its loader, on ${loader.port}; the chip id is the same.`, { wayIn: "by hand" }) : loader;
+    return "serial" in loader
+      ? done(`It is in its loader, on ${loader.port}; the chip id is the same.`, { wayIn: "by hand" })
+      : loader;
   }
-  const say = presence.kind === "console" ? "The board runs its firmware; the loader has to be reached by hand." : "The board is not on the cable.";
+  const say =
+    presence.kind === "console"
+      ? "The board runs its firmware; the loader has to be reached by hand."
+      : "The board is not on the cable.";
   return needBoard(say, handsForLoader(context), presence.kind === "none" ? 10 : undefined);
 };

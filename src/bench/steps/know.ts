@@ -7,23 +7,32 @@ import { count, declareOwn, done, failed, needBoard, releaseOf, type StepRunner 
 /** Identity needs two signs that agree: the board's own word, and the model that the register knows by this chip. */
 export const knowBoard: StepRunner = async (context) => {
   const presence = context.link.presence();
-  if (presence.kind === "none") return needBoard(`The board of ${context.job.tag} is not on the cable.`, ["Plug its USB cable in"]);
-  if (presence.kind === "usb-loader") return needBoard("The board shows only its loader.", ["Unplug it", "Plug it in again without touching its boot button"]);
+  if (presence.kind === "none")
+    return needBoard(`The board of ${context.job.tag} is not on the cable.`, ["Plug its USB cable in"]);
+  if (presence.kind === "usb-loader")
+    return needBoard("The board shows only its loader.", [
+      "Unplug it",
+      "Plug it in again without touching its boot button",
+    ]);
   const { identity } = await declareOwn(context);
   const release = releaseOf(context.catalogue, identity);
   const known = await context.store.knownModel();
   const model = known && context.catalogue.models.get(known.modelId);
   const sign = model ? `The register knows this chip as a ${model.title}` : "The register knows no model for this chip";
-  return done(`${identity.board ?? "A board"} with chip ${context.job.chipId} runs ${releaseTitle(release)}, on ${presence.port}. ${sign}.`, {
-    chipId: context.job.chipId,
-    fromRelease: release.id,
-    ...(identity.target === undefined ? {} : { target: identity.target }),
-    ...(known ? { model: known.modelId } : {}),
-  });
+  return done(
+    `${identity.board ?? "A board"} with chip ${context.job.chipId} runs ${releaseTitle(release)}, on ${presence.port}. ${sign}.`,
+    {
+      chipId: context.job.chipId,
+      fromRelease: release.id,
+      ...(identity.target === undefined ? {} : { target: identity.target }),
+      ...(known ? { model: known.modelId } : {}),
+    },
+  );
 };
 
 export const backUp: StepRunner = async (context) => {
-  if (context.link.presence().kind !== "console") return needBoard("The board does not answer any more.", ["Unplug it and plug it in again"]);
+  if (context.link.presence().kind !== "console")
+    return needBoard("The board does not answer any more.", ["Unplug it and plug it in again"]);
   const { idiom } = await declareOwn(context);
   await context.progress({ say: "Reading out every profile" });
   const reply = valueOf(await askCommand(context.link.console, idiom, "recite"));
@@ -33,7 +42,10 @@ export const backUp: StepRunner = async (context) => {
     return failed({
       code: "backup-incomplete",
       message: "The read-out is not complete, so nothing may be erased",
-      detail: completeness.findings.filter((f) => f.against).map((f) => f.text).join(". "),
+      detail: completeness.findings
+        .filter((f) => f.against)
+        .map((f) => f.text)
+        .join(". "),
       hint: "Begin the step again; what was read is kept beside it",
     });
   const profiles = release.profiles.reduce((sum, profile) => sum + profile.count, 0);
@@ -67,8 +79,11 @@ export const knowTarget: StepRunner = async ({ catalogue, job, state, store }) =
   const image = await store.image(to.id, target.id);
   valueOf(checkImage(image, { processor: processorOf(catalogue, target.processor), target: target.id }));
   const evidence = model ? "by its own word and by its model" : "by its own word";
-  return done(`${target.id}, ${evidence}. ${releaseTitle(to)} builds it, and its image is whole: ${Math.round(image.bytes.length / 1024)} KB for ${target.processor}.`, {
-    target: target.id,
-    toRelease: to.id,
-  });
+  return done(
+    `${target.id}, ${evidence}. ${releaseTitle(to)} builds it, and its image is whole: ${Math.round(image.bytes.length / 1024)} KB for ${target.processor}.`,
+    {
+      target: target.id,
+      toRelease: to.id,
+    },
+  );
 };

@@ -10,7 +10,12 @@ export async function storedPlan(store: JobStore, state: JobState): Promise<Plan
 }
 
 /** The plan of this job: worked out from the backup. The same inputs give the same plan, so it may be made again. */
-export async function computePlan({ store, state, catalogue, job }: Pick<StepContext, "store" | "state" | "catalogue" | "job">): Promise<Plan> {
+export async function computePlan({
+  store,
+  state,
+  catalogue,
+  job,
+}: Pick<StepContext, "store" | "state" | "catalogue" | "job">): Promise<Plan> {
   const { backupId, target } = state.data;
   if (backupId === undefined || target === undefined) throw new Error("the plan needs a backup and a target");
   const recital = await store.recitalOf(backupId);
@@ -34,7 +39,12 @@ export function planSentence(plan: Plan): string {
 export const planStep: StepRunner = async (context) => {
   const plan = await computePlan(context);
   const open = openDecisions(plan, context.state.decisions);
-  if (open > 0) return waits({ kind: "decisions", open, say: `${count(open, "decision waits", "decisions wait")} for you before anything changes.` });
+  if (open > 0)
+    return waits({
+      kind: "decisions",
+      open,
+      say: `${count(open, "decision waits", "decisions wait")} for you before anything changes.`,
+    });
   const planSha = await context.store.putJson(plan);
   const deciders = [...new Set(Object.values(context.state.decidedBy).map((d) => d.account))];
   return done(`${planSentence(plan)}.${deciders.length > 0 ? ` Decided by ${deciders.join(", ")}.` : ""}`, { planSha });

@@ -1,4 +1,13 @@
-import { proofSentence, proveRestore, scriptOf, settlePlan, writerFor, type LineAnswer, type ScriptLine, type Settled } from "@/core/carryover";
+import {
+  proofSentence,
+  proveRestore,
+  scriptOf,
+  settlePlan,
+  writerFor,
+  type LineAnswer,
+  type ScriptLine,
+  type Settled,
+} from "@/core/carryover";
 import { releaseById } from "@/core/catalog";
 import { askCommand, keepSettings, sendLines, type SendState } from "@/core/console";
 import { idiomOf, type Idiom } from "@/core/idiom";
@@ -21,7 +30,12 @@ async function restoring({ store, state, catalogue, job }: StepContext): Promise
   if (!plan) throw new Error("there is no plan");
   const release = valueOf(releaseById(catalogue, job.releaseId));
   const document = catalogue.idioms.get(release.idiom);
-  if (!document) throw new ProblemError({ code: "idiom-none", message: `The catalogue has no idiom “${release.idiom}”`, hint: "Import it under Firmware" });
+  if (!document)
+    throw new ProblemError({
+      code: "idiom-none",
+      message: `The catalogue has no idiom “${release.idiom}”`,
+      hint: "Import it under Firmware",
+    });
   const idiom = idiomOf(document);
   const settled = valueOf(settlePlan(plan, state.decisions, release));
   return { settled, idiom, script: scriptOf(settled, release, writerFor(release, idiom)) };
@@ -37,18 +51,32 @@ const answersOf = (state: SendState): LineAnswer[] =>
 
 export const restore: StepRunner = async (context) => {
   const { link, store, catalogue, job } = context;
-  if (link.presence().kind !== "console") return needBoard("The board has gone from the cable. The restore begins again from its first line when it is back.", ["Plug the board in again"]);
+  if (link.presence().kind !== "console")
+    return needBoard(
+      "The board has gone from the cable. The restore begins again from its first line when it is back.",
+      ["Plug the board in again"],
+    );
   await declareOwn(context);
   const { script, idiom } = await restoring(context);
   const release = valueOf(releaseById(catalogue, job.releaseId));
   const startedUs = link.clock.nowUs();
-  const sent = await sendLines(link.console, script, idiom, { windowBytes: release.console.inputBufferBytes, quietUs: QUIET_US }, (state) => {
-    if (context.signal.aborted) throw new ProblemError({ code: "stopped", message: "The step was let go" });
-    const answered = state.answers.filter(Boolean).length;
-    const share = answered / script.length;
-    const leftMs = answered > 20 ? ((link.clock.nowUs() - startedUs) / 1000) * (1 / share - 1) : undefined;
-    return context.progress({ say: `Line ${answered} of ${script.length}`, doneShare: share, ...(leftMs === undefined ? {} : { leftMs }) });
-  });
+  const sent = await sendLines(
+    link.console,
+    script,
+    idiom,
+    { windowBytes: release.console.inputBufferBytes, quietUs: QUIET_US },
+    (state) => {
+      if (context.signal.aborted) throw new ProblemError({ code: "stopped", message: "The step was let go" });
+      const answered = state.answers.filter(Boolean).length;
+      const share = answered / script.length;
+      const leftMs = answered > 20 ? ((link.clock.nowUs() - startedUs) / 1000) * (1 / share - 1) : undefined;
+      return context.progress({
+        say: `Line ${answered} of ${script.length}`,
+        doneShare: share,
+        ...(leftMs === undefined ? {} : { leftMs }),
+      });
+    },
+  );
   if (sent.problem) return failed(sent.problem);
   const answers = answersOf(sent);
   await context.progress({ say: "Storing" });
@@ -57,7 +85,12 @@ export const restore: StepRunner = async (context) => {
     valueOf(await askCommand(link.console, idiom, "restart"));
   });
   const [scriptSha, answersSha] = [await store.putJson(script), await store.putJson(answers)];
-  if (!back) return needBoard("The settings are stored. The board did not come back after the restart.", ["Unplug it and count to ten", "Plug it in again; the job continues by itself"], 10);
+  if (!back)
+    return needBoard(
+      "The settings are stored. The board did not come back after the restart.",
+      ["Unplug it and count to ten", "Plug it in again; the job continues by itself"],
+      10,
+    );
   const refused = answers.filter((answer) => answer.answer === "refused").length;
   const adjusted = answers.filter((answer) => answer.answer === "adjusted").length;
   const told = `${count(script.length, "line")} sent, all answered; ${refused === 0 ? "none refused" : `${refused} refused`}${adjusted > 0 ? `, ${adjusted} adjusted` : ""}.`;
@@ -66,7 +99,8 @@ export const restore: StepRunner = async (context) => {
 
 export const prove: StepRunner = async (context) => {
   const { link, store, catalogue, job, state } = context;
-  if (link.presence().kind !== "console") return needBoard("The board has gone from the cable.", ["Plug the board in again"]);
+  if (link.presence().kind !== "console")
+    return needBoard("The board has gone from the cable.", ["Plug the board in again"]);
   const { idiom } = await declareOwn(context);
   await context.progress({ say: "Reading back" });
   const reply = valueOf(await askCommand(link.console, idiom, "recite"));
@@ -75,12 +109,27 @@ export const prove: StepRunner = async (context) => {
     return failed({
       code: "backup-incomplete",
       message: "The read-back is not complete, so nothing is proved",
-      detail: recital.completeness.findings.filter((f) => f.against).map((f) => f.text).join(". "),
+      detail: recital.completeness.findings
+        .filter((f) => f.against)
+        .map((f) => f.text)
+        .join(". "),
       hint: "Begin the step again",
     });
   const { settled, script } = await restoring(context);
-  const answers = state.data.answersSha === undefined ? [] : ((await store.getJson(state.data.answersSha)) as LineAnswer[]);
-  const proof = proveRestore({ release: valueOf(releaseById(catalogue, job.releaseId)), planned: settled.configuration, script, answers, readBack: recital.configuration });
+  const answers =
+    state.data.answersSha === undefined ? [] : ((await store.getJson(state.data.answersSha)) as LineAnswer[]);
+  const proof = proveRestore({
+    release: valueOf(releaseById(catalogue, job.releaseId)),
+    planned: settled.configuration,
+    script,
+    answers,
+    readBack: recital.configuration,
+  });
   const proofSha = await store.putJson(proof);
-  return done(proofSentence(proof), { readBackId: id, proofSha, proved: proofSentence(proof), offCount: proof.values.length - proof.counts.took });
+  return done(proofSentence(proof), {
+    readBackId: id,
+    proofSha,
+    proved: proofSentence(proof),
+    offCount: proof.values.length - proof.counts.took,
+  });
 };

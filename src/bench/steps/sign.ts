@@ -7,6 +7,9 @@ export const signOff: StepRunner = ({ state, job }) => {
   const off = state.data.offCount ?? 0;
   const open = off === 0 ? "" : ` ${off} of them differ from the plan; you take them as they are.`;
   return Promise.resolve(
-    waits({ kind: "sign", say: `${state.data.proved ?? ""}${open} Attitude signs and receiver ends were seen. You answer for ${job.tag} going back into service.`.trim() }),
+    waits({
+      kind: "sign",
+      say: `${state.data.proved ?? ""}${open} Attitude signs and receiver ends were seen. You answer for ${job.tag} going back into service.`.trim(),
+    }),
   );
 };

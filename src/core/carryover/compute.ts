@@ -1,7 +1,33 @@
-import { columnsOf, defaultOf, findTarget, indexOf, releaseTitle, scopesOf, type Release, type ReleaseTarget, type SettingDefinition } from "@/core/catalog";
-import { addressId, equalValues, settingsByAddress, showValue, type Configuration, type ScopeId, type Value } from "@/core/config";
+import {
+  columnsOf,
+  defaultOf,
+  findTarget,
+  indexOf,
+  releaseTitle,
+  scopesOf,
+  type Release,
+  type ReleaseTarget,
+  type SettingDefinition,
+} from "@/core/catalog";
+import {
+  addressId,
+  equalValues,
+  settingsByAddress,
+  showValue,
+  type Configuration,
+  type ScopeId,
+  type Value,
+} from "@/core/config";
 import { fitValue, joinMerged, passValue, type Traveller } from "@/core/carryover/pass";
-import { type Choice, type LineItem, type Outcome, type Plan, type RowItem, type SettingItem, type Side } from "@/core/carryover/plan";
+import {
+  type Choice,
+  type LineItem,
+  type Outcome,
+  type Plan,
+  type RowItem,
+  type SettingItem,
+  type Side,
+} from "@/core/carryover/plan";
 import { ok, refuse, type Result } from "@/core/problem";
 
 export interface CarryoverInput {
@@ -29,7 +55,13 @@ function originsOf(source: Configuration, from: Release): Origin[] {
       const entry = present.get(addressId({ scope, key: definition.key }));
       const fallback = defaultOf(definition, source.identity.target);
       const value = entry?.value ?? fallback;
-      return { definition, scope, value, line: entry?.line ?? 0, moved: !equalValues(value, fallback, definition.type) };
+      return {
+        definition,
+        scope,
+        value,
+        line: entry?.line ?? 0,
+        moved: !equalValues(value, fallback, definition.type),
+      };
     }),
   );
 }
@@ -65,16 +97,25 @@ function settingItems(input: CarryoverInput): SettingItem[] {
   const ended: SettingItem[] = [];
   for (const origin of originsOf(source, from)) {
     const start = { scope: origin.scope, key: origin.definition.key, value: origin.value };
-    for (const traveller of passValue(origin.definition, start, { from, to, processor: target.processor, active: source.active })) {
+    for (const traveller of passValue(origin.definition, start, {
+      from,
+      to,
+      processor: target.processor,
+      active: source.active,
+    })) {
       const id = addressId(traveller);
-      if (traveller.retired !== undefined || !indexOf(to).settings.has(traveller.key)) ended.push(endedItem(origin, traveller, to));
+      if (traveller.retired !== undefined || !indexOf(to).settings.has(traveller.key))
+        ended.push(endedItem(origin, traveller, to));
       else arrived.set(id, [...(arrived.get(id) ?? []), { origin, traveller }]);
     }
   }
   const carried = to.settings.flatMap((setting) =>
     scopesOf(to, setting).map((scope): SettingItem => {
       const candidates = arrived.get(addressId({ scope, key: setting.key })) ?? [];
-      const joined = joinMerged(candidates.map((c) => c.traveller), to);
+      const joined = joinMerged(
+        candidates.map((c) => c.traveller),
+        to,
+      );
       const found = candidates.find((c) => c.traveller === joined);
       return found ? carriedItem(input, setting, found.origin, found.traveller) : newItem(input, setting, scope);
     }),
@@ -82,7 +123,13 @@ function settingItems(input: CarryoverInput): SettingItem[] {
   return [...carried, ...ended];
 }
 
-const base = (setting: SettingDefinition) => ({ kind: "setting" as const, title: setting.title, area: setting.area, says: setting.says, flies: setting.flies });
+const base = (setting: SettingDefinition) => ({
+  kind: "setting" as const,
+  title: setting.title,
+  area: setting.area,
+  says: setting.says,
+  flies: setting.flies,
+});
 
 function endedItem(origin: Origin, traveller: Traveller, to: Release): SettingItem {
   const { definition, scope, value, line, moved } = origin;
@@ -91,7 +138,10 @@ function endedItem(origin: Origin, traveller: Traveller, to: Release): SettingIt
     id: addressId({ scope, key: definition.key }),
     outcome: traveller.retired === undefined ? "unknown" : "retired",
     from: { ...sideOf(scope, definition, value), line, moved },
-    trail: traveller.retired === undefined ? [{ rule: "none", why: `${releaseTitle(to)} does not have it, and no rule says why` }] : traveller.trail,
+    trail:
+      traveller.retired === undefined
+        ? [{ rule: "none", why: `${releaseTitle(to)} does not have it, and no rule says why` }]
+        : traveller.trail,
     choices: [],
   };
 }
@@ -103,7 +153,13 @@ function newItem({ to, target }: CarryoverInput, setting: SettingDefinition, sco
     id: addressId({ scope, key: setting.key }),
     outcome: setting.housekeeping ? "left-out" : "new-default",
     ...(setting.housekeeping ? {} : { to: sideOf(scope, setting, value) }),
-    trail: [{ rule: "new", why: `New in ${releaseTitle(to)}; it starts at its default`, after: showValue(value, setting.type) }],
+    trail: [
+      {
+        rule: "new",
+        why: `New in ${releaseTitle(to)}; it starts at its default`,
+        after: showValue(value, setting.type),
+      },
+    ],
     choices: [],
     ...(setting.restricts === undefined ? {} : { restricts: setting.restricts }),
   };
@@ -116,25 +172,50 @@ function stayReason(setting: SettingDefinition, sameBoard: boolean): string | un
   return undefined;
 }
 
-function carriedItem(input: CarryoverInput, setting: SettingDefinition, origin: Origin, traveller: Traveller): SettingItem {
+function carriedItem(
+  input: CarryoverInput,
+  setting: SettingDefinition,
+  origin: Origin,
+  traveller: Traveller,
+): SettingItem {
   const { to, target } = input;
   const { scope, value } = traveller;
   const id = addressId({ scope, key: setting.key });
   const from = { ...sideOf(origin.scope, origin.definition, origin.value), line: origin.line, moved: origin.moved };
   const stays = stayReason(setting, input.sameBoard);
   if (stays !== undefined)
-    return { ...base(setting), id, outcome: "left-out", from, trail: [...traveller.trail, { rule: "left out", why: stays }], choices: [] };
+    return {
+      ...base(setting),
+      id,
+      outcome: "left-out",
+      from,
+      trail: [...traveller.trail, { rule: "left out", why: stays }],
+      choices: [],
+    };
   const fitted = traveller.lost ? undefined : fitValue(setting, value, target.processor);
   const fallback = defaultOf(setting, target.id);
   const shown = (v: Value) => showValue(v, setting.type);
   if (fitted === undefined) {
-    const choices: Choice[] = [{ id: "take-default", label: `Take ${shown(fallback)}`, value: fallback, shown: shown(fallback) }];
-    return { ...base(setting), id, outcome: "your-call", call: "no-counterpart", from, trail: traveller.trail, choices };
+    const choices: Choice[] = [
+      { id: "take-default", label: `Take ${shown(fallback)}`, value: fallback, shown: shown(fallback) },
+    ];
+    return {
+      ...base(setting),
+      id,
+      outcome: "your-call",
+      call: "no-counterpart",
+      from,
+      trail: traveller.trail,
+      choices,
+    };
   }
   const limited = !equalValues(fitted, value, setting.type);
   const silent = !origin.moved && !equalValues(fitted, fallback, setting.type);
   const trail = limited
-    ? [...traveller.trail, { rule: "limit", why: limitReason(setting, value, to, target), before: shown(value), after: shown(fitted) }]
+    ? [
+        ...traveller.trail,
+        { rule: "limit", why: limitReason(setting, value, to, target), before: shown(value), after: shown(fitted) },
+      ]
     : traveller.trail;
   const choices = choicesOf({ setting, fitted, fallback, silent, limited, traveller });
   const call = silent ? "silent" : traveller.behaviour ? "behaviour" : limited ? "limit" : undefined;
@@ -180,7 +261,8 @@ function choicesOf({ setting, fitted, fallback, silent, limited, traveller }: Ca
   if (limited && !silent && !traveller.behaviour) return [choice("accept", "All right,", fitted)];
   const choices: Choice[] = [];
   const { suggestion } = traveller.behaviour ?? {};
-  if (suggestion !== undefined && !equalValues(suggestion, fitted, setting.type)) choices.push(choice("adapt", "Make it", suggestion));
+  if (suggestion !== undefined && !equalValues(suggestion, fitted, setting.type))
+    choices.push(choice("adapt", "Make it", suggestion));
   if (silent || traveller.behaviour) choices.push(choice("keep", traveller.behaviour ? "Leave" : "Keep", fitted));
   if (silent) choices.push(choice("take-default", "Take", fallback));
   return choices;
@@ -190,9 +272,21 @@ function rowItems({ source, from, to }: CarryoverInput): RowItem[] {
   const rules = from.id === to.id ? [] : to.rules;
   return source.rows.map((row): RowItem => {
     const table = indexOf(to).tables.get(row.table);
-    const common = { kind: "row" as const, id: `row ${row.table}/${row.key}`, table: row.table, from: { key: row.key, cells: row.cells, line: row.line } };
+    const common = {
+      kind: "row" as const,
+      id: `row ${row.table}/${row.key}`,
+      table: row.table,
+      from: { key: row.key, cells: row.cells, line: row.line },
+    };
     if (!table)
-      return { ...common, title: row.table, area: "housekeeping", outcome: "retired", trail: [{ rule: "retire", why: `${releaseTitle(to)} has no such table` }], choices: [] };
+      return {
+        ...common,
+        title: row.table,
+        area: "housekeeping",
+        outcome: "retired",
+        trail: [{ rule: "retire", why: `${releaseTitle(to)} has no such table` }],
+        choices: [],
+      };
     const trail: RowItem["trail"][number][] = [];
     const cells: Record<string, Value> = {};
     let lost: string | undefined;
@@ -202,15 +296,32 @@ function rowItems({ source, from, to }: CarryoverInput): RowItem[] {
       const column = renamed?.rule === "column" ? renamed.to : name;
       const word = mapped?.rule === "cells" ? mapped.words[String(value)] : undefined;
       if (renamed?.rule === "column") trail.push({ rule: "column", why: renamed.why, before: name, after: column });
-      if (mapped?.rule === "cells" && word !== undefined && word !== value) trail.push({ rule: "cells", why: mapped.why, before: String(value), after: word });
+      if (mapped?.rule === "cells" && word !== undefined && word !== value)
+        trail.push({ rule: "cells", why: mapped.why, before: String(value), after: word });
       const definition = columnsOf(table).find((c) => c.name === column);
       const next = word ?? value;
-      if (!definition || (definition.type.kind === "choice" && !definition.type.options.includes(next as string))) lost ??= `${column}: ${String(next)}`;
+      if (!definition || (definition.type.kind === "choice" && !definition.type.options.includes(next as string)))
+        lost ??= `${column}: ${String(next)}`;
       else cells[column] = next;
     }
     if (lost !== undefined)
-      return { ...common, title: table.title, area: table.area, outcome: "cannot-be-here", trail: [...trail, { rule: "none", why: `${releaseTitle(to)} does not offer ${lost}` }], choices: [] };
-    return { ...common, title: table.title, area: table.area, outcome: trail.length > 0 ? "converted" : "as-it-was", to: { key: row.key, cells }, trail, choices: [] };
+      return {
+        ...common,
+        title: table.title,
+        area: table.area,
+        outcome: "cannot-be-here",
+        trail: [...trail, { rule: "none", why: `${releaseTitle(to)} does not offer ${lost}` }],
+        choices: [],
+      };
+    return {
+      ...common,
+      title: table.title,
+      area: table.area,
+      outcome: trail.length > 0 ? "converted" : "as-it-was",
+      to: { key: row.key, cells },
+      trail,
+      choices: [],
+    };
   });
 }
 
@@ -231,7 +342,11 @@ function lineItems(source: Configuration, to: Release): LineItem[] {
 }
 
 /** The plan for updating the board that a read-out came from. Refuses a release that does not build its target. */
-export function planUpdate(recital: { readonly configuration: Configuration; readonly release: Release }, to: Release, targetName: string): Result<Plan> {
+export function planUpdate(
+  recital: { readonly configuration: Configuration; readonly release: Release },
+  to: Release,
+  targetName: string,
+): Result<Plan> {
   const target = findTarget(to, targetName);
   if (!target) return refuse({ code: "target-missing", message: `${releaseTitle(to)} is not built for ${targetName}` });
   return planCarryover({ source: recital.configuration, from: recital.release, to, target, sameBoard: true });

@@ -1,5 +1,14 @@
 import { scopesOf, typeOn, type PassageRule, type Release, type SettingDefinition } from "@/core/catalog";
-import { limitValue, profileScope, quantize, showValue, type Address, type ScopeId, type Value, type ValueType } from "@/core/config";
+import {
+  limitValue,
+  profileScope,
+  quantize,
+  showValue,
+  type Address,
+  type ScopeId,
+  type Value,
+  type ValueType,
+} from "@/core/config";
 import { type TrailStep } from "@/core/carryover/plan";
 
 /** A value on its way through the rules of one passage. */
@@ -33,7 +42,11 @@ export function rulesFor(key: string, rules: readonly PassageRule[]): PassageRul
  * Runs one value through the rules of a passage. A split gives several travellers, a move into profiles one for each; a
  * merge gives one for each source, which `settle` later joins. Rounding to the new step stands in the trail.
  */
-export function passValue(origin: SettingDefinition, start: Address & { readonly value: Value }, passage: Passage): Traveller[] {
+export function passValue(
+  origin: SettingDefinition,
+  start: Address & { readonly value: Value },
+  passage: Passage,
+): Traveller[] {
   const { to } = passage;
   const definition = (key: string) => to.settings.find((setting) => setting.key === key);
   let travellers: Traveller[] = [{ ...start, trail: [] }];
@@ -43,14 +56,25 @@ export function passValue(origin: SettingDefinition, start: Address & { readonly
   for (const rule of rulesFor(origin.key, passage.from.id === to.id ? [] : to.rules)) {
     switch (rule.rule) {
       case "rename":
-        each((t) => [{ ...t, key: rule.to, trail: [...t.trail, { rule: "rename", why: rule.why ?? "Renamed", before: t.key, after: rule.to }] }]);
+        each((t) => [
+          {
+            ...t,
+            key: rule.to,
+            trail: [...t.trail, { rule: "rename", why: rule.why ?? "Renamed", before: t.key, after: rule.to }],
+          },
+        ]);
         break;
       case "rescale":
         each((t) => {
           const key = rule.to ?? t.key;
           const type = definition(key)?.type ?? origin.type;
           const value = rescaled(t.value, rule.factor, rule.offset ?? 0, type);
-          const step = { rule: "rescale", why: rule.why, before: showValue(t.value, origin.type), after: showValue(value, type) };
+          const step = {
+            rule: "rescale",
+            why: rule.why,
+            before: showValue(t.value, origin.type),
+            after: showValue(value, type),
+          };
           return [{ ...t, key, value, trail: [...t.trail, step] }];
         });
         break;
@@ -59,7 +83,15 @@ export function passValue(origin: SettingDefinition, start: Address & { readonly
           const key = rule.to ?? t.key;
           const word = rule.words[String(t.value)];
           const step = { rule: "map", why: rule.why, before: String(t.value), after: word ?? "no counterpart" };
-          return [{ ...t, key, value: word ?? t.value, trail: [...t.trail, step], ...(word === undefined ? { lost: true } : {}) }];
+          return [
+            {
+              ...t,
+              key,
+              value: word ?? t.value,
+              trail: [...t.trail, step],
+              ...(word === undefined ? { lost: true } : {}),
+            },
+          ];
         });
         break;
       case "retire":
@@ -68,7 +100,8 @@ export function passValue(origin: SettingDefinition, start: Address & { readonly
       case "behaviour":
         each((t) => {
           const type = definition(t.key)?.type ?? origin.type;
-          const suggestion = rule.suggest && limitValue(rescaled(t.value, rule.suggest.factor, rule.suggest.offset ?? 0, type), type);
+          const suggestion =
+            rule.suggest && limitValue(rescaled(t.value, rule.suggest.factor, rule.suggest.offset ?? 0, type), type);
           const behaviour = { why: rule.why, ...(suggestion === undefined ? {} : { suggestion }) };
           return [{ ...t, behaviour, trail: [...t.trail, { rule: "behaviour", why: rule.why }] }];
         });
@@ -77,10 +110,18 @@ export function passValue(origin: SettingDefinition, start: Address & { readonly
         each((t) => moveScope(t, rule.to, rule.why, passage));
         break;
       case "split":
-        each((t) => rule.into.map((key) => ({ ...t, key, trail: [...t.trail, { rule: "split", why: rule.why, before: t.key, after: key }] })));
+        each((t) =>
+          rule.into.map((key) => ({
+            ...t,
+            key,
+            trail: [...t.trail, { rule: "split", why: rule.why, before: t.key, after: key }],
+          })),
+        );
         break;
       case "merge":
-        each((t) => [{ ...t, key: rule.to, trail: [...t.trail, { rule: "merge", why: rule.why, before: t.key, after: rule.to }] }]);
+        each((t) => [
+          { ...t, key: rule.to, trail: [...t.trail, { rule: "merge", why: rule.why, before: t.key, after: rule.to }] },
+        ]);
         break;
       case "column":
       case "cells":
@@ -91,8 +132,12 @@ export function passValue(origin: SettingDefinition, start: Address & { readonly
 }
 
 function moveScope(traveller: Traveller, to: string, why: string, { to: release, active }: Passage): Traveller[] {
-  const trail = (scope: ScopeId): TrailStep[] => [...traveller.trail, { rule: "move", why, before: traveller.scope, after: scope }];
-  if (to !== "system") return scopesOf(release, { scope: to }).map((scope) => ({ ...traveller, scope, trail: trail(scope) }));
+  const trail = (scope: ScopeId): TrailStep[] => [
+    ...traveller.trail,
+    { rule: "move", why, before: traveller.scope, after: scope },
+  ];
+  if (to !== "system")
+    return scopesOf(release, { scope: to }).map((scope) => ({ ...traveller, scope, trail: trail(scope) }));
   // from profiles into the system: the active profile's value is the one that flies
   const kind = traveller.scope.split(" ")[0] ?? "";
   return traveller.scope === profileScope(kind, active[kind] ?? 1)

@@ -94,7 +94,9 @@ export interface Plan {
 export type Decisions = Readonly<Record<string, string>>;
 
 export const openItems = (plan: Plan, decisions: Decisions): PlanItem[] =>
-  plan.items.filter((item) => item.choices.length > 0 && !item.choices.some((choice) => choice.id === decisions[item.id]));
+  plan.items.filter(
+    (item) => item.choices.length > 0 && !item.choices.some((choice) => choice.id === decisions[item.id]),
+  );
 
 /** Items that read alike in several profiles share this; they are shown, counted and usually decided as one. */
 export function alikeKey(item: PlanItem): string {
@@ -104,7 +106,8 @@ export function alikeKey(item: PlanItem): string {
 }
 
 /** How many decisions a person still has to take. */
-export const openDecisions = (plan: Plan, decisions: Decisions): number => new Set(openItems(plan, decisions).map(alikeKey)).size;
+export const openDecisions = (plan: Plan, decisions: Decisions): number =>
+  new Set(openItems(plan, decisions).map(alikeKey)).size;
 
 export const choiceOf = (item: PlanItem, decisions: Decisions): Choice | undefined =>
   item.choices.find((choice) => choice.id === decisions[item.id]);

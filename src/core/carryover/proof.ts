@@ -1,4 +1,12 @@
-import { equalValues, rowsById, settingsByAddress, showValue, addressId, type Configuration, type Value } from "@/core/config";
+import {
+  equalValues,
+  rowsById,
+  settingsByAddress,
+  showValue,
+  addressId,
+  type Configuration,
+  type Value,
+} from "@/core/config";
 import { columnsOf, indexOf, type Release } from "@/core/catalog";
 import { type ScriptLine } from "@/core/carryover/settle";
 
@@ -56,7 +64,9 @@ export const causeSentence = (cause: string | undefined): string | undefined =>
 /** Holds what was read back against what was planned, value by value. */
 export function proveRestore({ release, planned, script, answers, readBack }: ProofInput): Proof {
   const index = indexOf(release);
-  const sentAt = new Map(script.flatMap((line, i) => (line.itemId === undefined ? [] : [[line.itemId, i + 1] as const])));
+  const sentAt = new Map(
+    script.flatMap((line, i) => (line.itemId === undefined ? [] : [[line.itemId, i + 1] as const])),
+  );
   const answerAt = new Map(answers.map((answer) => [answer.line, answer]));
   const found = settingsByAddress(readBack);
   const wanted = settingsByAddress(planned);
@@ -72,7 +82,11 @@ export function proveRestore({ release, planned, script, answers, readBack }: Pr
     const id = addressId(entry);
     const back = found.get(id);
     const sentLine = sentAt.get(id) ?? 0;
-    const result = judge(back !== undefined && equalValues(back.value, entry.value, setting.type), back !== undefined, sentLine);
+    const result = judge(
+      back !== undefined && equalValues(back.value, entry.value, setting.type),
+      back !== undefined,
+      sentLine,
+    );
     const cause = result === "refused" ? causeSentence(answerAt.get(sentLine)?.cause) : undefined;
     values.push({
       id,
@@ -90,15 +104,28 @@ export function proveRestore({ release, planned, script, answers, readBack }: Pr
   for (const back of readBack.settings) {
     const setting = index.settings.get(back.key);
     if (!setting || setting.housekeeping || wanted.has(addressId(back)) || back.line === 0) continue;
-    const fallback = (readBack.identity.target === undefined ? undefined : setting.defaultByTarget?.[readBack.identity.target]) ?? setting.default;
+    const fallback =
+      (readBack.identity.target === undefined ? undefined : setting.defaultByTarget?.[readBack.identity.target]) ??
+      setting.default;
     if (equalValues(back.value, fallback, setting.type)) continue;
     const shown = { planned: showValue(fallback, setting.type), found: showValue(back.value, setting.type) };
-    values.push({ id: addressId(back), title: setting.title, area: setting.area, result: "uninvited", ...shown, sentLine: 0, readLine: back.line, flies: setting.flies });
+    values.push({
+      id: addressId(back),
+      title: setting.title,
+      area: setting.area,
+      result: "uninvited",
+      ...shown,
+      sentLine: 0,
+      readLine: back.line,
+      flies: setting.flies,
+    });
   }
   values.push(...proveRows(release, planned, readBack, sentAt, answerAt, judge));
   const counts: Record<ProofResult, number> = { took: 0, adjusted: 0, refused: 0, missing: 0, uninvited: 0 };
   for (const value of values) counts[value.result]++;
-  const activeAsPlanned = Object.entries(planned.active).every(([kind, number]) => (readBack.active[kind] ?? 1) === number);
+  const activeAsPlanned = Object.entries(planned.active).every(
+    ([kind, number]) => (readBack.active[kind] ?? 1) === number,
+  );
   return { values, counts, activeAsPlanned };
 }
 

@@ -16,7 +16,10 @@ export function settlePlan(plan: Plan, decisions: Decisions, release: Release): 
     return refuse({
       code: "plan-open",
       message: `${open.length} ${open.length === 1 ? "decision is" : "decisions are"} open`,
-      detail: open.slice(0, 6).map((item) => item.title).join("; "),
+      detail: open
+        .slice(0, 6)
+        .map((item) => item.title)
+        .join("; "),
       hint: "Take them on the plan; the job waits",
     });
   const settings: SettingEntry[] = [];
@@ -27,7 +30,8 @@ export function settlePlan(plan: Plan, decisions: Decisions, release: Release): 
     if (item.kind === "setting") {
       const at = item.to ?? item.from;
       const value = choice?.value ?? item.to?.value;
-      if (at && value !== undefined && (item.to ?? choice)) settings.push({ ...addressOf(item.id), value, raw: "", line: 0 });
+      if (at && value !== undefined && (item.to ?? choice))
+        settings.push({ ...addressOf(item.id), value, raw: "", line: 0 });
     } else if (item.kind === "row") {
       if (item.to) rows.push({ table: item.table, key: item.to.key, cells: item.to.cells, line: 0 });
     } else if (choice?.id === "send") lines.push({ text: item.from.text, scope: item.from.scope, itemId: item.id });
@@ -80,7 +84,8 @@ export function scriptOf(settled: Settled, release: Release, write: ScriptWriter
   for (const table of release.tables) {
     const anchor = add(write.clear(table.name));
     for (const row of configuration.rows)
-      if (row.table === table.name) add(write.row(row.table, row.key, row.cells), `row ${row.table}/${row.key}`, anchor);
+      if (row.table === table.name)
+        add(write.row(row.table, row.key, row.cells), `row ${row.table}/${row.key}`, anchor);
   }
   for (const scope of new Set([...configuration.settings.map((s) => s.scope), ...settled.lines.map((l) => l.scope)])) {
     const profile = profileOf(scope);

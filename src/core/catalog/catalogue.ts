@@ -2,7 +2,13 @@ import { type Value } from "@/core/config";
 import { ok, refuse, valueOf, type Result } from "@/core/problem";
 import { type CatalogueDocument } from "@/core/catalog/documents";
 import { type BoardModel, type Processor } from "@/core/catalog/hardware";
-import { type ColumnDefinition, type Release, type ReleaseTarget, type SettingDefinition, type TableDefinition } from "@/core/catalog/release";
+import {
+  type ColumnDefinition,
+  type Release,
+  type ReleaseTarget,
+  type SettingDefinition,
+  type TableDefinition,
+} from "@/core/catalog/release";
 import { resolveRelease } from "@/core/catalog/resolve";
 
 /** All documents of a workshop, resolved. Idioms stay documents here; the idiom folder reads them. */
@@ -22,7 +28,7 @@ export function buildCatalogue(documents: readonly CatalogueDocument[]): Result<
   while (pending.size > 0) {
     let progress = false;
     for (const [id, document] of pending) {
-      const inherits = document["inherits"] as string | undefined;
+      const inherits = document.inherits as string | undefined;
       if (inherits !== undefined && !releases.has(inherits)) continue;
       const release = resolveRelease(document, inherits === undefined ? undefined : releases.get(inherits));
       if (!release.ok) return release;
@@ -37,30 +43,51 @@ export function buildCatalogue(documents: readonly CatalogueDocument[]): Result<
         detail: [...pending.keys()].join(", "),
       });
   }
-  return ok({ processors: byKind<Processor>("processor"), models: byKind<BoardModel>("board-model"), idioms: byKind("idiom"), releases });
+  return ok({
+    processors: byKind<Processor>("processor"),
+    models: byKind<BoardModel>("board-model"),
+    idioms: byKind("idiom"),
+    releases,
+  });
 }
 
 const none = (code: string, message: string, hint: string) => refuse({ code, message, hint });
 
-export function findRelease(catalogue: Catalogue, family: string | undefined, version: string | undefined): Result<Release> {
+export function findRelease(
+  catalogue: Catalogue,
+  family: string | undefined,
+  version: string | undefined,
+): Result<Release> {
   for (const release of catalogue.releases.values())
     if (release.family === family && release.version === version) return ok(release);
-  return none("release-unknown", `The catalogue has no release ${family ?? "?"} ${version ?? "?"}`, "Import its release document under Firmware");
+  return none(
+    "release-unknown",
+    `The catalogue has no release ${family ?? "?"} ${version ?? "?"}`,
+    "Import its release document under Firmware",
+  );
 }
 
 export function releaseById(catalogue: Catalogue, id: string): Result<Release> {
   const release = catalogue.releases.get(id);
-  return release ? ok(release) : none("release-unknown", `The catalogue has no release “${id}”`, "Import its release document under Firmware");
+  return release
+    ? ok(release)
+    : none("release-unknown", `The catalogue has no release “${id}”`, "Import its release document under Firmware");
 }
 
 /** The target of that name in a release, through its aliases. */
 export function findTarget(release: Release, name: string): ReleaseTarget | undefined {
-  return release.targets.find((target) => target.id === name) ?? release.targets.find((target) => target.aliases.includes(name));
+  return (
+    release.targets.find((target) => target.id === name) ??
+    release.targets.find((target) => target.aliases.includes(name))
+  );
 }
 
 export function processorOf(catalogue: Catalogue, id: string): Processor {
   const processor = catalogue.processors.get(id);
-  if (!processor) return valueOf(none("processor-unknown", `The catalogue has no processor “${id}”`, "Import its document under Firmware"));
+  if (!processor)
+    return valueOf(
+      none("processor-unknown", `The catalogue has no processor “${id}”`, "Import its document under Firmware"),
+    );
   return processor;
 }
 
@@ -71,11 +98,16 @@ export const defaultOf = (setting: SettingDefinition, target: string | undefined
 /** The type of a setting on a processor: its own limits, narrowed by what the processor can do. */
 export function typeOn(setting: SettingDefinition, processor: string | undefined): SettingDefinition["type"] {
   const max = processor === undefined ? undefined : setting.maxByProcessor?.[processor];
-  return setting.type.kind === "number" && max !== undefined ? { ...setting.type, max: Math.min(setting.type.max, max) } : setting.type;
+  return setting.type.kind === "number" && max !== undefined
+    ? { ...setting.type, max: Math.min(setting.type.max, max) }
+    : setting.type;
 }
 
 /** Every scope of a release that holds settings of this definition. */
-export function scopesOf(release: Pick<Release, "profiles">, setting: Pick<SettingDefinition, "scope">): ("system" | `${string} ${number}`)[] {
+export function scopesOf(
+  release: Pick<Release, "profiles">,
+  setting: Pick<SettingDefinition, "scope">,
+): ("system" | `${string} ${number}`)[] {
   if (setting.scope === "system") return ["system"];
   const profile = release.profiles.find((p) => p.kind === setting.scope);
   return Array.from({ length: profile?.count ?? 0 }, (_, i) => `${setting.scope} ${i + 1}` as const);

@@ -36,11 +36,12 @@ function validatorOf(kind: DocumentKind): ValidateFunction {
   return validate;
 }
 
-const sentence = (error: ErrorObject): string => {
-  const extra = error.params as Record<string, unknown>;
-  const named = extra["additionalProperty"] ?? extra["allowedValue"] ?? (extra["allowedValues"] as string[] | undefined)?.join(", ");
-  return `${error.message ?? "does not fit the schema"}${named === undefined ? "" : `: ${String(named)}`}`;
-};
+function sentence(error: ErrorObject): string {
+  const { additionalProperty, allowedValue, allowedValues } = error.params as Record<string, unknown>;
+  const named = additionalProperty ?? allowedValue ?? allowedValues;
+  const text = error.message ?? "does not fit the schema";
+  return named === undefined ? text : `${text}: ${JSON.stringify(named)}`;
+}
 
 /** Checks a plain object against the published schema of its kind (JSON Schema 2020-12, docs/formats). */
 export function checkDocument(body: unknown): Result<CatalogueDocument> {
@@ -49,7 +50,7 @@ export function checkDocument(body: unknown): Result<CatalogueDocument> {
     return refuse({
       code: "document-kind",
       message: "This is not a catalogue document",
-      detail: `Its field "document" is ${JSON.stringify(kind) ?? "missing"}`,
+      detail: `Its field "document" is ${kind === undefined ? "missing" : JSON.stringify(kind)}`,
       hint: `Known kinds: ${DOCUMENT_KINDS.join(", ")}`,
     });
   const validate = validatorOf(kind as DocumentKind);
@@ -67,7 +68,11 @@ export function checkDocument(body: unknown): Result<CatalogueDocument> {
 /** Reads a document from YAML 1.2 text (and so from JSON). Refuses more than 2 MB, anchors bombs and anything malformed. */
 export function readDocument(text: string): Result<CatalogueDocument> {
   if (text.length > MAX_BYTES)
-    return refuse({ code: "document-size", message: "The document is too large", detail: `${text.length} characters, ${MAX_BYTES} are the limit` });
+    return refuse({
+      code: "document-size",
+      message: "The document is too large",
+      detail: `${text.length} characters, ${MAX_BYTES} are the limit`,
+    });
   const parsed = parseDocument(text, { uniqueKeys: true });
   const error = parsed.errors[0];
   if (error) {
@@ -82,6 +87,10 @@ export function readDocument(text: string): Result<CatalogueDocument> {
   try {
     return checkDocument(parsed.toJS({ maxAliasCount: 20 }));
   } catch (cause) {
-    return refuse({ code: "document-syntax", message: "The document refers to itself too often", detail: String(cause) });
+    return refuse({
+      code: "document-syntax",
+      message: "The document refers to itself too often",
+      detail: String(cause),
+    });
   }
 }

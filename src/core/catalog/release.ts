@@ -96,8 +96,20 @@ export type PassageRule =
     }
   | { readonly rule: "move"; readonly key: string; readonly to: string; readonly why: string }
   | { readonly rule: "split"; readonly key: string; readonly into: readonly string[]; readonly why: string }
-  | { readonly rule: "merge"; readonly keys: readonly string[]; readonly to: string; readonly take: "first" | "largest" | "smallest"; readonly why: string }
-  | { readonly rule: "column"; readonly table: string; readonly column: string; readonly to: string; readonly why: string }
+  | {
+      readonly rule: "merge";
+      readonly keys: readonly string[];
+      readonly to: string;
+      readonly take: "first" | "largest" | "smallest";
+      readonly why: string;
+    }
+  | {
+      readonly rule: "column";
+      readonly table: string;
+      readonly column: string;
+      readonly to: string;
+      readonly why: string;
+    }
   | {
       readonly rule: "cells";
       readonly table: string;
@@ -126,4 +138,5 @@ export interface Release {
   readonly loaderWord: boolean;
 }
 
-export const releaseTitle = (release: Pick<Release, "family" | "version">): string => `${release.family} ${release.version}`;
+export const releaseTitle = (release: Pick<Release, "family" | "version">): string =>
+  `${release.family} ${release.version}`;

@@ -12,6 +12,7 @@ import {
 type TypeDocument = { number: { min: number; max: number; step: number; unit?: string } } & { switch?: true } & {
   choice?: string[];
 } & { flags?: string[] } & { text?: number };
+/** A setting as it stands in a document. `for` makes one setting for each of its names. */
 interface SettingDocument extends Partial<Omit<SettingDefinition, "type" | "area">> {
   key: string;
   area?: string;
@@ -35,7 +36,7 @@ interface ReleaseDocument extends Omit<Partial<Release>, "settings" | "tables"> 
     columns: ColumnDocument[];
     belongsTo?: TableDefinition["belongsTo"];
   })[];
-  change?: SettingDocument[];
+  change?: Omit<SettingDocument, "for">[];
   changeColumns?: (Partial<ColumnDocument> & { table: string; column: string })[];
   add?: SettingDocument[];
 }
@@ -73,7 +74,9 @@ function settingsOf(document: SettingDocument): SettingDefinition[] {
       ...(restricts === undefined ? {} : { restricts: fill(restricts) }),
     };
   };
-  return variants ? Object.entries(variants).map(([name, value]) => one(name, value)) : [one("", rest.default ?? false)];
+  return variants
+    ? Object.entries(variants).map(([name, value]) => one(name, value))
+    : [one("", rest.default ?? false)];
 }
 
 /**
@@ -83,7 +86,9 @@ function settingsOf(document: SettingDocument): SettingDefinition[] {
 function passSettings(settings: readonly SettingDefinition[], rules: readonly PassageRule[]): SettingDefinition[] {
   let passed = settings.map((setting) => ({ origin: setting.key, setting }));
   const change = (origin: string, fields: Partial<SettingDefinition>) => {
-    passed = passed.map((entry) => (entry.origin === origin ? { origin, setting: { ...entry.setting, ...fields } } : entry));
+    passed = passed.map((entry) =>
+      entry.origin === origin ? { origin, setting: { ...entry.setting, ...fields } } : entry,
+    );
   };
   const drop = (origins: readonly string[]) => {
     passed = passed.filter((entry) => !origins.includes(entry.origin));
@@ -120,7 +125,8 @@ function passTables(tables: readonly TableDefinition[], document: ReleaseDocumen
   const renames = (document.rules ?? []).filter((rule) => rule.rule === "column");
   const maps = (document.rules ?? []).filter((rule) => rule.rule === "cells");
   return tables.map((table) => {
-    const newName = (column: string) => renames.find((r) => r.table === table.name && r.column === column)?.to ?? column;
+    const newName = (column: string) =>
+      renames.find((r) => r.table === table.name && r.column === column)?.to ?? column;
     const newCell = (column: string, value: Value): Value => {
       const words = maps.find((m) => m.table === table.name && m.column === column)?.words;
       return typeof value === "string" ? (words?.[value] ?? value) : value;
@@ -148,7 +154,12 @@ function passTables(tables: readonly TableDefinition[], document: ReleaseDocumen
 }
 
 function faultOf(release: Release): Problem | undefined {
-  const fault = (message: string, path: string, detail: string): Problem => ({ code: "release-inconsistent", message, detail, where: { path } });
+  const fault = (message: string, path: string, detail: string): Problem => ({
+    code: "release-inconsistent",
+    message,
+    detail,
+    where: { path },
+  });
   const seen = new Set<string>();
   const scopes = new Set(["system", ...release.profiles.map((profile) => profile.kind)]);
   for (const setting of release.settings) {
@@ -165,7 +176,8 @@ function faultOf(release: Release): Problem | undefined {
   }
   for (const starter of release.starters)
     for (const value of starter.values)
-      if (!seen.has(value.key)) return fault("A starter set names an unknown setting", `starters/${starter.name}`, value.key);
+      if (!seen.has(value.key))
+        return fault("A starter set names an unknown setting", `starters/${starter.name}`, value.key);
   return undefined;
 }
 
@@ -200,12 +212,17 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release): 
   const changes = new Map((document.change ?? []).map((change) => [change.key, change]));
   const odd = [...changes.keys()].find((key) => !inherited.some((setting) => setting.key === key));
   if (odd !== undefined)
-    return refuse({ code: "release-change", message: `${document.id} changes a setting that it does not have`, detail: odd, where: { path: "change" } });
+    return refuse({
+      code: "release-change",
+      message: `${document.id} changes a setting that it does not have`,
+      detail: odd,
+      where: { path: "change" },
+    });
   const settings = [
     ...inherited.map((setting): SettingDefinition => {
       const change = changes.get(setting.key);
       if (!change) return setting;
-      const { type, area, for: _, ...plain } = change;
+      const { type, area, ...plain } = change;
       return { ...setting, ...plain, ...(area ? { area: area as Area } : {}), ...(type ? { type: typeOf(type) } : {}) };
     }),
     ...[...(document.settings ?? []), ...(document.add ?? [])].flatMap(settingsOf),
@@ -233,11 +250,14 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release): 
     profiles: document.profiles ?? base.profiles,
     settings,
     tables,
-    starters: (document.starters ?? base.starters ?? []).map((starter) => ({
+    starters: (document.starters ?? ancestor?.starters ?? []).map((starter) => ({
       ...starter,
       values: starter.values.map((v) => ({ ...v, scope: (v as { scope?: typeof v.scope }).scope ?? "system" })),
     })),
-    targets: (document.targets ?? base.targets).map((t) => ({ ...t, aliases: (t as { aliases?: readonly string[] }).aliases ?? [] })),
+    targets: (document.targets ?? base.targets).map((t) => ({
+      ...t,
+      aliases: (t as { aliases?: readonly string[] }).aliases ?? [],
+    })),
     region: document.region,
     console: document.console ?? base.console,
     loaderWord: document.loaderWord ?? base.loaderWord,

@@ -17,11 +17,13 @@ export interface Ask {
 /** Leaning at least so far counts as meant; another axis may stray less than this. */
 const MEANT_DEGREES = 15;
 
-const direction = (value: number, positive: string, negative: string) => (Math.abs(value) < 5 ? "level" : `${Math.abs(value).toFixed(0)}° ${value > 0 ? positive : negative}`);
+const direction = (value: number, positive: string, negative: string) =>
+  Math.abs(value) < 5 ? "level" : `${Math.abs(value).toFixed(0)}° ${value > 0 ? positive : negative}`;
 
 function judgeLean(reading: Reading, axis: "roll" | "pitch", sign: 1 | -1): Verdict {
   const { roll, pitch } = reading;
-  if (roll === undefined || pitch === undefined) return { kind: "not-provable", seen: "the board reports no attitude: its gyro is silent" };
+  if (roll === undefined || pitch === undefined)
+    return { kind: "not-provable", seen: "the board reports no attitude: its gyro is silent" };
   const seen = `${direction(pitch, "nose up", "nose down")}, ${direction(roll, "right side down", "left side down")}`;
   const [meant, other] = axis === "pitch" ? [pitch, roll] : [roll, pitch];
   if (Math.max(Math.abs(roll), Math.abs(pitch)) < MEANT_DEGREES) return { kind: "not-yet", seen };
@@ -39,9 +41,24 @@ function judgeTurn(reading: Reading, before: Readonly<Record<string, string>>): 
 }
 
 export const ATTITUDE_ASKS: readonly Ask[] = [
-  { id: "nose-up", say: "Lift the nose by a hand's breadth and hold it", expected: "nose up, sides level", judge: (reading) => judgeLean(reading, "pitch", 1) },
-  { id: "right-down", say: "Lower the right side and hold it", expected: "right side down, nose level", judge: (reading) => judgeLean(reading, "roll", 1) },
-  { id: "turn-clockwise", say: "Set it level and turn it clockwise, seen from above", expected: "a turn clockwise", judge: judgeTurn },
+  {
+    id: "nose-up",
+    say: "Lift the nose by a hand's breadth and hold it",
+    expected: "nose up, sides level",
+    judge: (reading) => judgeLean(reading, "pitch", 1),
+  },
+  {
+    id: "right-down",
+    say: "Lower the right side and hold it",
+    expected: "right side down, nose level",
+    judge: (reading) => judgeLean(reading, "roll", 1),
+  },
+  {
+    id: "turn-clockwise",
+    say: "Set it level and turn it clockwise, seen from above",
+    expected: "a turn clockwise",
+    judge: judgeTurn,
+  },
 ];
 
 const LOW_END_US = 1050;
@@ -58,13 +75,18 @@ function judgeStick(index: number, reading: Reading, before: Readonly<Record<str
   const name = STICKS[index]?.[0] ?? "";
   const pulse = reading.sticks[index];
   if (pulse === undefined) {
-    const seen = reading.receiver === "unpowered" ? "the receiver has no power from USB on this board: fit the battery" : "the receiver is not heard on its port";
+    const seen =
+      reading.receiver === "unpowered"
+        ? "the receiver has no power from USB on this board: fit the battery"
+        : "the receiver is not heard on its port";
     return { kind: "not-provable", seen };
   }
   const low = before[`${name}-low`] ?? (pulse <= LOW_END_US ? String(pulse) : undefined);
   const high = before[`${name}-high`] ?? (pulse >= HIGH_END_US ? String(pulse) : undefined);
   const seen = `now ${pulse} µs; low end ${low ?? "not yet"}, high end ${high ?? "not yet"}`;
-  return low !== undefined && high !== undefined ? { kind: "holds", seen: `${low} to ${high} µs` } : { kind: "not-yet", seen };
+  return low !== undefined && high !== undefined
+    ? { kind: "holds", seen: `${low} to ${high} µs` }
+    : { kind: "not-yet", seen };
 }
 
 export const RECEIVER_ASKS: readonly Ask[] = STICKS.map(([id, say], index) => ({
@@ -77,7 +99,8 @@ export const RECEIVER_ASKS: readonly Ask[] = STICKS.map(([id, say], index) => ({
 /** What must be remembered from a reading for the asks that look back. */
 export function rememberReading(reading: Reading, before: Readonly<Record<string, string>>): Record<string, string> {
   const memory: Record<string, string> = {};
-  if (reading.heading !== undefined && before["heading-at-start"] === undefined) memory["heading-at-start"] = String(reading.heading);
+  if (reading.heading !== undefined && before["heading-at-start"] === undefined)
+    memory["heading-at-start"] = String(reading.heading);
   STICKS.forEach(([name], i) => {
     const pulse = reading.sticks[i];
     if (pulse === undefined) return;
@@ -87,4 +110,5 @@ export function rememberReading(reading: Reading, before: Readonly<Record<string
   return memory;
 }
 
-export const nextAsk = (asks: readonly Ask[], passed: Readonly<Record<string, string>>): Ask | undefined => asks.find((ask) => passed[ask.id] === undefined);
+export const nextAsk = (asks: readonly Ask[], passed: Readonly<Record<string, string>>): Ask | undefined =>
+  asks.find((ask) => passed[ask.id] === undefined);

@@ -22,8 +22,21 @@ export function readSenses(text: string, idiom: Idiom): Reading {
     const value = Number(facts.get(name) ?? NaN);
     return Number.isFinite(value) ? value : undefined;
   };
-  const plain = { roll: number(names.roll), pitch: number(names.pitch), heading: number(names.heading), battery: number(names.battery), receiver: facts.get(names.receiver) };
-  return { ...(Object.fromEntries(Object.entries(plain).filter(([, v]) => v !== undefined)) as Omit<Reading, "sticks">), sticks: names.sticks.map(number) };
+  const plain = {
+    roll: number(names.roll),
+    pitch: number(names.pitch),
+    heading: number(names.heading),
+    battery: number(names.battery),
+    receiver: facts.get(names.receiver),
+  };
+  return {
+    ...(Object.fromEntries(Object.entries(plain).filter(([, v]) => v !== undefined)) as Omit<Reading, "sticks">),
+    sticks: names.sticks.map(number),
+  };
 }
 
-export const readIdentityFacts = (text: string, idiom: Idiom) => identityOf(splitLines(text).map((line) => readStatement(line.text, idiom)), idiom);
+export const readIdentityFacts = (text: string, idiom: Idiom) =>
+  identityOf(
+    splitLines(text).map((line) => readStatement(line.text, idiom)),
+    idiom,
+  );

@@ -7,13 +7,6 @@ export const AREA_GROUPS = {
   Upkeep: ["identity", "calibration", "housekeeping"],
 } as const;
 
-export type AreaGroup = keyof typeof AREA_GROUPS;
-export type Area = (typeof AREA_GROUPS)[AreaGroup][number];
+export type Area = (typeof AREA_GROUPS)[keyof typeof AREA_GROUPS][number];
 
 export const AREAS: readonly Area[] = Object.values(AREA_GROUPS).flat();
-
-export function groupOf(area: Area): AreaGroup {
-  const found = Object.entries(AREA_GROUPS).find(([, areas]) => (areas as readonly Area[]).includes(area));
-  if (!found) throw new Error(`no group holds the area ${area}`);
-  return found[0] as AreaGroup;
-}

@@ -48,7 +48,9 @@ export function formatValue(value: Value, type: ValueType, spelling: Spelling): 
     case "switch":
       return value === true ? spelling.on : spelling.off;
     case "flags":
-      return (value as readonly string[]).length === 0 ? spelling.empty : (value as readonly string[]).join(spelling.listMark);
+      return (value as readonly string[]).length === 0
+        ? spelling.empty
+        : (value as readonly string[]).join(spelling.listMark);
     case "text":
       return value === "" ? spelling.empty : (value as string);
     case "choice":
@@ -67,7 +69,11 @@ export function parseValue(text: string, type: ValueType, spelling: Spelling): R
     case "number": {
       const number = parseNumber(text, spelling.decimalMark);
       return number === undefined
-        ? wrong("value-not-number", `“${text}” is not a number`, `Write it like 12${spelling.decimalMark}5, without unit`)
+        ? wrong(
+            "value-not-number",
+            `“${text}” is not a number`,
+            `Write it like 12${spelling.decimalMark}5, without unit`,
+          )
         : ok(number);
     }
     case "switch":

@@ -1,5 +1,13 @@
 import { requireCommand, type CommandName, type Idiom } from "@/core/idiom";
-import { startSending, stepSending, wakeAt, type Answer, type OutLine, type SendOptions, type SendState } from "@/core/console/send";
+import {
+  startSending,
+  stepSending,
+  wakeAt,
+  type Answer,
+  type OutLine,
+  type SendOptions,
+  type SendState,
+} from "@/core/console/send";
 import { ok, refuse, type Result } from "@/core/problem";
 
 /** A console on a cable. On a board that has gone, both calls reject with a ProblemError. */
@@ -30,6 +38,19 @@ export async function sendLines(
   return step.state;
 }
 
+const SETTLE_QUIET_US = 200_000;
+const SETTLE_LIMIT_US = 5_000_000;
+
+/**
+ * Ends whatever half line the board still holds and lets old answers run out, so that the next answer belongs to the
+ * next line. Needed wherever a console is taken over from somebody who may have been cut off.
+ */
+export async function settleConsole(port: ConsolePort): Promise<void> {
+  await port.send("\n");
+  const limit = port.nowUs() + SETTLE_LIMIT_US;
+  while (port.nowUs() < limit && (await port.receive(port.nowUs() + SETTLE_QUIET_US)) !== undefined);
+}
+
 export interface Reply extends Answer {
   /** What came back, byte for byte. */
   readonly raw: string;
@@ -39,9 +60,13 @@ export const plainLines = (texts: readonly string[]): OutLine[] => texts.map((te
 
 /** One line, one answer. */
 export async function ask(port: ConsolePort, line: string, idiom: Idiom, quietMs: number): Promise<Result<Reply>> {
-  const state = await sendLines(port, plainLines([line]), idiom, { windowBytes: line.length + 1, quietUs: quietMs * 1000 });
+  const state = await sendLines(port, plainLines([line]), idiom, {
+    windowBytes: line.length + 1,
+    quietUs: quietMs * 1000,
+  });
   const answer = state.answers[0];
-  if (state.problem || !answer) return refuse(state.problem ?? { code: "console-silent", message: "The console does not answer" });
+  if (state.problem || !answer)
+    return refuse(state.problem ?? { code: "console-silent", message: "The console does not answer" });
   return ok({ ...answer, raw: state.raw.join("") });
 }
 
@@ -58,7 +83,12 @@ export async function keepSettings(port: ConsolePort, idiom: Idiom): Promise<Res
     if (!reply.ok) return reply;
     if (reply.value.answer !== "refused") return ok({ twice });
     if (reply.value.cause !== "unkept")
-      return refuse({ code: "keep-refused", message: "The board does not store its settings", detail: reply.value.text ?? "", hint: "Its flash may be worn, or write protected" });
+      return refuse({
+        code: "keep-refused",
+        message: "The board does not store its settings",
+        detail: reply.value.text ?? "",
+        hint: "Its flash may be worn, or write protected",
+      });
   }
   return refuse({ code: "keep-refused", message: "The board does not store its settings, though it was told twice" });
 }

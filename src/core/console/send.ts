@@ -82,9 +82,14 @@ export const wakeAt = (state: SendState): number => state.quietSinceUs + state.o
 
 function readAnswer(line: string, idiom: Idiom): Omit<Answer, "output"> | undefined {
   const refused = matchPattern(idiom.replies.refused, line);
-  if (refused) return { answer: "refused", cause: idiom.console.replies.causes[refused["cause"] ?? ""] ?? "garbled", text: refused["text"] ?? "" };
+  if (refused)
+    return {
+      answer: "refused",
+      cause: idiom.console.replies.causes[refused.cause ?? ""] ?? "garbled",
+      text: refused.text ?? "",
+    };
   const adjusted = matchPattern(idiom.replies.adjusted, line);
-  if (adjusted) return { answer: "adjusted", text: adjusted["value"] ?? "" };
+  if (adjusted) return { answer: "adjusted", text: adjusted.value ?? "" };
   return matchPattern(idiom.replies.accepted, line) ? { answer: "accepted" } : undefined;
 }
 
@@ -133,8 +138,15 @@ function receive(state: SendState, text: string, idiom: Idiom): SendState {
       continue;
     }
     const answers = current.answers.map((old, i) => (i === index ? { ...answer, output: current.output } : old));
-    current = { ...current, answers, waiting, waitingBytes: current.waitingBytes - sizeOf(current.lines[index]), output: [] };
-    if (answer.cause === "garbled" && current.restarts < MAX_RESTARTS) current = restart(current, index, "A line arrived garbled");
+    current = {
+      ...current,
+      answers,
+      waiting,
+      waitingBytes: current.waitingBytes - sizeOf(current.lines[index]),
+      output: [],
+    };
+    if (answer.cause === "garbled" && current.restarts < MAX_RESTARTS)
+      current = restart(current, index, "A line arrived garbled");
   }
   return current;
 }

@@ -32,21 +32,38 @@ interface Evidence {
 }
 
 const count = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
-const some = (names: readonly string[]) => (names.length > 6 ? `${names.slice(0, 6).join(", ")} and ${names.length - 6} more` : names.join(", "));
+const some = (names: readonly string[]) =>
+  names.length > 6 ? `${names.slice(0, 6).join(", ")} and ${names.length - 6} more` : names.join(", ");
 
 function judgeEnd({ lines, idiom, checkOf }: Evidence): Finding[] {
   if (!idiom.recital.end) return [];
   const at = lines.findIndex((line) => line.statement.kind === "end");
   const end = lines[at]?.statement;
-  if (end?.kind !== "end") return [{ against: true, text: "The closing line is missing: the read-out was cut off", line: lines.at(-1)?.number ?? 0 }];
+  if (end?.kind !== "end")
+    return [
+      { against: true, text: "The closing line is missing: the read-out was cut off", line: lines.at(-1)?.number ?? 0 },
+    ];
   const before = lines.slice(0, at).map((line) => line.text);
   const findings: Finding[] = [];
   const line = lines[at]?.number ?? 0;
   if (end.lines !== before.length)
-    findings.push({ against: true, text: `The closing line counts ${count(end.lines, "line")}, ${before.length} are here`, line });
-  else findings.push({ against: false, text: `The closing line counts ${count(end.lines, "line")}, and all are here`, line });
+    findings.push({
+      against: true,
+      text: `The closing line counts ${count(end.lines, "line")}, ${before.length} are here`,
+      line,
+    });
+  else
+    findings.push({
+      against: false,
+      text: `The closing line counts ${count(end.lines, "line")}, and all are here`,
+      line,
+    });
   if (end.check !== checkOf(before))
-    findings.push({ against: true, text: `The check does not fit: the text says ${end.check}, its lines give ${checkOf(before)}`, line });
+    findings.push({
+      against: true,
+      text: `The check does not fit: the text says ${end.check}, its lines give ${checkOf(before)}`,
+      line,
+    });
   return findings;
 }
 
@@ -69,18 +86,32 @@ export function judgeCompleteness(evidence: Evidence): Completeness {
         ),
       );
   const lone = missing.filter(({ scope }) => !missingProfiles.includes(scope));
-  if (missingProfiles.length > 0) findings.push({ against: true, text: `Profiles are missing: ${some(missingProfiles)}` });
-  if (movedOnly) findings.push({ against: false, text: "By its own word it holds only what differs from the defaults" });
+  if (missingProfiles.length > 0)
+    findings.push({ against: true, text: `Profiles are missing: ${some(missingProfiles)}` });
+  if (movedOnly)
+    findings.push({ against: false, text: "By its own word it holds only what differs from the defaults" });
   else if (lone.length > 0)
-    findings.push({ against: true, text: `${count(lone.length, "setting is", "settings are")} missing: ${some(lone.map(addressId))}` });
+    findings.push({
+      against: true,
+      text: `${count(lone.length, "setting is", "settings are")} missing: ${some(lone.map(addressId))}`,
+    });
   if (!movedOnly && missing.length === 0)
     findings.push({ against: false, text: `All ${release.settings.length} settings are here, in every profile` });
-  const bareTables = release.tables.filter((table) => !evidence.lines.some((l) => l.statement.kind === "clear" && l.statement.table === table.name));
+  const bareTables = release.tables.filter(
+    (table) => !evidence.lines.some((l) => l.statement.kind === "clear" && l.statement.table === table.name),
+  );
   if (!movedOnly && bareTables.length > 0)
     findings.push({ against: true, text: `Tables are missing: ${some(bareTables.map((table) => table.name))}` });
   if (configuration.unknown.length > 0)
-    findings.push({ against: false, text: `${count(configuration.unknown.length, "line was", "lines were")} not understood and kept as they are` });
-  if (evidence.readouts > 1) findings.push({ against: false, text: `The text holds ${count(evidence.readouts, "read-out")}; this is one of them` });
+    findings.push({
+      against: false,
+      text: `${count(configuration.unknown.length, "line was", "lines were")} not understood and kept as they are`,
+    });
+  if (evidence.readouts > 1)
+    findings.push({
+      against: false,
+      text: `The text holds ${count(evidence.readouts, "read-out")}; this is one of them`,
+    });
   if (evidence.outside.length > 0)
     findings.push({
       against: false,
@@ -95,4 +126,3 @@ export function judgeCompleteness(evidence: Evidence): Completeness {
     missingSettings: lone.map(addressId),
   };
 }
-

@@ -25,7 +25,11 @@ interface IdiomDocument {
   readonly quote: string;
   readonly facts: Readonly<Partial<Record<keyof Identity | "kept", string>>>;
   readonly lines: readonly { readonly means: LineMeaning; readonly pattern: string }[];
-  readonly recital: { readonly cellMark: string; readonly movedWord: string; readonly end?: { readonly check: "crc32" } };
+  readonly recital: {
+    readonly cellMark: string;
+    readonly movedWord: string;
+    readonly end?: { readonly check: "crc32" };
+  };
   readonly console: {
     readonly commands: Readonly<Partial<Record<CommandName, string>>>;
     readonly replies: {
@@ -62,7 +66,11 @@ export function idiomOf(checked: CatalogueDocument): Idiom {
     idiom = {
       ...document,
       lines: document.lines.map((line) => ({ means: line.means, pattern: compilePattern(line.pattern) })),
-      replies: { accepted: compilePattern(accepted), adjusted: compilePattern(adjusted), refused: compilePattern(refused) },
+      replies: {
+        accepted: compilePattern(accepted),
+        adjusted: compilePattern(adjusted),
+        refused: compilePattern(refused),
+      },
     };
     compiled.set(checked, idiom);
   }

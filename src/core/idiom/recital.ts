@@ -41,7 +41,8 @@ export function identityOf(statements: Iterable<Statement>, idiom: Idiom): Ident
   const identity: Record<string, string> = {};
   for (const statement of statements) {
     if (statement.kind !== "fact") continue;
-    for (const [field, name] of Object.entries(idiom.facts)) if (name === statement.name) identity[field] = statement.value;
+    for (const [field, name] of Object.entries(idiom.facts))
+      if (name === statement.name) identity[field] = statement.value;
   }
   return identity;
 }
@@ -70,15 +71,30 @@ export function configurationOf(lines: readonly ReadLine[], idiom: Idiom, releas
     } else if (statement.kind === "row") {
       const table = index.tables.get(statement.table);
       const row = table && rowOf(statement, table, idiom);
-      if (!row) keep(table ? "The row does not fit the table's columns" : `${release.family} ${release.version} has no table of this name`);
+      if (!row)
+        keep(
+          table
+            ? "The row does not fit the table's columns"
+            : `${release.family} ${release.version} has no table of this name`,
+        );
       else rows.push({ ...row, line: number });
     } else if (statement.kind === "select") {
       const profile = release.profiles.find((p) => p.kind === statement.profile);
-      if (profile && statement.number >= 1 && statement.number <= profile.count) active[profile.kind] = statement.number;
+      if (profile && statement.number >= 1 && statement.number <= profile.count)
+        active[profile.kind] = statement.number;
       else keep("There is no such profile");
     } else if (statement.kind === "foreign") keep("The idiom has no statement like this");
   }
-  return { identity: identityOf(lines.map((l) => l.statement), idiom), settings, rows, active, unknown };
+  return {
+    identity: identityOf(
+      lines.map((l) => l.statement),
+      idiom,
+    ),
+    settings,
+    rows,
+    active,
+    unknown,
+  };
 }
 
 function rowOf(
@@ -154,7 +170,9 @@ export function readRecital(text: string, idiom: Idiom, catalogue: Catalogue): R
     });
   const read = readouts.map((span) => oneRecital(lines, span, readouts.length, idiom, catalogue));
   const whole = read.filter((r) => r.ok && r.value.completeness.verdict === "complete");
-  return whole.at(-1) ?? read.at(-1) ?? refuse({ code: "backup-foreign", message: "No read-out was found in this text" });
+  return (
+    whole.at(-1) ?? read.at(-1) ?? refuse({ code: "backup-foreign", message: "No read-out was found in this text" })
+  );
 }
 
 function oneRecital(
@@ -165,11 +183,24 @@ function oneRecital(
   catalogue: Catalogue,
 ): Result<Recital> {
   const lines = all.slice(span.first, span.last + 1);
-  const identity = identityOf(lines.map((line) => line.statement), idiom);
+  const identity = identityOf(
+    lines.map((line) => line.statement),
+    idiom,
+  );
   const release = findRelease(catalogue, identity.family, identity.release);
   if (!release.ok) return release;
   const configuration = configurationOf(lines, idiom, release.value);
-  const outside = [...all.slice(0, span.first), ...all.slice(span.last + 1)].filter((line) => line.statement.kind === "foreign");
-  const completeness = judgeCompleteness({ lines, configuration, release: release.value, idiom, outside, readouts, checkOf });
+  const outside = [...all.slice(0, span.first), ...all.slice(span.last + 1)].filter(
+    (line) => line.statement.kind === "foreign",
+  );
+  const completeness = judgeCompleteness({
+    lines,
+    configuration,
+    release: release.value,
+    idiom,
+    outside,
+    readouts,
+    checkOf,
+  });
   return ok({ lines: all, release: release.value, configuration, completeness });
 }

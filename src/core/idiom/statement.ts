@@ -13,7 +13,12 @@ export type Statement =
   | { readonly kind: "fact"; readonly name: string; readonly value: string }
   | { readonly kind: "end"; readonly lines: number; readonly check: string }
   | { readonly kind: "set"; readonly key: string; readonly value: string }
-  | { readonly kind: "row"; readonly table: string; readonly keys: readonly string[]; readonly cells: Readonly<Record<string, string>> }
+  | {
+      readonly kind: "row";
+      readonly table: string;
+      readonly keys: readonly string[];
+      readonly cells: Readonly<Record<string, string>>;
+    }
   | { readonly kind: "select"; readonly profile: string; readonly number: number }
   | { readonly kind: "clear"; readonly table: string }
   | { readonly kind: "comment" }
@@ -29,7 +34,11 @@ export function splitLines(text: string): SourceLine[] {
     const feed = text.indexOf("\n", at);
     const stop = feed < 0 ? text.length : feed;
     const crlf = feed > at && text.charAt(feed - 1) === "\r";
-    lines.push({ number: lines.length + 1, text: text.slice(at, crlf ? stop - 1 : stop), end: feed < 0 ? "" : crlf ? "\r\n" : "\n" });
+    lines.push({
+      number: lines.length + 1,
+      text: text.slice(at, crlf ? stop - 1 : stop),
+      end: feed < 0 ? "" : crlf ? "\r\n" : "\n",
+    });
     at = stop + 1;
   }
   return lines;
@@ -63,7 +72,8 @@ export function quoteWord(word: string, quote: string): string {
   return quote + word.replaceAll("\\", "\\\\").replaceAll(quote, `\\${quote}`) + quote;
 }
 
-const isCount = (text: string | undefined): text is string => text !== undefined && text.length <= 9 && /^\d+$/.test(text);
+const isCount = (text: string | undefined): text is string =>
+  text !== undefined && text.length <= 9 && /^\d+$/.test(text);
 
 function build(means: LineMeaning, fields: Record<string, string>, idiom: Idiom): Statement | undefined {
   const field = (name: string) => fields[name] ?? "";
@@ -71,7 +81,7 @@ function build(means: LineMeaning, fields: Record<string, string>, idiom: Idiom)
     case "fact":
       return { kind: "fact", name: field("name"), value: field("value") };
     case "end":
-      return isCount(fields["lines"]) ? { kind: "end", lines: Number(fields["lines"]), check: field("check") } : undefined;
+      return isCount(fields.lines) ? { kind: "end", lines: Number(fields.lines), check: field("check") } : undefined;
     case "set": {
       const words = splitWords(field("value"), idiom.quote);
       return words?.length === 1 ? { kind: "set", key: field("key"), value: words[0] ?? "" } : undefined;
@@ -91,7 +101,9 @@ function build(means: LineMeaning, fields: Record<string, string>, idiom: Idiom)
       return { kind: "row", table: field("table"), keys, cells };
     }
     case "select":
-      return isCount(fields["number"]) ? { kind: "select", profile: field("profile"), number: Number(fields["number"]) } : undefined;
+      return isCount(fields.number)
+        ? { kind: "select", profile: field("profile"), number: Number(fields.number) }
+        : undefined;
     case "clear":
       return { kind: "clear", table: field("table") };
     case "comment":
@@ -126,7 +138,10 @@ export function writeStatement(statement: Statement, idiom: Idiom): string {
       return fillPattern(pattern, { key: statement.key, value: quoted(statement.value) });
     case "row": {
       const mark = idiom.recital.cellMark;
-      const words = [...statement.keys.map(quoted), ...Object.entries(statement.cells).map(([c, v]) => quoted(`${c}${mark}${v}`))];
+      const words = [
+        ...statement.keys.map(quoted),
+        ...Object.entries(statement.cells).map(([c, v]) => quoted(`${c}${mark}${v}`)),
+      ];
       return fillPattern(pattern, { table: statement.table, cells: words.join(" ") });
     }
     case "select":

@@ -25,7 +25,13 @@ export function setStatement(key: string, value: Value, release: Release, idiom:
 }
 
 /** The statement that writes one table row, every column named. */
-export function rowStatement(table: string, key: string, cells: Readonly<Record<string, Value>>, release: Release, idiom: Idiom): Statement {
+export function rowStatement(
+  table: string,
+  key: string,
+  cells: Readonly<Record<string, Value>>,
+  release: Release,
+  idiom: Idiom,
+): Statement {
   const definition = indexOf(release).tables.get(table);
   if (!definition) throw new Error(`${release.id} has no table ${table}`);
   const written: Record<string, string> = {};
@@ -44,7 +50,12 @@ function factStatements(identity: Identity, idiom: Idiom): Statement[] {
 }
 
 /** The statements of a read-out, without facts and closing line. */
-export function bodyStatements(configuration: Configuration, release: Release, idiom: Idiom, extent: Extent): Statement[] {
+export function bodyStatements(
+  configuration: Configuration,
+  release: Release,
+  idiom: Idiom,
+  extent: Extent,
+): Statement[] {
   const values = settingsByAddress(configuration);
   const target = configuration.identity.target;
   const wanted = (scope: Parameters<typeof addressId>[0]["scope"], key: string): Statement[] => {
@@ -54,7 +65,9 @@ export function bodyStatements(configuration: Configuration, release: Release, i
     if (extent === "moved" && equalValues(entry.value, defaultOf(setting, target), setting.type)) return [];
     return [setStatement(key, entry.value, release, idiom)];
   };
-  const statements: Statement[] = release.settings.filter((s) => s.scope === "system").flatMap((s) => wanted("system", s.key));
+  const statements: Statement[] = release.settings
+    .filter((s) => s.scope === "system")
+    .flatMap((s) => wanted("system", s.key));
   for (const table of release.tables) {
     const rows = configuration.rows.filter((row) => row.table === table.name);
     if (extent === "moved" && sameRows(rows, table.rows, table)) continue;
@@ -66,7 +79,9 @@ export function bodyStatements(configuration: Configuration, release: Release, i
     for (let number = 1; number <= profile.count; number++) {
       if (extent === "active" && number !== active) continue;
       const scope = profileScope(profile.kind, number);
-      const inScope = release.settings.filter((s) => s.scope === profile.kind && scopesOf(release, s).includes(scope)).flatMap((s) => wanted(scope, s.key));
+      const inScope = release.settings
+        .filter((s) => s.scope === profile.kind && scopesOf(release, s).includes(scope))
+        .flatMap((s) => wanted(scope, s.key));
       if (inScope.length > 0) statements.push({ kind: "select", profile: profile.kind, number }, ...inScope);
     }
   }
@@ -96,23 +111,39 @@ export function reciteLines(configuration: Configuration, release: Release, idio
   const identity = { ...configuration.identity };
   delete (identity as { extent?: string }).extent;
   const facts = factStatements(extent === "moved" ? { ...identity, extent: idiom.recital.movedWord } : identity, idiom);
-  const lines = [...facts, ...bodyStatements(configuration, release, idiom, extent)].map((s) => writeStatement(s, idiom));
+  const lines = [...facts, ...bodyStatements(configuration, release, idiom, extent)].map((s) =>
+    writeStatement(s, idiom),
+  );
   if (idiom.recital.end) lines.push(writeStatement({ kind: "end", lines: lines.length, check: checkOf(lines) }, idiom));
   return lines;
 }
 
 /** What a board of this release holds after it was erased: every default, as a configuration. */
-export function defaultConfiguration(release: Release, target: string | undefined, identity: Identity = {}): Configuration {
+export function defaultConfiguration(
+  release: Release,
+  target: string | undefined,
+  identity: Identity = {},
+): Configuration {
   return {
     identity,
     settings: release.settings.flatMap((setting) =>
-      scopesOf(release, setting).map((scope) => ({ scope, key: setting.key, value: defaultOf(setting, target), raw: "", line: 0 })),
+      scopesOf(release, setting).map((scope) => ({
+        scope,
+        key: setting.key,
+        value: defaultOf(setting, target),
+        raw: "",
+        line: 0,
+      })),
     ),
     rows: release.tables.flatMap((table) =>
       table.rows.map((row) => ({
         table: table.name,
         key: row.key,
-        cells: Object.fromEntries(columnsOf(table).filter((c) => !table.keys.includes(c)).map((c) => [c.name, row.cells[c.name] ?? c.default])),
+        cells: Object.fromEntries(
+          columnsOf(table)
+            .filter((c) => !table.keys.includes(c))
+            .map((c) => [c.name, row.cells[c.name] ?? c.default]),
+        ),
         line: 0,
       })),
     ),

@@ -65,7 +65,10 @@ export function readImageFile(file: Uint8Array, processor: Processor): Result<Fi
  * Holds an image against the board it is meant for. Another processor is refused without override; another target is
  * refused with a code of its own, so that a stated reason may be asked for.
  */
-export function checkImage(image: FirmwareImage, board: { readonly processor: Processor; readonly target: string }): Result<FirmwareImage> {
+export function checkImage(
+  image: FirmwareImage,
+  board: { readonly processor: Processor; readonly target: string },
+): Result<FirmwareImage> {
   const { identity } = image;
   if (identity.processorMark !== markOf(board.processor.id))
     return refuse({

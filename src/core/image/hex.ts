@@ -18,27 +18,51 @@ const fault = (code: string, message: string, line: number, detail?: string, hin
 });
 
 function hexByte(text: string, at: number): number {
-  const digit = (c: number) => (c >= 48 && c <= 57 ? c - 48 : c >= 65 && c <= 70 ? c - 55 : c >= 97 && c <= 102 ? c - 87 : -1);
+  const digit = (c: number) =>
+    c >= 48 && c <= 57 ? c - 48 : c >= 65 && c <= 70 ? c - 55 : c >= 97 && c <= 102 ? c - 87 : -1;
   const [high, low] = [digit(text.charCodeAt(at)), digit(text.charCodeAt(at + 1))];
   return high < 0 || low < 0 ? -1 : high * 16 + low;
 }
 
 /** Bytes of one record between colon and line end, checksum proved; or what is wrong with it. */
 function recordBytes(text: string, line: number): Result<Uint8Array> {
-  if (!text.startsWith(":")) return refuse(fault("hex-mark", "A record does not begin with a colon", line, `It begins with “${text.slice(0, 12)}”`));
-  if (text.length < 11 || text.length % 2 === 0) return refuse(fault("hex-length", "A record is cut off", line, `${text.length} characters`));
+  if (!text.startsWith(":"))
+    return refuse(
+      fault("hex-mark", "A record does not begin with a colon", line, `It begins with “${text.slice(0, 12)}”`),
+    );
+  if (text.length < 11 || text.length % 2 === 0)
+    return refuse(fault("hex-length", "A record is cut off", line, `${text.length} characters`));
   const bytes = new Uint8Array((text.length - 1) / 2);
   let sum = 0;
   for (let i = 0; i < bytes.length; i++) {
     const byte = hexByte(text, 1 + 2 * i);
-    if (byte < 0) return refuse({ ...fault("hex-digit", "A record holds something that is not a hex digit", line), where: { line, column: 2 + 2 * i } });
+    if (byte < 0)
+      return refuse({
+        ...fault("hex-digit", "A record holds something that is not a hex digit", line),
+        where: { line, column: 2 + 2 * i },
+      });
     bytes[i] = byte;
     sum = (sum + byte) & 0xff;
   }
   if (bytes.length !== (bytes[0] ?? 0) + 5)
-    return refuse(fault("hex-length", "A record's length does not fit its count", line, `It counts ${bytes[0] ?? 0} data bytes, ${bytes.length - 5} are there`));
+    return refuse(
+      fault(
+        "hex-length",
+        "A record's length does not fit its count",
+        line,
+        `It counts ${bytes[0] ?? 0} data bytes, ${bytes.length - 5} are there`,
+      ),
+    );
   if (sum !== 0)
-    return refuse(fault("hex-checksum", "A record's checksum is wrong", line, `The bytes add up to 0x${sum.toString(16).padStart(2, "0")}, not 0`, "Fetch the file again; it was damaged on the way"));
+    return refuse(
+      fault(
+        "hex-checksum",
+        "A record's checksum is wrong",
+        line,
+        `The bytes add up to 0x${sum.toString(16).padStart(2, "0")}, not 0`,
+        "Fetch the file again; it was damaged on the way",
+      ),
+    );
   return ok(bytes);
 }
 
@@ -48,7 +72,12 @@ function recordBytes(text: string, line: number): Result<Uint8Array> {
  */
 export function readHex(text: string): Result<Chunk[]> {
   const lines = text.split(/\r?\n/);
-  if (lines.length > MAX_LINES) return refuse({ code: "hex-size", message: "The file has too many lines", detail: `${lines.length}; the limit is ${MAX_LINES}` });
+  if (lines.length > MAX_LINES)
+    return refuse({
+      code: "hex-size",
+      message: "The file has too many lines",
+      detail: `${lines.length}; the limit is ${MAX_LINES}`,
+    });
   const found: { start: number; bytes: Uint8Array; line: number }[] = [];
   let base = 0;
   let segmented = false;
@@ -58,7 +87,10 @@ export function readHex(text: string): Result<Chunk[]> {
     const line = i + 1;
     const trimmed = raw.trim();
     if (trimmed === "") continue;
-    if (ended > 0) return refuse(fault("hex-after-end", "There are records after the end record", line, `The end record is in line ${ended}`));
+    if (ended > 0)
+      return refuse(
+        fault("hex-after-end", "There are records after the end record", line, `The end record is in line ${ended}`),
+      );
     const record = recordBytes(trimmed, line);
     if (!record.ok) return record;
     const bytes = record.value;
@@ -68,9 +100,20 @@ export function readHex(text: string): Result<Chunk[]> {
     switch (bytes[3]) {
       case 0x00: {
         if (offset + data.length > 0x10000)
-          return refuse(fault("hex-wrap", "A record runs over the end of its 64 KB block", line, segmented ? "In a segment it would wrap round, in a linear block it would not" : "Readers of the format disagree where its bytes belong", "Have the file written again with records that end at the block"));
+          return refuse(
+            fault(
+              "hex-wrap",
+              "A record runs over the end of its 64 KB block",
+              line,
+              segmented
+                ? "In a segment it would wrap round, in a linear block it would not"
+                : "Readers of the format disagree where its bytes belong",
+              "Have the file written again with records that end at the block",
+            ),
+          );
         total += data.length;
-        if (total > MAX_BYTES) return refuse(fault("hex-size", "The image is too large", line, `More than ${MAX_BYTES} bytes`));
+        if (total > MAX_BYTES)
+          return refuse(fault("hex-size", "The image is too large", line, `More than ${MAX_BYTES} bytes`));
         if (data.length > 0) found.push({ start: base + offset, bytes: data, line });
         break;
       }
@@ -91,10 +134,26 @@ export function readHex(text: string): Result<Chunk[]> {
       case 0x05:
         break;
       default:
-        return refuse(fault("hex-type", "A record has an unknown type", line, `Type 0x${(bytes[3] ?? 0).toString(16).padStart(2, "0")}`));
+        return refuse(
+          fault(
+            "hex-type",
+            "A record has an unknown type",
+            line,
+            `Type 0x${(bytes[3] ?? 0).toString(16).padStart(2, "0")}`,
+          ),
+        );
     }
   }
-  if (ended === 0) return refuse(fault("hex-no-end", "The end record is missing: the file was cut off", lines.length, undefined, "Fetch the file again"));
+  if (ended === 0)
+    return refuse(
+      fault(
+        "hex-no-end",
+        "The end record is missing: the file was cut off",
+        lines.length,
+        undefined,
+        "Fetch the file again",
+      ),
+    );
   return join(found);
 }
 
@@ -105,7 +164,12 @@ function join(found: { start: number; bytes: Uint8Array; line: number }[]): Resu
   for (const record of sorted) {
     if (previous && previous.start + previous.bytes.length > record.start)
       return refuse(
-        fault("hex-overlap", "Two records write the same address", Math.max(record.line, previous.line), `Address 0x${record.start.toString(16)} is also written in line ${Math.min(record.line, previous.line)}`),
+        fault(
+          "hex-overlap",
+          "Two records write the same address",
+          Math.max(record.line, previous.line),
+          `Address 0x${record.start.toString(16)} is also written in line ${Math.min(record.line, previous.line)}`,
+        ),
       );
     const run = runs.at(-1);
     if (run?.end === record.start) {

@@ -20,7 +20,16 @@ export interface ReadIdentity extends Omit<ImageIdentity, "processor" | "regionF
 /** Layout, little-endian: magic, family 12, version 8, target 16, region, length, image CRC, processor, reserved, own CRC. */
 export const IDENTITY_BYTES = 64;
 const MAGIC = 0x44495346;
-const AT = { family: 4, version: 16, target: 24, region: 40, length: 44, imageCrc: 48, processor: 52, ownCrc: 60 } as const;
+const AT = {
+  family: 4,
+  version: 16,
+  target: 24,
+  region: 40,
+  length: 44,
+  imageCrc: 48,
+  processor: 52,
+  ownCrc: 60,
+} as const;
 
 /** CRC-32 (ISO-HDLC) as an unsigned number. */
 export const crcOf = (bytes: Uint8Array): number => crc32buf(bytes) >>> 0;
@@ -61,7 +70,8 @@ export function readIdentity(bytes: Uint8Array, offset: number): ReadIdentity | 
   if (bytes.length < offset + IDENTITY_BYTES) return undefined;
   const block = bytes.subarray(offset, offset + IDENTITY_BYTES);
   const view = new DataView(block.buffer, block.byteOffset, IDENTITY_BYTES);
-  if (view.getUint32(0, true) !== MAGIC || view.getUint32(AT.ownCrc, true) !== crcOf(block.subarray(0, AT.ownCrc))) return undefined;
+  if (view.getUint32(0, true) !== MAGIC || view.getUint32(AT.ownCrc, true) !== crcOf(block.subarray(0, AT.ownCrc)))
+    return undefined;
   return {
     family: readText(block, AT.family, 12),
     version: readText(block, AT.version, 8),
@@ -76,5 +86,8 @@ export function readIdentity(bytes: Uint8Array, offset: number): ReadIdentity | 
 /** Address at which a processor's application begins, and how many bytes it may have. */
 export function applicationSpace(processor: Processor): { start: number; sizeBytes: number } {
   const sectors = sectorsOf(processor).slice(processor.applicationSector);
-  return { start: sectors[0]?.start ?? processor.flashStart, sizeBytes: sectors.reduce((sum, s) => sum + s.sizeBytes, 0) };
+  return {
+    start: sectors[0]?.start ?? processor.flashStart,
+    sizeBytes: sectors.reduce((sum, s) => sum + s.sizeBytes, 0),
+  };
 }

@@ -35,8 +35,13 @@ export function decodeRegion(bytes: Uint8Array): RegionContent {
   if (view.getUint32(0, true) !== MAGIC) return { state: "damaged", reason: "no mark at its start" };
   const length = view.getUint32(8, true);
   if (HEADER_BYTES + length > bytes.length) return { state: "damaged", reason: "its length is larger than the region" };
-  if (view.getUint32(12, true) !== regionCrc(bytes, length)) return { state: "damaged", reason: "its check does not fit" };
-  return { state: "kept", formatMark: view.getUint32(4, true), payload: bytes.slice(HEADER_BYTES, HEADER_BYTES + length) };
+  if (view.getUint32(12, true) !== regionCrc(bytes, length))
+    return { state: "damaged", reason: "its check does not fit" };
+  return {
+    state: "kept",
+    formatMark: view.getUint32(4, true),
+    payload: bytes.slice(HEADER_BYTES, HEADER_BYTES + length),
+  };
 }
 
 /** One stored value: which setting or row (by its place in the release), which profile, and its written form. */
@@ -75,7 +80,11 @@ export function decodeRecords(payload: Uint8Array): RegionRecord[] {
   for (let at = 0; at + 4 <= payload.length;) {
     const length = payload[at + 3] ?? 0;
     if (at + 4 + length > payload.length) break;
-    records.push({ ordinal: view.getUint16(at, true), profile: payload[at + 2] ?? 0, text: decoder.decode(payload.subarray(at + 4, at + 4 + length)) });
+    records.push({
+      ordinal: view.getUint16(at, true),
+      profile: payload[at + 2] ?? 0,
+      text: decoder.decode(payload.subarray(at + 4, at + 4 + length)),
+    });
     at += 4 + length;
   }
   return records;

@@ -42,7 +42,13 @@ export interface Action {
 
 /** In the order in which a person would do them where the needs leave a choice. */
 export const ACTIONS: readonly Action[] = [
-  { id: "know-board", title: "Know the board", why: "Its own word and its chip must say the same.", needs: [], gives: "board-known" },
+  {
+    id: "know-board",
+    title: "Know the board",
+    why: "Its own word and its chip must say the same.",
+    needs: [],
+    gives: "board-known",
+  },
   {
     id: "back-up",
     title: "Read out everything on {tag}",
@@ -64,7 +70,13 @@ export const ACTIONS: readonly Action[] = [
     needs: ["backed-up", "target-known"],
     gives: "plan-taken",
   },
-  { id: "make-safe", title: "Propellers off, battery out", why: "The board restarts several times.", needs: ["plan-taken"], gives: "hands-clear" },
+  {
+    id: "make-safe",
+    title: "Propellers off, battery out",
+    why: "The board restarts several times.",
+    needs: ["plan-taken"],
+    gives: "hands-clear",
+  },
   {
     id: "enter-loader",
     title: "Into the USB loader",
@@ -86,19 +98,59 @@ export const ACTIONS: readonly Action[] = [
     needs: ["in-loader", "settings-rescued", "plan-taken"],
     gives: "image-written",
   },
-  { id: "first-start", title: "First start, on its defaults", why: "The new release must speak before it is given anything.", needs: ["image-written"], gives: "release-runs" },
-  { id: "restore", title: "Restore the settings in order", why: "Each line waits for its answer; nothing is lost on the way.", needs: ["release-runs", "plan-taken"], gives: "restored" },
-  { id: "prove", title: "Read back and prove", why: "What was sent is held against what the board holds now.", needs: ["restored"], gives: "proved" },
-  { id: "check-attitude", title: "Check: attitude signs", why: "Shows that the board knows how it stands in the airframe. Does not show that the motors answer rightly.", needs: ["proved"], gives: "attitude-proved" },
-  { id: "check-receiver", title: "Check: receiver ends", why: "Shows that all four sticks arrive and reach their ends. Does not show what the failsafe does.", needs: ["proved"], gives: "receiver-proved" },
-  { id: "sign-off", title: "Sign off", why: "A person answers for the aircraft's return to service.", needs: ["proved", "attitude-proved", "receiver-proved"], gives: "signed-off" },
+  {
+    id: "first-start",
+    title: "First start, on its defaults",
+    why: "The new release must speak before it is given anything.",
+    needs: ["image-written"],
+    gives: "release-runs",
+  },
+  {
+    id: "restore",
+    title: "Restore the settings in order",
+    why: "Each line waits for its answer; nothing is lost on the way.",
+    needs: ["release-runs", "plan-taken"],
+    gives: "restored",
+  },
+  {
+    id: "prove",
+    title: "Read back and prove",
+    why: "What was sent is held against what the board holds now.",
+    needs: ["restored"],
+    gives: "proved",
+  },
+  {
+    id: "check-attitude",
+    title: "Check: attitude signs",
+    why: "Shows that the board knows how it stands in the airframe. Does not show that the motors answer rightly.",
+    needs: ["proved"],
+    gives: "attitude-proved",
+  },
+  {
+    id: "check-receiver",
+    title: "Check: receiver ends",
+    why: "Shows that all four sticks arrive and reach their ends. Does not show what the failsafe does.",
+    needs: ["proved"],
+    gives: "receiver-proved",
+  },
+  {
+    id: "sign-off",
+    title: "Sign off",
+    why: "A person answers for the aircraft's return to service.",
+    needs: ["proved", "attitude-proved", "receiver-proved"],
+    gives: "signed-off",
+  },
 ];
 
 /**
  * The actions that lead to a goal, in an order in which each one's needs are met before it. Works backwards from the
  * goal; of several possible orders it takes the one in which the actions stand in the list.
  */
-export function planActions(goal: Fact, given: ReadonlySet<Fact> = new Set(), actions: readonly Action[] = ACTIONS): Action[] {
+export function planActions(
+  goal: Fact,
+  given: ReadonlySet<Fact> = new Set(),
+  actions: readonly Action[] = ACTIONS,
+): Action[] {
   const wanted = new Set<Action>();
   const want = (fact: Fact, path: readonly Fact[]): void => {
     if (given.has(fact)) return;

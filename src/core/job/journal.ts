@@ -56,7 +56,13 @@ export interface Entered {
 }
 
 const text = () => string().max(4000).required();
-const problem = object({ code: text(), message: text(), detail: string().max(4000), hint: string().max(4000), where: mixed() });
+const problem = object({
+  code: text(),
+  message: text(),
+  detail: string().max(4000),
+  hint: string().max(4000),
+  where: mixed(),
+});
 const need = object({
   kind: string().oneOf(["decisions", "confirm", "board", "sense", "sign", "again"]).required(),
   say: text(),
@@ -85,9 +91,13 @@ const shapes: Record<Entry["kind"], ObjectSchema<object>> = {
 
 const entrySchema = lazy((value: unknown) => {
   const kind = (value as { kind?: string } | null)?.kind;
-  const shape = kind !== undefined && kind in shapes ? shapes[kind as Entry["kind"]] : object({ known: boolean().required("unknown kind of entry") });
+  const shape =
+    kind !== undefined && kind in shapes
+      ? shapes[kind as Entry["kind"]]
+      : object({ known: boolean().required("unknown kind of entry") });
   return shape.shape({ kind: string().required() });
 });
 
 /** Checks an entry that comes out of the store or goes into it. Throws Yup's ValidationError. */
-export const checkEntry = (value: unknown): Entry => entrySchema.validateSync(value, { strict: true }) as unknown as Entry;
+export const checkEntry = (value: unknown): Entry =>
+  entrySchema.validateSync(value, { strict: true }) as unknown as Entry;

@@ -8,7 +8,13 @@ export interface JobLive {
   readonly doneShare?: number;
   readonly leftMs?: number;
   readonly cells?: readonly string[];
-  readonly ask?: { readonly say: string; readonly expected: string; readonly seen: string; readonly wrong: boolean; readonly notProvable: boolean };
+  readonly ask?: {
+    readonly say: string;
+    readonly expected: string;
+    readonly seen: string;
+    readonly wrong: boolean;
+    readonly notProvable: boolean;
+  };
 }
 
 /** What a bay shows at this moment. It is replaced all the time and never part of the record. */
@@ -18,7 +24,12 @@ export interface BayLive {
   readonly cable?: boolean;
   readonly battery?: boolean;
   readonly faults?: Readonly<Record<string, boolean | number>>;
-  readonly senses?: { readonly roll: number; readonly pitch: number; readonly heading: number; readonly sticks: readonly number[] };
+  readonly senses?: {
+    readonly roll: number;
+    readonly pitch: number;
+    readonly heading: number;
+    readonly sticks: readonly number[];
+  };
   readonly hands?: { readonly bootButton: boolean; readonly bootPads: boolean };
   readonly presence?: "none" | "console" | "usb-loader";
   readonly port?: string;

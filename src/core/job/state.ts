@@ -55,25 +55,46 @@ export function applyEntry(state: JobState, { entry, at, account }: Entered): Jo
     case "ordered":
       return state;
     case "started":
-      return inStep(state, entry.step, (step) => ({ ...bare(step), status: "running", startedAt: step.startedAt ?? at }));
+      return inStep(state, entry.step, (step) => ({
+        ...bare(step),
+        status: "running",
+        startedAt: step.startedAt ?? at,
+      }));
     case "noted":
       return inStep(state, entry.step, (step) => ({ ...step, notes: [...step.notes, { at, text: entry.text }] }));
     case "waits":
       return inStep(state, entry.step, (step) => ({ ...bare(step), status: "waiting", need: entry.need }));
     case "done":
       return {
-        ...inStep(state, entry.step, (step) => ({ ...bare(step), status: "done", evidence: entry.evidence, endedAt: at })),
+        ...inStep(state, entry.step, (step) => ({
+          ...bare(step),
+          status: "done",
+          evidence: entry.evidence,
+          endedAt: at,
+        })),
         data: { ...state.data, ...entry.data },
       };
     case "failed":
-      return inStep(state, entry.step, (step) => ({ ...bare(step), status: "failed", problem: entry.problem, endedAt: at }));
+      return inStep(state, entry.step, (step) => ({
+        ...bare(step),
+        status: "failed",
+        problem: entry.problem,
+        endedAt: at,
+      }));
     case "interrupted":
-      return inStep(state, entry.step, (step) => ({ ...bare(step), status: "running", notes: [...step.notes, { at, text: entry.text }] }));
+      return inStep(state, entry.step, (step) => ({
+        ...bare(step),
+        status: "running",
+        notes: [...step.notes, { at, text: entry.text }],
+      }));
     case "decided":
       return {
         ...state,
         decisions: { ...state.decisions, ...entry.choices },
-        decidedBy: { ...state.decidedBy, ...Object.fromEntries(Object.keys(entry.choices).map((id) => [id, { account: account ?? "bench", at }])) },
+        decidedBy: {
+          ...state.decidedBy,
+          ...Object.fromEntries(Object.keys(entry.choices).map((id) => [id, { account: account ?? "bench", at }])),
+        },
       };
     case "confirmed":
       return inStep(state, entry.step, (step) => ({ ...step, confirmedBy: account ?? "bench" }));
@@ -90,7 +111,9 @@ export function applyEntry(state: JobState, { entry, at, account }: Entered): Jo
   }
 }
 
-export const foldJob = (actions: readonly Pick<Action, "id">[], entries: readonly Entered[]): JobState => entries.reduce(applyEntry, newJob(actions));
+export const foldJob = (actions: readonly Pick<Action, "id">[], entries: readonly Entered[]): JobState =>
+  entries.reduce(applyEntry, newJob(actions));
 
 /** The step that the job stands at; undefined when all are done. */
-export const currentStep = (state: JobState): StepState | undefined => state.steps.find((step) => step.status !== "done");
+export const currentStep = (state: JobState): StepState | undefined =>
+  state.steps.find((step) => step.status !== "done");

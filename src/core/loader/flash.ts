@@ -21,8 +21,9 @@ export function segmentsOf(descriptor: LoaderDescriptor, processor: Processor): 
     for (const { pattern, settings } of patterns) {
       const fields = matchPattern(pattern, name);
       if (!fields) continue;
-      const [start, lengthBytes] = [Number(fields["start"]), Number(fields["length"])];
-      if (Number.isSafeInteger(start) && Number.isSafeInteger(lengthBytes) && lengthBytes > 0) return [{ alternate, settings, start, lengthBytes }];
+      const [start, lengthBytes] = [Number(fields.start), Number(fields.length)];
+      if (Number.isSafeInteger(start) && Number.isSafeInteger(lengthBytes) && lengthBytes > 0)
+        return [{ alternate, settings, start, lengthBytes }];
     }
     return [];
   });
@@ -111,7 +112,8 @@ export function transferOf(state: FlashState, transferSizeBytes: number): Transf
   }
 }
 
-const withCell = (cells: readonly CellState[], at: number, cell: CellState) => cells.map((old, i) => (i === at ? cell : old));
+const withCell = (cells: readonly CellState[], at: number, cell: CellState) =>
+  cells.map((old, i) => (i === at ? cell : old));
 
 /** Next segment to write: the boot segment only when it is the last one left. */
 function toWrite(state: FlashState): FlashState {
@@ -135,16 +137,32 @@ export function stepFlash(state: FlashState, outcome: TransferOutcome): FlashSta
     case "compare": {
       // a blank first block holds no start address: nothing can start from there
       const blank = part.boot && (outcome.firstBlock?.every((byte) => byte === 0xff) ?? false);
-      const next = { ...state, cells: withCell(state.cells, state.at, outcome.equal ? "equal" : "to-write"), armed: part.boot ? !blank : state.armed, at: state.at + 1 };
+      const next = {
+        ...state,
+        cells: withCell(state.cells, state.at, outcome.equal ? "equal" : "to-write"),
+        armed: part.boot ? !blank : state.armed,
+        at: state.at + 1,
+      };
       return next.at < state.parts.length ? next : afterCompare(next);
     }
     case "disarm":
       return toWrite({ ...state, armed: false, cells: withCell(state.cells, state.at, "erased") });
     case "write":
-      return { ...state, phase: "check", cells: withCell(state.cells, state.at, "written"), writtenBytes: state.writtenBytes + part.bytes.length };
+      return {
+        ...state,
+        phase: "check",
+        cells: withCell(state.cells, state.at, "written"),
+        writtenBytes: state.writtenBytes + part.bytes.length,
+      };
     case "check":
       if (outcome.equal) return toWrite({ ...state, cells: withCell(state.cells, state.at, "checked") });
-      if (state.retries < MAX_RETRIES) return { ...state, phase: "write", retries: state.retries + 1, cells: withCell(state.cells, state.at, "writing") };
+      if (state.retries < MAX_RETRIES)
+        return {
+          ...state,
+          phase: "write",
+          retries: state.retries + 1,
+          cells: withCell(state.cells, state.at, "writing"),
+        };
       return {
         ...state,
         phase: "failed",
@@ -173,4 +191,3 @@ export function flashProgress(state: FlashState): { doneBytes: number; totalByte
   }
   return { doneBytes, totalBytes };
 }
-

@@ -1,5 +1,13 @@
 /** USB Device Class Specification for Device Firmware Upgrade, Revision 1.1: numbers of section 3, Table 3.2. */
-export const DFU_REQUEST = { DETACH: 0, DNLOAD: 1, UPLOAD: 2, GETSTATUS: 3, CLRSTATUS: 4, GETSTATE: 5, ABORT: 6 } as const;
+export const DFU_REQUEST = {
+  DETACH: 0,
+  DNLOAD: 1,
+  UPLOAD: 2,
+  GETSTATUS: 3,
+  CLRSTATUS: 4,
+  GETSTATE: 5,
+  ABORT: 6,
+} as const;
 /** USB 2.0, section 9.4.10. */
 export const SET_INTERFACE = 11;
 
@@ -55,11 +63,6 @@ export interface StatusReport {
   readonly status: number;
   readonly pollTimeoutMs: number;
   readonly state: DfuState;
-}
-
-export function encodeStatus(report: StatusReport): Uint8Array {
-  const { pollTimeoutMs: t } = report;
-  return Uint8Array.of(report.status, t & 0xff, (t >> 8) & 0xff, (t >> 16) & 0xff, report.state, 0);
 }
 
 export function decodeStatus(data: Uint8Array): StatusReport | undefined {

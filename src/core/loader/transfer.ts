@@ -1,4 +1,12 @@
-import { DFU_REQUEST, DFU_STATE, DFU_STATUS, decodeStatus, SET_INTERFACE, type ControlReply, type ControlRequest } from "@/core/loader/protocol";
+import {
+  DFU_REQUEST,
+  DFU_STATE,
+  DFU_STATUS,
+  decodeStatus,
+  SET_INTERFACE,
+  type ControlReply,
+  type ControlRequest,
+} from "@/core/loader/protocol";
 import { type Problem } from "@/core/problem";
 
 /**
@@ -9,11 +17,26 @@ export type Transfer =
   | { readonly kind: "read"; readonly alternate: number; readonly lengthBytes: number; readonly expect?: Uint8Array }
   | { readonly kind: "write"; readonly alternate: number; readonly bytes: Uint8Array };
 
-export type TransferEvent = { readonly kind: "start" } | { readonly kind: "reply"; readonly reply: ControlReply } | { readonly kind: "waited" };
+export type TransferEvent =
+  { readonly kind: "start" } | { readonly kind: "reply"; readonly reply: ControlReply } | { readonly kind: "waited" };
 
-export type TransferEffect = { readonly kind: "control"; readonly request: ControlRequest } | { readonly kind: "wait"; readonly ms: number };
+export type TransferEffect =
+  { readonly kind: "control"; readonly request: ControlRequest } | { readonly kind: "wait"; readonly ms: number };
 
-type Phase = "select" | "ready" | "clear" | "abort" | "block" | "status" | "busy" | "finish" | "manifest" | "manifesting" | "close" | "done" | "failed";
+type Phase =
+  | "select"
+  | "ready"
+  | "clear"
+  | "abort"
+  | "block"
+  | "status"
+  | "busy"
+  | "finish"
+  | "manifest"
+  | "manifesting"
+  | "close"
+  | "done"
+  | "failed";
 
 export interface TransferState {
   readonly transfer: Transfer;
@@ -43,10 +66,26 @@ const MAX_POLLS = 200;
 const MAX_POLL_MS = 30_000;
 
 export function startTransfer(transfer: Transfer, transferSizeBytes: number): TransferState {
-  return { transfer, transferSizeBytes, phase: "select", block: 0, doneBytes: 0, received: [], failures: 0, polls: 0, lastStatus: 0, equal: true };
+  return {
+    transfer,
+    transferSizeBytes,
+    phase: "select",
+    block: 0,
+    doneBytes: 0,
+    received: [],
+    failures: 0,
+    polls: 0,
+    lastStatus: 0,
+    equal: true,
+  };
 }
 
-const control = (request: number, direction: "in" | "out", value: number, more: Partial<ControlRequest> = {}): TransferEffect => ({
+const control = (
+  request: number,
+  direction: "in" | "out",
+  value: number,
+  more: Partial<ControlRequest> = {},
+): TransferEffect => ({
   kind: "control",
   request: { request, direction, value, ...more },
 });
@@ -73,17 +112,27 @@ function recover(state: TransferState, status: number): Step {
         hint: "Try another cable or socket; then start the step again, it writes only what is missing",
       },
     );
-  return { state: { ...state, failures, lastStatus: status, phase: "clear" }, effect: control(DFU_REQUEST.CLRSTATUS, "out", 0) };
+  return {
+    state: { ...state, failures, lastStatus: status, phase: "clear" },
+    effect: control(DFU_REQUEST.CLRSTATUS, "out", 0),
+  };
 }
 
 function nextBlock(state: TransferState): Step {
   const { transfer, transferSizeBytes, block, doneBytes } = state;
   if (transfer.kind === "read") {
-    if (doneBytes >= transfer.lengthBytes || !state.equal) return { state: { ...state, phase: "close" }, effect: control(DFU_REQUEST.ABORT, "out", 0) };
-    return { state: { ...state, phase: "block" }, effect: control(DFU_REQUEST.UPLOAD, "in", block & 0xffff, { length: transferSizeBytes }) };
+    if (doneBytes >= transfer.lengthBytes || !state.equal)
+      return { state: { ...state, phase: "close" }, effect: control(DFU_REQUEST.ABORT, "out", 0) };
+    return {
+      state: { ...state, phase: "block" },
+      effect: control(DFU_REQUEST.UPLOAD, "in", block & 0xffff, { length: transferSizeBytes }),
+    };
   }
   const data = transfer.bytes.subarray(doneBytes, doneBytes + transferSizeBytes);
-  return { state: { ...state, phase: data.length === 0 ? "finish" : "block" }, effect: control(DFU_REQUEST.DNLOAD, "out", block & 0xffff, { data }) };
+  return {
+    state: { ...state, phase: data.length === 0 ? "finish" : "block" },
+    effect: control(DFU_REQUEST.DNLOAD, "out", block & 0xffff, { data }),
+  };
 }
 
 /** One transition of the client of DFU 1.1 (Appendix A). Pure: the same state and event give the same step. */
@@ -93,7 +142,8 @@ export function stepTransfer(state: TransferState, event: TransferEvent): Step {
   const { reply } = event;
   if (reply.kind === "stall") {
     // after a stall the reason stands in the status; the status request itself may stall once in a while too
-    if (state.phase === "status" || state.phase === "busy" || state.phase === "ready" || state.phase === "manifesting") return recover(state, 0x0f);
+    if (state.phase === "status" || state.phase === "busy" || state.phase === "ready" || state.phase === "manifesting")
+      return recover(state, 0x0f);
     return { state: { ...state, phase: "ready", failures: state.failures + 1 }, effect: getStatus };
   }
   switch (state.phase) {
@@ -126,7 +176,11 @@ function onReady(state: TransferState, data: Uint8Array): Step {
   if (!report) return recover(state, 0x0e);
   if (state.failures >= MAX_FAILURES) return recover(state, report.status);
   if (report.state === DFU_STATE.dfuIDLE) return nextBlock(state);
-  if (report.state === DFU_STATE.dfuERROR) return { state: { ...state, phase: "clear", lastStatus: report.status }, effect: control(DFU_REQUEST.CLRSTATUS, "out", 0) };
+  if (report.state === DFU_STATE.dfuERROR)
+    return {
+      state: { ...state, phase: "clear", lastStatus: report.status },
+      effect: control(DFU_REQUEST.CLRSTATUS, "out", 0),
+    };
   if (state.polls >= MAX_POLLS) return recover(state, report.status);
   return { state: { ...state, phase: "abort", polls: state.polls + 1 }, effect: control(DFU_REQUEST.ABORT, "out", 0) };
 }
@@ -138,10 +192,20 @@ function onBlock(state: TransferState, data: Uint8Array): Step {
   const bytes = data.subarray(0, wanted);
   const expected = transfer.expect?.subarray(state.doneBytes, state.doneBytes + bytes.length);
   const equal = state.equal && (expected === undefined || sameBytes(expected, bytes));
-  const next = { ...state, block: state.block + 1, doneBytes: state.doneBytes + bytes.length, received: transfer.expect ? state.received.length === 0 ? [bytes] : state.received : [...state.received, bytes], equal };
+  const next = {
+    ...state,
+    block: state.block + 1,
+    doneBytes: state.doneBytes + bytes.length,
+    received: transfer.expect ? (state.received.length === 0 ? [bytes] : state.received) : [...state.received, bytes],
+    equal,
+  };
   const short = data.length < state.transferSizeBytes;
   if (short && next.doneBytes < transfer.lengthBytes)
-    return fail(next, { code: "loader-short", message: "The loader gave less than the segment holds", detail: `${next.doneBytes} of ${transfer.lengthBytes} bytes` });
+    return fail(next, {
+      code: "loader-short",
+      message: "The loader gave less than the segment holds",
+      detail: `${next.doneBytes} of ${transfer.lengthBytes} bytes`,
+    });
   // a short frame ends the upload by itself (section 6.2.1)
   return short ? { state: { ...next, phase: "done" } } : nextBlock(next);
 }
@@ -151,14 +215,26 @@ function onStatus(state: TransferState, data: Uint8Array): Step {
   if (!report) return recover(state, 0x0e);
   if (report.status !== 0 || report.state === DFU_STATE.dfuERROR) return recover(state, report.status);
   if (report.state === DFU_STATE.dfuDNLOAD_IDLE) {
-    const sent = state.transfer.kind === "write" ? Math.min(state.transferSizeBytes, state.transfer.bytes.length - state.doneBytes) : 0;
+    const sent =
+      state.transfer.kind === "write"
+        ? Math.min(state.transferSizeBytes, state.transfer.bytes.length - state.doneBytes)
+        : 0;
     return nextBlock({ ...state, block: state.block + 1, doneBytes: state.doneBytes + sent, polls: 0 });
   }
   if (report.state === DFU_STATE.dfuIDLE) return { state: { ...state, phase: "done" } };
   if (report.state === DFU_STATE.dfuMANIFEST_WAIT_RESET)
-    return fail(state, { code: "loader-reset", message: "The loader wants a reset before it goes on", hint: "Unplug the board and plug it in again with its loader" });
+    return fail(state, {
+      code: "loader-reset",
+      message: "The loader wants a reset before it goes on",
+      hint: "Unplug the board and plug it in again with its loader",
+    });
   if (state.polls >= MAX_POLLS || report.pollTimeoutMs > MAX_POLL_MS)
-    return fail(state, { code: "loader-busy", message: "The loader stays busy", detail: `State ${report.state}, it asks for ${report.pollTimeoutMs} ms`, hint: "Unplug the board and plug it in again; the job writes only what is missing" });
+    return fail(state, {
+      code: "loader-busy",
+      message: "The loader stays busy",
+      detail: `State ${report.state}, it asks for ${report.pollTimeoutMs} ms`,
+      hint: "Unplug the board and plug it in again; the job writes only what is missing",
+    });
   const phase = state.phase === "status" ? "busy" : state.phase === "manifest" ? "manifesting" : state.phase;
   return { state: { ...state, phase, polls: state.polls + 1 }, effect: { kind: "wait", ms: report.pollTimeoutMs } };
 }

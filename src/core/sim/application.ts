@@ -1,4 +1,12 @@
-import { columnsOf, defaultOf, indexOf, typeOn, type Release, type ReleaseTarget, type SettingDefinition } from "@/core/catalog";
+import {
+  columnsOf,
+  defaultOf,
+  indexOf,
+  typeOn,
+  type Release,
+  type ReleaseTarget,
+  type SettingDefinition,
+} from "@/core/catalog";
 import {
   addressId,
   equalValues,
@@ -12,7 +20,16 @@ import {
   type ScopeId,
   type Value,
 } from "@/core/config";
-import { defaultConfiguration, readStatement, reciteLines, type CommandName, type Extent, type Idiom, type RefusalCause, type Statement } from "@/core/idiom";
+import {
+  defaultConfiguration,
+  readStatement,
+  reciteLines,
+  type CommandName,
+  type Extent,
+  type Idiom,
+  type RefusalCause,
+  type Statement,
+} from "@/core/idiom";
 
 /** A firmware that runs: what its image's identity block named decides everything here. */
 export interface Application {
@@ -54,7 +71,9 @@ export function startApplication(release: Release, idiom: Idiom, target: Release
     idiom,
     target,
     values: new Map([...settingsByAddress(defaults)].map(([id, entry]) => [id, entry.value])),
-    rows: new Map([...rowsById(defaults)].map(([id, row]) => [id, { table: row.table, key: row.key, cells: { ...row.cells } }])),
+    rows: new Map(
+      [...rowsById(defaults)].map(([id, row]) => [id, { table: row.table, key: row.key, cells: { ...row.cells } }]),
+    ),
     active: { ...defaults.active },
     kept,
     echo: true,
@@ -78,10 +97,17 @@ export function configurationOfApp(app: Application, identity: Configuration["id
     const slash = id.indexOf("/");
     return { scope: id.slice(0, slash) as ScopeId, key: id.slice(slash + 1), value, raw: "", line: 0 };
   });
-  return { identity, settings, rows: [...app.rows.values()].map((row) => ({ ...row, line: 0 })), active: app.active, unknown: [] };
+  return {
+    identity,
+    settings,
+    rows: [...app.rows.values()].map((row) => ({ ...row, line: 0 })),
+    active: app.active,
+    unknown: [],
+  };
 }
 
-const causeWord = (idiom: Idiom, cause: RefusalCause) => Object.entries(idiom.console.replies.causes).find(([, c]) => c === cause)?.[0] ?? cause;
+const causeWord = (idiom: Idiom, cause: RefusalCause) =>
+  Object.entries(idiom.console.replies.causes).find(([, c]) => c === cause)?.[0] ?? cause;
 const fill = (parts: readonly ({ literal: string } | { field: string })[], fields: Record<string, string>) =>
   parts.map((part) => ("literal" in part ? part.literal : (fields[part.field] ?? ""))).join("");
 
@@ -104,12 +130,21 @@ function answer(app: Application, line: string, identity: Configuration["identit
   const starterWord = commands.starter?.split(" ")[0];
   const command = (Object.entries(commands) as [CommandName, string][]).find(([, source]) => source === line)?.[0];
   if (command !== undefined) return runCommand(app, command, identity, senses);
-  if (head === starterWord && starterWord !== undefined) return { text: `${starter(app, rest.join(" "))}\n` };
+  if (head === starterWord) return { text: `${starter(app, rest.join(" "))}\n` };
   return { text: `${runStatement(app, readStatement(line, app.idiom))}\n` };
 }
 
-function runCommand(app: Application, command: CommandName, identity: Configuration["identity"], senses: Senses): Worked {
-  const recite = (extent: Extent) => ({ text: [...reciteLines(configurationOfApp(app, identity), app.release, app.idiom, extent), accepted(app), ""].join("\n") });
+function runCommand(
+  app: Application,
+  command: CommandName,
+  identity: Configuration["identity"],
+  senses: Senses,
+): Worked {
+  const recite = (extent: Extent) => ({
+    text: [...reciteLines(configurationOfApp(app, identity), app.release, app.idiom, extent), accepted(app), ""].join(
+      "\n",
+    ),
+  });
   switch (command) {
     case "recite":
       return recite("all");
@@ -130,7 +165,9 @@ function runCommand(app: Application, command: CommandName, identity: Configurat
     case "keep":
       if (app.refused > 0 && !app.keepAsked) {
         app.keepAsked = true;
-        return { text: `${refused(app, "unkept", `${app.refused} lines were refused, say it again to keep the rest`)}\n` };
+        return {
+          text: `${refused(app, "unkept", `${app.refused} lines were refused, say it again to keep the rest`)}\n`,
+        };
       }
       app.refused = 0;
       app.keepAsked = false;
@@ -138,13 +175,19 @@ function runCommand(app: Application, command: CommandName, identity: Configurat
     case "restart":
       return { text: `${accepted(app)}\n`, act: "restart" };
     case "loader":
-      return app.release.loaderWord ? { text: `${accepted(app)}\n`, act: "loader" } : { text: `${accepted(app)}\n`, act: "restart" };
+      return app.release.loaderWord
+        ? { text: `${accepted(app)}\n`, act: "loader" }
+        : { text: `${accepted(app)}\n`, act: "restart" };
     case "starter":
       return { text: `${refused(app, "garbled", "which one")}\n` };
   }
 }
 
-function facts(app: Application, values: Record<string, string | undefined>, names: Readonly<Record<string, string>>): string[] {
+function facts(
+  app: Application,
+  values: Record<string, string | undefined>,
+  names: Readonly<Record<string, string>>,
+): string[] {
   const pattern = app.idiom.lines.find((line) => line.means === "fact")?.pattern;
   return Object.entries(names).flatMap(([field, name]) => {
     const value = values[field];
@@ -186,7 +229,9 @@ function turned(roll: number, pitch: number, quarters: number): [number, number]
 
 /** Release documents mark the settings that the simulated senses depend on by these areas and units. */
 function mountingTurn(app: Application): number {
-  const setting = app.release.settings.find((s) => s.area === "sensors" && s.belongsTo === "airframe" && s.type.kind === "number" && s.type.unit === "°");
+  const setting = app.release.settings.find(
+    (s) => s.area === "sensors" && s.belongsTo === "airframe" && s.type.kind === "number" && s.type.unit === "°",
+  );
   const value = setting && app.values.get(addressId({ scope: "system", key: setting.key }));
   return typeof value === "number" ? Math.round(value / 90) : 0;
 }
@@ -196,7 +241,9 @@ const identityGyro = (app: Application): boolean => app.target.gyro !== "none";
 /** The port row that serves the receiver, on a port that the target has. */
 function receiverPort(app: Application): string | undefined {
   const table = app.release.tables.find((t) => t.area === "ports");
-  const row = [...app.rows.values()].find((r) => r.table === table?.name && Object.values(r.cells).includes("receiver"));
+  const row = [...app.rows.values()].find(
+    (r) => r.table === table?.name && Object.values(r.cells).includes("receiver"),
+  );
   return row && app.target.ports.includes(Number(row.key)) ? row.key : undefined;
 }
 
@@ -215,12 +262,14 @@ function runStatement(app: Application, statement: Statement): string {
       return setRow(app, statement);
     case "select": {
       const profile = app.release.profiles.find((p) => p.kind === statement.profile);
-      if (!profile || statement.number < 1 || statement.number > profile.count) return refused(app, "unknown-name", `no profile ${statement.profile} ${statement.number}`);
+      if (!profile || statement.number < 1 || statement.number > profile.count)
+        return refused(app, "unknown-name", `no profile ${statement.profile} ${statement.number}`);
       app.active[profile.kind] = statement.number;
       return accepted(app);
     }
     case "clear":
-      if (!indexOf(app.release).tables.has(statement.table)) return refused(app, "unknown-name", `no table ${statement.table}`);
+      if (!indexOf(app.release).tables.has(statement.table))
+        return refused(app, "unknown-name", `no table ${statement.table}`);
       for (const [id, row] of app.rows) if (row.table === statement.table) app.rows.delete(id);
       return accepted(app);
     case "fact":
@@ -238,12 +287,18 @@ function setValue(app: Application, key: string, text: string): string {
   const setting = indexOf(app.release).settings.get(key);
   if (!setting) return refused(app, "unknown-name", key);
   const value = parseValue(text, setting.type, app.idiom.spelling);
-  if (!value.ok) return refused(app, setting.type.kind === "choice" || setting.type.kind === "flags" ? "out-of-range" : "garbled", value.problem.message);
+  if (!value.ok)
+    return refused(
+      app,
+      setting.type.kind === "choice" || setting.type.kind === "flags" ? "out-of-range" : "garbled",
+      value.problem.message,
+    );
   const { type } = setting;
   if (type.kind === "number" && ((value.value as number) < type.min || (value.value as number) > type.max))
     return refused(app, "out-of-range", `${key} takes ${type.min} to ${type.max}`);
   const taken = limitValue(value.value, typeOn(setting, app.target.processor)) ?? defaultOf(setting, app.target.id);
-  const scope: ScopeId = setting.scope === "system" ? "system" : profileScope(setting.scope, app.active[setting.scope] ?? 1);
+  const scope: ScopeId =
+    setting.scope === "system" ? "system" : profileScope(setting.scope, app.active[setting.scope] ?? 1);
   app.values.set(addressId({ scope, key }), taken);
   return equalValues(taken, value.value, type) ? accepted(app) : adjusted(app, setting, taken);
 }
@@ -254,8 +309,10 @@ const adjusted = (app: Application, setting: SettingDefinition, value: Value) =>
 function setRow(app: Application, statement: Extract<Statement, { kind: "row" }>): string {
   const table = indexOf(app.release).tables.get(statement.table);
   if (!table) return refused(app, "unknown-name", `no table ${statement.table}`);
-  if (statement.keys.length !== table.keys.length) return refused(app, "garbled", `${table.name} has ${table.keys.length} key columns`);
-  if (table.area === "ports" && !app.target.ports.includes(Number(statement.keys[0]))) return refused(app, "not-here", `no port ${statement.keys[0] ?? ""} on this board`);
+  if (statement.keys.length !== table.keys.length)
+    return refused(app, "garbled", `${table.name} has ${table.keys.length} key columns`);
+  if (table.area === "ports" && !app.target.ports.includes(Number(statement.keys[0])))
+    return refused(app, "not-here", `no port ${statement.keys[0] ?? ""} on this board`);
   const key = statement.keys.join(" ");
   const id = `${table.name}/${key}`;
   const cells: Record<string, Value> = { ...app.rows.get(id)?.cells };
@@ -269,7 +326,8 @@ function setRow(app: Application, statement: Extract<Statement, { kind: "row" }>
     cells[name] = limited;
   }
   const count = [...app.rows.values()].filter((row) => row.table === table.name).length;
-  if (!app.rows.has(id) && count >= table.maxRows) return refused(app, "full", `${table.name} holds ${table.maxRows} rows`);
+  if (!app.rows.has(id) && count >= table.maxRows)
+    return refused(app, "full", `${table.name} holds ${table.maxRows} rows`);
   app.rows.set(id, { table: table.name, key, cells });
   return accepted(app);
 }

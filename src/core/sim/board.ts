@@ -1,13 +1,39 @@
-import { applicationSegments, findRelease, findTarget, loaderIdOf, processorOf, settingsSegment, type BoardModel, type Catalogue, type Processor } from "@/core/catalog";
+import {
+  findRelease,
+  findTarget,
+  loaderIdOf,
+  processorOf,
+  settingsSegment,
+  type BoardModel,
+  type Catalogue,
+  type Processor,
+} from "@/core/catalog";
 import { type Configuration } from "@/core/config";
 import { idiomOf } from "@/core/idiom";
-import { applicationSpace, imageCrc, markOf, readIdentity, type ReadIdentity } from "@/core/image";
-import { fillPattern, compilePattern } from "@/core/catalog";
+import { applicationSpace, markOf, type ReadIdentity } from "@/core/image";
+import { alternatesOf, findBootable } from "@/core/sim/boot";
 import { workLine, type Application, type Senses } from "@/core/sim/application";
-import { handleDfu, powerOnDfu, STATUS, type DeviceReply, type DeviceRequest, type DfuDevice, type DfuHardware } from "@/core/sim/dfu-device";
+import {
+  handleDfu,
+  powerOnDfu,
+  STATUS,
+  type DeviceReply,
+  type DeviceRequest,
+  type DfuDevice,
+  type DfuHardware,
+} from "@/core/sim/dfu-device";
 import { blankFlash, eraseRange, placeBytes, program, readRange, type FlashMemory } from "@/core/sim/flash-memory";
 import { regionOf, startOnRegion } from "@/core/sim/region-store";
-import { arrive, nextEventUs, print, serialEngine, takeOutput, type LineWorker, type SerialEngine, type SerialSettings } from "@/core/sim/serial";
+import {
+  arrive,
+  nextEventUs,
+  print,
+  serialEngine,
+  takeOutput,
+  type LineWorker,
+  type SerialEngine,
+  type SerialSettings,
+} from "@/core/sim/serial";
 
 /** Faults that can be switched on, and stay until they are switched off. */
 export interface Faults {
@@ -61,7 +87,15 @@ export class SimBoard {
   readonly spec: BoardSpec;
   readonly processor: Processor;
   readonly flash: FlashMemory;
-  readonly senses: Senses = { roll: 0, pitch: 0, heading: 0, sticks: [1500, 1500, 1000, 1500], batteryVolts: 0, receiverPowered: false, mountQuarters: 0 };
+  readonly senses: Senses = {
+    roll: 0,
+    pitch: 0,
+    heading: 0,
+    sticks: [1500, 1500, 1000, 1500],
+    batteryVolts: 0,
+    receiverPowered: false,
+    mountQuarters: 0,
+  };
   faults: Faults = { ...NO_FAULTS };
   cable = false;
   battery = false;
@@ -87,7 +121,12 @@ export class SimBoard {
   manufacture(image: Uint8Array): void {
     for (const no of this.processor.loaderSectors) {
       const sector = this.flash.sectors[no];
-      if (sector) placeBytes(this.flash, sector.start, new Uint8Array(sector.sizeBytes).map((_, i) => (i * 31 + no) & 0x7f));
+      if (sector)
+        placeBytes(
+          this.flash,
+          sector.start,
+          new Uint8Array(sector.sizeBytes).map((_, i) => (i * 31 + no) & 0x7f),
+        );
     }
     placeBytes(this.flash, applicationSpace(this.processor).start, image);
   }
@@ -129,7 +168,12 @@ export class SimBoard {
       takeOutput(serial, this.worker(mode.app), nowUs);
       const first = serial.queue[0];
       // power went while the settings were being stored: the region is erased and not yet written
-      if (first && first.line === mode.app.idiom.console.commands.keep && Math.max(serial.cpuFreeUs, first.arrivedUs) < nowUs) this.eraseSettings();
+      if (
+        first &&
+        first.line === mode.app.idiom.console.commands.keep &&
+        Math.max(serial.cpuFreeUs, first.arrivedUs) < nowUs
+      )
+        this.eraseSettings();
     }
     this.mode = { kind: "off" };
     this.serial = undefined;
@@ -152,16 +196,11 @@ export class SimBoard {
       return;
     }
     if (hold.button && this.spec.model.bootButton) return this.startLoader(nowUs);
-    const identity = this.bootable();
-    if (!identity) return this.startLoader(nowUs);
-    const space = applicationSpace(this.processor);
-    const image = readRange(this.flash, space.start, Math.min(identity.lengthBytes, space.sizeBytes));
-    if (identity.lengthBytes > space.sizeBytes || imageCrc(image, this.processor.identityOffset) !== identity.imageCrc) {
-      this.halfImageStarts++;
-      this.mode = { kind: "dead", why: "half an image was started" };
-      return;
-    }
-    this.startApplicationOf(identity, nowUs);
+    const found = findBootable(this.flash, this.processor);
+    if (found.kind === "nothing") return this.startLoader(nowUs);
+    if (found.kind === "image") return this.startApplicationOf(found.identity, nowUs);
+    this.halfImageStarts++;
+    this.mode = { kind: "dead", why: "half an image was started" };
   }
 
   private startApplicationOf(identity: ReadIdentity, nowUs: number): void {
@@ -173,7 +212,12 @@ export class SimBoard {
       return;
     }
     const region = settingsSegment(this.processor);
-    const app = startOnRegion(release.value, idiomOf(idiom), target, readRange(this.flash, region.start, region.lengthBytes));
+    const app = startOnRegion(
+      release.value,
+      idiomOf(idiom),
+      target,
+      readRange(this.flash, region.start, region.lengthBytes),
+    );
     this.appearances++;
     this.mode = { kind: "console", app, readyUs: nowUs + START_APP_US };
     const uart = this.uartBaud;
@@ -198,14 +242,6 @@ export class SimBoard {
     this.mode = { kind: "usb-loader", readyUs: nowUs + START_LOADER_US };
   }
 
-  /** The processor starts an image when its first words and its identity block are there; it checks no more than that. */
-  private bootable(): ReadIdentity | undefined {
-    const space = applicationSpace(this.processor);
-    const first = readRange(this.flash, space.start, 8);
-    if (first.every((byte) => byte === 0xff)) return undefined;
-    return readIdentity(readRange(this.flash, space.start, this.processor.identityOffset + 64), this.processor.identityOffset);
-  }
-
   private restart(nowUs: number, intoLoader: boolean): void {
     if (this.faults.staysAway) {
       this.mode = { kind: "dead", why: "it did not come back after the restart" };
@@ -223,11 +259,21 @@ export class SimBoard {
     const { mode, spec } = this;
     const usb = this.cable && !this.faults.chargeOnlyCable;
     const port = `port ${spec.firstPort + this.appearances}`;
-    if (mode.kind === "console" && (usb || this.uartBaud !== undefined) && nowUs >= mode.readyUs) return { kind: "console", port, ...spec.model.usb };
+    if (mode.kind === "console" && (usb || this.uartBaud !== undefined) && nowUs >= mode.readyUs)
+      return { kind: "console", port, ...spec.model.usb };
     if (mode.kind === "usb-loader" && usb && nowUs >= mode.readyUs) {
       const { vendorId, productId, transferSizeBytes, canUpload } = this.processor.usbLoader;
       const serial = loaderIdOf(spec.chipId, this.processor);
-      return { kind: "usb-loader", port, vendorId, productId, serial, alternates: this.alternates().map((a) => a.name), transferSizeBytes, canUpload };
+      return {
+        kind: "usb-loader",
+        port,
+        vendorId,
+        productId,
+        serial,
+        alternates: alternatesOf(this.processor).map((a) => a.name),
+        transferSizeBytes,
+        canUpload,
+      };
     }
     return { kind: "none" };
   }
@@ -236,15 +282,6 @@ export class SimBoard {
   nextPresenceUs(nowUs: number): number | undefined {
     const { mode } = this;
     return (mode.kind === "console" || mode.kind === "usb-loader") && mode.readyUs > nowUs ? mode.readyUs : undefined;
-  }
-
-  private alternates(): { name: string; start: number; lengthBytes: number }[] {
-    const { segmentName, settingsName } = this.processor.usbLoader;
-    const named = (template: string, no: number, segment: { start: number; lengthBytes: number }) => ({
-      ...segment,
-      name: fillPattern(compilePattern(template), { no, start: `0x${segment.start.toString(16).padStart(8, "0")}`, length: segment.lengthBytes }),
-    });
-    return [named(settingsName, 0, settingsSegment(this.processor)), ...applicationSegments(this.processor).map((s, i) => named(segmentName, i + 1, s))];
   }
 
   /** One control transfer that the host begins at a time: the reply and when it is there. `undefined`: the board has gone. */
@@ -268,18 +305,20 @@ export class SimBoard {
   }
 
   private hardware(nowUs: number): DfuHardware {
-    const alternates = this.alternates();
+    const alternates = alternatesOf(this.processor);
     return {
       alternates,
       transferSizeBytes: this.processor.usbLoader.transferSizeBytes,
       canUpload: this.processor.usbLoader.canUpload,
       manifestUs: MANIFEST_US,
       manifestationTolerant: true,
-      read: (alternate, offset, lengthBytes) => readRange(this.flash, (alternates[alternate]?.start ?? 0) + offset, lengthBytes).slice(),
+      read: (alternate, offset, lengthBytes) =>
+        readRange(this.flash, (alternates[alternate]?.start ?? 0) + offset, lengthBytes).slice(),
       write: (alternate, offset, data) => {
         const segment = alternates[alternate];
         if (!segment) return { status: STATUS.address };
-        const erased = offset === 0 ? eraseRange(this.flash, segment.start, segment.lengthBytes) : { us: 0, cut: false };
+        const erased =
+          offset === 0 ? eraseRange(this.flash, segment.start, segment.lengthBytes) : { us: 0, cut: false };
         const written = erased.cut ? { cut: true } : program(this.flash, segment.start + offset, data);
         if (written.cut) this.failPower(nowUs);
         return { us: erased.us + data.length * this.processor.programUsPerByte };
@@ -299,18 +338,30 @@ export class SimBoard {
 
   identity(app: Application): Configuration["identity"] {
     const { release, target } = app;
-    return { family: release.family, release: release.version, builtOn: release.builtOn, target: target.id, board: this.spec.model.title, chipId: this.spec.chipId };
+    return {
+      family: release.family,
+      release: release.version,
+      builtOn: release.builtOn,
+      target: target.id,
+      board: this.spec.model.title,
+      chipId: this.spec.chipId,
+    };
   }
 
   private worker(app: Application): LineWorker {
     const region = settingsSegment(this.processor);
-    const keepUs = this.flash.sectors.filter((s) => s.start >= region.start && s.start < region.start + region.lengthBytes).reduce((sum, s) => sum + s.eraseUs, 0) + 12_000;
+    const keepUs =
+      this.flash.sectors
+        .filter((s) => s.start >= region.start && s.start < region.start + region.lengthBytes)
+        .reduce((sum, s) => sum + s.eraseUs, 0) + 12_000;
     return {
       costUs: (line) => app.release.console.lineCostUs + (line === app.idiom.console.commands.keep ? keepUs : 0),
       work: (line) => {
         const { text, act } = workLine(app, line, this.identity(app), this.senses);
         if (act === "keep") this.keep(app);
-        if (act === "restart" || act === "loader") this.pendingRestart = act === "loader" && !this.faults.swallowLoaderWord ? "loader" : act === "restart" ? "restart" : undefined;
+        if (act === "restart" || act === "loader")
+          this.pendingRestart =
+            act === "loader" && !this.faults.swallowLoaderWord ? "loader" : act === "restart" ? "restart" : undefined;
         return text;
       },
     };
@@ -322,7 +373,8 @@ export class SimBoard {
 
   private keep(app: Application): void {
     const { start } = settingsSegment(this.processor);
-    if (this.eraseSettings().cut || program(this.flash, start, regionOf(app)).cut) this.failPower(this.serial?.cpuFreeUs ?? 0);
+    if (this.eraseSettings().cut || program(this.flash, start, regionOf(app)).cut)
+      this.failPower(this.serial?.cpuFreeUs ?? 0);
   }
 
   /** Text that the host begins to send at a time. False: the board has gone. */
@@ -338,7 +390,9 @@ export class SimBoard {
   }
 
   nextOutputUs(): number | undefined {
-    return this.serial && this.mode.kind === "console" ? nextEventUs(this.serial, this.worker(this.mode.app)) : undefined;
+    return this.serial && this.mode.kind === "console"
+      ? nextEventUs(this.serial, this.worker(this.mode.app))
+      : undefined;
   }
 
   get lostBytes(): number {

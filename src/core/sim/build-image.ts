@@ -26,13 +26,22 @@ export function buildImage(release: Release, target: ReleaseTarget, processor: P
   const image = new Uint8Array(lengthBytes);
   for (let at = 0; at < lengthBytes; at += BLOCK) {
     const shared = at >= familyBytes * 0.45 && at < familyBytes * 0.95;
-    const next = bytesFrom(markOf(shared ? `${release.family} ${target.id} ${at}` : `${release.id} ${target.id} ${at}`));
+    const next = bytesFrom(
+      markOf(shared ? `${release.family} ${target.id} ${at}` : `${release.id} ${target.id} ${at}`),
+    );
     for (let i = at; i < Math.min(at + BLOCK, lengthBytes); i++) image[i] = next();
   }
   // the first words are where the processor starts from: never blank in a real image
   new DataView(image.buffer).setUint32(0, 0x20010000, true);
   new DataView(image.buffer).setUint32(4, space.start + 0x199, true);
-  const identity = { family: release.family, version: release.version, target: target.id, processor: processor.id, regionFormat: release.region.format, lengthBytes };
+  const identity = {
+    family: release.family,
+    version: release.version,
+    target: target.id,
+    processor: processor.id,
+    regionFormat: release.region.format,
+    lengthBytes,
+  };
   stampIdentity(image, identity, processor.identityOffset);
   return image;
 }

@@ -16,7 +16,16 @@ export const STATE = {
   error: 10,
 } as const;
 export type DeviceState = (typeof STATE)[keyof typeof STATE];
-const REQUEST = { detach: 0, download: 1, upload: 2, getStatus: 3, clearStatus: 4, getState: 5, abort: 6, setInterface: 11 } as const;
+const REQUEST = {
+  detach: 0,
+  download: 1,
+  upload: 2,
+  getStatus: 3,
+  clearStatus: 4,
+  getState: 5,
+  abort: 6,
+  setInterface: 11,
+} as const;
 export const STATUS = {
   ok: 0x00,
   target: 0x01,
@@ -66,10 +75,19 @@ export interface DeviceRequest {
 export type DeviceReply = { readonly kind: "done"; readonly data: Uint8Array } | { readonly kind: "stall" };
 type Outcome = readonly [DfuDevice, DeviceReply];
 
-export const powerOnDfu = (state: DeviceState = STATE.idle): DfuDevice => ({ state, status: STATUS.ok, alternate: 0, offset: 0, busyUntilUs: 0 });
+export const powerOnDfu = (state: DeviceState = STATE.idle): DfuDevice => ({
+  state,
+  status: STATUS.ok,
+  alternate: 0,
+  offset: 0,
+  busyUntilUs: 0,
+});
 
 const done = (device: DfuDevice, data: Uint8Array = new Uint8Array()): Outcome => [device, { kind: "done", data }];
-const stall = (device: DfuDevice, status: number = STATUS.stalledPacket): Outcome => [{ ...device, state: STATE.error, status }, { kind: "stall" }];
+const stall = (device: DfuDevice, status: number = STATUS.stalledPacket): Outcome => [
+  { ...device, state: STATE.error, status },
+  { kind: "stall" },
+];
 
 function report(device: DfuDevice, nowUs: number): Uint8Array {
   const ms = Math.max(0, Math.ceil((device.busyUntilUs - nowUs) / 1000));
@@ -80,14 +98,9 @@ function report(device: DfuDevice, nowUs: number): Uint8Array {
 function settle(device: DfuDevice, hardware: DfuHardware, nowUs: number): DfuDevice {
   if (nowUs < device.busyUntilUs) return device;
   if (device.state === STATE.downloadBusy) return { ...device, state: STATE.downloadSync };
-  if (device.state === STATE.manifest) return { ...device, state: hardware.manifestationTolerant ? STATE.manifestSync : STATE.manifestWaitReset };
+  if (device.state === STATE.manifest)
+    return { ...device, state: hardware.manifestationTolerant ? STATE.manifestSync : STATE.manifestWaitReset };
   return device;
-}
-
-/** A USB reset: out of appDETACH into the loader; everything else begins again or, in the loader, falls back to idle. */
-export function resetDfu(device: DfuDevice): DfuDevice {
-  if (device.state === STATE.appDetach) return powerOnDfu(STATE.idle);
-  return device.state === STATE.appIdle ? device : powerOnDfu(STATE.idle);
 }
 
 /** One request of the class, or SET_INTERFACE, at a time in µs. Pure but for the memory behind `hardware`. */
@@ -104,7 +117,9 @@ export function handleDfu(before: DfuDevice, request: DeviceRequest, hardware: D
       if (request.request === REQUEST.detach) return done({ ...device, state: STATE.appDetach });
       return request.request === REQUEST.getStatus ? done(device, report(device, nowUs)) : [device, { kind: "stall" }];
     case STATE.appDetach:
-      return request.request === REQUEST.getStatus ? done(device, report(device, nowUs)) : [{ ...device, state: STATE.appIdle }, { kind: "stall" }];
+      return request.request === REQUEST.getStatus
+        ? done(device, report(device, nowUs))
+        : [{ ...device, state: STATE.appIdle }, { kind: "stall" }];
     case STATE.idle:
       return onIdle(device, request, hardware, nowUs);
     case STATE.downloadSync: {
@@ -123,7 +138,9 @@ export function handleDfu(before: DfuDevice, request: DeviceRequest, hardware: D
       return onUploadIdle(device, request, hardware, nowUs);
     case STATE.error:
       if (request.request === REQUEST.getStatus) return done(device, report(device, nowUs));
-      return request.request === REQUEST.clearStatus ? done({ ...powerOnDfu(), alternate: device.alternate }) : [device, { kind: "stall" }];
+      return request.request === REQUEST.clearStatus
+        ? done({ ...powerOnDfu(), alternate: device.alternate })
+        : [device, { kind: "stall" }];
     case STATE.downloadBusy:
     case STATE.manifest:
       return stall(device);
@@ -135,7 +152,9 @@ export function handleDfu(before: DfuDevice, request: DeviceRequest, hardware: D
 function onIdle(device: DfuDevice, request: DeviceRequest, hardware: DfuHardware, nowUs: number): Outcome {
   switch (request.request) {
     case REQUEST.download:
-      return (request.data?.length ?? 0) > 0 ? download({ ...device, offset: 0 }, request, hardware, nowUs) : stall(device);
+      return (request.data?.length ?? 0) > 0
+        ? download({ ...device, offset: 0 }, request, hardware, nowUs)
+        : stall(device);
     case REQUEST.upload:
       return hardware.canUpload ? upload({ ...device, offset: 0 }, request, hardware) : stall(device);
     case REQUEST.abort:
@@ -181,7 +200,12 @@ function download(device: DfuDevice, request: DeviceRequest, hardware: DfuHardwa
   if (device.offset + data.length > space) return stall(device, STATUS.address);
   const written = hardware.write(device.alternate, device.offset, data);
   if ("status" in written) return done({ ...device, state: STATE.error, status: written.status });
-  return done({ ...device, state: STATE.downloadSync, offset: device.offset + data.length, busyUntilUs: nowUs + written.us });
+  return done({
+    ...device,
+    state: STATE.downloadSync,
+    offset: device.offset + data.length,
+    busyUntilUs: nowUs + written.us,
+  });
 }
 
 function upload(device: DfuDevice, request: DeviceRequest, hardware: DfuHardware): Outcome {
@@ -189,5 +213,8 @@ function upload(device: DfuDevice, request: DeviceRequest, hardware: DfuHardware
   const wanted = Math.min(request.length ?? 0, hardware.transferSizeBytes);
   const data = hardware.read(device.alternate, device.offset, Math.min(wanted, space - device.offset));
   const short = data.length < wanted;
-  return done({ ...device, state: short ? STATE.idle : STATE.uploadIdle, offset: short ? 0 : device.offset + data.length }, data);
+  return done(
+    { ...device, state: short ? STATE.idle : STATE.uploadIdle, offset: short ? 0 : device.offset + data.length },
+    data,
+  );
 }

@@ -15,8 +15,17 @@ export interface SimLink {
   readonly board: SimBoard;
   readonly clock: Clock;
   presence(): Presence;
-  readonly usb: { control(request: DeviceRequest): Promise<DeviceReply>; wait(ms: number): Promise<void>; nowUs(): number; reset(): Promise<void> };
-  readonly console: { send(text: string): Promise<void>; receive(untilUs: number): Promise<string | undefined>; nowUs(): number };
+  readonly usb: {
+    control(request: DeviceRequest): Promise<DeviceReply>;
+    wait(ms: number): Promise<void>;
+    nowUs(): number;
+    reset(): Promise<void>;
+  };
+  readonly console: {
+    send(text: string): Promise<void>;
+    receive(untilUs: number): Promise<string | undefined>;
+    nowUs(): number;
+  };
 }
 
 /** Longest stretch of board time that is waited for in one go, so that hands on the board are noticed. */

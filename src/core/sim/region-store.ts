@@ -16,23 +16,41 @@ export function regionOf(app: Application): Uint8Array {
   release.settings.forEach((setting, ordinal) => {
     for (const scope of scopesOf(release, setting)) {
       const value = app.values.get(addressId({ scope, key: setting.key }));
-      if (value !== undefined) records.push({ ordinal, profile: profileOf(scope)?.number ?? 0, text: formatValue(value, setting.type, idiom.spelling) });
+      if (value !== undefined)
+        records.push({
+          ordinal,
+          profile: profileOf(scope)?.number ?? 0,
+          text: formatValue(value, setting.type, idiom.spelling),
+        });
     }
   });
   release.tables.forEach((table, i) => {
     records.push({ ordinal: TABLES + i, profile: 0, text: "" });
     for (const row of app.rows.values()) {
       if (row.table !== table.name) continue;
-      const cells = table.columns.map((c) => `${c.name}=${formatValue(row.cells[c.name] ?? c.default, c.type, idiom.spelling)}`);
-      records.push({ ordinal: ROWS + i, profile: 0, text: [row.key, ...cells].map((word) => quoteWord(word, '"')).join(" ") });
+      const cells = table.columns.map(
+        (c) => `${c.name}=${formatValue(row.cells[c.name] ?? c.default, c.type, idiom.spelling)}`,
+      );
+      records.push({
+        ordinal: ROWS + i,
+        profile: 0,
+        text: [row.key, ...cells].map((word) => quoteWord(word, '"')).join(" "),
+      });
     }
   });
-  release.profiles.forEach((profile, i) => records.push({ ordinal: ACTIVE + i, profile: app.active[profile.kind] ?? 1, text: "" }));
+  release.profiles.forEach((profile, i) =>
+    records.push({ ordinal: ACTIVE + i, profile: app.active[profile.kind] ?? 1, text: "" }),
+  );
   return encodeRegion(release.region.format, encodeRecords(records));
 }
 
 /** An application as it starts on what its flash holds: kept settings, or defaults with the reason why. */
-export function startOnRegion(release: Release, idiom: Idiom, target: Application["target"], bytes: Uint8Array): Application {
+export function startOnRegion(
+  release: Release,
+  idiom: Idiom,
+  target: Application["target"],
+  bytes: Uint8Array,
+): Application {
   const content = decodeRegion(bytes);
   const fresh = (kept: string) => startApplication(release, idiom, target, kept);
   if (content.state === "blank") return fresh("none, defaults taken");

@@ -30,14 +30,24 @@ export function snapshotOf(board: SimBoard): BoardSnapshot {
     senses: { ...board.senses },
     running: mode.kind,
     ...(mode.kind === "console"
-      ? { memory: { values: [...mode.app.values], rows: [...mode.app.rows.values()], active: { ...mode.app.active }, refused: mode.app.refused } }
+      ? {
+          memory: {
+            values: [...mode.app.values],
+            rows: [...mode.app.rows.values()],
+            active: { ...mode.app.active },
+            refused: mode.app.refused,
+          },
+        }
       : {}),
   };
 }
 
 /** Takes the chunks of flash that changed since the last call. */
 export function takeDirtyChunks(board: SimBoard): { chunk: number; bytes: Uint8Array }[] {
-  const chunks = [...board.flash.dirty].map((chunk) => ({ chunk, bytes: board.flash.bytes.slice(chunk * CHUNK_BYTES, (chunk + 1) * CHUNK_BYTES) }));
+  const chunks = [...board.flash.dirty].map((chunk) => ({
+    chunk,
+    bytes: board.flash.bytes.slice(chunk * CHUNK_BYTES, (chunk + 1) * CHUNK_BYTES),
+  }));
   board.flash.dirty.clear();
   return chunks;
 }

@@ -28,7 +28,12 @@ export async function readBackup(raw: Uint8Array): Promise<Recital> {
   try {
     text = new TextDecoder("utf-8", { fatal: true }).decode(raw);
   } catch {
-    throw new ProblemError({ code: "backup-binary", message: "The file is not a text", detail: "Its bytes are not UTF-8", hint: "A read-out is what the console printed, as plain text" });
+    throw new ProblemError({
+      code: "backup-binary",
+      message: "The file is not a text",
+      detail: "Its bytes are not UTF-8",
+      hint: "A read-out is what the console printed, as plain text",
+    });
   }
   let first: ProblemError | undefined;
   for (const document of catalogue.idioms.values()) {
@@ -36,7 +41,10 @@ export async function readBackup(raw: Uint8Array): Promise<Recital> {
     if (recital.ok) return recital.value;
     first ??= new ProblemError(recital.problem);
   }
-  throw first ?? new ProblemError({ code: "idiom-none", message: "The catalogue holds no idiom", hint: "Import one under Firmware" });
+  throw (
+    first ??
+    new ProblemError({ code: "idiom-none", message: "The catalogue holds no idiom", hint: "Import one under Firmware" })
+  );
 }
 
 /** Files a read-out: its bytes by hash, its identity and completeness beside them. It can never be changed again. */
@@ -97,7 +105,6 @@ export async function recitalOf(id: number): Promise<Recital> {
   return readBackup((await backupById(id)).raw);
 }
 
-
 export interface BackupSummary {
   readonly id: number;
   readonly job_id: number | null;
@@ -109,4 +116,7 @@ export interface BackupSummary {
 }
 
 export const backupsOf = (aircraftId: number): Promise<BackupSummary[]> =>
-  rows("select id, job_id, name, verdict, source, taken_by, taken_at from backups where aircraft_id = $1 order by taken_at desc limit 200", [aircraftId]);
+  rows(
+    "select id, job_id, name, verdict, source, taken_by, taken_at from backups where aircraft_id = $1 order by taken_at desc limit 200",
+    [aircraftId],
+  );

@@ -23,24 +23,37 @@ export async function ensureBench(name = "Bench 1"): Promise<number> {
   if (existing) return existing.id;
   const made = await one<{ id: number }>("insert into benches (name) values ($1) returning id", [name]);
   if (!made) throw new Error("the bench could not be made");
-  for (let no = 1; no <= BAYS; no++) await run("insert into bays (bench_id, no, live) values ($1, $2, $3)", [made.id, no, JSON.stringify(EMPTY_BAY)]);
+  for (let no = 1; no <= BAYS; no++)
+    await run("insert into bays (bench_id, no, live) values ($1, $2, $3)", [made.id, no, JSON.stringify(EMPTY_BAY)]);
   return made.id;
 }
 
 export async function readBench(): Promise<BenchRow> {
   const bench = await one<BenchRow>("select id, name, clock_factor, seen_at from benches order by id limit 1");
-  if (!bench) throw new ProblemError({ code: "bench-none", message: "There is no bench", hint: "Start Fresh Start with bin/start" });
+  if (!bench)
+    throw new ProblemError({
+      code: "bench-none",
+      message: "There is no bench",
+      hint: "Start Fresh Start with bin/start",
+    });
   return bench;
 }
 
-export const readBays = (benchId: number): Promise<Bay[]> => rows<Bay>("select no, live from bays where bench_id = $1 order by no", [benchId]);
+export const readBays = (benchId: number): Promise<Bay[]> =>
+  rows<Bay>("select no, live from bays where bench_id = $1 order by no", [benchId]);
+
+const UP_WITHIN_MS = 6_000;
 
 /** Whether the bench process has shown itself lately. */
-export const benchIsUp = (bench: Pick<BenchRow, "seen_at">, now: number): boolean => bench.seen_at !== null && now - bench.seen_at.getTime() < 6_000;
+export const benchIsUp = (bench: Pick<BenchRow, "seen_at">, now: number): boolean =>
+  bench.seen_at !== null && now - bench.seen_at.getTime() < UP_WITHIN_MS;
 
 /** Takes the bench over: whoever held it before can write nothing from now on. Gives the new fencing number. */
 export async function takeFence(benchId: number): Promise<string> {
-  const row = await one<{ fence: string }>("update benches set fence = fence + 1, seen_at = now() where id = $1 returning fence", [benchId]);
+  const row = await one<{ fence: string }>(
+    "update benches set fence = fence + 1, seen_at = now() where id = $1 returning fence",
+    [benchId],
+  );
   if (!row) throw new Error(`there is no bench ${benchId}`);
   return row.fence;
 }
@@ -55,7 +68,11 @@ export const fencedOut = () =>
 
 /** Holds the fence for the rest of a transaction; throws when another process has taken the bench over. */
 export async function holdFence(benchId: number, fence: string, transaction: Transaction): Promise<void> {
-  const row = await one("select id from benches where id = $1 and fence = $2 for update", [benchId, fence], transaction);
+  const row = await one(
+    "select id from benches where id = $1 and fence = $2 for update",
+    [benchId, fence],
+    transaction,
+  );
   if (!row) throw fencedOut();
 }
 
@@ -70,6 +87,9 @@ export async function writeLive(benchId: number, fence: string, bayNo: number, l
 }
 
 export async function beat(benchId: number, fence: string): Promise<void> {
-  const row = await one("update benches set seen_at = now() where id = $1 and fence = $2 returning id", [benchId, fence]);
+  const row = await one("update benches set seen_at = now() where id = $1 and fence = $2 returning id", [
+    benchId,
+    fence,
+  ]);
   if (!row) throw fencedOut();
 }

@@ -8,15 +8,31 @@ export const sha256 = (bytes: Uint8Array): string => createHash("sha256").update
 /** Stores bytes once by their SHA-256, and gives it. */
 export async function putBlob(bytes: Uint8Array, transaction?: Transaction): Promise<string> {
   const name = sha256(bytes);
-  await run("insert into blobs (sha256, bytes, size_bytes) values ($1, $2, $3) on conflict do nothing", [name, Buffer.from(bytes), bytes.length], transaction);
+  await run(
+    "insert into blobs (sha256, bytes, size_bytes) values ($1, $2, $3) on conflict do nothing",
+    [name, Buffer.from(bytes), bytes.length],
+    transaction,
+  );
   return name;
 }
 
 /** The bytes of that name, proved against it. */
 export async function getBlob(name: string): Promise<Uint8Array> {
   const row = await one<{ bytes: Buffer }>("select bytes from blobs where sha256 = $1", [name]);
-  if (!row) throw new ProblemError({ code: "blob-missing", message: "Stored bytes are missing", detail: name, hint: "Restore the database from its own backup" });
-  if (sha256(row.bytes) !== name) throw new ProblemError({ code: "blob-damaged", message: "Stored bytes are damaged", detail: name, hint: "Restore the database from its own backup" });
+  if (!row)
+    throw new ProblemError({
+      code: "blob-missing",
+      message: "Stored bytes are missing",
+      detail: name,
+      hint: "Restore the database from its own backup",
+    });
+  if (sha256(row.bytes) !== name)
+    throw new ProblemError({
+      code: "blob-damaged",
+      message: "Stored bytes are damaged",
+      detail: name,
+      hint: "Restore the database from its own backup",
+    });
   return new Uint8Array(row.bytes);
 }
 

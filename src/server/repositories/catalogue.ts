@@ -15,14 +15,17 @@ export interface DocumentSummary {
   readonly imported_at: Date;
 }
 
-const CURRENT = "select distinct on (kind, document_id) * from catalogue_documents order by kind, document_id, version desc";
+const CURRENT =
+  "select distinct on (kind, document_id) * from catalogue_documents order by kind, document_id, version desc";
 
 // Documents change rarely and resolving them takes a moment: kept until a new one comes in.
 const holder = globalThis as typeof globalThis & { freshStartCatalogue?: { stamp: string; catalogue: Catalogue } };
 
 /** The workshop's catalogue, from the newest version of each document. */
 export async function loadCatalogue(): Promise<Catalogue> {
-  const stamp = (await one<{ stamp: string }>("select count(*) || ':' || coalesce(max(id), 0) as stamp from catalogue_documents"))?.stamp ?? "";
+  const stamp =
+    (await one<{ stamp: string }>("select count(*) || ':' || coalesce(max(id), 0) as stamp from catalogue_documents"))
+      ?.stamp ?? "";
   if (holder.freshStartCatalogue?.stamp === stamp) return holder.freshStartCatalogue.catalogue;
   const current = await rows<{ text: string }>(CURRENT);
   const catalogue = valueOf(buildCatalogue(current.map((row) => valueOf(readDocument(row.text)))));
@@ -30,15 +33,23 @@ export async function loadCatalogue(): Promise<Catalogue> {
   return catalogue;
 }
 
-export const listDocuments = (): Promise<DocumentSummary[]> => rows(`select id, kind, document_id, version, imported_by, imported_at from (${CURRENT}) d order by kind, document_id`);
+export const listDocuments = (): Promise<DocumentSummary[]> =>
+  rows(
+    `select id, kind, document_id, version, imported_by, imported_at from (${CURRENT}) d order by kind, document_id`,
+  );
 
 export async function documentText(id: number): Promise<{ name: string; text: string } | undefined> {
   const row = await getDb().CatalogueDocumentRow.findByPk(id);
-  return row ? { name: `${row.document_id.replaceAll(" ", "-").toLowerCase()}.${row.kind}.v${row.version}.yaml`, text: row.text } : undefined;
+  return row
+    ? { name: `${row.document_id.replaceAll(" ", "-").toLowerCase()}.${row.kind}.v${row.version}.yaml`, text: row.text }
+    : undefined;
 }
 
 /** Imports a document as the next version of its kind and id. The whole catalogue must still resolve with it. */
-export async function importDocument(text: string, account: string): Promise<{ kind: string; id: string; version: number; unchanged: boolean }> {
+export async function importDocument(
+  text: string,
+  account: string,
+): Promise<{ kind: string; id: string; version: number; unchanged: boolean }> {
   const document = valueOf(readDocument(text));
   const hash = sha256(new TextEncoder().encode(text));
   return inTransaction(async (transaction) => {
@@ -51,7 +62,9 @@ export async function importDocument(text: string, account: string): Promise<{ k
     const made = { kind: document.document, id: document.id };
     if (last?.sha256 === hash) return { ...made, version: last.version, unchanged: true };
     const others = await rows<{ text: string; kind: string; document_id: string }>(CURRENT, [], transaction);
-    const kept = others.filter((row) => row.kind !== document.document || row.document_id !== document.id).map((row) => valueOf(readDocument(row.text)));
+    const kept = others
+      .filter((row) => row.kind !== document.document || row.document_id !== document.id)
+      .map((row) => valueOf(readDocument(row.text)));
     valueOf(buildCatalogue([...kept, document]));
     const version = (last?.version ?? 0) + 1;
     await getDb().CatalogueDocumentRow.create(
@@ -71,18 +84,31 @@ export interface ImageSummary {
   readonly imported_at: Date;
 }
 
-export const listImages = (): Promise<ImageSummary[]> => rows("select release_id, target, sha256, length_bytes, imported_by, imported_at from images order by release_id, target");
+export const listImages = (): Promise<ImageSummary[]> =>
+  rows(
+    "select release_id, target, sha256, length_bytes, imported_by, imported_at from images order by release_id, target",
+  );
 
 /**
  * Imports an image file for a release and target. It must be whole, for the target's processor, and say of itself that
  * it is this release for this target.
  */
-export async function importImage(file: Uint8Array, releaseId: string, target: string, account: string): Promise<ImageSummary> {
+export async function importImage(
+  file: Uint8Array,
+  releaseId: string,
+  target: string,
+  account: string,
+): Promise<ImageSummary> {
   const catalogue = await loadCatalogue();
   const release = catalogue.releases.get(releaseId);
   const found = release && findTarget(release, target);
   if (!release || !found)
-    throw new ProblemError({ code: "image-release", message: "No such release and target", detail: `${releaseId}, ${target}`, hint: "Import the release document first" });
+    throw new ProblemError({
+      code: "image-release",
+      message: "No such release and target",
+      detail: `${releaseId}, ${target}`,
+      hint: "Import the release document first",
+    });
   const image = valueOf(readImageFile(file, processorOf(catalogue, found.processor)));
   const { identity } = image;
   if (identity.family !== release.family || identity.version !== release.version || identity.target !== found.id)
@@ -98,14 +124,28 @@ export async function importImage(file: Uint8Array, releaseId: string, target: s
      on conflict (release_id, target) do update set sha256 = excluded.sha256, length_bytes = excluded.length_bytes, imported_by = excluded.imported_by, imported_at = now()`,
     [releaseId, found.id, hash, image.bytes.length, account],
   );
-  return { release_id: releaseId, target: found.id, sha256: hash, length_bytes: image.bytes.length, imported_by: account, imported_at: new Date() };
+  return {
+    release_id: releaseId,
+    target: found.id,
+    sha256: hash,
+    length_bytes: image.bytes.length,
+    imported_by: account,
+    imported_at: new Date(),
+  };
 }
 
 /** The stored image of a release for a target, checked once more. */
 export async function loadImage(catalogue: Catalogue, releaseId: string, target: string): Promise<FirmwareImage> {
-  const row = await one<{ sha256: string }>("select sha256 from images where release_id = $1 and target = $2", [releaseId, target]);
+  const row = await one<{ sha256: string }>("select sha256 from images where release_id = $1 and target = $2", [
+    releaseId,
+    target,
+  ]);
   const found = catalogue.releases.get(releaseId)?.targets.find((t) => t.id === target);
   if (!row || !found)
-    throw new ProblemError({ code: "image-none", message: `No image of ${releaseId} for ${target} is in the workshop`, hint: "Import it under Firmware" });
+    throw new ProblemError({
+      code: "image-none",
+      message: `No image of ${releaseId} for ${target} is in the workshop`,
+      hint: "Import it under Firmware",
+    });
   return valueOf(readImageFile(await getBlob(row.sha256), processorOf(catalogue, found.processor)));
 }

@@ -33,7 +33,8 @@ const REGISTER = `
 
 export const readRegister = (): Promise<RegisterRow[]> => rows(`${REGISTER} order by a.tag`);
 
-export const aircraftByTag = (tag: string): Promise<RegisterRow | undefined> => one(`${REGISTER} where a.tag = $1`, [tag]);
+export const aircraftByTag = (tag: string): Promise<RegisterRow | undefined> =>
+  one(`${REGISTER} where a.tag = $1`, [tag]);
 
 export const aircraftById = (id: number): Promise<RegisterRow | undefined> => one(`${REGISTER} where a.id = $1`, [id]);
 
@@ -45,11 +46,19 @@ export interface NewAircraft {
 
 export async function addAircraft(aircraft: NewAircraft): Promise<number> {
   try {
-    const row = await getDb().Aircraft.create({ ...aircraft, state: "out-of-service", state_reason: "Never had a board on this bench" });
+    const row = await getDb().Aircraft.create({
+      ...aircraft,
+      state: "out-of-service",
+      state_reason: "Never had a board on this bench",
+    });
     return row.id;
   } catch (error) {
     if (error instanceof UniqueConstraintError)
-      throw new ProblemError({ code: "tag-taken", message: `The tag ${aircraft.tag} is taken`, hint: "Tags are unique in a workshop" });
+      throw new ProblemError({
+        code: "tag-taken",
+        message: `The tag ${aircraft.tag} is taken`,
+        hint: "Tags are unique in a workshop",
+      });
     throw error;
   }
 }
@@ -71,12 +80,19 @@ export interface KnownBoard {
 
 /** Boards that a chip id belongs to: none, one, or several where chip ids are not unique. */
 export const boardsByChip = (chipId: string): Promise<KnownBoard[]> =>
-  rows("select b.*, a.tag from boards b left join aircraft a on a.id = b.aircraft_id where b.chip_id = $1 order by b.id", [chipId]);
-
-export const allBoards = (): Promise<KnownBoard[]> => rows("select b.*, a.tag from boards b left join aircraft a on a.id = b.aircraft_id order by b.id");
+  rows(
+    "select b.*, a.tag from boards b left join aircraft a on a.id = b.aircraft_id where b.chip_id = $1 order by b.id",
+    [chipId],
+  );
 
 /** Gives a board to an aircraft that has none yet. */
-export async function adoptBoard(board: { chipId: string; modelId: string; target: string; releaseId: string | null; aircraftId: number }): Promise<void> {
+export async function adoptBoard(board: {
+  chipId: string;
+  modelId: string;
+  target: string;
+  releaseId: string | null;
+  aircraftId: number;
+}): Promise<void> {
   await getDb().Board.create({
     chip_id: board.chipId,
     model_id: board.modelId,

@@ -32,12 +32,18 @@ export interface JobRow {
 const SELECT = "select j.*, a.tag from jobs j join aircraft a on a.id = j.aircraft_id";
 
 export const jobById = (id: number): Promise<JobRow | undefined> => one(`${SELECT} where j.id = $1`, [id]);
-export const listJobs = (): Promise<JobRow[]> => rows(`${SELECT} order by (j.state = 'open') desc, j.id desc limit 500`);
-export const jobsOfAircraft = (aircraftId: number): Promise<JobRow[]> => rows(`${SELECT} where j.aircraft_id = $1 order by j.id desc limit 100`, [aircraftId]);
-export const openJobsOf = (benchId: number): Promise<JobRow[]> => rows(`${SELECT} where j.bench_id = $1 and j.state = 'open' order by j.id`, [benchId]);
+export const listJobs = (): Promise<JobRow[]> =>
+  rows(`${SELECT} order by (j.state = 'open') desc, j.id desc limit 500`);
+export const jobsOfAircraft = (aircraftId: number): Promise<JobRow[]> =>
+  rows(`${SELECT} where j.aircraft_id = $1 order by j.id desc limit 100`, [aircraftId]);
+export const openJobsOf = (benchId: number): Promise<JobRow[]> =>
+  rows(`${SELECT} where j.bench_id = $1 and j.state = 'open' order by j.id`, [benchId]);
 
 async function whoHas(bayNo: number, aircraftId: number): Promise<ProblemError> {
-  const other = await one<JobRow>(`${SELECT} where j.state = 'open' and (j.bay_no = $1 or j.aircraft_id = $2)`, [bayNo, aircraftId]);
+  const other = await one<JobRow>(`${SELECT} where j.state = 'open' and (j.bay_no = $1 or j.aircraft_id = $2)`, [
+    bayNo,
+    aircraftId,
+  ]);
   const since = other?.ordered_at.toISOString().slice(0, 16).replace("T", " ") ?? "";
   return new ProblemError({
     code: "bay-taken",
@@ -51,7 +57,12 @@ async function whoHas(bayNo: number, aircraftId: number): Promise<ProblemError> 
  * Orders an update for the aircraft whose board is in a bay. All that can be known to fail is refused here, before
  * anything is touched: no board, another aircraft's, no such target, no image, a job that is there already.
  */
-export async function orderUpdate(order: { bayNo: number; aircraftId: number; releaseId: string; account: string }): Promise<number> {
+export async function orderUpdate(order: {
+  bayNo: number;
+  aircraftId: number;
+  releaseId: string;
+  account: string;
+}): Promise<number> {
   const bench = await readBench();
   const bay = (await readBays(bench.id)).find((b) => b.no === order.bayNo)?.live ?? EMPTY_BAY;
   const aircraft = await aircraftById(order.aircraftId);
@@ -67,11 +78,19 @@ export async function orderUpdate(order: { bayNo: number; aircraftId: number; re
   const release = valueOf(releaseById(catalogue, order.releaseId));
   const target = findTarget(release, bay.target ?? aircraft.target ?? "");
   if (!target)
-    throw new ProblemError({ code: "target-missing", message: `${releaseTitle(release)} is not built for ${bay.target ?? "this board"}`, hint: "Choose a release that builds this target" });
+    throw new ProblemError({
+      code: "target-missing",
+      message: `${releaseTitle(release)} is not built for ${bay.target ?? "this board"}`,
+      hint: "Choose a release that builds this target",
+    });
   await loadImage(catalogue, release.id, target.id);
   const headline = `Update to ${releaseTitle(release)}`;
   const fill = (text: string) => text.replaceAll("{release}", releaseTitle(release)).replaceAll("{tag}", aircraft.tag);
-  const steps = planActions("signed-off").map((action) => ({ id: action.id, title: fill(action.title), why: action.why }));
+  const steps = planActions("signed-off").map((action) => ({
+    id: action.id,
+    title: fill(action.title),
+    why: action.why,
+  }));
   try {
     const job = await getDb().Job.create({
       bench_id: bench.id,

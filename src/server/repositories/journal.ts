@@ -45,10 +45,18 @@ interface JournalRow {
   readonly bay_no: number | null;
 }
 
-const entered = (row: JournalRow): Entered => ({ no: Number(row.no), at: row.at.getTime(), account: row.account, entry: checkEntry(row.entry) });
+const entered = (row: JournalRow): Entered => ({
+  no: Number(row.no),
+  at: row.at.getTime(),
+  account: row.account,
+  entry: checkEntry(row.entry),
+});
 
 export async function entriesOfJob(jobId: number): Promise<Entered[]> {
-  const found = await rows<JournalRow>("select no, at, account, entry, job_id, bay_no from journal where job_id = $1 order by no", [jobId]);
+  const found = await rows<JournalRow>(
+    "select no, at, account, entry, job_id, bay_no from journal where job_id = $1 order by no",
+    [jobId],
+  );
   return found.map(entered);
 }
 
@@ -61,8 +69,16 @@ export interface StreamedEntry {
 
 /** What has been appended after a number, at most 500 at a time. */
 export async function entriesAfter(benchId: number, no: number): Promise<StreamedEntry[]> {
-  const found = await rows<JournalRow>("select no, at, account, entry, job_id, bay_no from journal where bench_id = $1 and no > $2 order by no limit 500", [benchId, no]);
-  return found.map((row) => ({ no: Number(row.no), jobId: row.job_id, bayNo: row.bay_no, kind: (row.entry as { kind: string }).kind }));
+  const found = await rows<JournalRow>(
+    "select no, at, account, entry, job_id, bay_no from journal where bench_id = $1 and no > $2 order by no limit 500",
+    [benchId, no],
+  );
+  return found.map((row) => ({
+    no: Number(row.no),
+    jobId: row.job_id,
+    bayNo: row.bay_no,
+    kind: (row.entry as { kind: string }).kind,
+  }));
 }
 
 export async function lastNo(benchId: number): Promise<number> {

@@ -15,7 +15,10 @@ const shapes = {
   unplug: object({}),
   battery: object({ fitted: boolean().required() }),
   lean: object({ roll: degrees(), pitch: degrees(), heading: degrees() }),
-  stick: object({ index: number().integer().min(0).max(3).required(), pulse: number().integer().min(800).max(2200).required() }),
+  stick: object({
+    index: number().integer().min(0).max(3).required(),
+    pulse: number().integer().min(800).max(2200).required(),
+  }),
   fault: object({
     name: string().oneOf(["chargeOnlyCable", "swallowLoaderWord", "staysAway", "stallEvery"]).required(),
     value: number().integer().min(0).max(100_000).required(),
@@ -24,7 +27,9 @@ const shapes = {
   decide: object({
     choices: mixed<Record<string, string>>(
       (value): value is Record<string, string> =>
-        typeof value === "object" && value !== null && Object.entries(value).every(([k, v]) => k.length <= 200 && typeof v === "string" && v.length <= 40),
+        typeof value === "object" &&
+        value !== null &&
+        Object.entries(value as object).every(([k, v]) => k.length <= 200 && typeof v === "string" && v.length <= 40),
     ).required(),
   }),
   confirm: object({ step: step() }),
@@ -47,7 +52,13 @@ const strict = lazy((value: unknown) => {
 
 export const checkOrder = (value: unknown): OrderBody => strict.validateSync(value) as unknown as OrderBody;
 
-export async function placeOrder(order: { benchId: number; bayNo: number; jobId?: number; body: OrderBody; account: string }): Promise<string> {
+export async function placeOrder(order: {
+  benchId: number;
+  bayNo: number;
+  jobId?: number;
+  body: OrderBody;
+  account: string;
+}): Promise<string> {
   const row = await getDb().Order.create({
     bench_id: order.benchId,
     bay_no: order.bayNo,
@@ -61,11 +72,20 @@ export async function placeOrder(order: { benchId: number; bayNo: number; jobId?
   return row.id;
 }
 
-export const waitingOrders = (benchId: number): Promise<Pick<Order, "id" | "bay_no" | "job_id" | "body" | "account">[]> =>
-  rows("select id, bay_no, job_id, body, account from orders where bench_id = $1 and state = 'waiting' order by id limit 200", [benchId]);
+export const waitingOrders = (
+  benchId: number,
+): Promise<Pick<Order, "id" | "bay_no" | "job_id" | "body" | "account">[]> =>
+  rows(
+    "select id, bay_no, job_id, body, account from orders where bench_id = $1 and state = 'waiting' order by id limit 200",
+    [benchId],
+  );
 
 export async function closeOrder(id: string, problem?: Problem): Promise<void> {
-  await run("update orders set state = $2, problem = $3, done_at = now() where id = $1", [id, problem ? "refused" : "done", problem ? JSON.stringify(problem) : null]);
+  await run("update orders set state = $2, problem = $3, done_at = now() where id = $1", [
+    id,
+    problem ? "refused" : "done",
+    problem ? JSON.stringify(problem) : null,
+  ]);
   await run("select pg_notify('fresh_start_order_done', $1)", [id]);
 }
 

@@ -18,11 +18,14 @@ const COLUMNS = "id, label, chip_id, model_id, first_port, bench_id, bay_no, clo
 
 export const listSimBoards = (): Promise<SimBoardRow[]> => rows(`select ${COLUMNS} from sim_boards order by label`);
 
-export const simBoardsOn = (benchId: number): Promise<SimBoardRow[]> => rows(`select ${COLUMNS} from sim_boards where bench_id = $1 and bay_no is not null`, [benchId]);
+export const simBoardsOn = (benchId: number): Promise<SimBoardRow[]> =>
+  rows(`select ${COLUMNS} from sim_boards where bench_id = $1 and bay_no is not null`, [benchId]);
 
-export const simBoardById = (id: number): Promise<SimBoardRow | undefined> => one(`select ${COLUMNS} from sim_boards where id = $1`, [id]);
+export const simBoardById = (id: number): Promise<SimBoardRow | undefined> =>
+  one(`select ${COLUMNS} from sim_boards where id = $1`, [id]);
 
-export const flashChunks = (boardId: number): Promise<{ chunk: number; bytes: Buffer }[]> => rows("select chunk, bytes from sim_flash where board_id = $1", [boardId]);
+export const flashChunks = (boardId: number): Promise<{ chunk: number; bytes: Buffer }[]> =>
+  rows("select chunk, bytes from sim_flash where board_id = $1", [boardId]);
 
 export interface SimState {
   readonly boardId: number;
@@ -38,7 +41,13 @@ export async function saveSimBoard(benchId: number, fence: string | null, state:
     if (fence !== null) await holdFence(benchId, fence, transaction);
     await run(
       "update sim_boards set bench_id = $2, bay_no = $3, clock_us = $4, snapshot = $5 where id = $1",
-      [state.boardId, state.bayNo === null ? null : benchId, state.bayNo, Math.round(state.clockUs), JSON.stringify(state.snapshot)],
+      [
+        state.boardId,
+        state.bayNo === null ? null : benchId,
+        state.bayNo,
+        Math.round(state.clockUs),
+        JSON.stringify(state.snapshot),
+      ],
       transaction,
     );
     for (const { chunk, bytes } of state.chunks)
@@ -50,13 +59,16 @@ export async function saveSimBoard(benchId: number, fence: string | null, state:
   });
 }
 
-export async function createSimBoard(board: { label: string; chipId: string; modelId: string; firstPort: number }): Promise<number> {
-  const row = await one<{ id: number }>("insert into sim_boards (label, chip_id, model_id, first_port) values ($1, $2, $3, $4) returning id", [
-    board.label,
-    board.chipId,
-    board.modelId,
-    board.firstPort,
-  ]);
+export async function createSimBoard(board: {
+  label: string;
+  chipId: string;
+  modelId: string;
+  firstPort: number;
+}): Promise<number> {
+  const row = await one<{ id: number }>(
+    "insert into sim_boards (label, chip_id, model_id, first_port) values ($1, $2, $3, $4) returning id",
+    [board.label, board.chipId, board.modelId, board.firstPort],
+  );
   if (!row) throw new Error("the simulated board could not be made");
   return row.id;
 }

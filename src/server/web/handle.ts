@@ -22,11 +22,19 @@ const STATUS: Readonly<Record<string, number>> = {
 export function problemResponse(error: unknown): Response {
   const problem: Problem =
     error instanceof ValidationError
-      ? { code: "request-shape", message: "The request is not as it should be", detail: error.errors.join("; "), where: { path: error.path ?? "" } }
+      ? {
+          code: "request-shape",
+          message: "The request is not as it should be",
+          detail: error.errors.join("; "),
+          where: { path: error.path ?? "" },
+        }
       : problemOf(error);
   if (problem.code === "internal") console.error(error);
   // what failed inside is for the log, not for the wire
-  const shown = problem.code === "internal" ? { code: problem.code, message: problem.message, ...(problem.hint === undefined ? {} : { hint: problem.hint }) } : problem;
+  const shown =
+    problem.code === "internal"
+      ? { code: problem.code, message: problem.message, ...(problem.hint === undefined ? {} : { hint: problem.hint }) }
+      : problem;
   return Response.json({ problem: shown }, { status: STATUS[problem.code] ?? 422 });
 }
 
@@ -40,12 +48,20 @@ export function refuseForged(request: Request): void {
   const host = request.headers.get("host");
   const own = origin !== null && URL.canParse(origin) && new URL(origin).host === host;
   if (!own || (site !== null && site !== "same-origin"))
-    throw new ProblemError({ code: "request-forged", message: "The request does not come from this application", hint: "Open Fresh Start itself and try again" });
+    throw new ProblemError({
+      code: "request-forged",
+      message: "The request does not come from this application",
+      hint: "Open Fresh Start itself and try again",
+    });
 }
 
 /** The body, read up to a limit. A sender that announces more, or sends more, is cut off. */
 export async function readBytes(request: Request, limitBytes: number): Promise<Uint8Array> {
-  const tooLarge = new ProblemError({ code: "request-size", message: "The file is too large", detail: `The limit is ${Math.round(limitBytes / 1_000_000)} MB` });
+  const tooLarge = new ProblemError({
+    code: "request-size",
+    message: "The file is too large",
+    detail: `The limit is ${Math.round(limitBytes / 1_000_000)} MB`,
+  });
   if (Number(request.headers.get("content-length") ?? 0) > limitBytes) throw tooLarge;
   const reader = request.body?.getReader();
   const parts: Uint8Array[] = [];
@@ -73,7 +89,12 @@ async function readJson(request: Request): Promise<unknown> {
 }
 
 /** A handler for changes: own origin, role, shape, then the work; every failure is a problem. */
-export async function handleJson<T>(request: Request, role: Role, schema: Schema<T> | ((value: unknown) => T), work: (body: T, account: SignedIn) => Promise<unknown>): Promise<Response> {
+export async function handleJson<T>(
+  request: Request,
+  role: Role,
+  schema: Schema<T> | ((value: unknown) => T),
+  work: (body: T, account: SignedIn) => Promise<unknown>,
+): Promise<Response> {
   try {
     refuseForged(request);
     const account = await requireRole(role);

@@ -21,7 +21,12 @@ export async function readJob(id: number): Promise<JobView | undefined> {
   if (!job) return undefined;
   const entries = await entriesOfJob(job.id);
   const stopped = entries.map((e) => e.entry).find((entry) => entry.kind === "stopped");
-  return { job, state: foldJob(job.steps, entries), begun: entries.length > 0, stopReason: stopped?.kind === "stopped" ? stopped.reason : null };
+  return {
+    job,
+    state: foldJob(job.steps, entries),
+    begun: entries.length > 0,
+    stopReason: stopped?.kind === "stopped" ? stopped.reason : null,
+  };
 }
 
 export function cardOf({ job, state, begun, stopReason }: JobView) {

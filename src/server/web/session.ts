@@ -47,7 +47,8 @@ export async function requirePage(): Promise<SignedIn> {
 /** For handlers: at least this role, or a problem. */
 export async function requireRole(role: Role): Promise<SignedIn> {
   const account = await currentAccount();
-  if (!account) throw new ProblemError({ code: "signed-out", message: "You are not signed in", hint: "Sign in and try again" });
+  if (!account)
+    throw new ProblemError({ code: "signed-out", message: "You are not signed in", hint: "Sign in and try again" });
   if (!mayActAs(account.role, role))
     throw new ProblemError({
       code: "role-refused",

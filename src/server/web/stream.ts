@@ -1,6 +1,6 @@
 import { Client } from "pg";
 import { databaseUrl } from "@/server/env";
-import { readBays, readBench, type Bay } from "@/server/repositories/bench";
+import { benchIsUp, readBays, readBench, type Bay } from "@/server/repositories/bench";
 import { entriesAfter, lastNo, type StreamedEntry } from "@/server/repositories/journal";
 
 /** What a browser is told: the strip as a whole, one bay, or lines of the journal. */
@@ -60,7 +60,6 @@ async function listen(state: Hub): Promise<void> {
   }
 }
 
-const UP_WITHIN_MS = 6_000;
 const KEEP_ALIVE_MS = 5_000;
 
 /**
@@ -73,16 +72,27 @@ export async function openStream(request: Request): Promise<Response> {
   let no = Number.isSafeInteger(asked) && asked >= 0 ? asked : await lastNo(bench.id);
   const state = hub();
   const encoder = new TextEncoder();
-  let close = () => undefined as void;
+  let close: () => void = () => undefined;
   const body = new ReadableStream<Uint8Array>({
     start(controller) {
       let closed = false;
       const send = (told: Told, id?: number) => {
-        if (!closed) controller.enqueue(encoder.encode(`${id === undefined ? "" : `id: ${id}\n`}data: ${JSON.stringify(told)}\n\n`));
+        if (!closed)
+          controller.enqueue(
+            encoder.encode(`${id === undefined ? "" : `id: ${id}\n`}data: ${JSON.stringify(told)}\n\n`),
+          );
       };
       const strip = async () => {
         const [bays, now] = [await readBays(bench.id), await readBench()];
-        send({ kind: "strip", bays, benchUp: now.seen_at !== null && Date.now() - now.seen_at.getTime() < UP_WITHIN_MS, no }, no);
+        send(
+          {
+            kind: "strip",
+            bays,
+            benchUp: benchIsUp(now, Date.now()),
+            no,
+          },
+          no,
+        );
       };
       // one after the other: entries must leave in order
       let chain = Promise.resolve();
@@ -131,6 +141,10 @@ export async function openStream(request: Request): Promise<Response> {
     cancel: () => close(),
   });
   return new Response(body, {
-    headers: { "Content-Type": "text/event-stream; charset=utf-8", "Cache-Control": "no-cache, no-transform", "X-Accel-Buffering": "no" },
+    headers: {
+      "Content-Type": "text/event-stream; charset=utf-8",
+      "Cache-Control": "no-cache, no-transform",
+      "X-Accel-Buffering": "no",
+    },
   });
 }

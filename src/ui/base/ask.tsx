@@ -7,7 +7,11 @@ import { BUTTON_LOOK, ProblemNote, type ButtonLook } from "@/ui/base/parts";
 
 export type Answer<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problem: Problem };
 
-const UNREACHED: Problem = { code: "unreached", message: "The server was not reached", hint: "Running work goes on without it. Try again in a moment" };
+const UNREACHED: Problem = {
+  code: "unreached",
+  message: "The server was not reached",
+  hint: "Running work goes on without it. Try again in a moment",
+};
 const LIMIT_MS = 30_000;
 
 /** Sends a change to the server and gives what came of it; a wait has its limit. */

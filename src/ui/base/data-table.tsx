@@ -1,11 +1,23 @@
 "use client";
 
-import { createSortedRowModel, rowSortingFeature, sortFn_alphanumeric, tableFeatures, useTable, type ColumnDef, type SortingState } from "@tanstack/react-table";
+import {
+  createSortedRowModel,
+  rowSortingFeature,
+  sortFn_alphanumeric,
+  tableFeatures,
+  useTable,
+  type ColumnDef,
+  type SortingState,
+} from "@tanstack/react-table";
 import { useSearchParams } from "next/navigation";
 import { useMemo, useState, type ReactNode } from "react";
 import { BUTTON_LOOK, Empty } from "@/ui/base/parts";
 
-const features = tableFeatures({ rowSortingFeature, sortedRowModel: createSortedRowModel(), sortFns: { alphanumeric: sortFn_alphanumeric } });
+const features = tableFeatures({
+  rowSortingFeature,
+  sortedRowModel: createSortedRowModel(),
+  sortFns: { alphanumeric: sortFn_alphanumeric },
+});
 type Features = typeof features;
 
 export interface TableColumn<Row> {
@@ -42,28 +54,40 @@ function keepInUrl(name: string, value: string): void {
 }
 
 /** A table that sorts, narrows and searches, and keeps all of it in the URL. */
-export function DataTable<Row extends object>({ label, rows, columns, searchText, choices = [], empty, sortedBy }: DataTableProps<Row>) {
+export function DataTable<Row extends object>({
+  label,
+  rows,
+  columns,
+  searchText,
+  choices = [],
+  empty,
+  sortedBy,
+}: DataTableProps<Row>) {
   const params = useSearchParams();
   const [query, setQuery] = useState(params.get("q") ?? "");
-  const [chosen, setChosen] = useState<Record<string, string>>(() => Object.fromEntries(choices.map((c) => [c.id, params.get(c.id) ?? ""])));
+  const [chosen, setChosen] = useState<Record<string, string>>(() =>
+    Object.fromEntries(choices.map((c) => [c.id, params.get(c.id) ?? ""])),
+  );
   const [sorting, setSorting] = useState<SortingState>(() => {
     const [id = sortedBy, order] = (params.get("sort") ?? "").split(".").filter(Boolean);
     return [{ id, desc: order === "down" }];
   });
   const shown = useMemo(() => {
     const wanted = query.trim().toLowerCase();
-    return rows.filter((row) => choices.every((c) => !chosen[c.id] || c.valueOf(row) === chosen[c.id]) && searchText(row).toLowerCase().includes(wanted));
+    return rows.filter(
+      (row) =>
+        choices.every((c) => !chosen[c.id] || c.valueOf(row) === chosen[c.id]) &&
+        searchText(row).toLowerCase().includes(wanted),
+    );
   }, [rows, query, chosen, choices, searchText]);
   const definitions = useMemo(() => {
-    return columns.map(
-      (column): ColumnDef<Features, Row> => ({
-        id: column.id,
-        header: column.header,
-        accessorFn: column.sortBy,
-        sortFn: "alphanumeric",
-        cell: ({ row }) => column.cell(row.original),
-      }),
-    );
+    return columns.map((column): ColumnDef<Features, Row> => ({
+      id: column.id,
+      header: column.header,
+      accessorFn: column.sortBy,
+      sortFn: "alphanumeric",
+      cell: ({ row }) => column.cell(row.original),
+    }));
   }, [columns]);
   const table = useTable({
     features,
@@ -124,8 +148,16 @@ export function DataTable<Row extends object>({ label, rows, columns, searchText
                 {group.headers.map((header, i) => {
                   const order = header.column.getIsSorted();
                   return (
-                    <th key={header.id} aria-sort={order === "asc" ? "ascending" : order === "desc" ? "descending" : "none"} style={{ width: columns[i]?.width }}>
-                      <button type="button" className="min-h-6 font-semibold hover:text-ink" onClick={() => header.column.toggleSorting()}>
+                    <th
+                      key={header.id}
+                      aria-sort={order === "asc" ? "ascending" : order === "desc" ? "descending" : "none"}
+                      style={{ width: columns[i]?.width }}
+                    >
+                      <button
+                        type="button"
+                        className="min-h-6 font-semibold hover:text-ink"
+                        onClick={() => header.column.toggleSorting()}
+                      >
                         {columns[i]?.header}
                         <span aria-hidden="true">{order === "asc" ? " ↑" : order === "desc" ? " ↓" : ""}</span>
                       </button>

@@ -20,7 +20,8 @@ const KEYS = [
   ["Esc", "close what is open"],
 ] as const;
 
-const PANEL = "fixed top-[14vh] left-1/2 z-30 max-h-[70vh] w-[min(620px,94vw)] -translate-x-1/2 overflow-auto border border-ink bg-sheet text-ink";
+const PANEL =
+  "fixed top-[14vh] left-1/2 z-30 max-h-[70vh] w-[min(620px,94vw)] -translate-x-1/2 overflow-auto border border-ink bg-sheet text-ink";
 
 /** Search and commands in one box, on every screen; and the keys, on a question mark. */
 export function Find({ things }: { readonly things: readonly Findable[] }) {
@@ -28,7 +29,9 @@ export function Find({ things }: { readonly things: readonly Findable[] }) {
   const [open, setOpen] = useState<"find" | "keys">();
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      const typing = event.target instanceof HTMLElement && (event.target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(event.target.tagName));
+      const typing =
+        event.target instanceof HTMLElement &&
+        (event.target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(event.target.tagName));
       if (event.key.toLowerCase() === "k" && (event.ctrlKey || event.metaKey)) {
         event.preventDefault();
         setOpen("find");
@@ -41,7 +44,8 @@ export function Find({ things }: { readonly things: readonly Findable[] }) {
   return (
     <Dialog.Root open={open !== undefined} onOpenChange={(wanted) => setOpen(wanted ? "find" : undefined)}>
       <Dialog.Trigger className="ml-auto flex w-72 items-center justify-between rounded-base border border-edge bg-paper px-2.5 py-1 text-sm text-faded max-md:w-40">
-        Find or do… <kbd className="key rounded-base border border-edge bg-sheet px-1 text-[11px] text-faded">Ctrl K</kbd>
+        Find or do…{" "}
+        <kbd className="rounded-base border border-edge bg-sheet px-1 key text-[11px] text-faded">Ctrl K</kbd>
       </Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-20 bg-ink/25" />
@@ -61,11 +65,21 @@ export function Find({ things }: { readonly things: readonly Findable[] }) {
             </div>
           ) : (
             <Command label="Find or do" loop>
-              <Command.Input autoFocus placeholder="An aircraft, a job, a release, something to do" className="w-full border-b border-rule bg-sheet px-4 py-3 outline-none placeholder:text-faded" />
+              <Command.Input
+                autoFocus
+                placeholder="An aircraft, a job, a release, something to do"
+                className="w-full border-b border-rule bg-sheet px-4 py-3 outline-none placeholder:text-faded"
+              />
               <Command.List className="p-2">
-                <Command.Empty className="px-3 py-4 text-sm text-faded">Nothing of that name. Try a tag, a release or a word like “back up”.</Command.Empty>
+                <Command.Empty className="px-3 py-4 text-sm text-faded">
+                  Nothing of that name. Try a tag, a release or a word like “back up”.
+                </Command.Empty>
                 {groups.map((group) => (
-                  <Command.Group key={group} heading={group} className="text-[13px] text-faded **:[[cmdk-group-heading]]:px-3 **:[[cmdk-group-heading]]:py-1.5">
+                  <Command.Group
+                    key={group}
+                    heading={group}
+                    className="text-[13px] text-faded **:[[cmdk-group-heading]]:px-3 **:[[cmdk-group-heading]]:py-1.5"
+                  >
                     {things
                       .filter((thing) => thing.group === group)
                       .map((thing) => (

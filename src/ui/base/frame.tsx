@@ -12,14 +12,23 @@ const PLACES = [
   { href: "/firmware", name: "Firmware" },
 ] as const;
 
-const isHere = (path: string, href: string) => (href === "/" ? path === "/" || path.startsWith("/aircraft") || path.startsWith("/backups") : path.startsWith(href.replace(/\/1$/, "")));
+const isHere = (path: string, href: string) =>
+  href === "/"
+    ? path === "/" || path.startsWith("/aircraft") || path.startsWith("/backups")
+    : path.startsWith(href.replace(/\/1$/, ""));
 
 export function Brand() {
   return (
-    <Link href="/" className="flex items-center gap-2 font-head text-lg font-[640] tracking-[-.01em] text-ink no-underline">
+    <Link
+      href="/"
+      className="flex items-center gap-2 font-head text-lg font-[640] tracking-[-.01em] text-ink no-underline"
+    >
       <svg width="24" height="24" viewBox="0 0 24 24" aria-hidden="true" className="text-reed">
         <path d="M12 22V9" stroke="currentColor" strokeWidth="2.4" />
-        <path d="M12 12C12 7 8 5 3.5 5 3.5 10 7 12 12 12zM12 9c0-4.5 3.5-6.5 8.5-6.5C20.500 7.500 17 9 12 9z" fill="currentColor" />
+        <path
+          d="M12 12C12 7 8 5 3.5 5 3.5 10 7 12 12 12zM12 9c0-4.5 3.5-6.5 8.5-6.5C20.500 7.500 17 9 12 9z"
+          fill="currentColor"
+        />
         <path d="M5 22h14" stroke="var(--ink)" strokeWidth="2" />
       </svg>
       Fresh Start
@@ -32,8 +41,8 @@ const ITEM = "block cursor-pointer rounded-base px-3 py-1.5 text-sm outline-none
 export function AccountMenu({ name, role }: { readonly name: string; readonly role: string }) {
   const router = useRouter();
   const theme = (wanted: "light" | "dark" | undefined) => {
-    if (wanted) document.documentElement.dataset["theme"] = wanted;
-    else delete document.documentElement.dataset["theme"];
+    if (wanted) document.documentElement.dataset.theme = wanted;
+    else delete document.documentElement.dataset.theme;
     document.cookie = `theme=${wanted ?? ""}; path=/; max-age=${wanted ? 31_536_000 : 0}; samesite=lax`;
   };
   return (

@@ -25,12 +25,26 @@ const SHAPES: Record<Shape, { readonly tone: string; readonly draw: React.ReactN
       </>
     ),
   },
-  ring: { tone: "text-heather", draw: <circle cx="7" cy="7" r="4.8" fill="none" stroke="currentColor" strokeWidth="2.6" /> },
-  dashed: { tone: "text-faded", draw: <circle cx="7" cy="7" r="5" fill="none" stroke="currentColor" strokeWidth="1.6" strokeDasharray="2.4 2" /> },
+  ring: {
+    tone: "text-heather",
+    draw: <circle cx="7" cy="7" r="4.8" fill="none" stroke="currentColor" strokeWidth="2.6" />,
+  },
+  dashed: {
+    tone: "text-faded",
+    draw: <circle cx="7" cy="7" r="5" fill="none" stroke="currentColor" strokeWidth="1.6" strokeDasharray="2.4 2" />,
+  },
   dash: { tone: "text-faded", draw: <rect x="2" y="6" width="10" height="2" fill="currentColor" /> },
 };
 
-const OF_MARK: Record<MarkName, Shape> = { ok: "disc", half: "half", look: "triangle", no: "square", call: "ring", unknown: "dashed", none: "dash" };
+const OF_MARK: Record<MarkName, Shape> = {
+  ok: "disc",
+  half: "half",
+  look: "triangle",
+  no: "square",
+  call: "ring",
+  unknown: "dashed",
+  none: "dash",
+};
 
 export const OUTCOME_SHAPE: Record<Outcome, Shape> = {
   "as-it-was": "disc",
@@ -45,7 +59,13 @@ export const OUTCOME_SHAPE: Record<Outcome, Shape> = {
   "left-out": "dash",
 };
 
-export const RESULT_SHAPE: Record<ProofResult, Shape> = { took: "disc", adjusted: "triangle", refused: "square", missing: "square", uninvited: "triangle" };
+export const RESULT_SHAPE: Record<ProofResult, Shape> = {
+  took: "disc",
+  adjusted: "triangle",
+  refused: "square",
+  missing: "square",
+  uninvited: "triangle",
+};
 
 export function StateShape({ shape }: { readonly shape: Shape }) {
   const { tone, draw } = SHAPES[shape];

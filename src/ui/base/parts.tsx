@@ -8,7 +8,10 @@ export function Plate({ tag, big = false }: { readonly tag: string; readonly big
   const screw = <span className="size-1 rounded-full bg-edge" aria-hidden="true" />;
   const size = big ? "gap-2.5 px-2.5 py-1 text-[22px]" : "gap-1.5 px-1.5 py-px text-[13px]";
   return (
-    <span className={`inline-flex items-center rounded-base border-[1.5px] border-ink bg-sheet font-key font-[650] whitespace-nowrap text-ink ${size}`} style={{ fontFeatureSettings: '"zero"' }}>
+    <span
+      className={`inline-flex items-center rounded-base border-[1.5px] border-ink bg-sheet font-key font-[650] whitespace-nowrap text-ink ${size}`}
+      style={{ fontFeatureSettings: '"zero"' }}
+    >
       {screw}
       {tag}
       {screw}
@@ -16,7 +19,8 @@ export function Plate({ tag, big = false }: { readonly tag: string; readonly big
   );
 }
 
-const BUTTON = "inline-flex min-h-8 items-center gap-1.5 rounded-base border px-3 py-1 text-sm font-[560] whitespace-nowrap no-underline";
+const BUTTON =
+  "inline-flex min-h-8 items-center gap-1.5 rounded-base border px-3 py-1 text-sm font-[560] whitespace-nowrap no-underline";
 export const BUTTON_LOOK = {
   plain: `${BUTTON} border-edge bg-sheet text-ink hover:bg-paper`,
   main: `${BUTTON} border-ink bg-ink text-sheet hover:opacity-90`,
@@ -26,7 +30,15 @@ export const BUTTON_LOOK = {
 } as const;
 export type ButtonLook = keyof typeof BUTTON_LOOK;
 
-export function LinkButton({ href, look = "plain", children }: { readonly href: string; readonly look?: ButtonLook; readonly children: ReactNode }) {
+export function LinkButton({
+  href,
+  look = "plain",
+  children,
+}: {
+  readonly href: string;
+  readonly look?: ButtonLook;
+  readonly children: ReactNode;
+}) {
   return (
     <Link href={href} className={BUTTON_LOOK[look]}>
       {children}
@@ -34,9 +46,20 @@ export function LinkButton({ href, look = "plain", children }: { readonly href: 
   );
 }
 
-export function Sheet({ children, className = "", label }: { readonly children: ReactNode; readonly className?: string; readonly label?: string }) {
+export function Sheet({
+  children,
+  className = "",
+  label,
+}: {
+  readonly children: ReactNode;
+  readonly className?: string;
+  readonly label?: string;
+}) {
   return (
-    <section className={`border border-rule bg-sheet ${className}`} {...(label === undefined ? {} : { "aria-label": label })}>
+    <section
+      className={`border border-rule bg-sheet ${className}`}
+      {...(label === undefined ? {} : { "aria-label": label })}
+    >
       {children}
     </section>
   );

@@ -9,7 +9,10 @@ import { type Problem } from "@/core/problem";
 import { send } from "@/ui/base/ask";
 import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
 
-const shape = object({ name: string().trim().required("Your name is missing"), password: string().required("The password is missing") });
+const shape = object({
+  name: string().trim().required("Your name is missing"),
+  password: string().required("The password is missing"),
+});
 const FIELD = "mt-1 block w-full rounded-base border border-edge bg-paper px-2.5 py-1.5";
 
 export function SignInForm() {
@@ -29,16 +32,32 @@ export function SignInForm() {
     <form onSubmit={(event) => void submit(event)} noValidate className="grid gap-3.5">
       <label className="text-sm">
         Name
-        <input {...register("name")} className={FIELD} autoComplete="username" autoCapitalize="none" aria-invalid={errors.name !== undefined} />
+        <input
+          {...register("name")}
+          className={FIELD}
+          autoComplete="username"
+          autoCapitalize="none"
+          aria-invalid={errors.name !== undefined}
+        />
         {errors.name && <span className="text-clay">{errors.name.message}</span>}
       </label>
       <label className="text-sm">
         Password
-        <input {...register("password")} type="password" className={FIELD} autoComplete="current-password" aria-invalid={errors.password !== undefined} />
+        <input
+          {...register("password")}
+          type="password"
+          className={FIELD}
+          autoComplete="current-password"
+          aria-invalid={errors.password !== undefined}
+        />
         {errors.password && <span className="text-clay">{errors.password.message}</span>}
       </label>
       {problem && <ProblemNote problem={problem} />}
-      <button type="submit" className={`${BUTTON_LOOK.main} justify-center disabled:opacity-50`} disabled={isSubmitting}>
+      <button
+        type="submit"
+        className={`${BUTTON_LOOK.main} justify-center disabled:opacity-50`}
+        disabled={isSubmitting}
+      >
         Sign in
       </button>
     </form>

@@ -28,15 +28,29 @@ interface BaySheetProps {
   readonly mayWork: boolean;
 }
 
-function OrderUpdate({ no, aircraftId, releases }: { readonly no: number; readonly aircraftId: number; readonly releases: readonly ReleaseChoice[] }) {
+function OrderUpdate({
+  no,
+  aircraftId,
+  releases,
+}: {
+  readonly no: number;
+  readonly aircraftId: number;
+  readonly releases: readonly ReleaseChoice[];
+}) {
   const router = useRouter();
   const { ask, busy, problem } = useAsk();
   const [releaseId, setReleaseId] = useState(releases.at(-1)?.id ?? "");
-  if (releases.length === 0) return <p className="text-sm text-faded">No release in the workshop follows the one on this board.</p>;
+  if (releases.length === 0)
+    return <p className="text-sm text-faded">No release in the workshop follows the one on this board.</p>;
   return (
     <div className="grid gap-2">
       <div className="flex flex-wrap gap-2">
-        <select aria-label="Release" value={releaseId} onChange={(event) => setReleaseId(event.target.value)} className={BUTTON_LOOK.plain}>
+        <select
+          aria-label="Release"
+          value={releaseId}
+          onChange={(event) => setReleaseId(event.target.value)}
+          className={BUTTON_LOOK.plain}
+        >
           {releases.map((release) => (
             <option key={release.id} value={release.id}>
               Update to {release.title}, {release.standing}
@@ -48,7 +62,9 @@ function OrderUpdate({ no, aircraftId, releases }: { readonly no: number; readon
           className={`${BUTTON_LOOK.main} disabled:opacity-50`}
           disabled={busy}
           onClick={() => {
-            void ask<{ id: number }>("/api/jobs", { bayNo: no, aircraftId, releaseId }).then((job) => job && router.push(`/jobs/${job.id}`));
+            void ask<{ id: number }>("/api/jobs", { bayNo: no, aircraftId, releaseId }).then(
+              (job) => job && router.push(`/jobs/${job.id}`),
+            );
           }}
         >
           Order this job
@@ -65,11 +81,20 @@ export function BaySheet({ no, shelf, releases, factor, mayWork }: BaySheetProps
   const live = useBay(no) ?? EMPTY_BAY;
   const inBay = live.simBoardId !== undefined;
   const here = releases.find((release) => release.family === live.family && release.version === live.release);
-  const following = releases.filter((release) => (release.descendsFrom === here?.id || release.id === here?.id) && here !== undefined && release.targets.includes(live.target ?? ""));
+  const following = releases.filter(
+    (release) =>
+      here !== undefined &&
+      (release.descendsFrom === here.id || release.id === here.id) &&
+      release.targets.includes(live.target ?? ""),
+  );
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center gap-4">
-        {live.tag === undefined ? <span className="font-head text-[22px] font-[640]">Bay {no}</span> : <Plate tag={live.tag} big />}
+        {live.tag === undefined ? (
+          <span className="font-head text-[22px] font-[640]">Bay {no}</span>
+        ) : (
+          <Plate tag={live.tag} big />
+        )}
         <div>
           <h1 className="flex items-center gap-2.5">
             {inBay && <Mark mark={live.mark} />}
@@ -82,7 +107,12 @@ export function BaySheet({ no, shelf, releases, factor, mayWork }: BaySheetProps
         </div>
         <nav aria-label="Bays" className="ml-auto flex gap-1">
           {[1, 2, 3, 4, 5, 6].map((other) => (
-            <Link key={other} href={`/bench/${other}`} {...(other === no ? { "aria-current": "page" as const } : {})} className={other === no ? BUTTON_LOOK.main : BUTTON_LOOK.plain}>
+            <Link
+              key={other}
+              href={`/bench/${other}`}
+              {...(other === no ? { "aria-current": "page" as const } : {})}
+              className={other === no ? BUTTON_LOOK.main : BUTTON_LOOK.plain}
+            >
               {other}
             </Link>
           ))}
@@ -99,10 +129,19 @@ export function BaySheet({ no, shelf, releases, factor, mayWork }: BaySheetProps
                 </LinkButton>
               ) : live.aircraftId === undefined ? (
                 <p className="text-sm">
-                  {live.presence === "none" ? "Plug it in: it is identified by its console and its chip id." : live.presence === "usb-loader" ? "It shows only its loader. Plug it in without its boot button, so that it can say who it is." : "No aircraft in the register owns this chip id."}
+                  {live.presence === "none"
+                    ? "Plug it in: it is identified by its console and its chip id."
+                    : live.presence === "usb-loader"
+                      ? "It shows only its loader. Plug it in without its boot button, so that it can say who it is."
+                      : "No aircraft in the register owns this chip id."}
                 </p>
               ) : mayWork ? (
-                <OrderUpdate key={following.map((r) => r.id).join()} no={no} aircraftId={live.aircraftId} releases={following} />
+                <OrderUpdate
+                  key={following.map((r) => r.id).join()}
+                  no={no}
+                  aircraftId={live.aircraftId}
+                  releases={following}
+                />
               ) : (
                 <p className="text-sm">Observers look on; a technician orders jobs.</p>
               )}
@@ -111,8 +150,14 @@ export function BaySheet({ no, shelf, releases, factor, mayWork }: BaySheetProps
           {mayWork && (
             <Sheet label="Your hands" className="px-4 py-3.5">
               <h2>Your hands</h2>
-              <p className="mt-0.5 mb-3 text-sm text-faded">Boards in this workshop are simulated; these are the hands that a person would lay on them.</p>
-              {inBay ? <Hands no={no} live={live} /> : <Shelf key={shelf.map((b) => b.id).join()} no={no} boards={shelf} />}
+              <p className="mt-0.5 mb-3 text-sm text-faded">
+                Boards in this workshop are simulated; these are the hands that a person would lay on them.
+              </p>
+              {inBay ? (
+                <Hands no={no} live={live} />
+              ) : (
+                <Shelf key={shelf.map((b) => b.id).join()} no={no} boards={shelf} />
+              )}
               {inBay && live.job === undefined && (
                 <div className="mt-3 border-t border-rule pt-3">
                   <AskButton path={`/api/bench/${no}`} body={{ kind: "take-out" }}>
@@ -134,11 +179,21 @@ export function BaySheet({ no, shelf, releases, factor, mayWork }: BaySheetProps
                   ["Seen as", live.presence === "console" ? "a console" : "a USB loader"],
                   ["On", `${live.port ?? ""}, ${live.usb ?? ""}`],
                   ["Board", live.boardName ?? "not said"],
-                  ["Firmware", live.family === undefined ? "not said" : `${live.family} ${live.release ?? ""} of ${live.builtOn ?? "?"}`],
+                  [
+                    "Firmware",
+                    live.family === undefined
+                      ? "not said"
+                      : `${live.family} ${live.release ?? ""} of ${live.builtOn ?? "?"}`,
+                  ],
                   ["Target", live.target ?? "not said"],
                   ["Chip id", live.chipId ?? "not said"],
                   ["Settings", live.kept ?? "not said"],
-                  ["Aircraft", live.tag === undefined ? "not matched" : `${live.tag}${live.matchedBy === undefined ? "" : `, by ${live.matchedBy}`}`],
+                  [
+                    "Aircraft",
+                    live.tag === undefined
+                      ? "not matched"
+                      : `${live.tag}${live.matchedBy === undefined ? "" : `, by ${live.matchedBy}`}`,
+                  ],
                 ]}
               />
             )}

@@ -75,7 +75,12 @@ export function Airframe({ no, live }: HandsProps) {
     <div className="grid gap-2.5 text-sm">
       <div className="flex flex-wrap items-center gap-1.5" role="group" aria-label="Hold the airframe">
         {LEANS.map(([name, roll, pitch]) => (
-          <AskButton key={name} path={path} body={{ kind: "lean", roll, pitch, heading: senses.heading }} pressed={senses.roll === roll && senses.pitch === pitch}>
+          <AskButton
+            key={name}
+            path={path}
+            body={{ kind: "lean", roll, pitch, heading: senses.heading }}
+            pressed={senses.roll === roll && senses.pitch === pitch}
+          >
             {name}
           </AskButton>
         ))}
@@ -92,7 +97,12 @@ export function Airframe({ no, live }: HandsProps) {
             <span>{stick} stick</span>
             <span className="flex flex-wrap gap-1.5" role="group" aria-label={`${stick} stick`}>
               {ENDS.map(([end, pulse]) => (
-                <AskButton key={end} path={path} body={{ kind: "stick", index, pulse }} pressed={senses.sticks[index] === pulse}>
+                <AskButton
+                  key={end}
+                  path={path}
+                  body={{ kind: "stick", index, pulse }}
+                  pressed={senses.sticks[index] === pulse}
+                >
                   {stick} {end}
                 </AskButton>
               ))}
@@ -115,7 +125,9 @@ export function FaultSwitches({ no, live }: HandsProps) {
             type="checkbox"
             checked={Boolean(live.faults?.[name])}
             disabled={busy}
-            onChange={(event) => void ask(`/api/bench/${no}`, { kind: "fault", name, value: event.target.checked ? 1 : 0 })}
+            onChange={(event) =>
+              void ask(`/api/bench/${no}`, { kind: "fault", name, value: event.target.checked ? 1 : 0 })
+            }
           />
           {say}
         </label>
@@ -123,9 +135,11 @@ export function FaultSwitches({ no, live }: HandsProps) {
       <label className="flex min-h-6 items-center gap-2">
         <input
           type="checkbox"
-          checked={Number(live.faults?.["stallEvery"] ?? 0) > 0}
+          checked={Number(live.faults?.stallEvery ?? 0) > 0}
           disabled={busy}
-          onChange={(event) => void ask(`/api/bench/${no}`, { kind: "fault", name: "stallEvery", value: event.target.checked ? 500 : 0 })}
+          onChange={(event) =>
+            void ask(`/api/bench/${no}`, { kind: "fault", name: "stallEvery", value: event.target.checked ? 500 : 0 })
+          }
         />
         Every 500th USB transfer stalls
       </label>
@@ -142,7 +156,14 @@ export function Pace({ factor }: { readonly factor: number }) {
   return (
     <div className="flex flex-wrap gap-1.5" role="group" aria-label="Time of simulated boards">
       {PACES.map((pace) => (
-        <button key={pace} type="button" disabled={busy} aria-pressed={pace === factor} className={pace === factor ? BUTTON_LOOK.main : BUTTON_LOOK.plain} onClick={() => void ask("/api/bench/1", { kind: "clock", factor: pace })}>
+        <button
+          key={pace}
+          type="button"
+          disabled={busy}
+          aria-pressed={pace === factor}
+          className={pace === factor ? BUTTON_LOOK.main : BUTTON_LOOK.plain}
+          onClick={() => void ask("/api/bench/1", { kind: "clock", factor: pace })}
+        >
           ×{pace}
         </button>
       ))}
@@ -162,7 +183,12 @@ export function Shelf({ no, boards }: { readonly no: number; readonly boards: re
   if (boards.length === 0) return <p className="text-sm text-faded">Every simulated board is in a bay.</p>;
   return (
     <div className="flex flex-wrap items-start gap-2">
-      <select aria-label="Board" value={picked} onChange={(event) => setPicked(Number(event.target.value))} className={BUTTON_LOOK.plain}>
+      <select
+        aria-label="Board"
+        value={picked}
+        onChange={(event) => setPicked(Number(event.target.value))}
+        className={BUTTON_LOOK.plain}
+      >
         {boards.map((board) => (
           <option key={board.id} value={board.id}>
             {board.label}, {board.model}

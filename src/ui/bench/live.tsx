@@ -32,7 +32,15 @@ const REFRESH_AFTER_MS = 120;
  * One stream for all that this browser watches. The strip lives on it; a new line in the journal makes the page fetch
  * itself again, at most every 120 ms. A dropped stream continues by its last number, by the browser's own doing.
  */
-export function LiveProvider({ bays, no, children }: { readonly bays: readonly LiveBay[]; readonly no: number; readonly children: ReactNode }) {
+export function LiveProvider({
+  bays,
+  no,
+  children,
+}: {
+  readonly bays: readonly LiveBay[];
+  readonly no: number;
+  readonly children: ReactNode;
+}) {
   const router = useRouter();
   const [live, setLive] = useState<Live>({ bays, benchUp: true, connected: true });
   const seen = useRef(no);
@@ -53,7 +61,8 @@ export function LiveProvider({ bays, no, children }: { readonly bays: readonly L
         setLive({ bays: told.bays, benchUp: told.benchUp, connected: true });
         if (told.no > seen.current) refresh();
         seen.current = Math.max(seen.current, told.no);
-      } else if (told.kind === "bay") setLive((old) => ({ ...old, bays: old.bays.map((bay) => (bay.no === told.bay.no ? told.bay : bay)) }));
+      } else if (told.kind === "bay")
+        setLive((old) => ({ ...old, bays: old.bays.map((bay) => (bay.no === told.bay.no ? told.bay : bay)) }));
       else {
         seen.current = told.entries.at(-1)?.no ?? seen.current;
         refresh();

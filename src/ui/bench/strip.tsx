@@ -10,11 +10,17 @@ function Tile({ bay: { no, live } }: { readonly bay: LiveBay }) {
   const empty = live.mark === "none";
   return (
     <li className="relative min-w-0 border-l border-rule">
-      <Link href={href} className={`block h-full px-3 py-2 text-[13.5px] leading-tight no-underline hover:bg-sheet ${empty ? "text-faded" : "text-ink"}`} aria-label={`Bay ${no}: ${live.tag ?? live.boardName ?? live.simLabel ?? ""} ${live.say}`}>
+      <Link
+        href={href}
+        className={`block h-full px-3 py-2 text-[13.5px] leading-tight no-underline hover:bg-sheet ${empty ? "text-faded" : "text-ink"}`}
+        aria-label={`Bay ${no}: ${live.tag ?? live.boardName ?? live.simLabel ?? ""} ${live.say}`}
+      >
         <span className="mb-1 flex min-h-6 items-center gap-2">
           <span className="font-head text-[13px] font-[650] text-faded">{no}</span>
           {live.tag === undefined ? (
-            live.simBoardId !== undefined && <b className="truncate">{live.boardName ?? (live.presence === "none" ? "a board" : "unknown board")}</b>
+            live.simBoardId !== undefined && (
+              <b className="truncate">{live.boardName ?? (live.presence === "none" ? "a board" : "unknown board")}</b>
+            )
           ) : (
             <Plate tag={live.tag} />
           )}
@@ -25,7 +31,11 @@ function Tile({ bay: { no, live } }: { readonly bay: LiveBay }) {
         </span>
       </Link>
       {live.job?.doneShare !== undefined && (
-        <span className="absolute bottom-0 left-0 h-[5px] bg-water transition-[width]" style={{ width: `${Math.round(live.job.doneShare * 100)}%` }} aria-hidden="true" />
+        <span
+          className="absolute bottom-0 left-0 h-[5px] bg-water transition-[width]"
+          style={{ width: `${Math.round(live.job.doneShare * 100)}%` }}
+          aria-hidden="true"
+        />
       )}
     </li>
   );
@@ -35,10 +45,19 @@ function Tile({ bay: { no, live } }: { readonly bay: LiveBay }) {
 export function Strip({ benchName, clockFactor }: { readonly benchName: string; readonly clockFactor: number }) {
   const { bays, benchUp, connected } = useLive();
   // said aloud when something has to be done; numbers that run are not
-  const calls = bays.filter(({ live }) => live.mark === "call" || live.mark === "no" || live.mark === "look").map(({ no, live }) => `Bay ${no}: ${live.say}.`);
-  const trouble = !connected ? "No connection to the server; the bench works on" : benchUp ? undefined : "The bench is not running";
+  const calls = bays
+    .filter(({ live }) => live.mark === "call" || live.mark === "no" || live.mark === "look")
+    .map(({ no, live }) => `Bay ${no}: ${live.say}.`);
+  const trouble = !connected
+    ? "No connection to the server; the bench works on"
+    : benchUp
+      ? undefined
+      : "The bench is not running";
   return (
-    <nav aria-label="Bench" className="no-print fixed inset-x-0 bottom-0 z-10 border-t-[1.5px] border-ink bg-bench max-md:static">
+    <nav
+      aria-label="Bench"
+      className="no-print fixed inset-x-0 bottom-0 z-10 border-t-[1.5px] border-ink bg-bench max-md:static"
+    >
       <p className="sr-only" role="status">
         {calls.join(" ")}
       </p>

@@ -27,7 +27,10 @@ const FIELDS = [
 export function AddAircraft() {
   const [open, setOpen] = useState(false);
   const { ask, busy, problem, clear } = useAsk();
-  const { register, handleSubmit, formState, reset } = useForm({ resolver: yupResolver(shape), defaultValues: { tag: "", type: "", label: "" } });
+  const { register, handleSubmit, formState, reset } = useForm({
+    resolver: yupResolver(shape),
+    defaultValues: { tag: "", type: "", label: "" },
+  });
   const submit = handleSubmit(async (values) => {
     if (!(await ask("/api/aircraft", values))) return;
     setOpen(false);
@@ -44,7 +47,10 @@ export function AddAircraft() {
       <Dialog.Trigger className={BUTTON_LOOK.plain}>Add aircraft</Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-20 bg-ink/25" />
-        <Dialog.Content aria-describedby={undefined} className="fixed top-[16vh] left-1/2 z-30 w-[min(26rem,94vw)] -translate-x-1/2 border border-ink bg-sheet p-6">
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-[16vh] left-1/2 z-30 w-[min(26rem,94vw)] -translate-x-1/2 border border-ink bg-sheet p-6"
+        >
           <Dialog.Title className="mb-3">Add an aircraft</Dialog.Title>
           <form onSubmit={(event) => void submit(event)} noValidate className="grid gap-3">
             {FIELDS.map(([name, label, example]) => (

@@ -26,8 +26,13 @@ export interface Standing {
 /** The state of an aircraft in one line, the worst first. */
 export function standingOf(entry: RegisterEntry, now: number): Standing {
   if (entry.state === "on-bench") return { mark: "half", say: `On the bench: ${entry.job?.headline ?? entry.reason}` };
-  if (entry.state === "out-of-service") return { mark: "no", say: `Out of service${entry.reason ? `: ${entry.reason}` : ""}` };
-  if (entry.completeAt === null) return { mark: "look", say: `In service, no complete backup${entry.lastVerdict === "moved-only" ? ": its read-out holds moved values only" : ""}` };
+  if (entry.state === "out-of-service")
+    return { mark: "no", say: `Out of service${entry.reason ? `: ${entry.reason}` : ""}` };
+  if (entry.completeAt === null)
+    return {
+      mark: "look",
+      say: `In service, no complete backup${entry.lastVerdict === "moved-only" ? ": its read-out holds moved values only" : ""}`,
+    };
   if (now - entry.completeAt > OLD_BACKUP_MS) return { mark: "look", say: "In service, its backup is old" };
   return { mark: "ok", say: "In service" };
 }
@@ -48,18 +53,61 @@ export function attentionOf(entries: readonly RegisterEntry[], now: number): Att
   const found = entries.flatMap((entry): Attention[] => {
     const { mark } = standingOf(entry, now);
     const about = { tag: entry.tag, mark };
-    if (entry.job) return [{ ...about, title: `${entry.tag} is on the bench`, say: `${entry.job.headline}.`, todo: "Open its card", href: `/jobs/${entry.job.id}` }];
+    if (entry.job)
+      return [
+        {
+          ...about,
+          title: `${entry.tag} is on the bench`,
+          say: `${entry.job.headline}.`,
+          todo: "Open its card",
+          href: `/jobs/${entry.job.id}`,
+        },
+      ];
     const href = `/aircraft/${entry.tag}`;
-    if (entry.state === "out-of-service") return [{ ...about, title: `${entry.tag} stays on the ground`, say: `${entry.reason}.`, todo: "Look at it", href }];
+    if (entry.state === "out-of-service")
+      return [
+        { ...about, title: `${entry.tag} stays on the ground`, say: `${entry.reason}.`, todo: "Look at it", href },
+      ];
     if (entry.completeAt === null)
-      return [{ ...about, title: `${entry.tag} could not be restored today`, say: "No complete read-out of it is on file. Two minutes on the bench make it whole.", todo: "See what is there", href }];
-    if (mark === "look") return [{ ...about, title: `The backup of ${entry.tag} is old`, say: `It is ${Math.round((now - entry.completeAt) / 86_400_000)} days old; what was changed since would be lost.`, todo: "See its backups", href }];
+      return [
+        {
+          ...about,
+          title: `${entry.tag} could not be restored today`,
+          say: "No complete read-out of it is on file. Two minutes on the bench make it whole.",
+          todo: "See what is there",
+          href,
+        },
+      ];
+    if (mark === "look")
+      return [
+        {
+          ...about,
+          title: `The backup of ${entry.tag} is old`,
+          say: `It is ${Math.round((now - entry.completeAt) / 86_400_000)} days old; what was changed since would be lost.`,
+          todo: "See its backups",
+          href,
+        },
+      ];
     return [];
   });
   return found.toSorted((a, b) => ORDER.indexOf(a.mark) - ORDER.indexOf(b.mark));
 }
 
-const NUMBERS = ["No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight", "Nine", "Ten", "Eleven", "Twelve"];
+const NUMBERS = [
+  "No",
+  "One",
+  "Two",
+  "Three",
+  "Four",
+  "Five",
+  "Six",
+  "Seven",
+  "Eight",
+  "Nine",
+  "Ten",
+  "Eleven",
+  "Twelve",
+];
 const inWords = (n: number) => NUMBERS[n] ?? String(n);
 
 /** “Eight aircraft. One out of service, two need a look.” */

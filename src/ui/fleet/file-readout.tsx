@@ -32,17 +32,25 @@ export function FileReadout({ tag }: { readonly tag: string }) {
       }}
     >
       <h2>File a read-out</h2>
-      <p className="mt-1 mb-2 text-sm text-faded">Drop a text file here, choose one, or paste what a console printed. It is judged before it is filed, and kept as it came.</p>
+      <p className="mt-1 mb-2 text-sm text-faded">
+        Drop a text file here, choose one, or paste what a console printed. It is judged before it is filed, and kept as
+        it came.
+      </p>
       <textarea
         aria-label="What the console printed"
         value={text}
         onChange={(event) => setText(event.target.value)}
         rows={3}
-        className="key mb-2 block w-full rounded-base border border-edge bg-paper px-2.5 py-1.5"
+        className="mb-2 block w-full rounded-base border border-edge bg-paper px-2.5 py-1.5 key"
       />
       {problem && <ProblemNote problem={problem} />}
       <div className="mt-2 flex flex-wrap gap-2">
-        <button type="button" className={`${BUTTON_LOOK.plain} disabled:opacity-50`} disabled={busy || text.trim() === ""} onClick={() => void file(new Blob([text]))}>
+        <button
+          type="button"
+          className={`${BUTTON_LOOK.plain} disabled:opacity-50`}
+          disabled={busy || text.trim() === ""}
+          onClick={() => void file(new Blob([text]))}
+        >
           File this text
         </button>
         <label className={`${BUTTON_LOOK.plain} focus-within:outline-2`}>

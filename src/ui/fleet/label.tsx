@@ -21,7 +21,11 @@ export function Label({ tag, label, type, editable }: LabelProps) {
         {type}
         {label === "" ? "" : ` · ${label}`}{" "}
         {editable && (
-          <button type="button" className="min-h-6 text-sm text-water underline underline-offset-2" onClick={() => setText(label)}>
+          <button
+            type="button"
+            className="min-h-6 text-sm text-water underline underline-offset-2"
+            onClick={() => setText(label)}
+          >
             change
           </button>
         )}
@@ -32,10 +36,18 @@ export function Label({ tag, label, type, editable }: LabelProps) {
       className="mt-1 flex flex-wrap gap-2"
       onSubmit={(event) => {
         event.preventDefault();
-        void ask(`/api/aircraft/${encodeURIComponent(tag)}`, { label: text }, "PATCH").then((done) => done && setText(undefined));
+        void ask(`/api/aircraft/${encodeURIComponent(tag)}`, { label: text }, "PATCH").then(
+          (done) => done && setText(undefined),
+        );
       }}
     >
-      <input aria-label="What it does" autoFocus value={text} onChange={(event) => setText(event.target.value)} className="w-72 rounded-base border border-edge bg-sheet px-2 py-1 text-sm" />
+      <input
+        aria-label="What it does"
+        autoFocus
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        className="w-72 rounded-base border border-edge bg-sheet px-2 py-1 text-sm"
+      />
       <button type="submit" className={BUTTON_LOOK.plain} disabled={busy}>
         Keep it
       </button>

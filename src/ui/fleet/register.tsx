@@ -11,7 +11,8 @@ const CHOICES: readonly TableChoice<RegisterEntry>[] = [
   { id: "type", label: "Type", valueOf: (row) => row.type },
   { id: "firmware", label: "Firmware", valueOf: (row) => row.firmware },
 ];
-const searchText = (row: RegisterEntry) => `${row.tag} ${row.label} ${row.type} ${row.model} ${row.target} ${row.firmware} ${row.reason}`;
+const searchText = (row: RegisterEntry) =>
+  `${row.tag} ${row.label} ${row.type} ${row.model} ${row.target} ${row.firmware} ${row.reason}`;
 
 const columns = (now: number): TableColumn<RegisterEntry>[] => [
   {
@@ -43,7 +44,7 @@ const columns = (now: number): TableColumn<RegisterEntry>[] => [
     cell: (row) => (
       <>
         {row.model}
-        <span className="key block text-faded">{row.target}</span>
+        <span className="block key text-faded">{row.target}</span>
       </>
     ),
   },
@@ -52,7 +53,12 @@ const columns = (now: number): TableColumn<RegisterEntry>[] => [
     id: "backup",
     header: "Complete backup",
     sortBy: (row) => row.completeAt ?? 0,
-    cell: (row) => (row.completeAt === null ? (row.lastVerdict === "moved-only" ? "moved values only" : "none") : age(row.completeAt, now)),
+    cell: (row) =>
+      row.completeAt === null
+        ? row.lastVerdict === "moved-only"
+          ? "moved values only"
+          : "none"
+        : age(row.completeAt, now),
   },
   {
     id: "state",
@@ -73,5 +79,15 @@ const columns = (now: number): TableColumn<RegisterEntry>[] => [
 ];
 
 export function Register({ rows, now }: { readonly rows: readonly RegisterEntry[]; readonly now: number }) {
-  return <DataTable label="Fleet register" rows={rows} columns={columns(now)} searchText={searchText} choices={CHOICES} sortedBy="tag" empty="No aircraft yet. Add the first one above." />;
+  return (
+    <DataTable
+      label="Fleet register"
+      rows={rows}
+      columns={columns(now)}
+      searchText={searchText}
+      choices={CHOICES}
+      sortedBy="tag"
+      empty="No aircraft yet. Add the first one above."
+    />
+  );
 }

@@ -14,35 +14,36 @@ export function BoardNow({ bayNo, mayWork }: { readonly bayNo: number; readonly 
     <div className="mt-3 border-t border-rule pt-2.5 text-sm">
       <p>
         Seen as <b>{seen}</b>
-        {live.port === undefined ? "" : ` on ${live.port}`}. Cable <b>{live.cable ? "in" : "out"}</b> · battery <b>{live.battery ? "in" : "out"}</b>
+        {live.port === undefined ? "" : ` on ${live.port}`}. Cable <b>{live.cable ? "in" : "out"}</b> · battery{" "}
+        <b>{live.battery ? "in" : "out"}</b>
       </p>
       {mayWork && (
-      <div className="no-print mt-2 flex flex-wrap gap-2">
-        {live.cable ? (
-          <AskButton path={path} body={{ kind: "unplug" }}>
-            Pull the cable
-          </AskButton>
-        ) : (
-          <>
-            <AskButton path={path} body={{ kind: "plug" }}>
-              Plug it in
+        <div className="no-print mt-2 flex flex-wrap gap-2">
+          {live.cable ? (
+            <AskButton path={path} body={{ kind: "unplug" }}>
+              Pull the cable
             </AskButton>
-            {live.hands?.bootButton && (
-              <AskButton path={path} body={{ kind: "plug", button: true }}>
-                Plug in with the boot button
+          ) : (
+            <>
+              <AskButton path={path} body={{ kind: "plug" }}>
+                Plug it in
               </AskButton>
-            )}
-            {live.hands?.bootPads && !live.hands.bootButton && (
-              <AskButton path={path} body={{ kind: "plug", pads: true }}>
-                Plug in with bridged pads
-              </AskButton>
-            )}
-          </>
-        )}
-        <AskButton path={path} body={{ kind: "battery", fitted: !live.battery }}>
-          {live.battery ? "Take the battery out" : "Fit the battery"}
-        </AskButton>
-      </div>
+              {live.hands?.bootButton && (
+                <AskButton path={path} body={{ kind: "plug", button: true }}>
+                  Plug in with the boot button
+                </AskButton>
+              )}
+              {live.hands?.bootPads && !live.hands.bootButton && (
+                <AskButton path={path} body={{ kind: "plug", pads: true }}>
+                  Plug in with bridged pads
+                </AskButton>
+              )}
+            </>
+          )}
+          <AskButton path={path} body={{ kind: "battery", fitted: !live.battery }}>
+            {live.battery ? "Take the battery out" : "Fit the battery"}
+          </AskButton>
+        </div>
       )}
       <p className="mt-2">
         <Link href={`/bench/${bayNo}`}>All hands at bay {bayNo}</Link>

@@ -1,6 +1,7 @@
 "use client";
 
 import Link from "next/link";
+import { useEffect, useRef } from "react";
 import { type StepState } from "@/core/job";
 import { AskButton } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
@@ -40,7 +41,8 @@ function FoldedStep({ no, step }: { readonly no: number; readonly step: CardStep
             <b>{step.title}</b> <span className="text-sm text-faded">{state.evidence}</span>
           </span>
           <span className="pl-3 text-sm font-semibold whitespace-nowrap text-reed">
-            <StateShape shape="disc" /> Done <span className="key font-normal text-faded">{clockTime(state.endedAt ?? 0)}</span>
+            <StateShape shape="disc" /> Done{" "}
+            <span className="key font-normal text-faded">{clockTime(state.endedAt ?? 0)}</span>
           </span>
         </summary>
         <div className="pb-3 pl-11 text-sm">
@@ -65,14 +67,34 @@ function Notes({ state }: { readonly state: StepState }) {
   );
 }
 
-function CurrentStep({ card, no, step, mayWork }: { readonly card: Card; readonly no: number; readonly step: CardStep; readonly mayWork: boolean }) {
+function CurrentStep({
+  card,
+  no,
+  step,
+  mayWork,
+}: {
+  readonly card: Card;
+  readonly no: number;
+  readonly step: CardStep;
+  readonly mayWork: boolean;
+}) {
   const live = useBay(card.bayNo);
   const job = live?.job?.id === card.id ? live.job : undefined;
   const { state } = step;
+  const place = useRef<HTMLLIElement>(null);
+  // the card goes along with the work: the step that is on, or asks something, stands in sight
+  useEffect(() => {
+    place.current?.scrollIntoView({ block: "center" });
+  }, [state.id, state.status]);
   const path = `/api/jobs/${card.id}`;
-  const tone = state.status === "failed" ? "border-clay bg-clay-wash" : state.status === "waiting" ? "border-heather bg-heather-wash" : "border-water bg-water-wash";
+  const tone =
+    state.status === "failed"
+      ? "border-clay bg-clay-wash"
+      : state.status === "waiting"
+        ? "border-heather bg-heather-wash"
+        : "border-water bg-water-wash";
   return (
-    <li className={`-ml-1 border-b border-l-4 border-b-rule ${tone}`} id={`step-${no}`} aria-current="step">
+    <li ref={place} className={`-ml-1 border-b border-l-4 border-b-rule ${tone}`} id={`step-${no}`} aria-current="step">
       <div className="grid grid-cols-[44px_1fr_150px] py-3">
         <span className="pr-3.5 text-right font-head text-[17px] font-[640]">{no}</span>
         <div className="min-w-0">
@@ -100,8 +122,22 @@ function CurrentStep({ card, no, step, mayWork }: { readonly card: Card; readonl
               </LinkButton>
             </div>
           )}
-          {state.need?.kind === "confirm" && <HandsPanel say={state.need.say} asks={state.need.asks}>{mayWork && <AskButton path={path} body={{ kind: "confirm", step: state.id }} look="main">It is done: propellers off, battery out</AskButton>}</HandsPanel>}
-          {state.need?.kind === "board" && <HandsPanel say={state.need.say} asks={state.need.asks} {...(state.need.countdownS === undefined ? {} : { countdownS: state.need.countdownS })} />}
+          {state.need?.kind === "confirm" && (
+            <HandsPanel say={state.need.say} asks={state.need.asks}>
+              {mayWork && (
+                <AskButton path={path} body={{ kind: "confirm", step: state.id }} look="main">
+                  It is done: propellers off, battery out
+                </AskButton>
+              )}
+            </HandsPanel>
+          )}
+          {state.need?.kind === "board" && (
+            <HandsPanel
+              say={state.need.say}
+              asks={state.need.asks}
+              {...(state.need.countdownS === undefined ? {} : { countdownS: state.need.countdownS })}
+            />
+          )}
           {state.need?.kind === "sign" && (
             <HandsPanel say={state.need.say} asks={[]}>
               <p className="text-sm">
@@ -133,11 +169,20 @@ function CurrentStep({ card, no, step, mayWork }: { readonly card: Card; readonl
           )}
           {state.status === "waiting" && <span className="text-heather">Waits for you</span>}
           {state.status === "failed" && <span className="text-clay">Stopped here</span>}
-          {state.status === "running" && job && <span className="block font-normal text-faded">{job.ask ? "" : job.say.split(",")[0]}</span>}
+          {state.status === "running" && job && (
+            <span className="block font-normal text-faded">{job.ask ? "" : job.say.split(",")[0]}</span>
+          )}
         </div>
       </div>
       {job?.doneShare !== undefined && state.status === "running" && (
-        <div role="progressbar" aria-label={step.title} aria-valuenow={Math.floor(job.doneShare * 100)} aria-valuemin={0} aria-valuemax={100} className="h-1.5 bg-sheet">
+        <div
+          role="progressbar"
+          aria-label={step.title}
+          aria-valuenow={Math.floor(job.doneShare * 100)}
+          aria-valuemin={0}
+          aria-valuemax={100}
+          className="h-1.5 bg-sheet"
+        >
           <div className="h-full bg-water transition-[width]" style={{ width: `${job.doneShare * 100}%` }} />
         </div>
       )}
@@ -147,15 +192,21 @@ function CurrentStep({ card, no, step, mayWork }: { readonly card: Card; readonl
 
 /** The steps of a visit, down the page like a paper card. */
 export function JobSteps({ card, mayWork }: { readonly card: Card; readonly mayWork: boolean }) {
-  const current = card.phase === "open" && card.begun ? card.steps.findIndex((step) => step.state.status !== "done") : -1;
+  const current =
+    card.phase === "open" && card.begun ? card.steps.findIndex((step) => step.state.status !== "done") : -1;
   return (
     <Sheet label="Steps">
       <ol>
         {card.steps.map((step, i) => {
           if (step.state.status === "done") return <FoldedStep key={step.state.id} no={i + 1} step={step} />;
-          if (i === current) return <CurrentStep key={step.state.id} card={card} no={i + 1} step={step} mayWork={mayWork} />;
+          if (i === current)
+            return <CurrentStep key={step.state.id} card={card} no={i + 1} step={step} mayWork={mayWork} />;
           return (
-            <li key={step.state.id} id={`step-${i + 1}`} className="grid grid-cols-[44px_1fr] border-b border-rule py-2 text-faded last:border-0">
+            <li
+              key={step.state.id}
+              id={`step-${i + 1}`}
+              className="grid grid-cols-[44px_1fr] border-b border-rule py-2 text-faded last:border-0"
+            >
               <span className="pr-3.5 text-right font-head text-[17px] font-[640]">{i + 1}</span>
               <span>
                 {step.title}
@@ -177,7 +228,9 @@ function titleOf(card: Card): string {
 
 export function CardHead({ card, mayWork }: { readonly card: Card; readonly mayWork: boolean }) {
   const at = card.steps.findIndex((step) => step.state.status !== "done") + 1;
-  const writing = card.steps.some((step) => step.state.status === "running" && (step.state.id === "flash" || step.state.id === "restore"));
+  const writing = card.steps.some(
+    (step) => step.state.status === "running" && (step.state.id === "flash" || step.state.id === "restore"),
+  );
   return (
     <div className="mb-4 flex flex-wrap items-center gap-4">
       <Link href={`/aircraft/${card.tag}`} className="no-underline">

@@ -30,9 +30,19 @@ const COLUMNS: readonly TableColumn<JobSummary>[] = [
       </Link>
     ),
   },
-  { id: "job", header: "Job", sortBy: (row) => row.headline, cell: (row) => <Link href={`/jobs/${row.id}`}>{row.headline}</Link> },
+  {
+    id: "job",
+    header: "Job",
+    sortBy: (row) => row.headline,
+    cell: (row) => <Link href={`/jobs/${row.id}`}>{row.headline}</Link>,
+  },
   { id: "bay", header: "Bay", sortBy: (row) => row.bay, cell: (row) => row.bay },
-  { id: "ordered", header: "Ordered", sortBy: (row) => row.orderedAt, cell: (row) => `${dayTime(row.orderedAt)} by ${row.orderedBy}` },
+  {
+    id: "ordered",
+    header: "Ordered",
+    sortBy: (row) => row.orderedAt,
+    cell: (row) => `${dayTime(row.orderedAt)} by ${row.orderedBy}`,
+  },
   {
     id: "state",
     header: "State",
@@ -48,5 +58,15 @@ const CHOICES: readonly TableChoice<JobSummary>[] = [{ id: "state", label: "Stat
 const searchText = (row: JobSummary) => `${row.id} ${row.tag} ${row.headline} ${row.orderedBy}`;
 
 export function JobList({ rows }: { readonly rows: readonly JobSummary[] }) {
-  return <DataTable label="Jobs" rows={rows} columns={COLUMNS} searchText={searchText} choices={CHOICES} sortedBy="visit" empty="No job yet. Put a board on the bench and order one there." />;
+  return (
+    <DataTable
+      label="Jobs"
+      rows={rows}
+      columns={COLUMNS}
+      searchText={searchText}
+      choices={CHOICES}
+      sortedBy="visit"
+      empty="No job yet. Put a board on the bench and order one there."
+    />
+  );
 }

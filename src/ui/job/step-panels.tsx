@@ -11,7 +11,10 @@ const CELL: Record<string, readonly [string, string]> = {
   equal: ["border-reed bg-reed", "equal"],
   writing: ["border-water bg-water", "writing"],
   written: ["border-water bg-water-wash", "written, being checked"],
-  checked: ["border-reed bg-[repeating-linear-gradient(45deg,var(--reed-wash)_0_3px,var(--sheet)_3px_6px)]", "written and checked"],
+  checked: [
+    "border-reed bg-[repeating-linear-gradient(45deg,var(--reed-wash)_0_3px,var(--sheet)_3px_6px)]",
+    "written and checked",
+  ],
 };
 
 /** The segments of a flash, one cell each; the thick one is written last. */
@@ -21,7 +24,10 @@ export function Cells({ cells }: { readonly cells: readonly string[] }) {
     <div className="mt-2">
       <ol className="flex flex-wrap gap-[3px]" aria-label="Segments">
         {cells.map((cell, i) => (
-          <li key={i} className={`h-4 w-[25px] border ${CELL[cell]?.[0] ?? ""} ${i === 0 ? "outline-2 outline-ink" : ""}`}>
+          <li
+            key={i}
+            className={`h-4 w-[25px] border ${CELL[cell]?.[0] ?? ""} ${i === 0 ? "outline-2 outline-ink" : ""}`}
+          >
             <span className="sr-only">
               Segment {i + 1}: {CELL[cell]?.[1]}
             </span>
@@ -47,7 +53,14 @@ export function Cells({ cells }: { readonly cells: readonly string[] }) {
 /** A small drawing of what the hands do: a board, its socket and the cable. */
 function HandsDrawing() {
   return (
-    <svg viewBox="0 0 120 60" className="h-14 w-28 flex-none text-ink" aria-hidden="true" fill="none" stroke="currentColor" strokeWidth="2">
+    <svg
+      viewBox="0 0 120 60"
+      className="h-14 w-28 flex-none text-ink"
+      aria-hidden="true"
+      fill="none"
+      stroke="currentColor"
+      strokeWidth="2"
+    >
       <rect x="62" y="10" width="46" height="40" rx="3" />
       <rect x="56" y="23" width="10" height="14" fill="var(--sheet)" />
       <circle cx="72" cy="18" r="2" />

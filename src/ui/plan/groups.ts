@@ -17,21 +17,47 @@ export interface PlanGroup {
   readonly folded: boolean;
 }
 
-type Sorter = { readonly id: string; readonly title: string; readonly outcome: Outcome; readonly folded?: boolean; fits(item: PlanItem): boolean };
+interface Sorter {
+  readonly id: string;
+  readonly title: string;
+  readonly outcome: Outcome;
+  readonly folded?: boolean;
+  fits(item: PlanItem): boolean;
+}
 
 const call = (item: PlanItem) => (item.kind === "setting" ? item.call : undefined);
 const by = (outcome: Outcome) => (item: PlanItem) => item.outcome === outcome;
 
 /** The order in which a person has to look: what asks for a decision first, the silent ones before all. */
 const SORTERS: readonly Sorter[] = [
-  { id: "silent", title: "Silent changes: nobody set these, and their defaults moved", outcome: "your-call", fits: (item) => call(item) === "silent" },
-  { id: "behaviour", title: "Same number, other meaning", outcome: "your-call", fits: (item) => call(item) === "behaviour" },
-  { id: "no-counterpart", title: "No counterpart in the new release", outcome: "your-call", fits: (item) => call(item) === "no-counterpart" },
+  {
+    id: "silent",
+    title: "Silent changes: nobody set these, and their defaults moved",
+    outcome: "your-call",
+    fits: (item) => call(item) === "silent",
+  },
+  {
+    id: "behaviour",
+    title: "Same number, other meaning",
+    outcome: "your-call",
+    fits: (item) => call(item) === "behaviour",
+  },
+  {
+    id: "no-counterpart",
+    title: "No counterpart in the new release",
+    outcome: "your-call",
+    fits: (item) => call(item) === "no-counterpart",
+  },
   { id: "lines", title: "Lines that nobody understands", outcome: "your-call", fits: (item) => item.kind === "line" },
   { id: "limited", title: "Limited", outcome: "limited", fits: by("limited") },
   { id: "cannot", title: "Cannot be here", outcome: "cannot-be-here", fits: by("cannot-be-here") },
   { id: "unknown", title: "Not known in the new release", outcome: "unknown", fits: by("unknown") },
-  { id: "restricts", title: "New, and can limit flight", outcome: "new-default", fits: (item) => item.kind === "setting" && item.restricts !== undefined },
+  {
+    id: "restricts",
+    title: "New, and can limit flight",
+    outcome: "new-default",
+    fits: (item) => item.kind === "setting" && item.restricts !== undefined,
+  },
   { id: "converted", title: "Converted", outcome: "converted", fits: by("converted") },
   { id: "renamed", title: "Renamed", outcome: "renamed", fits: by("renamed") },
   { id: "new", title: "New, at their defaults", outcome: "new-default", fits: by("new-default") },
@@ -59,7 +85,8 @@ function placesOf(items: readonly PlanItem[]): string {
   for (const item of items) {
     const scope = scopeOf(item);
     const blank = scope.lastIndexOf(" ");
-    if (blank > 0) byKind.set(scope.slice(0, blank), [...(byKind.get(scope.slice(0, blank)) ?? []), Number(scope.slice(blank + 1))]);
+    if (blank > 0)
+      byKind.set(scope.slice(0, blank), [...(byKind.get(scope.slice(0, blank)) ?? []), Number(scope.slice(blank + 1))]);
   }
   return [...byKind].map(([kind, numbers]) => `${kind} ${ranges(numbers)}`).join("; ");
 }
@@ -73,8 +100,12 @@ export function groupPlan(plan: Plan): PlanGroup[] {
       left.delete(item);
       rows.set(alikeKey(item), [...(rows.get(alikeKey(item)) ?? []), item]);
     }
-    const list = [...rows].flatMap(([key, items]) => (items[0] ? [{ key, items, first: items[0], places: placesOf(items) }] : []));
-    return list.length === 0 ? [] : [{ id: sorter.id, title: sorter.title, outcome: sorter.outcome, folded: sorter.folded ?? false, rows: list }];
+    const list = [...rows].flatMap(([key, items]) =>
+      items[0] ? [{ key, items, first: items[0], places: placesOf(items) }] : [],
+    );
+    return list.length === 0
+      ? []
+      : [{ id: sorter.id, title: sorter.title, outcome: sorter.outcome, folded: sorter.folded ?? false, rows: list }];
   });
 }
 
@@ -88,5 +119,7 @@ export function keyText(item: SettingItem): string {
 export function takenChoice(row: PlanRow, decisions: Readonly<Record<string, string>>): Choice | undefined {
   const [first] = row.items;
   const taken = first && decisions[first.id];
-  return row.items.every((item) => decisions[item.id] === taken) ? first?.choices.find((c) => c.id === taken) : undefined;
+  return row.items.every((item) => decisions[item.id] === taken)
+    ? first?.choices.find((c) => c.id === taken)
+    : undefined;
 }

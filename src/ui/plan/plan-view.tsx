@@ -32,7 +32,12 @@ export function PlanView({ jobId, tag, backupId, plan, decisions, deciders, open
   const groups = useMemo(() => groupPlan(plan), [plan]);
   const waiting = openDecisions(plan, decisions);
   const counts = countOutcomes(plan);
-  const title = waiting === 0 ? (open ? "all decided, it goes on." : "the plan that was taken.") : `${waiting} ${waiting === 1 ? "decision" : "decisions"}, then it can go.`;
+  const title =
+    waiting === 0
+      ? open
+        ? "all decided, it goes on."
+        : "the plan that was taken."
+      : `${waiting} ${waiting === 1 ? "decision" : "decisions"}, then it can go.`;
   return (
     <>
       <div className="mb-3.5 flex flex-wrap items-center gap-4">
@@ -60,21 +65,36 @@ export function PlanView({ jobId, tag, backupId, plan, decisions, deciders, open
         })}
       </div>
       {groups.map((group) => (
-        <Group key={group.id} group={group} jobId={jobId} backupId={backupId} decisions={decisions} deciders={deciders} open={open} />
+        <Group
+          key={group.id}
+          group={group}
+          jobId={jobId}
+          backupId={backupId}
+          decisions={decisions}
+          deciders={deciders}
+          open={open}
+        />
       ))}
     </>
   );
 }
 
-type GroupProps = { readonly group: PlanGroup } & Pick<PlanViewProps, "jobId" | "backupId" | "decisions" | "deciders" | "open">;
+type GroupProps = { readonly group: PlanGroup } & Pick<
+  PlanViewProps,
+  "jobId" | "backupId" | "decisions" | "deciders" | "open"
+>;
 
 function Group({ group, ...rest }: GroupProps) {
-  const sharedIds = (group.rows[0]?.first.choices ?? []).map((c) => c.id).filter((id) => group.rows.every((row) => row.first.choices.some((c) => c.id === id)));
+  const sharedIds = (group.rows[0]?.first.choices ?? [])
+    .map((c) => c.id)
+    .filter((id) => group.rows.every((row) => row.first.choices.some((c) => c.id === id)));
   const head = (
     <h2 className="flex items-center gap-2">
       <StateShape shape={OUTCOME_SHAPE[group.outcome]} />
       {group.title}
-      <span className="font-body text-sm font-normal text-faded">{group.rows.reduce((sum, row) => sum + row.items.length, 0)}</span>
+      <span className="font-body text-sm font-normal text-faded">
+        {group.rows.reduce((sum, row) => sum + row.items.length, 0)}
+      </span>
     </h2>
   );
   const table = (
@@ -107,7 +127,9 @@ function Group({ group, ...rest }: GroupProps) {
         <>
           <div className="flex flex-wrap items-center justify-between gap-2">
             {head}
-            {rest.open && group.rows.length > 1 && sharedIds.length > 0 && <DecideAll group={group} ids={sharedIds} jobId={rest.jobId} />}
+            {rest.open && group.rows.length > 1 && sharedIds.length > 0 && (
+              <DecideAll group={group} ids={sharedIds} jobId={rest.jobId} />
+            )}
           </div>
           {table}
         </>
@@ -116,16 +138,34 @@ function Group({ group, ...rest }: GroupProps) {
   );
 }
 
-const ALL: Readonly<Record<string, string>> = { keep: "Keep all the old numbers", "take-default": "Take all the new defaults", accept: "All right with all", "leave-out": "Leave all out", send: "Send all as they are" };
+const ALL: Readonly<Record<string, string>> = {
+  keep: "Keep all the old numbers",
+  "take-default": "Take all the new defaults",
+  accept: "All right with all",
+  "leave-out": "Leave all out",
+  send: "Send all as they are",
+};
 
-function DecideAll({ group, ids, jobId }: { readonly group: PlanGroup; readonly ids: readonly string[]; readonly jobId: number }) {
+function DecideAll({
+  group,
+  ids,
+  jobId,
+}: {
+  readonly group: PlanGroup;
+  readonly ids: readonly string[];
+  readonly jobId: number;
+}) {
   const items = group.rows.flatMap((row) => row.items);
   return (
     <div className="flex gap-1.5">
       {ids
         .filter((id) => ALL[id] !== undefined)
         .map((id) => (
-          <AskButton key={id} path={`/api/jobs/${jobId}`} body={{ kind: "decide", choices: Object.fromEntries(items.map((item) => [item.id, id])) }}>
+          <AskButton
+            key={id}
+            path={`/api/jobs/${jobId}`}
+            body={{ kind: "decide", choices: Object.fromEntries(items.map((item) => [item.id, id])) }}
+          >
             {ALL[id]}
           </AskButton>
         ))}
@@ -143,14 +183,21 @@ function Values({ item }: { readonly item: PlanItem }) {
   return (
     <span className="key text-[13.5px]">
       {from}
-      {next !== undefined && from !== undefined && from !== next && <span className="px-1.5 text-faded">{moved === undefined ? "→" : "or"}</span>}
+      {next !== undefined && from !== undefined && from !== next && (
+        <span className="px-1.5 text-faded">{moved === undefined ? "→" : "or"}</span>
+      )}
       {next !== from && next}
-      {from !== undefined && from === next && item.call === "behaviour" && <span className="text-faded"> stays {next}</span>}
+      {from !== undefined && from === next && item.call === "behaviour" && (
+        <span className="text-faded"> stays {next}</span>
+      )}
     </span>
   );
 }
 
-type RowProps = { readonly row: PlanRow } & Pick<PlanViewProps, "jobId" | "backupId" | "decisions" | "deciders" | "open">;
+type RowProps = { readonly row: PlanRow } & Pick<
+  PlanViewProps,
+  "jobId" | "backupId" | "decisions" | "deciders" | "open"
+>;
 
 function Row({ row, jobId, backupId, decisions, deciders, open }: RowProps) {
   const { first } = row;
@@ -162,8 +209,12 @@ function Row({ row, jobId, backupId, decisions, deciders, open }: RowProps) {
     <tr id={encodeURIComponent(first.id)}>
       <td className="w-[28%]">
         {first.kind === "row" ? `${first.title} ${first.from?.key ?? ""}` : first.title}
-        <span className="key block wrap-anywhere text-faded">
-          {first.kind === "setting" ? keyText(first) : first.kind === "row" ? `table ${first.table}` : `line ${first.from.line}`}
+        <span className="block key wrap-anywhere text-faded">
+          {first.kind === "setting"
+            ? keyText(first)
+            : first.kind === "row"
+              ? `table ${first.table}`
+              : `line ${first.from.line}`}
           {row.places !== "" && ` · ${row.places}`}
         </span>
       </td>
@@ -195,7 +246,11 @@ function Row({ row, jobId, backupId, decisions, deciders, open }: RowProps) {
           </Link>
         )}
       </td>
-      <td className="w-[17rem]">{first.choices.length > 0 && <Choices row={row} jobId={jobId} decisions={decisions} deciders={deciders} open={open} />}</td>
+      <td className="w-[17rem]">
+        {first.choices.length > 0 && (
+          <Choices row={row} jobId={jobId} decisions={decisions} deciders={deciders} open={open} />
+        )}
+      </td>
     </tr>
   );
 }
@@ -203,7 +258,11 @@ function Row({ row, jobId, backupId, decisions, deciders, open }: RowProps) {
 function Choices({ row, jobId, decisions, deciders, open }: Omit<RowProps, "backupId">) {
   const { ask, busy, problem } = useAsk();
   const taken = takenChoice(row, decisions);
-  const decide = (choice: Choice) => void ask(`/api/jobs/${jobId}`, { kind: "decide", choices: Object.fromEntries(row.items.map((item) => [item.id, choice.id])) });
+  const decide = (choice: Choice) =>
+    void ask(`/api/jobs/${jobId}`, {
+      kind: "decide",
+      choices: Object.fromEntries(row.items.map((item) => [item.id, choice.id])),
+    });
   const who = deciders[row.first.id];
   return (
     <div>

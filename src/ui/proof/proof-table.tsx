@@ -21,13 +21,19 @@ export interface ProofRow {
   readonly cause: string | null;
 }
 
-const SAY: Record<ProofResult, string> = { took: "took", adjusted: "adjusted by the board", refused: "refused", missing: "missing", uninvited: "changed uninvited" };
+const SAY: Record<ProofResult, string> = {
+  took: "took",
+  adjusted: "adjusted by the board",
+  refused: "refused",
+  missing: "missing",
+  uninvited: "changed uninvited",
+};
 
 const columns = (backupId: number, readBackId: number): TableColumn<ProofRow>[] => [
   {
     id: "result",
     header: "Result",
-    width: "9rem",
+    width: "8rem",
     sortBy: (row) => `${row.result === "took" ? 1 : 0} ${row.result}`,
     cell: (row) => (
       <span className="whitespace-nowrap">
@@ -38,25 +44,44 @@ const columns = (backupId: number, readBackId: number): TableColumn<ProofRow>[] 
   {
     id: "setting",
     header: "Setting",
+    width: "24%",
     sortBy: (row) => row.title,
     cell: (row) => (
       <>
         {row.title}
-        <span className="key block wrap-anywhere text-faded">{row.id}</span>
+        <span className="block key wrap-anywhere text-faded">{row.id.replace("system/", "")}</span>
       </>
     ),
   },
-  { id: "area", header: "Area", sortBy: (row) => row.area, cell: (row) => row.area },
-  { id: "before", header: "Was", sortBy: (row) => row.before, cell: (row) => <span className="key">{row.before || "—"}</span> },
-  { id: "planned", header: "Planned", sortBy: (row) => row.planned, cell: (row) => <span className="key">{row.planned || "—"}</span> },
-  { id: "found", header: "Read back", sortBy: (row) => row.found, cell: (row) => <span className="key">{row.found || "—"}</span> },
+  {
+    id: "before",
+    header: "Was",
+    sortBy: (row) => row.before,
+    cell: (row) => <span className="key">{row.before || "—"}</span>,
+  },
+  {
+    id: "planned",
+    header: "Planned",
+    sortBy: (row) => row.planned,
+    cell: (row) => <span className="key">{row.planned || "—"}</span>,
+  },
+  {
+    id: "found",
+    header: "Read back",
+    sortBy: (row) => row.found,
+    cell: (row) => <span className="key">{row.found || "—"}</span>,
+  },
   {
     id: "chain",
     header: "Where it comes from",
     sortBy: (row) => row.backupLine,
     cell: (row) => (
       <span className="text-[13.5px]">
-        {row.backupLine > 0 ? <Link href={`/backups/${backupId}#line-${row.backupLine}`}>backup, line {row.backupLine}</Link> : "not in the backup"}
+        {row.backupLine > 0 ? (
+          <Link href={`/backups/${backupId}#line-${row.backupLine}`}>backup, line {row.backupLine}</Link>
+        ) : (
+          "not in the backup"
+        )}
         {row.why.map((why) => (
           <span key={why} className="block text-faded">
             {why}
@@ -82,6 +107,24 @@ const CHOICES: readonly TableChoice<ProofRow>[] = [
 ];
 const searchText = (row: ProofRow) => `${row.title} ${row.id} ${row.planned} ${row.found}`;
 
-export function ProofTable({ rows, backupId, readBackId }: { readonly rows: readonly ProofRow[]; readonly backupId: number; readonly readBackId: number }) {
-  return <DataTable label="Proof" rows={rows} columns={columns(backupId, readBackId)} searchText={searchText} choices={CHOICES} sortedBy="result" empty="Nothing was proved yet." />;
+export function ProofTable({
+  rows,
+  backupId,
+  readBackId,
+}: {
+  readonly rows: readonly ProofRow[];
+  readonly backupId: number;
+  readonly readBackId: number;
+}) {
+  return (
+    <DataTable
+      label="Proof"
+      rows={rows}
+      columns={columns(backupId, readBackId)}
+      searchText={searchText}
+      choices={CHOICES}
+      sortedBy="result"
+      empty="Nothing was proved yet."
+    />
+  );
 }

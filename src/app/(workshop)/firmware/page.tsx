@@ -16,9 +16,12 @@ export default async function FirmwarePage() {
   return (
     <>
       <h1>
-        {releases.length} {releases.length === 1 ? "release" : "releases"}, {images.length} images, {documents.length} documents.
+        {releases.length} {releases.length === 1 ? "release" : "releases"}, {images.length} images, {documents.length}{" "}
+        documents.
       </h1>
-      <p className="mb-4 text-faded">Nothing about any firmware is built in: all that Fresh Start knows stands in these documents.</p>
+      <p className="mb-4 text-faded">
+        Nothing about any firmware is built in: all that Fresh Start knows stands in these documents.
+      </p>
       <div className="grid grid-cols-[1fr_380px] items-start gap-5 max-lg:grid-cols-1">
         <div className="grid gap-5">
           <Sheet label="Releases" className="overflow-x-auto">
@@ -44,7 +47,12 @@ export default async function FirmwarePage() {
                       {release.settings.length} in {new Set(release.settings.map((s) => s.area)).size} areas
                     </td>
                     <td>{release.rules.length === 0 ? "none" : release.rules.length}</td>
-                    <td className="key">{images.filter((image) => image.release_id === release.id).map((image) => `${image.target} ${Math.round(image.length_bytes / 1024)} KB`).join(", ") || "none yet"}</td>
+                    <td className="key">
+                      {images
+                        .filter((image) => image.release_id === release.id)
+                        .map((image) => `${image.target} ${Math.round(image.length_bytes / 1024)} KB`)
+                        .join(", ") || "none yet"}
+                    </td>
                   </tr>
                 ))}
               </tbody>
@@ -82,7 +90,14 @@ export default async function FirmwarePage() {
             </table>
           </Sheet>
         </div>
-        <ImportForms mayImport={mayActAs(account.role, "lead")} releases={releases.map((release) => ({ id: release.id, title: releaseTitle(release), targets: release.targets.map((t) => t.id) }))} />
+        <ImportForms
+          mayImport={mayActAs(account.role, "lead")}
+          releases={releases.map((release) => ({
+            id: release.id,
+            title: releaseTitle(release),
+            targets: release.targets.map((t) => t.id),
+          }))}
+        />
       </div>
     </>
   );

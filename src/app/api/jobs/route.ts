@@ -9,5 +9,7 @@ const shape = object({
 });
 
 export async function POST(request: Request): Promise<Response> {
-  return handleJson(request, "technician", shape, async (body, account) => ({ id: await orderUpdate({ ...body, account: account.name }) }));
+  return handleJson(request, "technician", shape, async (body, account) => ({
+    id: await orderUpdate({ ...body, account: account.name }),
+  }));
 }

@@ -3,7 +3,10 @@ import { signIn } from "@/server/accounts";
 import { problemResponse, readBytes, refuseForged } from "@/server/web/handle";
 import { getSession } from "@/server/web/session";
 
-const shape = object({ name: string().trim().min(1).max(40).required(), password: string().min(1).max(200).required() });
+const shape = object({
+  name: string().trim().min(1).max(40).required(),
+  password: string().min(1).max(200).required(),
+});
 
 export async function POST(request: Request): Promise<Response> {
   try {

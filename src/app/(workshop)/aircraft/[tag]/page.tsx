@@ -118,7 +118,8 @@ export default async function AircraftPage({ params }: Props) {
                         <span className="text-faded"> ordered by {job.ordered_by}</span>
                       </td>
                       <td className="whitespace-nowrap">
-                        <Mark mark={job.state === "finished" ? "ok" : job.state === "open" ? "half" : "no"} /> {job.state === "finished" ? "signed off" : job.state}
+                        <Mark mark={job.state === "finished" ? "ok" : job.state === "open" ? "half" : "no"} />{" "}
+                        {job.state === "finished" ? "signed off" : job.state}
                         {job.state === "finished" && (
                           <>
                             {", "}
@@ -139,8 +140,18 @@ export default async function AircraftPage({ params }: Props) {
             <Facts
               facts={[
                 ["Model", entry.model],
-                ["Target", <span key="t" className="key">{entry.target || "not known"}</span>],
-                ["Chip id", <span key="c" className="key">{row.chip_id ?? "not known"}</span>],
+                [
+                  "Target",
+                  <span key="t" className="key">
+                    {entry.target || "not known"}
+                  </span>,
+                ],
+                [
+                  "Chip id",
+                  <span key="c" className="key">
+                    {row.chip_id ?? "not known"}
+                  </span>,
+                ],
                 ["Firmware", entry.firmware],
                 ["Whole backup", entry.completeAt === null ? "none" : age(entry.completeAt, now)],
               ]}

@@ -16,15 +16,26 @@ interface Props {
 
 export const metadata: Metadata = { title: "Backup" };
 
-const VERDICT = { complete: ["disc", "complete"], "moved-only": ["triangle", "moved values only"], incomplete: ["square", "not complete"], raw: ["dashed", "a raw settings region"] } as const;
+const VERDICT = {
+  complete: ["disc", "complete"],
+  "moved-only": ["triangle", "moved values only"],
+  incomplete: ["square", "not complete"],
+  raw: ["dashed", "a raw settings region"],
+} as const;
 
 /** What each line means, for the hover and for screen readers. */
 function meanings(recital: Recital): Map<number, string> {
   const index = indexOf(recital.release);
   const told = new Map<number, string>();
-  for (const { line, key, scope } of recital.configuration.settings) told.set(line, `${index.settings.get(key)?.title ?? key}${scope === "system" ? "" : ` (${scope})`}: ${index.settings.get(key)?.says ?? ""}`);
-  for (const { line, table, key } of recital.configuration.rows) told.set(line, `${index.tables.get(table)?.title ?? table} ${key}`);
-  for (const { line, reason } of recital.configuration.unknown) told.set(line, `Not understood, kept as it is: ${reason}`);
+  for (const { line, key, scope } of recital.configuration.settings)
+    told.set(
+      line,
+      `${index.settings.get(key)?.title ?? key}${scope === "system" ? "" : ` (${scope})`}: ${index.settings.get(key)?.says ?? ""}`,
+    );
+  for (const { line, table, key } of recital.configuration.rows)
+    told.set(line, `${index.tables.get(table)?.title ?? table} ${key}`);
+  for (const { line, reason } of recital.configuration.unknown)
+    told.set(line, `Not understood, kept as it is: ${reason}`);
   return told;
 }
 
@@ -54,7 +65,11 @@ export default async function BackupPage({ params }: Props) {
           </p>
         </div>
         <div className="ml-auto">
-          <a className="inline-flex min-h-8 items-center rounded-base border border-edge bg-sheet px-3 text-sm font-[560] text-ink no-underline" href={`/api/backups/${row.id}`} download>
+          <a
+            className="inline-flex min-h-8 items-center rounded-base border border-edge bg-sheet px-3 text-sm font-[560] text-ink no-underline"
+            href={`/api/backups/${row.id}`}
+            download
+          >
             Download as it was received
           </a>
         </div>
@@ -62,13 +77,22 @@ export default async function BackupPage({ params }: Props) {
       <div className="grid grid-cols-[1fr_330px] items-start gap-5 max-lg:grid-cols-1">
         <Sheet label="Text" className="overflow-x-auto">
           {recital ? (
-            <ol className="key py-2 text-[13px] leading-[1.55]">
+            <ol className="py-2 key text-[13px] leading-[1.55]">
               {recital.lines.map((line) => {
                 const meaning = told.get(line.number);
                 const foreign = idiom !== undefined && readStatement(line.text, idiom).kind === "foreign";
                 return (
-                  <li key={line.number} id={`line-${line.number}`} className={`grid grid-cols-[4rem_1fr] target:bg-straw-wash ${foreign ? "bg-heather-wash" : ""}`} title={meaning}>
-                    <a href={`#line-${line.number}`} className="pr-3 text-right text-faded no-underline" aria-label={`Line ${line.number}`}>
+                  <li
+                    key={line.number}
+                    id={`line-${line.number}`}
+                    className={`grid grid-cols-[4rem_1fr] target:bg-straw-wash ${foreign ? "bg-heather-wash" : ""}`}
+                    title={meaning}
+                  >
+                    <a
+                      href={`#line-${line.number}`}
+                      className="pr-3 text-right text-faded no-underline"
+                      aria-label={`Line ${line.number}`}
+                    >
                       {line.number}
                     </a>
                     <span className="whitespace-pre-wrap">{line.text}</span>
@@ -77,7 +101,9 @@ export default async function BackupPage({ params }: Props) {
               })}
             </ol>
           ) : (
-            <p className="p-4 text-sm">{raw.length} bytes as they stood in flash. They can be downloaded; there is no text to show.</p>
+            <p className="p-4 text-sm">
+              {raw.length} bytes as they stood in flash. They can be downloaded; there is no text to show.
+            </p>
           )}
         </Sheet>
         <div className="grid gap-4">
@@ -109,7 +135,12 @@ export default async function BackupPage({ params }: Props) {
                 ["Release", recital ? releaseTitle(recital.release) : "not said"],
                 ["Target", row.target ?? "not said"],
                 ["Chip id", row.chip_id ?? "not said"],
-                ["SHA-256", <span key="h" className="key">{row.sha256}</span>],
+                [
+                  "SHA-256",
+                  <span key="h" className="key">
+                    {row.sha256}
+                  </span>,
+                ],
               ]}
             />
             {row.job_id !== null && (

@@ -23,7 +23,11 @@ export default async function BayPage({ params }: Props) {
   const [bench, catalogue, boards] = [await readBench(), await loadCatalogue(), await listSimBoards()];
   const shelf = boards
     .filter((board) => board.bay_no === null)
-    .map((board) => ({ id: board.id, label: board.label, model: catalogue.models.get(board.model_id)?.title ?? board.model_id }));
+    .map((board) => ({
+      id: board.id,
+      label: board.label,
+      model: catalogue.models.get(board.model_id)?.title ?? board.model_id,
+    }));
   const releases = [...catalogue.releases.values()].map((release) => ({
     id: release.id,
     title: releaseTitle(release),
@@ -33,5 +37,14 @@ export default async function BayPage({ params }: Props) {
     targets: release.targets.map((target) => target.id),
     descendsFrom: release.ancestor ?? null,
   }));
-  return <BaySheet key={no} no={no} shelf={shelf} releases={releases} factor={bench.clock_factor} mayWork={mayActAs(account.role, "technician")} />;
+  return (
+    <BaySheet
+      key={no}
+      no={no}
+      shelf={shelf}
+      releases={releases}
+      factor={bench.clock_factor}
+      mayWork={mayActAs(account.role, "technician")}
+    />
+  );
 }

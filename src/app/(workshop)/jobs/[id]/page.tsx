@@ -44,15 +44,20 @@ export default async function JobPage({ params }: Props) {
                 Nothing can be lost
               </h2>
               <p className="mt-1.5 text-sm">
-                <Link href={`/backups/${data.backupId ?? 0}`}>The whole of {card.tag}</Link> as it was at {clockTime(backedUp.endedAt ?? 0)} is kept.
-                {card.phase === "open" && " If the cable comes out, plug it in again: the job goes on from what the board holds."}
+                <Link href={`/backups/${data.backupId ?? 0}`}>The whole of {card.tag}</Link> as it was at{" "}
+                {clockTime(backedUp.endedAt ?? 0)} is kept.
+                {card.phase === "open" &&
+                  " If the cable comes out, plug it in again: the job goes on from what the board holds."}
               </p>
             </Sheet>
           )}
           {card.phase === "stopped" && (
             <Sheet label="Stopped" className="px-4 py-3.5">
               <h2>It was stopped</h2>
-              <p className="mt-1 text-sm">Reason: {card.stopReason ?? "none given"}. The aircraft is out of service until another job ends signed off.</p>
+              <p className="mt-1 text-sm">
+                Reason: {card.stopReason ?? "none given"}. The aircraft is out of service until another job ends signed
+                off.
+              </p>
             </Sheet>
           )}
           <Sheet label="This board" className="px-4 py-3.5">
@@ -61,21 +66,34 @@ export default async function JobPage({ params }: Props) {
               facts={[
                 ["Model", model?.title ?? "to be seen"],
                 ["Processor", model?.processor ?? "to be seen"],
-                ["Target", <span key="t" className="key">{data.target ?? "to be seen"}</span>],
-                ["Chip id", <span key="c" className="key">{view.job.chip_id}</span>],
+                [
+                  "Target",
+                  <span key="t" className="key">
+                    {data.target ?? "to be seen"}
+                  </span>,
+                ],
+                [
+                  "Chip id",
+                  <span key="c" className="key">
+                    {view.job.chip_id}
+                  </span>,
+                ],
                 ["Ran before", from ? `${releaseTitle(from)} of ${from.builtOn}` : "to be seen"],
               ]}
             />
-            <BoardNow bayNo={view.job.bay_no} mayWork={mayWork} />
+            {card.phase === "open" && <BoardNow bayNo={view.job.bay_no} mayWork={mayWork} />}
           </Sheet>
-          {card.phase === "open" && card.begun && data.planSha === undefined && view.state.data.backupId !== undefined && (
-            <Sheet label="Plan" className="px-4 py-3.5">
-              <h2>The plan</h2>
-              <p className="mt-1 text-sm">
-                <Link href={`/jobs/${card.id}/plan`}>What will change, value by value</Link>
-              </p>
-            </Sheet>
-          )}
+          {card.phase === "open" &&
+            card.begun &&
+            data.planSha === undefined &&
+            view.state.data.backupId !== undefined && (
+              <Sheet label="Plan" className="px-4 py-3.5">
+                <h2>The plan</h2>
+                <p className="mt-1 text-sm">
+                  <Link href={`/jobs/${card.id}/plan`}>What will change, value by value</Link>
+                </p>
+              </Sheet>
+            )}
           {data.planSha !== undefined && (
             <Sheet label="Papers" className="px-4 py-3.5">
               <h2>Papers of this visit</h2>

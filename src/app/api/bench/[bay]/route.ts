@@ -7,7 +7,8 @@ import { handleJson } from "@/server/web/handle";
 export async function POST(request: Request, { params }: { params: Promise<{ bay: string }> }): Promise<Response> {
   const bayNo = Number((await params).bay);
   return handleJson(request, "technician", checkOrder, async (body, account) => {
-    if (!Number.isInteger(bayNo) || bayNo < 1 || bayNo > BAYS) throw new ProblemError({ code: "bay-none", message: "There is no such bay" });
+    if (!Number.isInteger(bayNo) || bayNo < 1 || bayNo > BAYS)
+      throw new ProblemError({ code: "bay-none", message: "There is no such bay" });
     const bench = await readBench();
     const id = await placeOrder({ benchId: bench.id, bayNo, body, account: account.name });
     return { state: await awaitOrder(id, 6_000) };

@@ -9,7 +9,10 @@ export async function GET(_request: Request, { params }: { params: Promise<{ id:
     const document = await documentText(Number((await params).id) || 0);
     if (!document) throw new ProblemError({ code: "document-none", message: "There is no such document" });
     return new Response(document.text, {
-      headers: { "Content-Type": "application/yaml; charset=utf-8", "Content-Disposition": `attachment; filename="${document.name.replace(/[^A-Za-z0-9._-]/g, "-")}"` },
+      headers: {
+        "Content-Type": "application/yaml; charset=utf-8",
+        "Content-Disposition": `attachment; filename="${document.name.replace(/[^A-Za-z0-9._-]/g, "-")}"`,
+      },
     });
   } catch (error) {
     return problemResponse(error);

@@ -9,7 +9,13 @@ export async function POST(request: Request, { params }: { params: Promise<{ id:
   return handleJson(request, "technician", checkOrder, async (body, account) => {
     const job = Number.isSafeInteger(id) ? await jobById(id) : undefined;
     if (!job) throw new ProblemError({ code: "job-none", message: "There is no such job" });
-    const order = await placeOrder({ benchId: job.bench_id, bayNo: job.bay_no, jobId: job.id, body, account: account.name });
+    const order = await placeOrder({
+      benchId: job.bench_id,
+      bayNo: job.bay_no,
+      jobId: job.id,
+      body,
+      account: account.name,
+    });
     return { state: await awaitOrder(order, 6_000) };
   });
 }

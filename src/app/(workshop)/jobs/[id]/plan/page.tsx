@@ -30,5 +30,15 @@ export default async function PlanPage({ params }: Props) {
   const { state, job } = view;
   const open = state.phase === "open" && currentStep(state)?.id === "plan" && mayActAs(account.role, "technician");
   const deciders = Object.fromEntries(Object.entries(state.decidedBy).map(([id, by]) => [id, by.account]));
-  return <PlanView jobId={job.id} tag={job.tag} backupId={state.data.backupId ?? 0} plan={plan} decisions={state.decisions} deciders={deciders} open={open} />;
+  return (
+    <PlanView
+      jobId={job.id}
+      tag={job.tag}
+      backupId={state.data.backupId ?? 0}
+      plan={plan}
+      decisions={state.decisions}
+      deciders={deciders}
+      open={open}
+    />
+  );
 }

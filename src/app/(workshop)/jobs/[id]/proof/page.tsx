@@ -19,13 +19,17 @@ export const metadata: Metadata = { title: "Proof" };
 /** The chain of reasons for one value: the rules on its way, and whose decision it was. */
 function reasonsOf(item: PlanItem | undefined, state: JobState): string[] {
   if (!item) return [];
-  const rules = item.trail.map((step) => `${step.why.replace(/\.$/, "")}${step.before !== undefined && step.after !== undefined ? `: ${step.before} → ${step.after}` : ""}`);
+  const rules = item.trail.map(
+    (step) =>
+      `${step.why.replace(/\.$/, "")}${step.before !== undefined && step.after !== undefined ? `: ${step.before} → ${step.after}` : ""}`,
+  );
   const choice = item.choices.find((c) => c.id === state.decisions[item.id]);
   const by = state.decidedBy[item.id];
   return choice && by ? [...rules, `“${choice.label}”, decided by ${by.account} on ${dayTime(by.at)}`] : rules;
 }
 
-const shownBefore = (item: PlanItem | undefined) => (item?.kind === "setting" ? (item.from?.shown ?? "") : item?.kind === "row" ? (item.from?.key ?? "") : "");
+const shownBefore = (item: PlanItem | undefined) =>
+  item?.kind === "setting" ? (item.from?.shown ?? "") : item?.kind === "row" ? (item.from?.key ?? "") : "";
 
 export default async function ProofPage({ params }: Props) {
   await requirePage();
@@ -73,7 +77,9 @@ export default async function ProofPage({ params }: Props) {
           </h1>
           <p className="text-faded">
             {job.headline} · visit {job.id}
-            {state.signed ? ` · signed off by ${state.signed.account} on ${dayTime(state.signed.at)}` : " · not signed off yet"}
+            {state.signed
+              ? ` · signed off by ${state.signed.account} on ${dayTime(state.signed.at)}`
+              : " · not signed off yet"}
           </p>
         </div>
         <div className="ml-auto">

@@ -1,0 +1,31 @@
+import { defineConfig } from "@playwright/test";
+
+const port = Number(process.env.E2E_PORT ?? 4271);
+
+/** The tests drive the whole product: bin/start on a database and a data folder of their own. */
+export default defineConfig({
+  testDir: "tests/e2e",
+  outputDir: "test-results",
+  workers: 1,
+  retries: 0,
+  timeout: 120_000,
+  globalSetup: "./tests/e2e/setup.ts",
+  reporter: [["list"], ["json", { outputFile: ".data/results/playwright.json" }]],
+  use: {
+    baseURL: `http://127.0.0.1:${port}`,
+    viewport: { width: 1280, height: 800 },
+    trace: "retain-on-failure",
+    launchOptions: {
+      executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+      args: [
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+      ],
+    },
+  },
+});

@@ -1,0 +1,60 @@
+import {
+  applicationSegments,
+  compilePattern,
+  fillPattern,
+  settingsSegment,
+  type Processor,
+  type Segment,
+} from "@/core/catalog";
+import { applicationSpace, imageCrc, readIdentity, type ReadIdentity } from "@/core/image";
+import { readRange, type FlashMemory } from "@/core/sim/flash-memory";
+
+/** What a processor finds when it looks for something to start. */
+export type Bootable =
+  | { readonly kind: "nothing" }
+  | { readonly kind: "image"; readonly identity: ReadIdentity }
+  /** It would start, and is not whole: what must never come to pass. */
+  | { readonly kind: "half" };
+
+/**
+ * The processor starts an image when its first words and its identity block are there; it checks no more than that.
+ * Whether the image is whole is found out here only to tell a true start from a half one.
+ */
+export function findBootable(flash: FlashMemory, processor: Processor): Bootable {
+  const { start, sizeBytes } = applicationSpace(processor);
+  if (readRange(flash, start, 8).every((byte) => byte === 0xff)) return { kind: "nothing" };
+  const identity = readIdentity(readRange(flash, start, processor.identityOffset + 64), processor.identityOffset);
+  if (!identity) return { kind: "nothing" };
+  if (identity.lengthBytes > sizeBytes) return { kind: "half" };
+  const image = readRange(flash, start, identity.lengthBytes);
+  return imageCrc(image, processor.identityOffset) === identity.imageCrc
+    ? { kind: "image", identity }
+    : { kind: "half" };
+}
+
+export type Alternate = Segment & { readonly name: string };
+
+const alternates = new WeakMap<Processor, readonly Alternate[]>();
+
+/** The alternate settings of a processor's USB loader: the settings region, then the application's segments. */
+export function alternatesOf(processor: Processor): readonly Alternate[] {
+  let known = alternates.get(processor);
+  if (!known) alternates.set(processor, (known = listAlternates(processor)));
+  return known;
+}
+
+function listAlternates(processor: Processor): Alternate[] {
+  const { segmentName, settingsName } = processor.usbLoader;
+  const named = (template: string, no: number, segment: Segment) => ({
+    ...segment,
+    name: fillPattern(compilePattern(template), {
+      no,
+      start: `0x${segment.start.toString(16).padStart(8, "0")}`,
+      length: segment.lengthBytes,
+    }),
+  });
+  return [
+    named(settingsName, 0, settingsSegment(processor)),
+    ...applicationSegments(processor).map((segment, i) => named(segmentName, i + 1, segment)),
+  ];
+}

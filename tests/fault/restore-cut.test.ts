@@ -1,0 +1,68 @@
+import { type Proof } from "@/core/carryover";
+import { foldJob } from "@/core/job";
+import { cloneBoard, runUntil, runUpdate, standsAt, updateJob } from "../support/workshop";
+
+const BY_HAND = ["put motor.rest 6.2", "put craft.note fen", "use tune 4", "put yaw.memory 91", "row switches 1 does=arm channel=5 from=1700 to=2100", "use tune 2"];
+
+describe("case C26: a restore that is cut", () => {
+  let start: Awaited<ReturnType<typeof runUntil>>;
+  const trial = () => {
+    const { board, link } = cloneBoard(start.board, start.link.clock.nowUs());
+    return { board, link, store: start.store.fork() };
+  };
+  const proved = standsAt("check-attitude");
+  const proofOf = (store: ReturnType<typeof trial>["store"]) => store.papers.get(foldJob(updateJob().actions, store.journal).data.proofSha ?? "") as Proof;
+
+  beforeAll(async () => {
+    start = await runUntil(standsAt("restore"), BY_HAND);
+  });
+
+  it("power lost after every line: the job begins the restore again and ends with the planned state", async () => {
+    let lines = 0;
+    const counted = trial();
+    await runUpdate(counted.board, counted.link, counted.store, { killWhen: proved, onProgress: () => lines++ });
+    const planned = proofOf(counted.store);
+    expect(planned.counts.took).toBe(planned.values.length);
+    expect(lines).toBeGreaterThan(250);
+    for (let line = 1; line < lines; line++) {
+      const { board, link, store } = trial();
+      let seen = 0;
+      await runUpdate(board, link, store, {
+        killWhen: proved,
+        onProgress: () => {
+          if (++seen === line) board.failPower(link.clock.nowUs());
+        },
+      });
+      const proof = proofOf(store);
+      expect({ line, counts: proof.counts, active: proof.activeAsPlanned }).toEqual({ line, counts: planned.counts, active: true });
+    }
+  }, 240_000);
+
+  it("the process killed after every fifth line: nothing is lost", async () => {
+    for (let line = 2; line < 260; line += 5) {
+      const { board, link, store } = trial();
+      let seen = 0;
+      await runUpdate(board, link, store, { killWhen: (state) => proved(state) || ++seen > line });
+      await runUpdate(board, link, store, { killWhen: proved });
+      const proof = proofOf(store);
+      expect({ line, took: proof.counts.took }).toEqual({ line, took: proof.values.length });
+      expect(store.journal.some(({ entry }) => entry.kind === "interrupted" && entry.step === "restore")).toBe(true);
+    }
+  }, 120_000);
+
+  it("power lost while the settings are being stored: recognised as damaged, then restored", async () => {
+    for (const [erases, bytes] of [[0, Infinity], [1, Infinity], [Infinity, 0], [Infinity, 7], [Infinity, 1000], [Infinity, 3000]] as const) {
+      const { board, link, store } = trial();
+      board.flash.eraseBudget = erases;
+      board.flash.programBudget = bytes;
+      await runUpdate(board, link, store, { killWhen: proved });
+      expect({ erases, bytes, took: proofOf(store).counts.took }).toEqual({ erases, bytes, took: proofOf(store).values.length });
+    }
+  });
+
+  it("case C49: the profile that was active before is active again", async () => {
+    const { board, link, store } = trial();
+    await runUpdate(board, link, store, { killWhen: proved });
+    expect(board.mode.kind === "console" && board.mode.app.active["tune"]).toBe(2);
+  });
+});

@@ -1,0 +1,22 @@
+import { proofSentence, type Proof } from "@/core/carryover";
+import { foldJob } from "@/core/job";
+import { makeBoard, MemoryStore, runUpdate, updateJob } from "../support/workshop";
+
+/** The whole job on a simulated board in virtual time, nothing cut. */
+describe("an update without trouble", () => {
+  it("runs from the first step to the signature and proves every value", async () => {
+    const { board, link } = await makeBoard(["put loop.rate 9", "put motor.rest 6.2", "use tune 3", "put roll.push 61"]);
+    const store = new MemoryStore();
+    board.plug(link.clock.nowUs());
+    await link.clock.waitUntil(link.clock.nowUs() + 2_000_000);
+    expect(await runUpdate(board, link, store)).toBe("finished");
+    const state = foldJob(updateJob().actions, store.journal);
+    expect(state.phase).toBe("finished");
+    const proof = store.papers.get(state.data.proofSha ?? "") as Proof;
+    expect(proofSentence(proof)).toBe(`All ${proof.values.length} values took, read back from the board.`);
+    expect(proof.values.find((v) => v.id === "system/loop.rate")?.found).toBe("8 kHz");
+    expect(proof.values.find((v) => v.id === "tune 3/roll.push")?.found).toBe("61");
+    expect(board.halfImageStarts).toBe(0);
+    expect(store.rescues).toHaveLength(1);
+  });
+});

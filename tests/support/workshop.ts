@@ -1,0 +1,220 @@
+import { demoCatalogue } from "../../demo/documents";
+import { type BoardLink } from "@/bench/link";
+import { runJob, type RunEnd } from "@/bench/runner";
+import { type JobOrder, type JobStore } from "@/bench/store";
+import { openItems, planUpdate } from "@/core/carryover";
+import { findTarget, processorOf, releaseById, type Catalogue } from "@/core/catalog";
+import { ask, keepSettings } from "@/core/console";
+import { idiomOf, readRecital, type Idiom, type Recital } from "@/core/idiom";
+import { readImageFile } from "@/core/image";
+import { checkEntry, currentStep, foldJob, planActions, type Entered, type JobState } from "@/core/job";
+import { ProblemError, valueOf } from "@/core/problem";
+import { buildImage, linkTo, resumeBoard, SimBoard, snapshotOf, virtualClock } from "@/core/sim";
+
+export const CHIP = "4A17-0C22-91FE";
+
+export const catalogue = (): Catalogue => demoCatalogue();
+export const release = (id: string) => valueOf(releaseById(catalogue(), id));
+
+export function statementIdiom(): Idiom {
+  const document = catalogue().idioms.get("statement");
+  if (!document) throw new Error("the statement idiom is missing");
+  return idiomOf(document);
+}
+
+const images = new Map<string, Uint8Array>();
+
+export function imageFile(releaseId: string, target: string): Uint8Array {
+  const name = `${releaseId} ${target}`;
+  const image = images.get(name) ?? makeImage(releaseId, target);
+  images.set(name, image);
+  return image;
+}
+
+function makeImage(releaseId: string, target: string): Uint8Array {
+  const of = release(releaseId);
+  const found = findTarget(of, target);
+  if (!found) throw new Error(`${releaseId} has no target ${target}`);
+  return buildImage(of, found, processorOf(catalogue(), found.processor));
+}
+
+/** A board as it comes to the bench: Heddle 22, some values set by hand, stored, unplugged. */
+export async function makeBoard(lines: readonly string[] = [], modelId = "corsley-slate"): Promise<{ board: SimBoard; link: BoardLink }> {
+  const model = catalogue().models.get(modelId);
+  if (!model) throw new Error(`there is no model ${modelId}`);
+  const board = new SimBoard({ model, chipId: CHIP, firstPort: 1 }, catalogue());
+  board.manufacture(imageFile("heddle-22", model.target));
+  const link = linkTo(board, virtualClock());
+  board.plug(link.clock.nowUs());
+  await link.clock.waitUntil(2_000_000);
+  const idiom = statementIdiom();
+  for (const line of ["hush", ...lines]) valueOf(await ask(link.console, line, idiom, 2000));
+  valueOf(await keepSettings(link.console, idiom));
+  board.unplug(link.clock.nowUs());
+  return { board, link };
+}
+
+/** A job's record and papers in memory: what `append` took stays, whatever dies. */
+export class MemoryStore implements JobStore {
+  readonly journal: Entered[] = [];
+  readonly papers = new Map<string, unknown>();
+  readonly backups: Recital[] = [];
+  rescues: Uint8Array[] = [];
+  modelId = "corsley-slate";
+
+  entries(): Promise<Entered[]> {
+    return Promise.resolve([...this.journal]);
+  }
+  append(entry: Entered["entry"], account?: string): Promise<Entered> {
+    const entered = { no: this.journal.length + 1, at: this.journal.length, account: account ?? null, entry: checkEntry(entry) };
+    this.journal.push(entered);
+    return Promise.resolve(entered);
+  }
+  putJson(value: unknown): Promise<string> {
+    const text = JSON.stringify(value);
+    const name = `paper ${this.papers.size} ${text.length}`;
+    this.papers.set(name, JSON.parse(text));
+    return Promise.resolve(name);
+  }
+  getJson(name: string): Promise<unknown> {
+    return Promise.resolve(this.papers.get(name));
+  }
+  fileBackup(raw: Uint8Array): Promise<{ id: number; recital: Recital }> {
+    const recital = valueOf(readRecital(new TextDecoder().decode(raw), statementIdiom(), catalogue()));
+    this.backups.push(recital);
+    return Promise.resolve({ id: this.backups.length, recital });
+  }
+  recitalOf(id: number): Promise<Recital> {
+    const found = this.backups[id - 1];
+    return found ? Promise.resolve(found) : Promise.reject(new Error(`no backup ${id}`));
+  }
+  fileRescue(raw: Uint8Array): Promise<{ sha256: string }> {
+    this.rescues.push(raw);
+    return Promise.resolve({ sha256: `rescue ${this.rescues.length}` });
+  }
+  catalogue(): Promise<Catalogue> {
+    return Promise.resolve(catalogue());
+  }
+  image(releaseId: string, target: string) {
+    const found = release(releaseId).targets.find((t) => t.id === target);
+    if (!found) return Promise.reject(new ProblemError({ code: "image-none", message: "no image" }));
+    return Promise.resolve(valueOf(readImageFile(imageFile(releaseId, target), processorOf(catalogue(), found.processor))));
+  }
+  knownModel() {
+    return Promise.resolve({ modelId: this.modelId, target: catalogue().models.get(this.modelId)?.target ?? "" });
+  }
+  boardRuns(): Promise<void> {
+    return Promise.resolve();
+  }
+  /** A copy with the same record, as the database would still have it. */
+  fork(): MemoryStore {
+    const copy = new MemoryStore();
+    copy.journal.push(...this.journal);
+    for (const [name, paper] of this.papers) copy.papers.set(name, paper);
+    copy.backups.push(...this.backups);
+    copy.rescues = [...this.rescues];
+    copy.modelId = this.modelId;
+    return copy;
+  }
+}
+
+export const updateJob = (): JobOrder => ({
+  id: 1,
+  tag: "QW-01",
+  aircraftId: 1,
+  chipId: CHIP,
+  releaseId: "heddle-23",
+  actions: planActions("signed-off"),
+});
+
+/** A technician who does what the card asks, and nothing else. */
+export async function obey(state: JobState, board: SimBoard, link: BoardLink, store: MemoryStore): Promise<void> {
+  const step = currentStep(state);
+  const need = step?.need;
+  switch (need?.kind) {
+    case "decisions": {
+      const plan = valueOf(planUpdate(await store.recitalOf(state.data.backupId ?? 0), release("heddle-23"), state.data.target ?? ""));
+      await store.append({ kind: "decided", choices: Object.fromEntries(openItems(plan, {}).map((item) => [item.id, item.choices[0]?.id ?? ""])) }, "technician");
+      return;
+    }
+    case "confirm":
+      await store.append({ kind: "confirmed", step: step?.id ?? "make-safe" }, "technician");
+      return;
+    case "sign":
+      await store.append({ kind: "signed", statement: need.say }, "technician");
+      return;
+    case "board":
+      board.unplug(link.clock.nowUs());
+      await link.clock.waitUntil(link.clock.nowUs() + 10_000_000);
+      board.plug(link.clock.nowUs(), { button: need.asks.some((text) => text.includes("Hold its boot button")) });
+      await link.clock.waitUntil(link.clock.nowUs() + 2_000_000);
+      return;
+    case undefined:
+      if (step?.status === "failed") throw new Error(`the job failed at ${step.id}: ${JSON.stringify(step.problem)}`);
+      return;
+    case "sense":
+    case "again":
+      throw new Error(`nobody is there to answer ${need.kind}`);
+  }
+}
+
+export interface RunControls {
+  /** Ends the run when the state fits, as a kill of the process would. */
+  readonly killWhen?: (state: JobState) => boolean;
+  readonly onProgress?: () => void;
+  readonly waitLimit?: number;
+}
+
+/** Runs the job on a board with an obedient technician until it ends, or is killed. Checks tilt and move by themselves. */
+export async function runUpdate(board: SimBoard, link: BoardLink, store: MemoryStore, controls: RunControls = {}): Promise<RunEnd> {
+  const stop = new AbortController();
+  let waits = 0;
+  let polls = 0;
+  return runJob({
+    job: updateJob(),
+    store,
+    link,
+    signal: stop.signal,
+    onWait: async (state) => {
+      if (controls.killWhen?.(state)) return stop.abort();
+      if (++waits > (controls.waitLimit ?? 60)) throw new Error(`the job waits without end at ${currentStep(state)?.id ?? ""}`);
+      await obey(foldJob(updateJob().actions, store.journal), board, link, store);
+    },
+    progress: (progress, state) => {
+      controls.onProgress?.();
+      if (controls.killWhen?.(state)) stop.abort();
+      if (progress?.ask) swing(board, polls++);
+    },
+  });
+}
+
+/** The airframe and the sticks, moved about as the checks ask for it. */
+function swing(board: SimBoard, poll: number): void {
+  const { senses } = board;
+  const pose = Math.floor(poll / 2) % 4;
+  Object.assign(senses, { pitch: pose === 0 ? 30 : 0, roll: pose === 1 ? 30 : 0 });
+  if (pose === 2) senses.heading = (senses.heading + 20) % 360;
+  senses.sticks = senses.sticks.map(() => (poll % 2 === 0 ? 1000 : 2000));
+}
+
+/** The same board once more: its flash, its hands and what it runs, on a clock of its own. */
+export function cloneBoard(board: SimBoard, nowUs: number): { board: SimBoard; link: BoardLink } {
+  const copy = new SimBoard(board.spec, catalogue());
+  copy.flash.bytes.set(board.flash.bytes);
+  const clock = virtualClock(nowUs);
+  resumeBoard(copy, snapshotOf(board), nowUs);
+  return { board: copy, link: linkTo(copy, clock) };
+}
+
+/** A job run until the state fits, then let go: a place to begin many trials from. */
+export async function runUntil(killWhen: (state: JobState) => boolean, lines: readonly string[] = []) {
+  const { board, link } = await makeBoard(lines);
+  const store = new MemoryStore();
+  board.plug(link.clock.nowUs());
+  await link.clock.waitUntil(link.clock.nowUs() + 2_000_000);
+  const end = await runUpdate(board, link, store, { killWhen });
+  if (end !== "let-go") throw new Error(`the job ended: ${end}`);
+  return { board, link, store };
+}
+
+export const standsAt = (step: string) => (state: JobState) => currentStep(state)?.id === step;
