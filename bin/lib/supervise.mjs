@@ -1,6 +1,8 @@
 // Starts the web and the bench as two processes, starts either again when it dies, and ends both on SIGTERM or SIGINT.
 import { spawn } from "node:child_process";
 import { setTimeout as sleep } from "node:timers/promises";
+import { writeFileSync } from "node:fs";
+import path from "node:path";
 import { parseArgs } from "node:util";
 
 const { values } = parseArgs({ options: { port: { type: "string" }, host: { type: "string" } } });
@@ -17,6 +19,7 @@ async function keep(part) {
   while (!ending) {
     const startedAt = Date.now();
     part.child = spawn(process.execPath, part.args, { env, stdio: ["ignore", "pipe", "inherit"] });
+    writeFileSync(path.join(process.env.FRESH_START_DATA ?? ".data", `${part.name}.pid`), String(part.child.pid));
     part.child.stdout.on("data", (bytes) => {
       if (part.name === "bench" || process.env.FRESH_START_VERBOSE) process.stdout.write(bytes);
     });

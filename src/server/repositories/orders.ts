@@ -23,7 +23,7 @@ const shapes = {
     name: string().oneOf(["chargeOnlyCable", "swallowLoaderWord", "staysAway", "stallEvery"]).required(),
     value: number().integer().min(0).max(100_000).required(),
   }),
-  clock: object({ factor: number().min(0.1).max(1000).required() }),
+  clock: object({ factor: number().min(0.01).max(1000).required() }),
   decide: object({
     choices: mixed<Record<string, string>>(
       (value): value is Record<string, string> =>

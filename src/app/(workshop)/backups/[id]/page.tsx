@@ -90,7 +90,7 @@ export default async function BackupPage({ params }: Props) {
                   >
                     <a
                       href={`#line-${line.number}`}
-                      className="pr-3 text-right text-faded no-underline"
+                      className="min-h-6 pr-3 text-right text-faded no-underline"
                       aria-label={`Line ${line.number}`}
                     >
                       {line.number}

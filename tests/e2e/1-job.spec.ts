@@ -1,0 +1,58 @@
+import { expect, test } from "@playwright/test";
+import { beginUpdate, confirmSafe, decideAll, doChecks, expectAccessible, setPace, signIn, signOff } from "./app";
+
+test("a board is updated, restored, proved and signed off", async ({ page }) => {
+  await signIn(page, "technician");
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("Eight aircraft.");
+  await expect(page.getByRole("table", { name: "Fleet register" }).getByRole("row")).toHaveCount(9);
+  await expectAccessible(page);
+  await setPace(page, 8);
+
+  const card = await beginUpdate(page, "QW-01", 1);
+  await expectAccessible(page);
+  await test.step("case C05, case C06, case C07, case C08, case C09: the plan says what will change before it changes", async () => {
+    await page.getByRole("link", { name: "Look at the plan and decide" }).click();
+    await expect(page.getByRole("heading", { name: /Silent changes/ })).toBeVisible();
+    await expect(page.locator("#behaviour")).toContainText("Until 22 a share of the full travel");
+    await expect(page.locator("#limited")).toContainText("Nettle 20 runs Heddle 23 at 8 kHz at most");
+    await expect(page.locator("#converted")).toContainText("yaw.turn-rate → feel.yaw.rate");
+    await expect(page.locator("#retired")).toContainText("gyro.range");
+    await expectAccessible(page);
+    await page.getByRole("link", { name: "Back to the card" }).click();
+  });
+  await decideAll(page);
+  await confirmSafe(page);
+  await expect(page.getByRole("progressbar", { name: "Write Heddle 23" })).toBeVisible({ timeout: 20_000 });
+  await doChecks(page);
+  await expect(page.getByText(/came back on port \d+ as a loader; the chip id is the same/)).toBeVisible();
+
+  await page.goto(`${card}/proof`);
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText(/All \d+ values took, read back from the board\./);
+  await expectAccessible(page);
+  await page.getByRole("searchbox", { name: "Search Proof" }).fill("feel.yaw.rate");
+  const row = page.getByRole("table", { name: "Proof" }).getByRole("row").nth(1);
+  await expect(row).toContainText("2.79 rad/s → 160 °/s");
+  await expect(page).toHaveURL(/q=feel\.yaw\.rate/);
+  await row.getByRole("link", { name: /^backup, line/ }).click();
+  await expect(page.locator(":target")).toContainText("put yaw.turn-rate 2.79");
+
+  await page.goto(card);
+  await signOff(page, "QW-01");
+  await page.goto("/aircraft/QW-01");
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("In service");
+  await expect(page.getByRole("region", { name: "Visits to the bench" })).toContainText("signed off");
+  await expect(page.getByRole("region", { name: "Board" })).toContainText("Heddle 23");
+  await expectAccessible(page);
+});
+
+test("what is on the bench is found by keyboard, and the keys are told", async ({ page }) => {
+  await signIn(page, "technician");
+  await page.keyboard.press("Control+k");
+  await page.getByPlaceholder(/An aircraft/).fill("QW-02");
+  await page.keyboard.press("Enter");
+  await expect(page).toHaveURL(/\/aircraft\/QW-02$/);
+  await page.keyboard.press("?");
+  await expect(page.getByRole("dialog", { name: "Keys" })).toBeVisible();
+  await page.keyboard.press("Escape");
+  await expect(page.getByRole("dialog")).toHaveCount(0);
+});

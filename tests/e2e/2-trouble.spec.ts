@@ -1,0 +1,110 @@
+import { expect, test, type Page } from "@playwright/test";
+import { beginUpdate, confirmSafe, decideAll, doChecks, pidOf, setPace, signIn, signOff } from "./app";
+
+const steps = (page: Page) => page.getByRole("region", { name: "Steps" });
+
+async function waitForWriting(page: Page): Promise<void> {
+  await expect(page.getByRole("progressbar", { name: "Write Heddle 23" })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole("list", { name: "Segments" }).getByText(/written and checked/).first()).toBeAttached({ timeout: 30_000 });
+}
+
+/** The supervisor starts the bench again; the strip says so as long as it is away. */
+async function benchIsBack(page: Page, oldPid: number): Promise<void> {
+  await expect.poll(() => pidOf("bench"), { timeout: 20_000 }).not.toBe(oldPid);
+  await expect(page.getByText("The bench is not running")).toHaveCount(0, { timeout: 20_000 });
+}
+
+test("case C26: the cable is pulled in the middle of the flash, and the job goes on when it is back", async ({ page }) => {
+  await signIn(page, "technician");
+  await setPace(page, 8);
+  await beginUpdate(page, "QW-02", 2);
+  await decideAll(page);
+  await setPace(page, 1);
+  await confirmSafe(page);
+  await waitForWriting(page);
+  await page.getByRole("button", { name: "Pull the cable" }).click();
+  await expect(steps(page)).toContainText("The cable came out, or the board lost its power, in the middle of this step");
+  await setPace(page, 8);
+  await page.getByRole("button", { name: "Plug it in" }).click();
+  await doChecks(page);
+  await signOff(page, "QW-02");
+});
+
+test("the bench process is killed in the middle of the flash and in the middle of the restore; nothing is lost", async ({ page }) => {
+  await signIn(page, "technician");
+  await setPace(page, 8);
+  const card = await beginUpdate(page, "QW-04", 3);
+  await decideAll(page);
+  await setPace(page, 1);
+  await confirmSafe(page);
+  await waitForWriting(page);
+  let pid = pidOf("bench");
+  process.kill(pid, "SIGKILL");
+  await benchIsBack(page, pid);
+  await expect(steps(page)).toContainText("The bench process ended in the middle of this step", { timeout: 20_000 });
+  // slow enough that the restore can be met in its middle
+  await expect(page.getByRole("listitem").filter({ hasText: "First start, on its defaults" }).getByText("Done")).toBeVisible({ timeout: 60_000 });
+  await setPace(page, 0.05);
+  await expect(page.getByText(/Line \d+ of \d+/).first()).toBeVisible({ timeout: 30_000 });
+  pid = pidOf("bench");
+  process.kill(pid, "SIGKILL");
+  await benchIsBack(page, pid);
+  await setPace(page, 8);
+  await doChecks(page);
+  await page.goto(`${card}/proof`);
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText(/All \d+ values took/);
+  await page.goto(card);
+  await signOff(page, "QW-04");
+});
+
+test("the web process is killed: the running job does not notice", async ({ page }) => {
+  await signIn(page, "technician");
+  await setPace(page, 8);
+  const card = await beginUpdate(page, "QW-05", 4);
+  await decideAll(page);
+  await setPace(page, 1);
+  await confirmSafe(page);
+  await waitForWriting(page);
+  const pid = pidOf("web");
+  process.kill(pid, "SIGKILL");
+  await expect(page.getByText("No connection to the server; the bench works on")).toBeVisible({ timeout: 10_000 });
+  await expect.poll(() => pidOf("web"), { timeout: 20_000 }).not.toBe(pid);
+  await expect
+    .poll(() => page.request.get("/api/health").then((r) => r.ok(), () => false), { timeout: 30_000 })
+    .toBe(true);
+  await setPace(page, 8);
+  await page.goto(card);
+  await expect(steps(page)).not.toContainText("The bench process ended");
+  await doChecks(page);
+  await signOff(page, "QW-05");
+});
+
+test("case C21, case C22: the console swallows the word for the loader; the card says what the hands can do", async ({ page }) => {
+  await signIn(page, "technician");
+  await setPace(page, 8);
+  const card = await beginUpdate(page, "QW-06", 5);
+  await page.goto("/bench/5");
+  await page.getByLabel("The console swallows the word for the loader").check();
+  await page.goto(card);
+  await decideAll(page);
+  await confirmSafe(page);
+  await expect(steps(page)).toContainText("The console took the word and did nothing", { timeout: 20_000 });
+  await expect(steps(page)).toContainText("Bridge its boot pads");
+  await page.getByRole("button", { name: "Pull the cable" }).click();
+  await page.getByRole("button", { name: "Plug in with bridged pads" }).click();
+  await expect(steps(page)).toContainText("It is in its loader", { timeout: 20_000 });
+  // case C56: this board's receiver has no power from USB
+  await expect(steps(page)).toContainText("Lift the nose", { timeout: 60_000 });
+  await page.getByRole("button", { name: "Nose up" }).click();
+  await expect(steps(page)).toContainText("Lower the right side");
+  await page.getByRole("button", { name: "Right side down" }).click();
+  await expect(steps(page)).toContainText("turn it clockwise");
+  await page.getByRole("button", { name: "Turn clockwise" }).click();
+  await expect(steps(page)).toContainText("not provable now");
+  await page.getByRole("button", { name: "Fit the battery" }).click();
+  await expect(steps(page)).not.toContainText("not provable now");
+  await page.getByRole("button", { name: "Stop this job" }).click();
+  await expect(page.getByRole("heading", { name: /stopped/ })).toBeVisible();
+  await page.goto("/aircraft/QW-06");
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("Out of service");
+});

@@ -1,0 +1,101 @@
+import { expect, test, type Page } from "@playwright/test";
+import { PORT, signIn, expectAccessible } from "./app";
+
+const origin = { origin: `http://127.0.0.1:${PORT}` };
+
+async function problemOf(page: Page, path: string, data: unknown, headers: Record<string, string> = origin) {
+  const response = await page.request.post(path, { data, headers });
+  const body = (await response.json()) as { problem?: { code: string; message: string } };
+  return { status: response.status(), code: body.problem?.code };
+}
+
+test("the door: a wrong password is refused in words, and too many attempts close it", async ({ page }) => {
+  await page.goto("/");
+  await expect(page).toHaveURL(/\/sign-in$/);
+  await expectAccessible(page);
+  await page.getByLabel("Name").fill("nobody");
+  await page.getByLabel("Password").fill("guess");
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await expect(page.getByRole("alert").filter({ hasText: "Name or password is wrong" })).toBeVisible();
+  for (let i = 0; i < 7; i++) await problemOf(page, "/api/sign-in", { name: "nobody", password: "guess" });
+  expect(await problemOf(page, "/api/sign-in", { name: "nobody", password: "guess" })).toEqual({ status: 429, code: "sign-in-throttled" });
+});
+
+test("case C72: an observer looks on, and the server refuses whatever else", async ({ page }) => {
+  await signIn(page, "observer");
+  await page.goto("/bench/6");
+  await expect(page.getByRole("region", { name: "Your hands" })).toHaveCount(0);
+  for (const [path, body] of [
+    ["/api/bench/6", { kind: "plug" }],
+    ["/api/jobs", { bayNo: 6, aircraftId: 1, releaseId: "heddle-23" }],
+    ["/api/jobs/1", { kind: "sign" }],
+    ["/api/aircraft", { tag: "QW-99", type: "Sedge" }],
+    ["/api/backups?tag=QW-01", "text"],
+    ["/api/documents", "document: idiom"],
+  ] as const)
+    expect({ path, ...(await problemOf(page, path, body)) }).toEqual({ path, status: 403, code: "role-refused" });
+});
+
+test("a forged request changes nothing, with or without the cookie", async ({ page }) => {
+  await signIn(page, "technician");
+  expect((await problemOf(page, "/api/aircraft", { tag: "QW-66", type: "Sedge" }, { origin: "http://elsewhere.example" })).code).toBe("request-forged");
+  expect((await problemOf(page, "/api/aircraft", { tag: "QW-66", type: "Sedge" }, {})).code).toBe("request-forged");
+  await page.context().clearCookies();
+  expect((await problemOf(page, "/api/aircraft", { tag: "QW-66", type: "Sedge" })).code).toBe("signed-out");
+  await signIn(page, "technician");
+  await page.goto("/");
+  await expect(page.getByText("QW-66")).toHaveCount(0);
+});
+
+test("case C54: markup in a label is text, and over-long fields are refused in words", async ({ page }) => {
+  await signIn(page, "technician");
+  await page.goto("/");
+  await page.getByRole("button", { name: "Add aircraft" }).click();
+  await page.getByLabel("Tag").fill("QW-40");
+  await page.getByLabel("Type such as").fill("Sedge");
+  await page.getByLabel("What it does").fill("<img src=x onerror=alert(1)> <b>bold</b>");
+  await page.getByRole("button", { name: "Add it" }).click();
+  const row = page.getByRole("row").filter({ hasText: "QW-40" });
+  await expect(row).toContainText("<img src=x onerror=alert(1)> <b>bold</b>");
+  await expect(row.locator("img")).toHaveCount(0);
+  expect((await problemOf(page, "/api/aircraft", { tag: "QW-41", type: "Sedge", label: "x".repeat(81) })).code).toBe("request-shape");
+  expect((await problemOf(page, "/api/aircraft", { tag: "qw 41; drop", type: "Sedge" })).code).toBe("request-shape");
+  expect((await problemOf(page, "/api/aircraft", { tag: "QW-40", type: "Sedge" })).code).toBe("tag-taken");
+  expect((await problemOf(page, "/api/bench/6", { kind: "explode" })).code).toBe("request-shape");
+});
+
+test("foreign and unreadable files are refused with place and reason", async ({ page }) => {
+  await signIn(page, "lead");
+  await page.goto("/aircraft/QW-03");
+  await page.getByLabel("What the console printed").fill("dear diary\ntoday it rained");
+  await page.getByRole("button", { name: "File this text" }).click();
+  await expect(page.getByRole("alert").filter({ hasText: "No read-out was found in this text" })).toBeVisible();
+  const post = async (path: string, body: Buffer) => {
+    const response = await page.request.post(path, { data: body, headers: { ...origin, "content-type": "application/octet-stream" } });
+    return ((await response.json()) as { problem?: { code: string; where?: { line?: number } } }).problem;
+  };
+  expect((await post("/api/backups?tag=QW-03", Buffer.from([0xff, 0xfe, 0x00, 0x01])))?.code).toBe("backup-binary");
+  expect((await post("/api/backups?tag=QW-03", Buffer.alloc(5_000_000, 65)))?.code).toBe("request-size");
+  const image = "/api/images?release=heddle-23&target=CSLATE-B";
+  expect(await post(image, Buffer.from(":10000000000102030405060708090A0B0C0D0E0F79\n:00000001FF\n"))).toMatchObject({ code: "hex-checksum", where: { line: 1 } });
+  expect(await post(image, Buffer.from(":0100000041BE\n:0100000042BD\n:00000001FF\n"))).toMatchObject({ code: "hex-overlap", where: { line: 2 } });
+  expect((await post(image, Buffer.alloc(64_000, 7)))?.code).toBe("image-identity");
+  expect((await post("/api/documents", Buffer.from("document: release\nid: [")))?.code).toBe("document-syntax");
+  await page.goto("/firmware");
+  await expectAccessible(page);
+});
+
+test("a moved-values read-out is filed and told apart from a whole one", async ({ page }) => {
+  await signIn(page, "technician");
+  await page.goto("/aircraft/QW-03");
+  await page.getByRole("region", { name: "Backups" }).getByRole("link").first().click();
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("complete");
+  await expectAccessible(page);
+  const text = await page.getByRole("region", { name: "Text" }).locator("li > span").allInnerTexts();
+  await page.goto("/aircraft/QW-03");
+  await page.getByLabel("What the console printed").fill(text.slice(0, 80).join("\n"));
+  await page.getByRole("button", { name: "File this text" }).click();
+  await page.waitForURL(/\/backups\/\d+$/);
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("not complete");
+  await expect(page.getByText("The closing line is missing: the read-out was cut off")).toBeVisible();
+});

@@ -1,0 +1,102 @@
+import AxeBuilder from "@axe-core/playwright";
+import { expect, type Page } from "@playwright/test";
+import { readFileSync } from "node:fs";
+import path from "node:path";
+
+export const PORT = Number(process.env.E2E_PORT ?? 4271);
+export const DATA_FOLDER = path.resolve(".data/e2e");
+
+export type Who = "lead" | "technician" | "observer";
+
+export const passwordOf = (who: Who): string =>
+  (JSON.parse(readFileSync(path.join(DATA_FOLDER, "demo-accounts.json"), "utf8")) as Record<Who, string>)[who];
+
+export async function signIn(page: Page, who: Who): Promise<void> {
+  await page.goto("/sign-in");
+  await page.getByLabel("Name").fill(who);
+  await page.getByLabel("Password").fill(passwordOf(who));
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await expect(page.getByRole("navigation", { name: "Bench" })).toBeVisible();
+}
+
+/** WCAG 2.2 A and AA, as far as a machine can tell. */
+export async function expectAccessible(page: Page): Promise<void> {
+  const result = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]).analyze();
+  expect(result.violations.map((v) => `${v.id}: ${v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(" | ")}`)).toEqual([]);
+}
+
+const button = (page: Page, name: string | RegExp) => page.getByRole("button", { name });
+
+/** How fast simulated boards live. */
+export async function setPace(page: Page, factor: number): Promise<void> {
+  const response = await page.request.post("/api/bench/1", {
+    data: { kind: "clock", factor },
+    headers: { origin: `http://127.0.0.1:${PORT}` },
+  });
+  expect(response.ok()).toBe(true);
+}
+
+/** Puts an aircraft's board into a bay, plugs it in and orders the update; ends on the job card, begun. */
+export async function beginUpdate(page: Page, tag: string, bay: number): Promise<string> {
+  await page.goto(`/bench/${bay}`);
+  const shelf = page.getByLabel("Board", { exact: true });
+  const label = await shelf.locator("option").filter({ hasText: tag }).innerText();
+  await shelf.selectOption({ label });
+  await button(page, `Put it into bay ${bay}`).click();
+  await button(page, "Plug the cable in").click();
+  await expect(page.getByRole("heading", { name: "Answers, Heddle 22" })).toBeVisible({ timeout: 20_000 });
+  await button(page, "Order this job").click();
+  await page.waitForURL(/\/jobs\/\d+$/);
+  const card = page.url();
+  await expect(page.getByRole("region", { name: "Steps" }).getByRole("listitem").last()).toContainText("Sign off");
+  await button(page, "Begin with step 1").click();
+  await expect(page.getByRole("link", { name: "Look at the plan and decide" })).toBeVisible({ timeout: 30_000 });
+  return card;
+}
+
+/** Takes every decision on the plan: old numbers kept, limits accepted. */
+export async function decideAll(page: Page): Promise<void> {
+  await page.getByRole("link", { name: "Look at the plan and decide" }).click();
+  await page.waitForURL(/\/plan$/);
+  const silent = page.locator("#silent");
+  const rest = ["Keep all the old numbers", "All right with all"];
+  await silent.getByRole("button", { name: rest[0] ?? "" }).click();
+  await expect(silent.getByText("decided by technician").first()).toBeVisible();
+  for (const group of ["behaviour", "limited"]) {
+    const open = page.locator(`#${group}`).locator('tr [role="group"]');
+    for (let i = 0; i < (await open.count()); i++) {
+      await open.nth(i).getByRole("button").last().click();
+      await expect(page.locator(`#${group}`).getByText("decided by technician")).toHaveCount(i + 1);
+    }
+  }
+  await page.getByRole("link", { name: "Back to the card" }).click();
+}
+
+/** From “propellers off” to the flash. */
+export async function confirmSafe(page: Page): Promise<void> {
+  await button(page, /^It is done/).click({ timeout: 20_000 });
+}
+
+/** Tilts the airframe and moves the sticks as the card asks. */
+export async function doChecks(page: Page): Promise<void> {
+  const ask = (text: string) => expect(page.getByRole("region", { name: "Steps" }).getByText(text).first()).toBeVisible({ timeout: 60_000 });
+  await ask("Lift the nose");
+  await button(page, "Nose up").click();
+  await ask("Lower the right side");
+  await button(page, "Right side down").click();
+  await ask("Set it level and turn it clockwise");
+  await button(page, "Turn clockwise").click();
+  for (const stick of ["Roll", "Pitch", "Climb", "Turn"]) {
+    await ask(`${stick} stick: fully`);
+    await button(page, `${stick} low`).click();
+    await expect(page.getByText(/low end 1000/)).toBeVisible();
+    await button(page, `${stick} high`).click();
+  }
+}
+
+export async function signOff(page: Page, tag: string): Promise<void> {
+  await button(page, `Sign off ${tag} with my name`).click({ timeout: 20_000 });
+  await expect(page.getByRole("heading", { name: /signed off/ })).toBeVisible();
+}
+
+export const pidOf = (part: "bench" | "web"): number => Number(readFileSync(path.join(DATA_FOLDER, `${part}.pid`), "utf8"));
