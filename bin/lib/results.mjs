@@ -5,7 +5,11 @@ import path from "node:path";
 
 const folder = path.resolve(import.meta.dirname, "../../.data/results");
 const [verb, name, passed, failed] = process.argv.slice(2);
-if (verb === "note") writeFileSync(path.join(folder, `note-${name}.json`), JSON.stringify({ passed: Number(passed), failed: Number(failed) }));
+if (verb === "note")
+  writeFileSync(
+    path.join(folder, `note-${name}.json`),
+    JSON.stringify({ passed: Number(passed), failed: Number(failed) }),
+  );
 else {
   const total = { passed: 0, failed: 0 };
   for (const file of readdirSync(folder).filter((f) => f.endsWith(".json"))) {

@@ -1,9 +1,9 @@
 import { isDeepStrictEqual } from "node:util";
-import { applyEntry, currentStep, foldJob, type Entry, type JobState, type Need } from "@/core/job";
+import { applyEntry, currentStep, foldJob, type Entry, type JobState } from "@/core/job";
 import { ProblemError, problemOf } from "@/core/problem";
 import { type BoardLink } from "@/bench/link";
 import { STEP_RUNNERS } from "@/bench/steps";
-import { type Progress, type StepContext, type StepOutcome } from "@/bench/steps/context";
+import { lostBoard, type Progress, type StepContext, type StepOutcome } from "@/bench/steps/context";
 import { type JobOrder, type JobStore } from "@/bench/store";
 
 export interface RunOptions {
@@ -25,12 +25,6 @@ export interface RunOptions {
 
 /** How a job's run ended. `let-go`: the process was told to stop; the job goes on when it is run again. */
 export type RunEnd = "finished" | "stopped" | "let-go";
-
-const LOST: Need = {
-  kind: "board",
-  say: "The cable came out, or the board lost its power, in the middle of this step. What was done stays; the step goes on by itself when the board is back.",
-  asks: ["Plug the board in again"],
-};
 
 const outcomeEntry = (step: StepContext["step"], outcome: StepOutcome): Entry => {
   switch (outcome.kind) {
@@ -116,7 +110,10 @@ async function attempt(
   } catch (error) {
     if (signal.aborted) return undefined;
     if (!(error instanceof ProblemError)) throw error;
-    if (error.problem.code === "link-lost") return { kind: "waits", need: LOST };
+    if (error.problem.code === "link-lost") {
+      await append({ kind: "noted", step, text: "The cable came out, or the board lost its power." });
+      return lostBoard();
+    }
     return { kind: "failed", problem: problemOf(error) };
   }
 }

@@ -18,7 +18,10 @@ test("the door: a wrong password is refused in words, and too many attempts clos
   await page.getByRole("button", { name: "Sign in" }).click();
   await expect(page.getByRole("alert").filter({ hasText: "Name or password is wrong" })).toBeVisible();
   for (let i = 0; i < 7; i++) await problemOf(page, "/api/sign-in", { name: "nobody", password: "guess" });
-  expect(await problemOf(page, "/api/sign-in", { name: "nobody", password: "guess" })).toEqual({ status: 429, code: "sign-in-throttled" });
+  expect(await problemOf(page, "/api/sign-in", { name: "nobody", password: "guess" })).toEqual({
+    status: 429,
+    code: "sign-in-throttled",
+  });
 });
 
 test("case C72: an observer looks on, and the server refuses whatever else", async ({ page }) => {
@@ -38,7 +41,10 @@ test("case C72: an observer looks on, and the server refuses whatever else", asy
 
 test("a forged request changes nothing, with or without the cookie", async ({ page }) => {
   await signIn(page, "technician");
-  expect((await problemOf(page, "/api/aircraft", { tag: "QW-66", type: "Sedge" }, { origin: "http://elsewhere.example" })).code).toBe("request-forged");
+  expect(
+    (await problemOf(page, "/api/aircraft", { tag: "QW-66", type: "Sedge" }, { origin: "http://elsewhere.example" }))
+      .code,
+  ).toBe("request-forged");
   expect((await problemOf(page, "/api/aircraft", { tag: "QW-66", type: "Sedge" }, {})).code).toBe("request-forged");
   await page.context().clearCookies();
   expect((await problemOf(page, "/api/aircraft", { tag: "QW-66", type: "Sedge" })).code).toBe("signed-out");
@@ -58,7 +64,9 @@ test("case C54: markup in a label is text, and over-long fields are refused in w
   const row = page.getByRole("row").filter({ hasText: "QW-40" });
   await expect(row).toContainText("<img src=x onerror=alert(1)> <b>bold</b>");
   await expect(row.locator("img")).toHaveCount(0);
-  expect((await problemOf(page, "/api/aircraft", { tag: "QW-41", type: "Sedge", label: "x".repeat(81) })).code).toBe("request-shape");
+  expect((await problemOf(page, "/api/aircraft", { tag: "QW-41", type: "Sedge", label: "x".repeat(81) })).code).toBe(
+    "request-shape",
+  );
   expect((await problemOf(page, "/api/aircraft", { tag: "qw 41; drop", type: "Sedge" })).code).toBe("request-shape");
   expect((await problemOf(page, "/api/aircraft", { tag: "QW-40", type: "Sedge" })).code).toBe("tag-taken");
   expect((await problemOf(page, "/api/bench/6", { kind: "explode" })).code).toBe("request-shape");
@@ -71,14 +79,23 @@ test("foreign and unreadable files are refused with place and reason", async ({ 
   await page.getByRole("button", { name: "File this text" }).click();
   await expect(page.getByRole("alert").filter({ hasText: "No read-out was found in this text" })).toBeVisible();
   const post = async (path: string, body: Buffer) => {
-    const response = await page.request.post(path, { data: body, headers: { ...origin, "content-type": "application/octet-stream" } });
+    const response = await page.request.post(path, {
+      data: body,
+      headers: { ...origin, "content-type": "application/octet-stream" },
+    });
     return ((await response.json()) as { problem?: { code: string; where?: { line?: number } } }).problem;
   };
   expect((await post("/api/backups?tag=QW-03", Buffer.from([0xff, 0xfe, 0x00, 0x01])))?.code).toBe("backup-binary");
   expect((await post("/api/backups?tag=QW-03", Buffer.alloc(5_000_000, 65)))?.code).toBe("request-size");
   const image = "/api/images?release=heddle-23&target=CSLATE-B";
-  expect(await post(image, Buffer.from(":10000000000102030405060708090A0B0C0D0E0F79\n:00000001FF\n"))).toMatchObject({ code: "hex-checksum", where: { line: 1 } });
-  expect(await post(image, Buffer.from(":0100000041BE\n:0100000042BD\n:00000001FF\n"))).toMatchObject({ code: "hex-overlap", where: { line: 2 } });
+  expect(await post(image, Buffer.from(":10000000000102030405060708090A0B0C0D0E0F79\n:00000001FF\n"))).toMatchObject({
+    code: "hex-checksum",
+    where: { line: 1 },
+  });
+  expect(await post(image, Buffer.from(":0100000041BE\n:0100000042BD\n:00000001FF\n"))).toMatchObject({
+    code: "hex-overlap",
+    where: { line: 2 },
+  });
   expect((await post(image, Buffer.alloc(64_000, 7)))?.code).toBe("image-identity");
   expect((await post("/api/documents", Buffer.from("document: release\nid: [")))?.code).toBe("document-syntax");
   await page.goto("/firmware");

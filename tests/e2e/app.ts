@@ -21,8 +21,18 @@ export async function signIn(page: Page, who: Who): Promise<void> {
 
 /** WCAG 2.2 A and AA, as far as a machine can tell. */
 export async function expectAccessible(page: Page): Promise<void> {
-  const result = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]).analyze();
-  expect(result.violations.map((v) => `${v.id}: ${v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(" | ")}`)).toEqual([]);
+  const result = await new AxeBuilder({ page })
+    .withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"])
+    .analyze();
+  expect(
+    result.violations.map(
+      (v) =>
+        `${v.id}: ${v.nodes
+          .slice(0, 3)
+          .map((n) => n.html.slice(0, 160))
+          .join(" | ")}`,
+    ),
+  ).toEqual([]);
 }
 
 const button = (page: Page, name: string | RegExp) => page.getByRole("button", { name });
@@ -79,7 +89,8 @@ export async function confirmSafe(page: Page): Promise<void> {
 
 /** Tilts the airframe and moves the sticks as the card asks. */
 export async function doChecks(page: Page): Promise<void> {
-  const ask = (text: string) => expect(page.getByRole("region", { name: "Steps" }).getByText(text).first()).toBeVisible({ timeout: 60_000 });
+  const ask = (text: string) =>
+    expect(page.getByRole("region", { name: "Steps" }).getByText(text).first()).toBeVisible({ timeout: 60_000 });
   await ask("Lift the nose");
   await button(page, "Nose up").click();
   await ask("Lower the right side");
@@ -99,4 +110,5 @@ export async function signOff(page: Page, tag: string): Promise<void> {
   await expect(page.getByRole("heading", { name: /signed off/ })).toBeVisible();
 }
 
-export const pidOf = (part: "bench" | "web"): number => Number(readFileSync(path.join(DATA_FOLDER, `${part}.pid`), "utf8"));
+export const pidOf = (part: "bench" | "web"): number =>
+  Number(readFileSync(path.join(DATA_FOLDER, `${part}.pid`), "utf8"));

@@ -103,6 +103,8 @@ describe("case C26: a flash that is cut", () => {
     board.plug(link.clock.nowUs(), { button: true });
     await link.clock.waitUntil(link.clock.nowUs() + 2_000_000);
     await runUpdate(board, link, again, { killWhen: standsAt("first-start") });
-    expect(foldJob(updateJob().actions, again.journal).steps.find((s) => s.id === "flash")?.evidence).toMatch(/^Nothing to write/);
+    expect(foldJob(updateJob().actions, again.journal).steps.find((s) => s.id === "flash")?.evidence).toMatch(
+      /^Nothing to write/,
+    );
   });
 });

@@ -2,7 +2,14 @@ import { type Proof } from "@/core/carryover";
 import { foldJob } from "@/core/job";
 import { cloneBoard, runUntil, runUpdate, standsAt, updateJob } from "../support/workshop";
 
-const BY_HAND = ["put motor.rest 6.2", "put craft.note fen", "use tune 4", "put yaw.memory 91", "row switches 1 does=arm channel=5 from=1700 to=2100", "use tune 2"];
+const BY_HAND = [
+  "put motor.rest 6.2",
+  "put craft.note fen",
+  "use tune 4",
+  "put yaw.memory 91",
+  "row switches 1 does=arm channel=5 from=1700 to=2100",
+  "use tune 2",
+];
 
 describe("case C26: a restore that is cut", () => {
   let start: Awaited<ReturnType<typeof runUntil>>;
@@ -11,7 +18,8 @@ describe("case C26: a restore that is cut", () => {
     return { board, link, store: start.store.fork() };
   };
   const proved = standsAt("check-attitude");
-  const proofOf = (store: ReturnType<typeof trial>["store"]) => store.papers.get(foldJob(updateJob().actions, store.journal).data.proofSha ?? "") as Proof;
+  const proofOf = (store: ReturnType<typeof trial>["store"]) =>
+    store.papers.get(foldJob(updateJob().actions, store.journal).data.proofSha ?? "") as Proof;
 
   beforeAll(async () => {
     start = await runUntil(standsAt("restore"), BY_HAND);
@@ -34,7 +42,11 @@ describe("case C26: a restore that is cut", () => {
         },
       });
       const proof = proofOf(store);
-      expect({ line, counts: proof.counts, active: proof.activeAsPlanned }).toEqual({ line, counts: planned.counts, active: true });
+      expect({ line, counts: proof.counts, active: proof.activeAsPlanned }).toEqual({
+        line,
+        counts: planned.counts,
+        active: true,
+      });
     }
   }, 240_000);
 
@@ -51,12 +63,23 @@ describe("case C26: a restore that is cut", () => {
   }, 120_000);
 
   it("power lost while the settings are being stored: recognised as damaged, then restored", async () => {
-    for (const [erases, bytes] of [[0, Infinity], [1, Infinity], [Infinity, 0], [Infinity, 7], [Infinity, 1000], [Infinity, 3000]] as const) {
+    for (const [erases, bytes] of [
+      [0, Infinity],
+      [1, Infinity],
+      [Infinity, 0],
+      [Infinity, 7],
+      [Infinity, 1000],
+      [Infinity, 3000],
+    ] as const) {
       const { board, link, store } = trial();
       board.flash.eraseBudget = erases;
       board.flash.programBudget = bytes;
       await runUpdate(board, link, store, { killWhen: proved });
-      expect({ erases, bytes, took: proofOf(store).counts.took }).toEqual({ erases, bytes, took: proofOf(store).values.length });
+      expect({ erases, bytes, took: proofOf(store).counts.took }).toEqual({
+        erases,
+        bytes,
+        took: proofOf(store).values.length,
+      });
     }
   });
 

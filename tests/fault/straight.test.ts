@@ -5,7 +5,12 @@ import { makeBoard, MemoryStore, runUpdate, updateJob } from "../support/worksho
 /** The whole job on a simulated board in virtual time, nothing cut. */
 describe("an update without trouble", () => {
   it("runs from the first step to the signature and proves every value", async () => {
-    const { board, link } = await makeBoard(["put loop.rate 9", "put motor.rest 6.2", "use tune 3", "put roll.push 61"]);
+    const { board, link } = await makeBoard([
+      "put loop.rate 9",
+      "put motor.rest 6.2",
+      "use tune 3",
+      "put roll.push 61",
+    ]);
     const store = new MemoryStore();
     board.plug(link.clock.nowUs());
     await link.clock.waitUntil(link.clock.nowUs() + 2_000_000);

@@ -39,7 +39,10 @@ function makeImage(releaseId: string, target: string): Uint8Array {
 }
 
 /** A board as it comes to the bench: Heddle 22, some values set by hand, stored, unplugged. */
-export async function makeBoard(lines: readonly string[] = [], modelId = "corsley-slate"): Promise<{ board: SimBoard; link: BoardLink }> {
+export async function makeBoard(
+  lines: readonly string[] = [],
+  modelId = "corsley-slate",
+): Promise<{ board: SimBoard; link: BoardLink }> {
   const model = catalogue().models.get(modelId);
   if (!model) throw new Error(`there is no model ${modelId}`);
   const board = new SimBoard({ model, chipId: CHIP, firstPort: 1 }, catalogue());
@@ -66,7 +69,12 @@ export class MemoryStore implements JobStore {
     return Promise.resolve([...this.journal]);
   }
   append(entry: Entered["entry"], account?: string): Promise<Entered> {
-    const entered = { no: this.journal.length + 1, at: this.journal.length, account: account ?? null, entry: checkEntry(entry) };
+    const entered = {
+      no: this.journal.length + 1,
+      at: this.journal.length,
+      account: account ?? null,
+      entry: checkEntry(entry),
+    };
     this.journal.push(entered);
     return Promise.resolve(entered);
   }
@@ -98,7 +106,9 @@ export class MemoryStore implements JobStore {
   image(releaseId: string, target: string) {
     const found = release(releaseId).targets.find((t) => t.id === target);
     if (!found) return Promise.reject(new ProblemError({ code: "image-none", message: "no image" }));
-    return Promise.resolve(valueOf(readImageFile(imageFile(releaseId, target), processorOf(catalogue(), found.processor))));
+    return Promise.resolve(
+      valueOf(readImageFile(imageFile(releaseId, target), processorOf(catalogue(), found.processor))),
+    );
   }
   knownModel() {
     return Promise.resolve({ modelId: this.modelId, target: catalogue().models.get(this.modelId)?.target ?? "" });
@@ -133,8 +143,16 @@ export async function obey(state: JobState, board: SimBoard, link: BoardLink, st
   const need = step?.need;
   switch (need?.kind) {
     case "decisions": {
-      const plan = valueOf(planUpdate(await store.recitalOf(state.data.backupId ?? 0), release("heddle-23"), state.data.target ?? ""));
-      await store.append({ kind: "decided", choices: Object.fromEntries(openItems(plan, {}).map((item) => [item.id, item.choices[0]?.id ?? ""])) }, "technician");
+      const plan = valueOf(
+        planUpdate(await store.recitalOf(state.data.backupId ?? 0), release("heddle-23"), state.data.target ?? ""),
+      );
+      await store.append(
+        {
+          kind: "decided",
+          choices: Object.fromEntries(openItems(plan, {}).map((item) => [item.id, item.choices[0]?.id ?? ""])),
+        },
+        "technician",
+      );
       return;
     }
     case "confirm":
@@ -166,7 +184,12 @@ export interface RunControls {
 }
 
 /** Runs the job on a board with an obedient technician until it ends, or is killed. Checks tilt and move by themselves. */
-export async function runUpdate(board: SimBoard, link: BoardLink, store: MemoryStore, controls: RunControls = {}): Promise<RunEnd> {
+export async function runUpdate(
+  board: SimBoard,
+  link: BoardLink,
+  store: MemoryStore,
+  controls: RunControls = {},
+): Promise<RunEnd> {
   const stop = new AbortController();
   let waits = 0;
   let polls = 0;
@@ -177,7 +200,8 @@ export async function runUpdate(board: SimBoard, link: BoardLink, store: MemoryS
     signal: stop.signal,
     onWait: async (state) => {
       if (controls.killWhen?.(state)) return stop.abort();
-      if (++waits > (controls.waitLimit ?? 60)) throw new Error(`the job waits without end at ${currentStep(state)?.id ?? ""}`);
+      if (++waits > (controls.waitLimit ?? 60))
+        throw new Error(`the job waits without end at ${currentStep(state)?.id ?? ""}`);
       await obey(foldJob(updateJob().actions, store.journal), board, link, store);
     },
     progress: (progress, state) => {

@@ -52,6 +52,13 @@ export const failed = (problem: Problem): StepOutcome => ({ kind: "failed", prob
 export const needBoard = (say: string, asks: readonly string[], countdownS?: number): StepOutcome =>
   waits({ kind: "board", say, asks, ...(countdownS === undefined ? {} : { countdownS }) });
 
+/** The board went away in the middle of a step. Whatever it holds, plugging it in again is the first thing to do. */
+export const lostBoard = (): StepOutcome =>
+  needBoard(
+    "The cable came out, or the board lost its power, in the middle of this step. What was done stays; the step goes on by itself when the board is back.",
+    ["Plug the board in again"],
+  );
+
 export interface Spoken {
   readonly idiom: Idiom;
   readonly identity: Identity;

@@ -18,7 +18,7 @@ import {
 const FIRST_START_WAIT_MS = 8_000;
 
 export const rescue: StepRunner = async (context) => {
-  const loader = requireLoader(context);
+  const loader = await requireLoader(context);
   if (!("serial" in loader)) return loader;
   const processor = processorOfJob(context);
   const region = segmentsOf(loader, processor).find((segment) => segment.settings);
@@ -48,7 +48,7 @@ function paceLeft(report: FlashReport, startedUs: number, nowUs: number): number
 
 export const flash: StepRunner = async (context) => {
   const { job, state, link, store } = context;
-  const loader = requireLoader(context);
+  const loader = await requireLoader(context);
   if (!("serial" in loader)) return loader;
   const target = state.data.target ?? "";
   const processor = processorOfJob(context);

@@ -2,11 +2,13 @@ import { ask, askCommand } from "@/core/console";
 import { loaderIdOf, processorOf } from "@/core/catalog";
 import { commandLine } from "@/core/idiom";
 import { readSenses } from "@/core/checks";
+import { type StepState } from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
 import { awaitDeparture, awaitPresence, type Presence } from "@/bench/link";
 import {
   declareOwn,
   done,
+  lostBoard,
   needBoard,
   waits,
   type StepContext,
@@ -59,22 +61,24 @@ export function processorOfJob({ catalogue, state, job }: Pick<StepContext, "cat
   return processorOf(catalogue, target.processor);
 }
 
-/** This job's loader, or what to do to get it. */
-export function requireLoader(context: StepContext): Loader | StepOutcome {
+/** This job's loader: as it is, or reached once more when the board started its firmware instead; else what to do. */
+export async function requireLoader(context: StepContext): Promise<Loader | StepOutcome> {
   const presence = context.link.presence();
-  if (presence.kind === "usb-loader") {
-    if (isOwnLoader(context, presence)) return presence;
-    throw new ProblemError({
-      code: "board-other",
-      message: "Another board is in the bay",
-      detail: `Its loader says ${presence.serial}; the board of ${context.job.tag} would say ${loaderIdOf(context.job.chipId, processorOfJob(context))}`,
-      hint: `Put the board of ${context.job.tag} back, then begin the step again`,
-    });
-  }
-  return needBoard(
-    "The board has gone from the cable. What was written stays; nothing is lost.",
-    handsForLoader(context),
-  );
+  if (presence.kind === "none") return lostBoard();
+  if (presence.kind === "usb-loader") return ownLoader(context, presence);
+  const entered = await enterLoader(context);
+  const now = context.link.presence();
+  return entered.kind === "done" && now.kind === "usb-loader" ? ownLoader(context, now) : entered;
+}
+
+function ownLoader(context: StepContext, loader: Loader): Loader {
+  if (isOwnLoader(context, loader)) return loader;
+  throw new ProblemError({
+    code: "board-other",
+    message: "Another board is in the bay",
+    detail: `Its loader says ${loader.serial}; the board of ${context.job.tag} would say ${loaderIdOf(context.job.chipId, processorOfJob(context))}`,
+    hint: `Put the board of ${context.job.tag} back, then begin the step again`,
+  });
 }
 
 function handsForLoader({ catalogue, state }: StepContext): string[] {
@@ -84,13 +88,20 @@ function handsForLoader({ catalogue, state }: StepContext): string[] {
   return ["Unplug the board", "Plug it in again"];
 }
 
+const SWALLOWED = "The console took the word and did nothing.";
+const STAYED_AWAY = "After the word the board did not come back by itself.";
+
+/** Whether the console word was tried in this step and led nowhere: it is not tried twice. */
+const wordFailed = (step: StepState | undefined): boolean =>
+  step?.notes.some(({ text }) => text === SWALLOWED || text === STAYED_AWAY) ?? false;
+
 /** By console word where the release has one; else, or when the word is swallowed, by hand, as this board can. */
 export const enterLoader: StepRunner = async (context) => {
   const { link, catalogue, state, step } = context;
   let presence = link.presence();
   const earlier = state.steps.find((s) => s.id === step);
   const before = state.data;
-  if (presence.kind === "console" && (earlier?.notes.length ?? 0) === 0) {
+  if (presence.kind === "console" && !wordFailed(earlier)) {
     const from = presence.port;
     const { idiom } = await declareOwn(context);
     const word = commandLine(idiom, "loader");
@@ -106,18 +117,12 @@ export const enterLoader: StepRunner = async (context) => {
           { wayIn: "console word" },
         );
       presence = link.presence();
-      await context.note(
-        presence.kind === "console"
-          ? "The console took the word and did nothing."
-          : "After the word the board did not come back by itself.",
-      );
+      await context.note(presence.kind === "console" ? SWALLOWED : STAYED_AWAY);
     }
   }
   if (presence.kind === "usb-loader") {
-    const loader = requireLoader(context);
-    return "serial" in loader
-      ? done(`It is in its loader, on ${loader.port}; the chip id is the same.`, { wayIn: "by hand" })
-      : loader;
+    const loader = ownLoader(context, presence);
+    return done(`It is in its loader, on ${loader.port}; the chip id is the same.`, { wayIn: "by hand" });
   }
   const say =
     presence.kind === "console"

@@ -16,10 +16,15 @@ const IDENTITY = { family: "Heddle", release: "22", target: "CSLATE-B" };
 /** The defaults of Heddle 22 with some values moved by hand. */
 function moved(values: Readonly<Record<string, Value>>, more: Partial<Configuration> = {}): Configuration {
   const base = defaultConfiguration(from, "CSLATE-B", IDENTITY);
-  return { ...base, settings: base.settings.map((s) => ({ ...s, value: values[addressId(s)] ?? s.value, line: 7 })), ...more };
+  return {
+    ...base,
+    settings: base.settings.map((s) => ({ ...s, value: values[addressId(s)] ?? s.value, line: 7 })),
+    ...more,
+  };
 }
 
-const planFor = (configuration: Configuration): Plan => valueOf(planUpdate({ configuration, release: from }, to, "CSLATE-B"));
+const planFor = (configuration: Configuration): Plan =>
+  valueOf(planUpdate({ configuration, release: from }, to, "CSLATE-B"));
 function item(plan: Plan, id: string): SettingItem {
   const found = plan.items.find((i) => i.id === id);
   if (found?.kind !== "setting") throw new Error(`the plan has no setting ${id}`);
@@ -28,20 +33,42 @@ function item(plan: Plan, id: string): SettingItem {
 const firstChoices = (plan: Plan) => Object.fromEntries(openItems(plan, {}).map((i) => [i.id, i.choices[0]?.id ?? ""]));
 
 describe("the plan from Heddle 22 to 23", () => {
-  const plan = planFor(moved({ "system/loop.rate": 9, "system/gyro.smoothing.kind": "steep", "feel 1/yaw.turn-rate": 2.79, "system/return.speed": 20 }));
+  const plan = planFor(
+    moved({
+      "system/loop.rate": 9,
+      "system/gyro.smoothing.kind": "steep",
+      "feel 1/yaw.turn-rate": 2.79,
+      "system/return.speed": 20,
+    }),
+  );
 
   it("case C05: a retired setting is dropped with its reason and holds nothing up", () => {
-    expect(item(plan, "system/gyro.range")).toMatchObject({ outcome: "retired", choices: [], trail: [{ why: "Heddle 23 always uses the widest range." }] });
+    expect(item(plan, "system/gyro.range")).toMatchObject({
+      outcome: "retired",
+      choices: [],
+      trail: [{ why: "Heddle 23 always uses the widest range." }],
+    });
   });
 
   it("case C06: renamed, rescaled, mapped, split, merged and moved, each with its trail", () => {
     expect(item(plan, "system/aircraft.label")).toMatchObject({ outcome: "renamed", from: { key: "craft.label" } });
-    expect(item(plan, "feel 1/feel.yaw.rate")).toMatchObject({ outcome: "converted", from: { shown: "2.79 rad/s" }, to: { shown: "160 °/s" } });
+    expect(item(plan, "feel 1/feel.yaw.rate")).toMatchObject({
+      outcome: "converted",
+      from: { shown: "2.79 rad/s" },
+      to: { shown: "160 °/s" },
+    });
     expect(item(plan, "battery 2/battery.cell.low").to?.shown).toBe("3.50 V");
     expect(item(plan, "system/gyro.smoothing.kind").to?.value).toBe("second-order");
-    expect(item(plan, "tune 5/brake.smoothing.second")).toMatchObject({ outcome: "converted", from: { key: "brake.smoothing" }, to: { value: 75 } });
+    expect(item(plan, "tune 5/brake.smoothing.second")).toMatchObject({
+      outcome: "converted",
+      from: { key: "brake.smoothing" },
+      to: { value: 75 },
+    });
     expect(item(plan, "system/climb.most")).toMatchObject({ outcome: "converted", to: { value: 2 } });
-    expect(item(plan, "battery 3/mixer.battery-even")).toMatchObject({ from: { scope: "system" }, to: { scope: "battery 3" } });
+    expect(item(plan, "battery 3/mixer.battery-even")).toMatchObject({
+      from: { scope: "system" },
+      to: { scope: "battery 3" },
+    });
   });
 
   it("case C07: a default that moved under a value nobody set is silent, and yours to call", () => {
@@ -49,12 +76,17 @@ describe("the plan from Heddle 22 to 23", () => {
     expect(silent).toMatchObject({ outcome: "your-call", call: "silent", from: { moved: false, value: 40 } });
     expect(silent.choices.map((c) => c.label)).toEqual(["Keep 40", "Take 45"]);
     // set by hand, it is as it was, even though the default moved
-    expect(item(planFor(moved({ "tune 1/roll.hold-strength": 44 })), "tune 1/roll.hold-strength").outcome).toBe("as-it-was");
+    expect(item(planFor(moved({ "tune 1/roll.hold-strength": 44 })), "tune 1/roll.hold-strength").outcome).toBe(
+      "as-it-was",
+    );
   });
 
   it("case C07: also where the backup holds moved values only and the setting is in no file", () => {
     const absent = { ...moved({}), settings: [] };
-    expect(item(planFor(absent), "system/gyro.smoothing")).toMatchObject({ call: "silent", from: { value: 90, line: 0 } });
+    expect(item(planFor(absent), "system/gyro.smoothing")).toMatchObject({
+      call: "silent",
+      from: { value: 90, line: 0 },
+    });
   });
 
   it("case C08: same number, other effect: never carried quietly; the number that feels as before is offered", () => {
@@ -63,13 +95,19 @@ describe("the plan from Heddle 22 to 23", () => {
   });
 
   it("case C09, case C51: outside the new range, or beyond this processor: limited, and it needs a nod", () => {
-    expect(item(plan, "system/loop.rate")).toMatchObject({ outcome: "limited", to: { shown: "8 kHz" }, choices: [{ id: "accept" }] });
+    expect(item(plan, "system/loop.rate")).toMatchObject({
+      outcome: "limited",
+      to: { shown: "8 kHz" },
+      choices: [{ id: "accept" }],
+    });
     expect(item(plan, "system/loop.rate").trail.at(-1)?.why).toBe("Nettle 20 runs Heddle 23 at 8 kHz at most");
     expect(item(plan, "system/return.speed")).toMatchObject({ outcome: "limited", to: { shown: "15.0 m/s" } });
   });
 
   it("case C10: a line that nobody understands is offered as it is or left out", () => {
-    const odd = planFor(moved({}, { unknown: [{ line: 9, text: "put secret.sauce 7", scope: "system", reason: "no such setting" }] }));
+    const odd = planFor(
+      moved({}, { unknown: [{ line: 9, text: "put secret.sauce 7", scope: "system", reason: "no such setting" }] }),
+    );
     expect(odd.items.at(-1)).toMatchObject({ kind: "line", outcome: "your-call" });
     const decisions = { ...firstChoices(odd), "line 9": "send" };
     const script = scriptOf(valueOf(settlePlan(odd, decisions, to)), to, writerFor(to, statementIdiom()));
@@ -90,7 +128,11 @@ describe("the plan from Heddle 22 to 23", () => {
   });
 
   it("case C52: a new setting that can limit flight is listed with its default and what it does", () => {
-    expect(item(plan, "system/ceiling.hard")).toMatchObject({ outcome: "new-default", to: { shown: "120 m" }, restricts: "It stops climbing at 120 m above the start" });
+    expect(item(plan, "system/ceiling.hard")).toMatchObject({
+      outcome: "new-default",
+      to: { shown: "120 m" },
+      restricts: "It stops climbing at 120 m above the start",
+    });
   });
 
   it("counts decisions as they are taken: alike in several profiles is one", () => {
@@ -101,22 +143,30 @@ describe("the plan from Heddle 22 to 23", () => {
   it("rows keep their key; renamed columns and mapped words are followed", () => {
     const rows = [{ table: "switches", key: "1", cells: { does: "arm", channel: 5, from: 1700, to: 2100 }, line: 3 }];
     const row = planFor(moved({}, { rows })).items.find((i: PlanItem) => i.id === "row switches/1");
-    expect(row).toMatchObject({ kind: "row", outcome: "converted", to: { key: "1", cells: { action: "arm", channel: 5 } } });
+    expect(row).toMatchObject({
+      kind: "row",
+      outcome: "converted",
+      to: { key: "1", cells: { action: "arm", channel: 5 } },
+    });
   });
 
   it("is the same to the byte for the same inputs, whatever they are", () => {
-    const numbers = from.settings.filter((s) => s.type.kind === "number" && s.scope === "system").map((s) => `system/${s.key}`);
+    const numbers = from.settings
+      .filter((s) => s.type.kind === "number" && s.scope === "system")
+      .map((s) => `system/${s.key}`);
     fc.assert(
       fc.property(fc.dictionary(fc.constantFrom(...numbers), fc.integer({ min: 0, max: 20 })), (values) => {
         const [one, two] = [planFor(moved(values)), planFor(structuredClone(moved(values)))];
         expect(JSON.stringify(one)).toBe(JSON.stringify(two));
-        const script = (plan: Plan) => scriptOf(valueOf(settlePlan(plan, firstChoices(plan), to)), to, writerFor(to, statementIdiom()));
+        const script = (plan: Plan) =>
+          scriptOf(valueOf(settlePlan(plan, firstChoices(plan), to)), to, writerFor(to, statementIdiom()));
         expect(script(one)).toEqual(script(two));
         // whatever was carried fits the new release
         const settled = valueOf(settlePlan(one, firstChoices(one), to)).configuration;
         for (const setting of to.settings) {
           const value = settingsByAddress(settled).get(`system/${setting.key}`)?.value;
-          if (setting.type.kind === "number" && typeof value === "number") expect(value >= setting.type.min && value <= setting.type.max).toBe(true);
+          if (setting.type.kind === "number" && typeof value === "number")
+            expect(value >= setting.type.min && value <= setting.type.max).toBe(true);
         }
       }),
       { numRuns: 30 },
@@ -133,7 +183,11 @@ describe("the plan from Heddle 22 to 23", () => {
 
 describe("the restore script", () => {
   const plan = planFor(moved({}, { active: { tune: 2, feel: 1, battery: 1 } }));
-  const script = scriptOf(valueOf(settlePlan(plan, firstChoices(plan), to)), to, writerFor(to, statementIdiom(), "sedge-7"));
+  const script = scriptOf(
+    valueOf(settlePlan(plan, firstChoices(plan), to)),
+    to,
+    writerFor(to, statementIdiom(), "sedge-7"),
+  );
   const at = (text: string) => script.findIndex((line) => line.text === text);
 
   it("case C29: wipe first, then the starter set, then values, tables, profiles, and the active ones last", () => {
@@ -172,12 +226,18 @@ describe("case C32: the proof", () => {
       }),
     });
     expect(proof.counts).toMatchObject({ adjusted: 1, refused: 1, missing: 1 });
-    expect(proof.values.find((v) => v.id === "system/log.to")?.cause).toBe("The hardware for it is missing on this board");
+    expect(proof.values.find((v) => v.id === "system/log.to")?.cause).toBe(
+      "The hardware for it is missing on this board",
+    );
     expect(proofSentence(proof)).toMatch(/values took; 1 adjusted by the board, 1 refused, 1 missing\.$/);
   });
 
   it("finds what changed uninvited, and another profile that is active", () => {
-    const back = { ...readBack((s) => [s]), rows: [...settled.configuration.rows, { table: "lights", key: "9", cells: {}, line: 3 }], active: { ...settled.configuration.active, tune: 4 } };
+    const back = {
+      ...readBack((s) => [s]),
+      rows: [...settled.configuration.rows, { table: "lights", key: "9", cells: {}, line: 3 }],
+      active: { ...settled.configuration.active, tune: 4 },
+    };
     const proof = proveRestore({ release: to, planned: settled.configuration, script, answers: [], readBack: back });
     expect(proof.values.find((v) => v.id === "row lights/9")?.result).toBe("uninvited");
     expect(proofSentence(proof)).toContain("another profile is active than planned");

@@ -8,9 +8,17 @@ import { catalogue, release, statementIdiom } from "../../../tests/support/works
 
 const idiom = statementIdiom();
 const heddle = release("heddle-22");
-const IDENTITY = { family: "Heddle", release: "22", builtOn: "2026-03-11", target: "CSLATE-B", board: "Corsley Slate", chipId: "4A17-0C22-91FE" };
+const IDENTITY = {
+  family: "Heddle",
+  release: "22",
+  builtOn: "2026-03-11",
+  target: "CSLATE-B",
+  board: "Corsley Slate",
+  chipId: "4A17-0C22-91FE",
+};
 const whole = (): Configuration => defaultConfiguration(heddle, "CSLATE-B", IDENTITY);
-const text = (extent: "all" | "active" | "moved" = "all", configuration = whole()) => `${reciteLines(configuration, heddle, idiom, extent).join("\n")}\n`;
+const text = (extent: "all" | "active" | "moved" = "all", configuration = whole()) =>
+  `${reciteLines(configuration, heddle, idiom, extent).join("\n")}\n`;
 const read = (source: string) => {
   const recital = readRecital(source, idiom, catalogue());
   if (!recital.ok) throw new Error(JSON.stringify(recital.problem));
@@ -36,22 +44,32 @@ function valueArbitrary(type: ValueType): fc.Arbitrary<Value> {
 const configurations: fc.Arbitrary<Configuration> = fc
   .tuple(
     ...heddle.settings.flatMap((setting) =>
-      scopesOf(heddle, setting).map((scope) => valueArbitrary(setting.type).map((value) => ({ scope, key: setting.key, value, raw: "", line: 0 }))),
+      scopesOf(heddle, setting).map((scope) =>
+        valueArbitrary(setting.type).map((value) => ({ scope, key: setting.key, value, raw: "", line: 0 })),
+      ),
     ),
   )
   .map((settings) => ({ ...whole(), settings, active: { tune: 3, feel: 2, battery: 4 } }));
 
 describe("lines and statements", () => {
   it("split and joined again, any text is the same to the byte", () => {
-    fc.assert(fc.property(fc.string({ unit: fc.constantFrom("a", " ", "\n", "\r", '"', "\\", ";", "=") }), (any) => joinLines(splitLines(any)) === any));
+    fc.assert(
+      fc.property(
+        fc.string({ unit: fc.constantFrom("a", " ", "\n", "\r", '"', "\\", ";", "=") }),
+        (any) => joinLines(splitLines(any)) === any,
+      ),
+    );
   });
 
   it("any word survives quoting", () => {
-    fc.assert(fc.property(fc.string({ unit: "grapheme-ascii" }), (word) => splitWords(quoteWord(word, '"'), '"')?.[0] === word));
+    fc.assert(
+      fc.property(fc.string({ unit: "grapheme-ascii" }), (word) => splitWords(quoteWord(word, '"'), '"')?.[0] === word),
+    );
   });
 
   it("a statement that was read is written as it was", () => {
-    for (const line of text().trimEnd().split("\n")) expect(writeStatement(readStatement(line, idiom), idiom)).toBe(line);
+    for (const line of text().trimEnd().split("\n"))
+      expect(writeStatement(readStatement(line, idiom), idiom)).toBe(line);
   });
 });
 
@@ -77,7 +95,16 @@ describe("a read-out", () => {
   it("case C01: only the active profiles: incomplete, and the missing ones are named", () => {
     const { completeness } = read(text("active"));
     expect(completeness.verdict).toBe("incomplete");
-    expect(completeness.missingProfiles).toEqual(["tune 2", "tune 3", "tune 4", "tune 5", "feel 2", "battery 2", "battery 3", "battery 4"]);
+    expect(completeness.missingProfiles).toEqual([
+      "tune 2",
+      "tune 3",
+      "tune 4",
+      "tune 5",
+      "feel 2",
+      "battery 2",
+      "battery 3",
+      "battery 4",
+    ]);
     expect(completeness.findings.filter((f) => f.against).map((f) => f.text)).toEqual([
       "Profiles are missing: tune 2, tune 3, tune 4, tune 5, feel 2, battery 2 and 2 more",
     ]);
@@ -119,7 +146,10 @@ describe("a read-out", () => {
   });
 
   it("moved values only: told from a whole one by its own word", () => {
-    const configuration = { ...whole(), settings: whole().settings.map((s) => (s.key === "loop.rate" ? { ...s, value: 8 } : s)) };
+    const configuration = {
+      ...whole(),
+      settings: whole().settings.map((s) => (s.key === "loop.rate" ? { ...s, value: 8 } : s)),
+    };
     const { completeness, configuration: back } = read(text("moved", configuration));
     expect(completeness.verdict).toBe("moved-only");
     expect(back.settings.map((s) => [s.key, s.value])).toEqual([["loop.rate", 8]]);

@@ -11,7 +11,10 @@ const nettle20 = processorOf(catalogue(), "Nettle 20");
 const nettle26 = processorOf(catalogue(), "Nettle 26");
 
 const chunks: fc.Arbitrary<Chunk[]> = fc
-  .array(fc.tuple(fc.integer({ min: 1, max: 200 }), fc.uint8Array({ minLength: 1, maxLength: 300 })), { minLength: 1, maxLength: 6 })
+  .array(fc.tuple(fc.integer({ min: 1, max: 200 }), fc.uint8Array({ minLength: 1, maxLength: 300 })), {
+    minLength: 1,
+    maxLength: 6,
+  })
   .map((parts) => {
     let at = 0x08000000;
     return parts.map(([gap, bytes]) => {
@@ -26,7 +29,9 @@ describe("Intel HEX", () => {
     fc.assert(
       fc.property(chunks, (written) => {
         const back = readHex(writeHex(written));
-        expect(back.ok && back.value.map((c) => [c.start, [...c.bytes]])).toEqual(written.map((c) => [c.start, [...c.bytes]]));
+        expect(back.ok && back.value.map((c) => [c.start, [...c.bytes]])).toEqual(
+          written.map((c) => [c.start, [...c.bytes]]),
+        );
       }),
     );
   });
@@ -60,7 +65,9 @@ describe("Intel HEX", () => {
   });
 
   it("segment and linear addresses are followed, start addresses passed over", () => {
-    const back = readHex(":020000021000EC\n:0100000041BE\n:020000040800F2\n:0100000042BD\n:0400000508000000EF\n:00000001FF\n");
+    const back = readHex(
+      ":020000021000EC\n:0100000041BE\n:020000040800F2\n:0100000042BD\n:0400000508000000EF\n:00000001FF\n",
+    );
     expect(back.ok && back.value.map((c) => c.start)).toEqual([0x10000, 0x08000000]);
   });
 });
@@ -72,7 +79,9 @@ describe("an image", () => {
     const hex = new TextEncoder().encode(writeHex([{ start: applicationSpace(nettle20).start, bytes: good }]));
     for (const file of [hex, good]) {
       const image = readImageFile(file, nettle20);
-      expect(image.ok && [image.value.identity.family, image.value.identity.version, image.value.identity.target]).toEqual(["Heddle", "23", "CSLATE-B"]);
+      expect(
+        image.ok && [image.value.identity.family, image.value.identity.version, image.value.identity.target],
+      ).toEqual(["Heddle", "23", "CSLATE-B"]);
     }
   });
 
@@ -93,7 +102,9 @@ describe("an image", () => {
 
   it("case C19: another target of the same processor is refused with a code of its own", () => {
     const image = readImageFile(good, nettle20);
-    expect(image.ok && codeOf(checkImage(image.value, { processor: nettle20, target: "CSLATE-C" }))).toBe("image-target");
+    expect(image.ok && codeOf(checkImage(image.value, { processor: nettle20, target: "CSLATE-C" }))).toBe(
+      "image-target",
+    );
     expect(image.ok && codeOf(checkImage(image.value, { processor: nettle20, target: "CSLATE-B" }))).toBe("ok");
   });
 });
@@ -101,10 +112,19 @@ describe("an image", () => {
 describe("a settings region", () => {
   it("gives back what was stored, and tells blank and damaged from kept", () => {
     fc.assert(
-      fc.property(fc.array(fc.record({ ordinal: fc.integer({ min: 0, max: 0xffff }), profile: fc.integer({ min: 0, max: 9 }), text: fc.string({ maxLength: 40 }) })), (records) => {
-        const region = decodeRegion(encodeRegion("some-format", encodeRecords(records)));
-        expect(region.state === "kept" && decodeRecords(region.payload)).toEqual(records);
-      }),
+      fc.property(
+        fc.array(
+          fc.record({
+            ordinal: fc.integer({ min: 0, max: 0xffff }),
+            profile: fc.integer({ min: 0, max: 9 }),
+            text: fc.string({ maxLength: 40 }),
+          }),
+        ),
+        (records) => {
+          const region = decodeRegion(encodeRegion("some-format", encodeRecords(records)));
+          expect(region.state === "kept" && decodeRecords(region.payload)).toEqual(records);
+        },
+      ),
     );
     expect(decodeRegion(new Uint8Array(64).fill(0xff)).state).toBe("blank");
     const region = encodeRegion("some-format", encodeRecords([{ ordinal: 1, profile: 0, text: "12" }]));

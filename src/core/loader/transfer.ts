@@ -91,6 +91,12 @@ const control = (
 });
 const getStatus = control(DFU_REQUEST.GETSTATUS, "in", 0, { length: 6 });
 
+const NEEDS_RESET: Problem = {
+  code: "loader-reset",
+  message: "The loader wants a reset before it goes on",
+  hint: "Unplug the board and plug it in again with its loader",
+};
+
 const fail = (state: TransferState, problem: Problem): Step => ({ state: { ...state, phase: "failed", problem } });
 
 function begin(state: TransferState): Step {
@@ -141,9 +147,10 @@ export function stepTransfer(state: TransferState, event: TransferEvent): Step {
   if (event.kind === "waited") return { state, effect: getStatus };
   const { reply } = event;
   if (reply.kind === "stall") {
+    // a device that is not manifestation tolerant answers nothing more until it is reset (section 7)
+    if (state.phase === "manifesting") return fail(state, NEEDS_RESET);
     // after a stall the reason stands in the status; the status request itself may stall once in a while too
-    if (state.phase === "status" || state.phase === "busy" || state.phase === "ready" || state.phase === "manifesting")
-      return recover(state, 0x0f);
+    if (state.phase === "status" || state.phase === "busy" || state.phase === "ready") return recover(state, 0x0f);
     return { state: { ...state, phase: "ready", failures: state.failures + 1 }, effect: getStatus };
   }
   switch (state.phase) {
@@ -222,12 +229,7 @@ function onStatus(state: TransferState, data: Uint8Array): Step {
     return nextBlock({ ...state, block: state.block + 1, doneBytes: state.doneBytes + sent, polls: 0 });
   }
   if (report.state === DFU_STATE.dfuIDLE) return { state: { ...state, phase: "done" } };
-  if (report.state === DFU_STATE.dfuMANIFEST_WAIT_RESET)
-    return fail(state, {
-      code: "loader-reset",
-      message: "The loader wants a reset before it goes on",
-      hint: "Unplug the board and plug it in again with its loader",
-    });
+  if (report.state === DFU_STATE.dfuMANIFEST_WAIT_RESET) return fail(state, NEEDS_RESET);
   if (state.polls >= MAX_POLLS || report.pollTimeoutMs > MAX_POLL_MS)
     return fail(state, {
       code: "loader-busy",

@@ -9,7 +9,6 @@ import {
 } from "@/core/catalog";
 import {
   addressId,
-  equalValues,
   limitValue,
   parseValue,
   profileScope,
@@ -300,7 +299,7 @@ function setValue(app: Application, key: string, text: string): string {
   const scope: ScopeId =
     setting.scope === "system" ? "system" : profileScope(setting.scope, app.active[setting.scope] ?? 1);
   app.values.set(addressId({ scope, key }), taken);
-  return equalValues(taken, value.value, type) ? accepted(app) : adjusted(app, setting, taken);
+  return String(taken) === String(value.value) ? accepted(app) : adjusted(app, setting, taken);
 }
 
 const adjusted = (app: Application, setting: SettingDefinition, value: Value) =>

@@ -227,7 +227,7 @@ function Row({ row, jobId, backupId, decisions, deciders, open }: RowProps) {
         {first.kind === "setting" && first.restricts !== undefined && <b className="block">{first.restricts}.</b>}
         {rules.length > 0 && (
           <details className="text-sm text-faded">
-            <summary className="text-water">
+            <summary className="min-h-6 leading-6 text-water">
               {rules.length} {rules.length === 1 ? "rule" : "rules"}
             </summary>
             <ol className="grid gap-0.5">
@@ -241,7 +241,7 @@ function Row({ row, jobId, backupId, decisions, deciders, open }: RowProps) {
           </details>
         )}
         {line > 0 && (
-          <Link className="block text-sm" href={`/backups/${backupId}#line-${line}`}>
+          <Link className="block min-h-6 text-sm leading-6" href={`/backups/${backupId}#line-${line}`}>
             line {line} of the backup
           </Link>
         )}

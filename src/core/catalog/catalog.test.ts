@@ -1,0 +1,101 @@
+import {
+  checkDocument,
+  readDocument,
+  buildCatalogue,
+  resolveRelease,
+  compilePattern,
+  matchPattern,
+  fillPattern,
+  loaderIdOf,
+} from "@/core/catalog";
+import { catalogue, release } from "../../../tests/support/workshop";
+import { demoDocuments } from "../../../demo/documents";
+
+const codeOf = (text: string) => {
+  const result = readDocument(text);
+  return result.ok ? "ok" : result.problem.code;
+};
+
+describe("catalogue documents", () => {
+  it("the demo world holds what it promises", () => {
+    for (const id of ["heddle-22", "heddle-23"]) {
+      const { settings, tables, profiles } = release(id);
+      expect(settings.length).toBeGreaterThanOrEqual(120);
+      expect(new Set(settings.map((s) => s.area)).size).toBeGreaterThanOrEqual(10);
+      expect(tables).toHaveLength(5);
+      expect(profiles).toHaveLength(3);
+    }
+    expect([...catalogue().processors.keys()]).toEqual(["Nettle 20", "Nettle 26"]);
+  });
+
+  it("what does not fit its published format is refused with the place", () => {
+    expect(codeOf("just text")).toBe("document-kind");
+    expect(codeOf("document: recipe")).toBe("document-kind");
+    expect(codeOf("document: [")).toBe("document-syntax");
+    const unknown = checkDocument({ ...demoDocuments()[0]?.document, colour: "red" });
+    expect(!unknown.ok && unknown.problem).toMatchObject({
+      code: "document-schema",
+      detail: expect.stringContaining("colour") as string,
+    });
+  });
+
+  it("case C54: a document of references upon references is refused", () => {
+    const levels = Array.from({ length: 12 }, (_, i) => `a${i + 1}: &a${i + 1} [${`*a${i},`.repeat(9)}*a${i}]`);
+    expect(codeOf(["a0: &a0 [x]", ...levels, "document: *a12"].join("\n"))).toBe("document-syntax");
+  });
+
+  it("what the format cannot see is found when a release is resolved", () => {
+    const parts = demoDocuments().map((d) => d.document);
+    const whole = parts.find((d) => d.id === "heddle-22");
+    const next = parts.find((d) => d.id === "heddle-23");
+    if (!whole || !next) throw new Error("the demo has no releases");
+    const fault = (document: object, ancestor = release("heddle-22")) => {
+      const result = resolveRelease(document as never, ancestor);
+      return result.ok ? "ok" : result.problem.code;
+    };
+    expect(fault({ ...next, rules: [{ rule: "retire", key: "no.such", why: "x" }] })).toBe("release-rule");
+    expect(fault({ ...next, change: [{ key: "no.such", default: 1 }] })).toBe("release-change");
+    expect(
+      fault({
+        ...next,
+        add: [{ key: "loop.rate", title: "x", area: "sensors", type: { switch: true }, default: true, says: "x" }],
+      }),
+    ).toBe("release-inconsistent");
+    expect(
+      fault({
+        ...next,
+        add: [{ key: "odd", title: "x", area: "nowhere", type: { switch: true }, default: true, says: "x" }],
+      }),
+    ).toBe("release-inconsistent");
+    expect(fault({ ...next, inherits: "heddle-9" })).toBe("release-ancestor");
+    const lonely = buildCatalogue([next]);
+    expect(!lonely.ok && lonely.problem.code).toBe("release-ancestor");
+  });
+});
+
+describe("patterns", () => {
+  it("match, fill, and refuse what does not fit", () => {
+    const row = compilePattern("row {table} {cells...}");
+    expect(matchPattern(row, "row ports 3 use=receiver")).toEqual({ table: "ports", cells: "3 use=receiver" });
+    expect(fillPattern(row, { table: "ports", cells: "3" })).toBe("row ports 3");
+    expect(matchPattern(row, "rows ports 3")).toBeUndefined();
+    expect(matchPattern(compilePattern("clear {table}"), "clear two words")).toBeUndefined();
+  });
+
+  it("take time in proportion to the line, however the pattern looks", () => {
+    const pattern = compilePattern("{a}x{b}x{c}x{d}x{e}y");
+    const count = (length: number) => {
+      const line = "x".repeat(length);
+      const start = performance.now();
+      for (let i = 0; i < 50; i++) matchPattern(pattern, line);
+      return performance.now() - start;
+    };
+    count(1000);
+    // sixteen times the length; quadratic time would be 256 times as long
+    expect(count(64_000)).toBeLessThan(100 * Math.max(count(4000), 0.2));
+  });
+});
+
+it("case C46, case C22: a loader's id is derived from the chip id by the processor's rule", () => {
+  expect(loaderIdOf("4A17-0C22-91FE", { loaderIdWords: [2, 0, 1] })).toBe("91FE-4A17-0C22");
+});

@@ -1,0 +1,294 @@
+import fc from "fast-check";
+import { DFU_STATE, DFU_STATUS } from "@/core/loader/protocol";
+import { runFlash, runTransfer, type UsbPort } from "@/core/loader/drive";
+import { bytesRead } from "@/core/loader/transfer";
+import { stepFlash, startFlash, transferOf, type FlashPart } from "@/core/loader/flash";
+import {
+  handleDfu,
+  powerOnDfu,
+  STATE,
+  STATUS,
+  type DeviceState,
+  type DfuDevice,
+  type DfuHardware,
+} from "@/core/sim/dfu-device";
+
+const TRANSFER = 64;
+const SEGMENT = 256;
+
+/** Two segments of memory behind the device machine, in virtual time; every n-th request may be made to stall. */
+function bench(options: { canUpload?: boolean; failWrite?: number; tolerant?: boolean } = {}) {
+  const memory = [new Uint8Array(SEGMENT).fill(0xff), new Uint8Array(SEGMENT).fill(0xff)];
+  let now = 0;
+  let device: DfuDevice = powerOnDfu();
+  const hardware: DfuHardware = {
+    alternates: [{ lengthBytes: SEGMENT }, { lengthBytes: SEGMENT }],
+    transferSizeBytes: TRANSFER,
+    canUpload: options.canUpload ?? true,
+    manifestUs: 3000,
+    manifestationTolerant: options.tolerant ?? true,
+    read: (alternate, offset, length) => (memory[alternate] ?? new Uint8Array()).slice(offset, offset + length),
+    write: (alternate, offset, data) => {
+      if (options.failWrite !== undefined) return { status: options.failWrite };
+      if (offset === 0) memory[alternate]?.fill(0xff);
+      memory[alternate]?.set(data, offset);
+      return { us: 2500 };
+    },
+  };
+  const requests: number[] = [];
+  const port: UsbPort = {
+    nowUs: () => now,
+    wait: (ms) => {
+      now += ms * 1000;
+      return Promise.resolve();
+    },
+    control: (request) => {
+      now += 100;
+      requests.push(request.request);
+      const [next, reply] = handleDfu(device, request, hardware, now);
+      device = next;
+      return Promise.resolve(reply);
+    },
+  };
+  return {
+    memory,
+    port,
+    requests,
+    state: () => device.state,
+    force: (state: DeviceState) => (device = { ...device, state }),
+  };
+}
+
+describe("the client of DFU 1.1 against the device machine", () => {
+  it("writes any bytes and reads them back, whatever they are", async () => {
+    await fc.assert(
+      fc.asyncProperty(fc.uint8Array({ minLength: 1, maxLength: SEGMENT }), async (bytes) => {
+        const { port, memory, state } = bench();
+        const written = await runTransfer(port, { kind: "write", alternate: 1, bytes }, TRANSFER);
+        expect(written.phase).toBe("done");
+        expect([...(memory[1] ?? [])].slice(0, bytes.length)).toEqual([...bytes]);
+        const read = await runTransfer(port, { kind: "read", alternate: 1, lengthBytes: SEGMENT }, TRANSFER);
+        expect([...bytesRead(read)].slice(0, bytes.length)).toEqual([...bytes]);
+        expect(state()).toBe(STATE.idle);
+      }),
+    );
+  });
+
+  it("finds its way to idle from whatever state another client left behind", async () => {
+    for (const left of [STATE.downloadIdle, STATE.uploadIdle, STATE.error, STATE.downloadSync, STATE.manifestSync]) {
+      const { port, force } = bench();
+      force(left);
+      const read = await runTransfer(port, { kind: "read", alternate: 0, lengthBytes: SEGMENT }, TRANSFER);
+      expect({ left, phase: read.phase }).toEqual({ left, phase: "done" });
+    }
+  });
+
+  it("a comparison stops at the first block that differs", async () => {
+    const { port, memory, requests } = bench();
+    if (memory[0]) memory[0][3] = 0;
+    const read = await runTransfer(
+      port,
+      { kind: "read", alternate: 0, lengthBytes: SEGMENT, expect: new Uint8Array(SEGMENT).fill(0xff) },
+      TRANSFER,
+    );
+    expect(read.equal).toBe(false);
+    expect(requests.filter((r) => r === 2)).toHaveLength(1);
+  });
+
+  it("every status code that a write can end with becomes a problem that names it", async () => {
+    for (const status of Object.values(STATUS).filter((s) => s !== STATUS.ok)) {
+      const { port } = bench({ failWrite: status });
+      const written = await runTransfer(port, { kind: "write", alternate: 0, bytes: new Uint8Array(10) }, TRANSFER);
+      expect(written.problem?.detail).toContain(DFU_STATUS[status]?.[0]);
+    }
+  });
+
+  it("case C61: a loader without upload says so instead of giving bytes", async () => {
+    const { port } = bench({ canUpload: false });
+    const read = await runTransfer(port, { kind: "read", alternate: 0, lengthBytes: SEGMENT }, TRANSFER);
+    expect(read.problem?.code).toBe("loader-error");
+  });
+
+  it("a loader that wants a reset after a segment ends as a problem, not as a wait", async () => {
+    const { port } = bench({ tolerant: false });
+    const written = await runTransfer(port, { kind: "write", alternate: 0, bytes: new Uint8Array(10) }, TRANSFER);
+    expect(written.problem?.code).toBe("loader-reset");
+  });
+});
+
+/** Appendix A.2 of the specification: what each state answers to each request, and where it goes. `e`: stall and error. */
+const TABLE: Record<string, Partial<Record<string, DeviceState | "e" | "stall">>> = {
+  appIdle: {
+    detach: STATE.appDetach,
+    getStatus: STATE.appIdle,
+    getState: STATE.appIdle,
+    download: "stall",
+    upload: "stall",
+    clearStatus: "stall",
+    abort: "stall",
+  },
+  appDetach: { detach: "stall", getStatus: STATE.appDetach, getState: STATE.appDetach },
+  idle: {
+    detach: "e",
+    download: STATE.downloadSync,
+    upload: STATE.uploadIdle,
+    getStatus: STATE.idle,
+    clearStatus: "e",
+    getState: STATE.idle,
+    abort: STATE.idle,
+  },
+  downloadSync: {
+    download: "e",
+    upload: "e",
+    getStatus: STATE.downloadIdle,
+    clearStatus: "e",
+    getState: STATE.downloadSync,
+    abort: "e",
+    detach: "e",
+  },
+  downloadBusy: {
+    download: "e",
+    upload: "e",
+    getStatus: "e",
+    clearStatus: "e",
+    getState: "e",
+    abort: "e",
+    detach: "e",
+  },
+  downloadIdle: {
+    download: STATE.downloadSync,
+    upload: "e",
+    getStatus: STATE.downloadIdle,
+    clearStatus: "e",
+    getState: STATE.downloadIdle,
+    abort: STATE.idle,
+    detach: "e",
+  },
+  manifestSync: {
+    download: "e",
+    upload: "e",
+    getStatus: STATE.idle,
+    clearStatus: "e",
+    getState: STATE.manifestSync,
+    abort: "e",
+    detach: "e",
+  },
+  manifest: { download: "e", upload: "e", getStatus: "e", clearStatus: "e", getState: "e", abort: "e", detach: "e" },
+  manifestWaitReset: {
+    download: "stall",
+    upload: "stall",
+    getStatus: "stall",
+    clearStatus: "stall",
+    abort: "stall",
+    detach: "stall",
+  },
+  uploadIdle: {
+    download: "e",
+    upload: STATE.uploadIdle,
+    getStatus: STATE.uploadIdle,
+    clearStatus: "e",
+    getState: STATE.uploadIdle,
+    abort: STATE.idle,
+    detach: "e",
+  },
+  error: {
+    download: "stall",
+    upload: "stall",
+    getStatus: STATE.error,
+    clearStatus: STATE.idle,
+    getState: STATE.error,
+    abort: "stall",
+    detach: "stall",
+  },
+};
+const CODES: Record<string, number> = {
+  detach: 0,
+  download: 1,
+  upload: 2,
+  getStatus: 3,
+  clearStatus: 4,
+  getState: 5,
+  abort: 6,
+};
+
+describe("the device machine: every state and request", () => {
+  const hardware: DfuHardware = {
+    alternates: [{ lengthBytes: 4096 }],
+    transferSizeBytes: TRANSFER,
+    canUpload: true,
+    manifestUs: 1000,
+    manifestationTolerant: true,
+    read: (_a, _o, length) => new Uint8Array(length),
+    write: () => ({ us: 1000 }),
+  };
+  it.each(
+    Object.entries(TABLE).flatMap(([state, row]) =>
+      Object.entries(row).map(([request, to]) => [state, request, to] as const),
+    ),
+  )("%s, %s", (state, request, to) => {
+    const busy = state === "downloadBusy" || state === "manifest";
+    const before: DfuDevice = { ...powerOnDfu(STATE[state as keyof typeof STATE]), busyUntilUs: busy ? 5000 : 0 };
+    const direction = request === "download" ? "out" : "in";
+    const [after, reply] = handleDfu(
+      before,
+      {
+        request: CODES[request] ?? 0,
+        direction,
+        value: 0,
+        length: TRANSFER,
+        data: new Uint8Array(request === "download" ? 8 : 0),
+      },
+      hardware,
+      1000,
+    );
+    if (to === "e")
+      expect([after.state, after.status, reply.kind]).toEqual([STATE.error, STATUS.stalledPacket, "stall"]);
+    else if (to === "stall") expect(reply.kind).toBe("stall");
+    else expect([after.state, reply.kind]).toEqual([to, "done"]);
+  });
+
+  it("the numbers of both sides agree with each other", () => {
+    expect(Object.values(STATE)).toEqual(Object.values(DFU_STATE));
+    expect(Object.keys(STATUS)).toHaveLength(DFU_STATUS.length);
+  });
+
+  it("a download longer than the segment is an address error", () => {
+    const full: DfuDevice = { ...powerOnDfu(STATE.downloadIdle), offset: 4096 };
+    expect(
+      handleDfu(full, { request: 1, direction: "out", value: 0, data: new Uint8Array(8) }, hardware, 0)[0].status,
+    ).toBe(STATUS.address);
+  });
+});
+
+describe("the order of a flash", () => {
+  const part = (alternate: number, fill: number, boot: boolean): FlashPart => ({
+    segment: { alternate, settings: false, start: 0x1000 + alternate * SEGMENT, lengthBytes: SEGMENT },
+    bytes: new Uint8Array(SEGMENT).fill(fill),
+    boot,
+  });
+
+  it("disarms before anything else is written, arms last, and leaves equal segments alone", async () => {
+    const { port, memory } = bench();
+    memory[1]?.fill(7);
+    const result = await runFlash(port, [part(0, 9, true), part(1, 7, false)], TRANSFER);
+    expect(result.ok && result.value.cells).toEqual(["checked", "equal"]);
+    expect(memory[0]?.[0]).toBe(9);
+    const kinds: string[] = [];
+    let state = startFlash([part(0, 9, true), part(1, 8, false)]);
+    for (let t = transferOf(state, TRANSFER); t; t = transferOf(state, TRANSFER)) {
+      kinds.push(`${state.phase} ${t.alternate}`);
+      state = stepFlash(state, { equal: state.phase === "check", firstBlock: new Uint8Array([1]) });
+    }
+    expect(kinds).toEqual(["compare 0", "compare 1", "disarm 0", "write 1", "check 1", "write 0", "check 0"]);
+  });
+
+  it("a segment that does not keep its bytes ends as a problem after three attempts", () => {
+    let state = startFlash([part(0, 9, true)]);
+    let writes = 0;
+    for (let t = transferOf(state, TRANSFER); t; t = transferOf(state, TRANSFER)) {
+      if (state.phase === "write") writes++;
+      state = stepFlash(state, { equal: false, firstBlock: new Uint8Array([1]) });
+    }
+    expect([writes, state.problem?.code]).toEqual([3, "flash-verify"]);
+  });
+});
