@@ -1,12 +1,25 @@
 import { expect, test } from "@playwright/test";
-import { beginUpdate, confirmSafe, decideAll, doChecks, expectAccessible, setPace, signIn, signOff } from "./app";
+import {
+  beginUpdate,
+  confirmSafe,
+  decideAll,
+  doChecks,
+  expectAccessible,
+  picture,
+  setPace,
+  signIn,
+  signOff,
+} from "./app";
 
 test("a board is updated, restored, proved and signed off", async ({ page }) => {
+  await page.goto("/sign-in");
+  await picture(page, "sign-in");
   await signIn(page, "technician");
   await expect(page.getByRole("heading", { level: 1 })).toContainText("Eight aircraft.");
   await expect(page.getByRole("table", { name: "Fleet register" }).getByRole("row")).toHaveCount(9);
   await expectAccessible(page);
   await setPace(page, 8);
+  await picture(page, "fleet");
 
   const card = await beginUpdate(page, "QW-01", 1);
   await expectAccessible(page);
@@ -18,31 +31,49 @@ test("a board is updated, restored, proved and signed off", async ({ page }) => 
     await expect(page.locator("#converted")).toContainText("yaw.turn-rate → feel.yaw.rate");
     await expect(page.locator("#retired")).toContainText("gyro.range");
     await expectAccessible(page);
+    await picture(page, "plan");
+    await page.emulateMedia({ colorScheme: "dark" });
+    await expectAccessible(page);
+    await picture(page, "plan-dark");
+    await page.emulateMedia({ colorScheme: "light" });
     await page.getByRole("link", { name: "Back to the card" }).click();
   });
   await decideAll(page);
+  await setPace(page, 2);
   await confirmSafe(page);
   await expect(page.getByRole("progressbar", { name: "Write Heddle 23" })).toBeVisible({ timeout: 20_000 });
+  await expect(
+    page
+      .getByRole("list", { name: "Segments" })
+      .getByText(/written and checked/)
+      .first(),
+  ).toBeAttached({ timeout: 30_000 });
+  await picture(page, "flash");
+  await setPace(page, 8);
   await doChecks(page);
   await expect(page.getByText(/came back on port \d+ as a loader; the chip id is the same/)).toBeVisible();
 
   await page.goto(`${card}/proof`);
   await expect(page.getByRole("heading", { level: 1 })).toHaveText(/All \d+ values took, read back from the board\./);
   await expectAccessible(page);
+  await picture(page, "proof");
   await page.getByRole("searchbox", { name: "Search Proof" }).fill("feel.yaw.rate");
   const row = page.getByRole("table", { name: "Proof" }).getByRole("row").nth(1);
   await expect(row).toContainText("2.79 rad/s → 160 °/s");
   await expect(page).toHaveURL(/q=feel\.yaw\.rate/);
   await row.getByRole("link", { name: /^backup, line/ }).click();
   await expect(page.locator(":target")).toContainText("put yaw.turn-rate 2.79");
+  await picture(page, "backup");
 
   await page.goto(card);
   await signOff(page, "QW-01");
+  await picture(page, "card");
   await page.goto("/aircraft/QW-01");
   await expect(page.getByRole("heading", { level: 1 })).toHaveText("In service");
   await expect(page.getByRole("region", { name: "Visits to the bench" })).toContainText("signed off");
   await expect(page.getByRole("region", { name: "Board" })).toContainText("Heddle 23");
   await expectAccessible(page);
+  await picture(page, "aircraft");
 });
 
 test("what is on the bench is found by keyboard, and the keys are told", async ({ page }) => {

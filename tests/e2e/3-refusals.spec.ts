@@ -1,5 +1,5 @@
 import { expect, test, type Page } from "@playwright/test";
-import { PORT, signIn, expectAccessible } from "./app";
+import { expectAccessible, picture, PORT, signIn } from "./app";
 
 const origin = { origin: `http://127.0.0.1:${PORT}` };
 
@@ -100,6 +100,7 @@ test("foreign and unreadable files are refused with place and reason", async ({ 
   expect((await post("/api/documents", Buffer.from("document: release\nid: [")))?.code).toBe("document-syntax");
   await page.goto("/firmware");
   await expectAccessible(page);
+  await picture(page, "firmware");
 });
 
 test("a moved-values read-out is filed and told apart from a whole one", async ({ page }) => {

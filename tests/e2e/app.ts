@@ -19,6 +19,13 @@ export async function signIn(page: Page, who: Who): Promise<void> {
   await expect(page.getByRole("navigation", { name: "Bench" })).toBeVisible();
 }
 
+/** Keeps a picture for the documentation, when it is asked for: SCREENSHOTS=1 bin/test e2e. */
+export async function picture(page: Page, name: string): Promise<void> {
+  if (process.env.SCREENSHOTS === undefined) return;
+  await page.waitForTimeout(400);
+  await page.screenshot({ path: path.resolve(`docs/screenshots/${name}.png`) });
+}
+
 /** WCAG 2.2 A and AA, as far as a machine can tell. */
 export async function expectAccessible(page: Page): Promise<void> {
   const result = await new AxeBuilder({ page })
@@ -55,6 +62,7 @@ export async function beginUpdate(page: Page, tag: string, bay: number): Promise
   await button(page, `Put it into bay ${bay}`).click();
   await button(page, "Plug the cable in").click();
   await expect(page.getByRole("heading", { name: "Answers, Heddle 22" })).toBeVisible({ timeout: 20_000 });
+  if (bay === 1) await picture(page, "bay");
   await button(page, "Order this job").click();
   await page.waitForURL(/\/jobs\/\d+$/);
   const card = page.url();
@@ -92,6 +100,7 @@ export async function doChecks(page: Page): Promise<void> {
   const ask = (text: string) =>
     expect(page.getByRole("region", { name: "Steps" }).getByText(text).first()).toBeVisible({ timeout: 60_000 });
   await ask("Lift the nose");
+  await picture(page, "check");
   await button(page, "Nose up").click();
   await ask("Lower the right side");
   await button(page, "Right side down").click();

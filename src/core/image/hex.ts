@@ -17,11 +17,17 @@ const fault = (code: string, message: string, line: number, detail?: string, hin
   ...(hint === undefined ? {} : { hint }),
 });
 
+const NO_DIGIT = 0xff;
+/** Value of each ASCII hex digit. */
+const DIGITS = Uint8Array.from({ length: 128 }, (_, code) => {
+  const value = Number.parseInt(String.fromCharCode(code), 16);
+  return Number.isNaN(value) ? NO_DIGIT : value;
+});
+
 function hexByte(text: string, at: number): number {
-  const digit = (c: number) =>
-    c >= 48 && c <= 57 ? c - 48 : c >= 65 && c <= 70 ? c - 55 : c >= 97 && c <= 102 ? c - 87 : -1;
-  const [high, low] = [digit(text.charCodeAt(at)), digit(text.charCodeAt(at + 1))];
-  return high < 0 || low < 0 ? -1 : high * 16 + low;
+  const high = DIGITS[text.charCodeAt(at)] ?? NO_DIGIT;
+  const low = DIGITS[text.charCodeAt(at + 1)] ?? NO_DIGIT;
+  return high === NO_DIGIT || low === NO_DIGIT ? -1 : high * 16 + low;
 }
 
 /** Bytes of one record between colon and line end, checksum proved; or what is wrong with it. */

@@ -78,6 +78,8 @@ export interface BoardSpec {
 
 const START_APP_US = 900_000;
 const START_LOADER_US = 500_000;
+/** Going back to the defaults takes as long as so many lines. */
+const FORGET_LINES = 20;
 const USB_OVERHEAD_US = 125;
 const USB_US_PER_BYTE = 1;
 const MANIFEST_US = 1_000;
@@ -158,6 +160,7 @@ export class SimBoard {
     const wasOff = !this.powered;
     this.battery = fitted;
     this.senses.batteryVolts = fitted ? 16.2 : 0;
+    this.senses.receiverPowered = fitted || this.spec.model.receiverOnUsb;
     if (fitted && wasOff) this.start(nowUs, {});
     if (!fitted && !this.cable) this.losePower(nowUs);
   }
@@ -355,7 +358,12 @@ export class SimBoard {
         .filter((s) => s.start >= region.start && s.start < region.start + region.lengthBytes)
         .reduce((sum, s) => sum + s.eraseUs, 0) + 12_000;
     return {
-      costUs: (line) => app.release.console.lineCostUs + (line === app.idiom.console.commands.keep ? keepUs : 0),
+      costUs: (line) => {
+        const { lineCostUs } = app.release.console;
+        const { keep, forget } = app.idiom.console.commands;
+        if (line === keep) return lineCostUs + keepUs;
+        return line === forget ? FORGET_LINES * lineCostUs : lineCostUs;
+      },
       work: (line) => {
         const { text, act } = workLine(app, line, this.identity(app), this.senses);
         if (act === "keep") this.keep(app);

@@ -241,9 +241,9 @@ function Row({ row, jobId, backupId, decisions, deciders, open }: RowProps) {
           </details>
         )}
         {line > 0 && (
-          <Link className="block min-h-6 text-sm leading-6" href={`/backups/${backupId}#line-${line}`}>
+          <a className="block min-h-6 text-sm leading-6" href={`/backups/${backupId}#line-${line}`}>
             line {line} of the backup
-          </Link>
+          </a>
         )}
       </td>
       <td className="w-[17rem]">

@@ -1,6 +1,5 @@
 "use client";
 
-import Link from "next/link";
 import { type ProofResult } from "@/core/carryover";
 import { DataTable, type TableChoice, type TableColumn } from "@/ui/base/data-table";
 import { RESULT_SHAPE, StateShape } from "@/ui/base/mark";
@@ -76,9 +75,9 @@ const columns = (backupId: number, readBackId: number): TableColumn<ProofRow>[] 
     header: "Where it comes from",
     sortBy: (row) => row.backupLine,
     cell: (row) => (
-      <span className="text-[13.5px]">
+      <span className="text-[13.5px] leading-6">
         {row.backupLine > 0 ? (
-          <Link href={`/backups/${backupId}#line-${row.backupLine}`}>backup, line {row.backupLine}</Link>
+          <a href={`/backups/${backupId}#line-${row.backupLine}`}>backup, line {row.backupLine}</a>
         ) : (
           "not in the backup"
         )}
@@ -92,7 +91,7 @@ const columns = (backupId: number, readBackId: number): TableColumn<ProofRow>[] 
           {row.sentLine > 0 ? `sent in line ${row.sentLine}` : "not sent"}
           {row.readLine > 0 && (
             <>
-              , <Link href={`/backups/${readBackId}#line-${row.readLine}`}>read back in line {row.readLine}</Link>
+              , <a href={`/backups/${readBackId}#line-${row.readLine}`}>read back in line {row.readLine}</a>
             </>
           )}
         </span>

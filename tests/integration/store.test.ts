@@ -1,0 +1,261 @@
+import { Client } from "pg";
+import { startBench } from "@/bench/bench";
+import { ProblemError } from "@/core/problem";
+import { ensureFirstAccount, hashPassword, signIn } from "@/server/accounts";
+import { closeDb, getDb } from "@/server/db";
+import { databaseUrl, sessionSecret } from "@/server/env";
+import { migrate } from "@/server/migrate";
+import { fileBackup, backupById } from "@/server/repositories/backups";
+import { getBlob, putBlob } from "@/server/repositories/blobs";
+import { ensureBench, readBays, takeFence, writeLive } from "@/server/repositories/bench";
+import { importDocument, importImage, loadCatalogue } from "@/server/repositories/catalogue";
+import { addAircraft, adoptBoard, boardsByChip, readRegister, relabelAircraft } from "@/server/repositories/fleet";
+import { orderUpdate } from "@/server/repositories/jobs";
+import { appendEntry, entriesAfter, entriesOfJob, lastNo } from "@/server/repositories/journal";
+import { awaitOrder, checkOrder, placeOrder, waitingOrders, closeOrder } from "@/server/repositories/orders";
+import { run } from "@/server/sql";
+import { defaultConfiguration, reciteLines } from "@/core/idiom";
+import { applicationSpace, writeHex } from "@/core/image";
+import { processorOf } from "@/core/catalog";
+import { demoDocuments } from "../../demo/documents";
+import { CHIP, imageFile, release, statementIdiom } from "../support/workshop";
+
+async function codeOf(work: Promise<unknown>): Promise<string> {
+  try {
+    await work;
+    return "ok";
+  } catch (error) {
+    return error instanceof ProblemError ? error.problem.code : String(error);
+  }
+}
+
+const recital = () =>
+  new TextEncoder().encode(
+    reciteLines(
+      defaultConfiguration(release("heddle-22"), "CSLATE-B", {
+        family: "Heddle",
+        release: "22",
+        target: "CSLATE-B",
+        chipId: CHIP,
+      }),
+      release("heddle-22"),
+      statementIdiom(),
+      "all",
+    ).join("\n"),
+  );
+
+let benchId = 0;
+let aircraftId = 0;
+
+beforeAll(async () => {
+  await migrate();
+  benchId = await ensureBench();
+  const order = ["processor", "board-model", "idiom", "release"];
+  const documents = demoDocuments().toSorted(
+    (a, b) => order.indexOf(a.document.document) - order.indexOf(b.document.document),
+  );
+  for (const { text } of documents) await importDocument(text, "lead");
+  aircraftId = await addAircraft({ tag: "QW-01", label: "North fen", type: "Sedge" });
+  await adoptBoard({ chipId: CHIP, modelId: "corsley-slate", target: "CSLATE-B", releaseId: "heddle-22", aircraftId });
+}, 60_000);
+
+afterAll(closeDb);
+
+const newBackup = () => ({
+  raw: recital(),
+  tag: "QW-01",
+  aircraftId,
+  jobId: null,
+  chipId: CHIP,
+  source: "file" as const,
+  account: "technician",
+  at: "2026-11-24T09:12:00Z",
+});
+
+async function openJob(fence: string): Promise<number> {
+  await writeLive(benchId, fence, 1, { mark: "ok", say: "Answers", aircraftId, chipId: CHIP, target: "CSLATE-B" });
+  return orderUpdate({ bayNo: 1, aircraftId, releaseId: "heddle-23", account: "technician" });
+}
+
+describe("what must never change", () => {
+  it("a backup: its bytes come back with their hash, and the database refuses to change or lose it", async () => {
+    const { id } = await fileBackup(newBackup());
+    const { row, raw } = await backupById(id);
+    expect(Buffer.compare(raw, recital())).toBe(0);
+    expect([row.verdict, row.name]).toEqual(["complete", "QW-01 Heddle 22 2026-11-24 09:12"]);
+    for (const sql of [
+      "update backups set name = 'x'",
+      "delete from backups",
+      "truncate backups cascade",
+      "delete from blobs",
+      "update blobs set bytes = ''",
+    ])
+      await expect(run(sql)).rejects.toThrow("append-only");
+  });
+
+  it("the journal: neither changed nor shortened", async () => {
+    for (const sql of ["update journal set account = 'x'", "delete from journal", "truncate journal"])
+      await expect(run(sql)).rejects.toThrow("append-only");
+  });
+
+  it("equal bytes are stored once, and damage in the store is noticed", async () => {
+    const name = await putBlob(new Uint8Array([1, 2, 3]));
+    expect(await putBlob(new Uint8Array([1, 2, 3]))).toBe(name);
+    expect([...(await getBlob(name))]).toEqual([1, 2, 3]);
+    await run("insert into blobs (sha256, bytes, size_bytes) values ($1, $2, 1)", ["0".repeat(64), Buffer.from([9])]);
+    expect(await codeOf(getBlob("0".repeat(64)))).toBe("blob-damaged");
+  });
+});
+
+describe("case C71: one bench, one process", () => {
+  it("who has lost the fence writes nothing any more", async () => {
+    const old = await takeFence(benchId);
+    const entry = { kind: "finished" } as const;
+    await importImages();
+    const jobId = await openJob(old);
+    const place = { benchId, jobId, bayNo: 1, account: null };
+    await appendEntry({ ...place, fence: old, entry: { kind: "noted", step: "flash", text: "first" } });
+    const fresh = await takeFence(benchId);
+    expect(await codeOf(appendEntry({ ...place, fence: old, entry }))).toBe("bench-fenced");
+    expect(await codeOf(writeLive(benchId, old, 1, { mark: "no", say: "late" }))).toBe("bench-fenced");
+    await appendEntry({ ...place, fence: fresh, entry: { kind: "noted", step: "flash", text: "second" } });
+    expect((await entriesOfJob(jobId)).map(({ entry: e }) => e.kind === "noted" && e.text)).toEqual([
+      "first",
+      "second",
+    ]);
+    expect((await readBays(benchId))[0]?.live.say).toBe("Answers");
+  });
+
+  it("numbers follow the commits without a gap, also under contention, and what did not commit has none", async () => {
+    const fence = await takeFence(benchId);
+    const before = await lastNo(benchId);
+    const [job] = await Promise.all([entriesAfter(benchId, 0)]);
+    const jobId = job[0]?.jobId ?? 0;
+    const append = (i: number) =>
+      appendEntry({
+        benchId,
+        fence,
+        jobId,
+        bayNo: 1,
+        account: null,
+        entry: { kind: "noted", step: "flash", text: `note ${i}` },
+      });
+    await Promise.all(Array.from({ length: 30 }, (_, i) => append(i)));
+    await expect(
+      appendEntry({ benchId, fence, jobId, bayNo: 1, account: null, entry: { kind: "finished" } }, () =>
+        Promise.reject(new Error("no")),
+      ),
+    ).rejects.toThrow("no");
+    const numbers = (await entriesAfter(benchId, before)).map((e) => e.no);
+    expect(numbers).toEqual(Array.from({ length: 30 }, (_, i) => before + 1 + i));
+  });
+
+  it("a second process refuses to work", async () => {
+    const first = await startBench();
+    try {
+      expect(await codeOf(startBench())).toBe("bench-claimed");
+    } finally {
+      await first.stop();
+    }
+  });
+
+  it("lets go at once when its database session is gone", async () => {
+    const bench = await startBench();
+    const killer = new Client({ connectionString: databaseUrl() });
+    await killer.connect();
+    await killer.query(
+      "select pg_terminate_backend(pid) from pg_stat_activity where application_name = 'fresh-start bench'",
+    );
+    await killer.end();
+    await expect(bench.lost).resolves.toBeInstanceOf(Error);
+    await bench.stop();
+  });
+});
+
+async function importImages(): Promise<void> {
+  const catalogue = await loadCatalogue();
+  const processor = processorOf(catalogue, "Nettle 20");
+  const hex = writeHex([{ start: applicationSpace(processor).start, bytes: imageFile("heddle-23", "CSLATE-B") }]);
+  await importImage(new TextEncoder().encode(hex), "heddle-23", "CSLATE-B", "lead");
+}
+
+describe("jobs and orders", () => {
+  it("case C55: the second who orders for the same bay is told who and when", async () => {
+    const again = orderUpdate({ bayNo: 1, aircraftId, releaseId: "heddle-23", account: "lead" });
+    await expect(again).rejects.toMatchObject({
+      problem: { code: "bay-taken", detail: expect.stringContaining("ordered by technician") as string },
+    });
+  });
+
+  it("what can be known to fail is refused before anything is touched", async () => {
+    expect(await codeOf(orderUpdate({ bayNo: 2, aircraftId, releaseId: "heddle-23", account: "lead" }))).toBe(
+      "board-elsewhere",
+    );
+    expect(await codeOf(orderUpdate({ bayNo: 1, aircraftId, releaseId: "heddle-99", account: "lead" }))).toBe(
+      "release-unknown",
+    );
+    expect(await codeOf(orderUpdate({ bayNo: 1, aircraftId, releaseId: "heddle-22", account: "lead" }))).toBe(
+      "image-none",
+    );
+  });
+
+  it("an order is one of a few shapes, and a refusal reaches whoever placed it", async () => {
+    expect(() => checkOrder({ kind: "plug", extra: 1 })).toThrow();
+    expect(() => checkOrder({ kind: "stick", index: 9, pulse: 1500 })).toThrow();
+    expect(() => checkOrder({ kind: "decide", choices: { a: 1 } })).toThrow();
+    expect(checkOrder({ kind: "plug" })).toEqual({ kind: "plug", button: false, pads: false });
+    const id = await placeOrder({ benchId, bayNo: 3, body: { kind: "unplug" }, account: "technician" });
+    expect((await waitingOrders(benchId)).map((o) => o.id)).toContain(id);
+    expect(await awaitOrder(id, 10)).toBe("waiting");
+    await closeOrder(id, { code: "bay-empty", message: "Bay 3 is empty" });
+    expect(await codeOf(awaitOrder(id, 1000))).toBe("bay-empty");
+  });
+});
+
+describe("accounts and register", () => {
+  it("passwords are hashed, wrong ones refused, and a door that was tried too often closes", async () => {
+    await getDb().Account.create({
+      name: "observer",
+      role: "observer",
+      password_hash: await hashPassword("a good one"),
+    });
+    expect((await signIn("observer", "a good one")).role).toBe("observer");
+    for (let i = 0; i < 8; i++) expect(await codeOf(signIn("observer", "bad"))).toBe("sign-in-refused");
+    expect(await codeOf(signIn("observer", "a good one"))).toBe("sign-in-throttled");
+    expect(await codeOf(signIn("nobody", "x"))).toBe("sign-in-refused");
+    expect(await ensureFirstAccount()).toBeUndefined();
+    expect(sessionSecret().length).toBeGreaterThan(40);
+  });
+
+  it("tags are unique; labels are kept as they are", async () => {
+    expect(await codeOf(addAircraft({ tag: "QW-01", label: "", type: "Sedge" }))).toBe("tag-taken");
+    await relabelAircraft("QW-01", "<b>fen</b>");
+    const [row] = await readRegister();
+    expect(row).toMatchObject({ tag: "QW-01", label: "<b>fen</b>", chip_id: CHIP });
+    expect(row?.complete_at).toBeInstanceOf(Date);
+    expect(await boardsByChip(CHIP)).toHaveLength(1);
+  });
+
+  it("documents have versions; the same text is no new one; one that breaks the catalogue is refused whole", async () => {
+    const idiom = demoDocuments().find((d) => d.document.document === "idiom");
+    if (!idiom) throw new Error("no idiom");
+    expect(await importDocument(idiom.text, "lead")).toMatchObject({ version: 1, unchanged: true });
+    expect(await importDocument(`${idiom.text}\n# looked at again\n`, "lead")).toMatchObject({
+      version: 2,
+      unchanged: false,
+    });
+    const broken =
+      'document: release\nid: heddle-24\nfamily: Heddle\nversion: "24"\nstanding: candidate\nbuiltOn: "2026-11-01"\ninherits: nobody\nregion: { format: r, stale: refuse }\n';
+    expect(await codeOf(importDocument(broken, "lead"))).toBe("release-ancestor");
+    expect((await loadCatalogue()).releases.has("heddle-24")).toBe(false);
+  });
+
+  it("an image must be what it is taken for", async () => {
+    expect(await codeOf(importImage(imageFile("heddle-22", "CSLATE-B"), "heddle-23", "CSLATE-B", "lead"))).toBe(
+      "image-other",
+    );
+    expect(await codeOf(importImage(imageFile("heddle-22", "CSLATE-B"), "heddle-22", "TMOTE", "lead"))).toBe(
+      "image-outside",
+    );
+  });
+});
