@@ -79,8 +79,8 @@ export async function readBytes(request: Request, limitBytes: number): Promise<U
 
 const JSON_LIMIT_BYTES = 200_000;
 
-async function readJson(request: Request): Promise<unknown> {
-  const text = new TextDecoder().decode(await readBytes(request, JSON_LIMIT_BYTES));
+export async function readJson(request: Request, limitBytes = JSON_LIMIT_BYTES): Promise<unknown> {
+  const text = new TextDecoder().decode(await readBytes(request, limitBytes));
   try {
     return text === "" ? {} : (JSON.parse(text) as unknown);
   } catch {

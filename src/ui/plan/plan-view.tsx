@@ -1,6 +1,5 @@
 "use client";
 
-import Link from "next/link";
 import { useMemo } from "react";
 import { countOutcomes, openDecisions, type Choice, type Outcome, type Plan, type PlanItem } from "@/core/carryover";
 import { AskButton, useAsk } from "@/ui/base/ask";

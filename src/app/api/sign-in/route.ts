@@ -1,6 +1,6 @@
 import { object, string } from "yup";
 import { signIn } from "@/server/accounts";
-import { problemResponse, readBytes, refuseForged } from "@/server/web/handle";
+import { problemResponse, readJson, refuseForged } from "@/server/web/handle";
 import { getSession } from "@/server/web/session";
 
 const shape = object({
@@ -11,8 +11,7 @@ const shape = object({
 export async function POST(request: Request): Promise<Response> {
   try {
     refuseForged(request);
-    const text = new TextDecoder().decode(await readBytes(request, 2_000));
-    const body = await shape.validate(JSON.parse(text === "" ? "{}" : text));
+    const body = await shape.validate(await readJson(request, 2_000));
     const account = await signIn(body.name, body.password);
     const session = await getSession();
     session.accountId = account.id;
