@@ -37,6 +37,7 @@ export class Bay {
   private job: RunningJob | undefined;
   private progress: Progress | undefined;
   private waker: (() => void) | undefined;
+  private saving: Promise<void> = Promise.resolve();
   /** Something happened while nobody waited. */
   private woken = false;
   private lastLive = "";
@@ -94,8 +95,13 @@ export class Bay {
     this.woken = false;
   }
 
-  async save(): Promise<void> {
-    if (this.seat) await storeSeat(this.seat, this.bench.id, this.bench.fence, this.no);
+  /** Stores the board as it stands. One after the other: an older state must never come to lie over a newer one. */
+  save(): Promise<void> {
+    const next = this.saving
+      .catch(() => undefined)
+      .then(() => (this.seat ? storeSeat(this.seat, this.bench.id, this.bench.fence, this.no) : undefined));
+    this.saving = next;
+    return next;
   }
 
   /** The link to whatever is in the socket: it stays valid while boards come and go. */
@@ -253,10 +259,11 @@ export class Bay {
   }
 
   private async takeOut(): Promise<void> {
-    if (!this.seat) return;
     const { seat } = this;
+    if (!seat) return;
     seat.board.unplug(seat.clock.nowUs());
     seat.board.setBattery(seat.clock.nowUs(), false);
+    await this.save();
     await storeSeat(seat, this.bench.id, this.bench.fence, null);
     this.seat = undefined;
     this.known = undefined;

@@ -35,14 +35,21 @@ export async function seatBoard(id: number, catalogue: Catalogue, factor: number
   return { row, board, clock, link: linkTo(board, clock) };
 }
 
+/** Stores a seated board. What could not be stored stays marked, and goes with the next call. */
 export async function storeSeat(seat: SimSeat, benchId: number, fence: string, bayNo: number | null): Promise<void> {
-  await saveSimBoard(benchId, fence, {
-    boardId: seat.row.id,
-    bayNo,
-    clockUs: seat.clock.nowUs(),
-    snapshot: snapshotOf(seat.board),
-    chunks: takeDirtyChunks(seat.board),
-  });
+  const chunks = takeDirtyChunks(seat.board);
+  try {
+    await saveSimBoard(benchId, fence, {
+      boardId: seat.row.id,
+      bayNo,
+      clockUs: seat.clock.nowUs(),
+      snapshot: snapshotOf(seat.board),
+      chunks,
+    });
+  } catch (error) {
+    for (const { chunk } of chunks) seat.board.flash.dirty.add(chunk);
+    throw error;
+  }
 }
 
 export function setFault(faults: Faults, name: string, value: number): Faults {

@@ -66,6 +66,12 @@ test("the bench process is killed in the middle of the flash and in the middle o
   await expect(page.getByRole("heading", { level: 1 })).toHaveText(/All \d+ values took/);
   await page.goto(card);
   await signOff(page, "QW-04");
+  // the boards that stood in other bays came back as they were
+  const strip = page.getByRole("navigation", { name: "Bench" });
+  for (const bay of [1, 2, 3])
+    await expect(strip.getByRole("link", { name: `Bay ${bay}:` })).toContainText("Answers, Heddle 23", {
+      timeout: 20_000,
+    });
 });
 
 test("the web process is killed: the running job does not notice", async ({ page }) => {
@@ -125,7 +131,7 @@ test("case C21, case C22: the console swallows the word for the loader; the card
   await page.getByRole("button", { name: "Fit the battery" }).click();
   await expect(steps(page)).not.toContainText("not provable now");
   await page.getByRole("button", { name: "Stop this job" }).click();
-  await expect(page.getByRole("heading", { name: /stopped/ })).toBeVisible();
+  await expect(page.getByRole("heading", { level: 1, name: /stopped/ })).toBeVisible();
   await page.goto("/aircraft/QW-06");
   await expect(page.getByRole("heading", { level: 1 })).toContainText("Out of service");
 });

@@ -19,9 +19,12 @@ export async function signIn(page: Page, who: Who): Promise<void> {
   await expect(page.getByRole("navigation", { name: "Bench" })).toBeVisible();
 }
 
+const taken = new Set<string>();
+
 /** Keeps a picture for the documentation, when it is asked for: SCREENSHOTS=1 bin/test e2e. */
 export async function picture(page: Page, name: string): Promise<void> {
-  if (process.env.SCREENSHOTS === undefined) return;
+  if (process.env.SCREENSHOTS === undefined || taken.has(name)) return;
+  taken.add(name);
   await page.waitForTimeout(400);
   await page.screenshot({ path: path.resolve(`docs/screenshots/${name}.png`) });
 }

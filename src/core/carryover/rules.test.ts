@@ -6,7 +6,15 @@ import { valueOf } from "@/core/problem";
 
 /** A firmware that lives in this test only: no code knows of it. */
 const number = (min: number, max: number, step = 1) => ({ number: { min, max, step } });
-const setting = (key: string, type: object, value: Value, more: object = {}) => ({ key, title: key, area: "tune", type, default: value, says: "A value of the test.", ...more });
+const setting = (key: string, type: object, value: Value, more: object = {}) => ({
+  key,
+  title: key,
+  area: "tune",
+  type,
+  default: value,
+  says: "A value of the test.",
+  ...more,
+});
 
 const OLD = {
   document: "release",
@@ -45,7 +53,18 @@ const OLD = {
   ],
 };
 
-const next = (rules: object[], more: object = {}) => ({ document: "release", id: "test-2", family: "Test", version: "2", standing: "stable", builtOn: "2026-06-01", inherits: "test-1", region: { format: "t2", stale: "refuse" }, rules, ...more });
+const next = (rules: object[], more: object = {}) => ({
+  document: "release",
+  id: "test-2",
+  family: "Test",
+  version: "2",
+  standing: "stable",
+  builtOn: "2026-06-01",
+  inherits: "test-1",
+  region: { format: "t2", stale: "refuse" },
+  rules,
+  ...more,
+});
 
 function releases(rules: object[], more: object = {}): [Release, Release] {
   const documents = [OLD, next(rules, more)].map((d): CatalogueDocument => valueOf(checkDocument(d)));
@@ -55,7 +74,12 @@ function releases(rules: object[], more: object = {}): [Release, Release] {
   return [from, to];
 }
 
-function plan(rules: object[], values: Readonly<Record<string, Value>> = {}, more: object = {}, rest: Partial<Configuration> = {}) {
+function plan(
+  rules: object[],
+  values: Readonly<Record<string, Value>> = {},
+  more: object = {},
+  rest: Partial<Configuration> = {},
+) {
   const [from, to] = releases(rules, more);
   const target = findTarget(to, "T1");
   if (!target) throw new Error("no target");
@@ -63,21 +87,39 @@ function plan(rules: object[], values: Readonly<Record<string, Value>> = {}, mor
     const [scope = "system", key = ""] = id.includes("/") ? id.split("/") : ["system", id];
     return { scope: scope as "system", key, value, raw: "", line: i + 1 };
   });
-  const source: Configuration = { identity: { target: "T1" }, settings, rows: [], active: { tune: 2 }, unknown: [], ...rest };
+  const source: Configuration = {
+    identity: { target: "T1" },
+    settings,
+    rows: [],
+    active: { tune: 2 },
+    unknown: [],
+    ...rest,
+  };
   return valueOf(planCarryover({ source, from, to, target, sameBoard: true }));
 }
-const find = (made: ReturnType<typeof plan>, id: string) => made.items.find((item) => item.id === id) as SettingItem | undefined;
+const find = (made: ReturnType<typeof plan>, id: string) =>
+  made.items.find((item) => item.id === id) as SettingItem | undefined;
 
 describe("case C06: each passage rule, on a firmware of the test's own", () => {
   it("rename and behaviour on the same setting", () => {
-    const made = plan([{ rule: "rename", key: "a", to: "alpha" }, { rule: "behaviour", key: "a", why: "Means more now." }], { a: 11 });
+    const made = plan(
+      [
+        { rule: "rename", key: "a", to: "alpha" },
+        { rule: "behaviour", key: "a", why: "Means more now." },
+      ],
+      { a: 11 },
+    );
     expect(find(made, "system/alpha")).toMatchObject({ outcome: "your-call", call: "behaviour", to: { value: 11 } });
     expect(find(made, "system/alpha")?.trail.map((t) => t.rule)).toEqual(["rename", "behaviour"]);
   });
 
   it("rescale with offset; the rounding stands in the trail", () => {
     const change = { change: [{ key: "a", type: number(0, 1, 0.25), default: 0.5 }] };
-    const made = plan([{ rule: "rescale", key: "a", factor: 0.01, offset: 0.1, why: "A share now." }], { a: 33 }, change);
+    const made = plan(
+      [{ rule: "rescale", key: "a", factor: 0.01, offset: 0.1, why: "A share now." }],
+      { a: 33 },
+      change,
+    );
     expect(find(made, "system/a")).toMatchObject({ outcome: "converted", to: { value: 0.5 } });
     expect(find(made, "system/a")?.trail[0]).toMatchObject({ before: "33", after: "0.50" });
   });
@@ -85,19 +127,38 @@ describe("case C06: each passage rule, on a firmware of the test's own", () => {
   it("a rescaled value that falls out of the new range is limited and needs a nod", () => {
     const change = { change: [{ key: "limit", type: number(0, 400), default: 200 }] };
     const made = plan([{ rule: "rescale", key: "limit", factor: 5, why: "Counted finer." }], { limit: 100 }, change);
-    expect(find(made, "system/limit")).toMatchObject({ outcome: "limited", to: { value: 400 }, choices: [{ id: "accept" }] });
+    expect(find(made, "system/limit")).toMatchObject({
+      outcome: "limited",
+      to: { value: 400 },
+      choices: [{ id: "accept" }],
+    });
   });
 
   it("a word with a counterpart is mapped; one without is your call, never guessed", () => {
     const change = { change: [{ key: "word", type: { choice: ["port", "starboard"] }, default: "port" }] };
     const rules = [{ rule: "map", key: "word", words: { left: "port", right: "starboard" }, why: "Nautical now." }];
-    expect(find(plan(rules, { word: "right" }, change), "system/word")).toMatchObject({ outcome: "converted", to: { value: "starboard" } });
-    expect(find(plan(rules, { word: "up" }, change), "system/word")).toMatchObject({ outcome: "your-call", call: "no-counterpart", choices: [{ id: "take-default" }] });
+    expect(find(plan(rules, { word: "right" }, change), "system/word")).toMatchObject({
+      outcome: "converted",
+      to: { value: "starboard" },
+    });
+    expect(find(plan(rules, { word: "up" }, change), "system/word")).toMatchObject({
+      outcome: "your-call",
+      call: "no-counterpart",
+      choices: [{ id: "take-default" }],
+    });
   });
 
   it("merge takes the largest, the smallest or the first, as the rule says", () => {
     const add = { add: [setting("abc", number(0, 100), 10)] };
-    const merged = (take: string) => find(plan([{ rule: "merge", keys: ["a", "b", "c"], to: "abc", take, why: "One for all." }], { a: 41, b: 43, c: 42 }, add), "system/abc")?.to?.value;
+    const merged = (take: string) =>
+      find(
+        plan(
+          [{ rule: "merge", keys: ["a", "b", "c"], to: "abc", take, why: "One for all." }],
+          { a: 41, b: 43, c: 42 },
+          add,
+        ),
+        "system/abc",
+      )?.to?.value;
     expect([merged("first"), merged("largest"), merged("smallest")]).toEqual([41, 43, 41]);
   });
 
@@ -110,9 +171,16 @@ describe("case C06: each passage rule, on a firmware of the test's own", () => {
   it("moved into profiles it goes into each; out of them the active one's value is taken", () => {
     const into = plan([{ rule: "move", key: "one", to: "tune", why: "By tune now." }], { one: 61 });
     expect([1, 2, 3].map((n) => find(into, `tune ${n}/one`)?.to?.value)).toEqual([61, 61, 61]);
-    const out = plan([{ rule: "move", key: "in-tune", to: "system", why: "For all now." }], { "tune 1/in-tune": 1, "tune 2/in-tune": 2, "tune 3/in-tune": 3 });
+    const out = plan([{ rule: "move", key: "in-tune", to: "system", why: "For all now." }], {
+      "tune 1/in-tune": 1,
+      "tune 2/in-tune": 2,
+      "tune 3/in-tune": 3,
+    });
     expect(find(out, "system/in-tune")?.to?.value).toBe(2);
-    expect(out.items.filter((i) => i.outcome === "retired").map((i) => i.id)).toEqual(["tune 1/in-tune", "tune 3/in-tune"]);
+    expect(out.items.filter((i) => i.outcome === "retired").map((i) => i.id)).toEqual([
+      "tune 1/in-tune",
+      "tune 3/in-tune",
+    ]);
   });
 
   it("a port use that the new release does not offer cannot be here", () => {
@@ -120,7 +188,12 @@ describe("case C06: each passage rule, on a firmware of the test's own", () => {
       { table: "ports", key: "1", cells: { use: "gone" }, line: 4 },
       { table: "ports", key: "2", cells: { use: "stays" }, line: 5 },
     ];
-    const made = plan([], {}, { changeColumns: [{ table: "ports", column: "use", type: { choice: ["stays"] }, default: "stays" }] }, { rows });
+    const made = plan(
+      [],
+      {},
+      { changeColumns: [{ table: "ports", column: "use", type: { choice: ["stays"] }, default: "stays" }] },
+      { rows },
+    );
     expect(made.items.filter((i) => i.kind === "row").map((i) => [i.id, i.outcome])).toEqual([
       ["row ports/1", "cannot-be-here"],
       ["row ports/2", "as-it-was"],
@@ -131,7 +204,13 @@ describe("case C06: each passage rule, on a firmware of the test's own", () => {
     const [from] = releases([]);
     const target = findTarget(from, "T1");
     if (!target) throw new Error("no target");
-    const source: Configuration = { identity: { target: "T1" }, settings: [{ scope: "system", key: "a", value: 3, raw: "3", line: 1 }], rows: [], active: {}, unknown: [] };
+    const source: Configuration = {
+      identity: { target: "T1" },
+      settings: [{ scope: "system", key: "a", value: 3, raw: "3", line: 1 }],
+      rows: [],
+      active: {},
+      unknown: [],
+    };
     const made = valueOf(planCarryover({ source, from, to: from, target, sameBoard: true }));
     expect(new Set(made.items.map((i) => i.outcome))).toEqual(new Set(["as-it-was"]));
   });

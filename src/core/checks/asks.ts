@@ -24,7 +24,7 @@ function judgeLean(reading: Reading, axis: "roll" | "pitch", sign: 1 | -1): Verd
   const { roll, pitch } = reading;
   if (roll === undefined || pitch === undefined)
     return { kind: "not-provable", seen: "the board reports no attitude: its gyro is silent" };
-  const seen = `${direction(pitch, "nose up", "nose down")}, ${direction(roll, "right side down", "left side down")}`;
+  const seen = `${direction(pitch, "nose up", "nose down").replace("level", "nose level")}, ${direction(roll, "right side down", "left side down").replace("level", "sides level")}`;
   const [meant, other] = axis === "pitch" ? [pitch, roll] : [roll, pitch];
   if (Math.max(Math.abs(roll), Math.abs(pitch)) < MEANT_DEGREES) return { kind: "not-yet", seen };
   return { kind: meant * sign >= MEANT_DEGREES && Math.abs(other) < MEANT_DEGREES ? "holds" : "wrong", seen };

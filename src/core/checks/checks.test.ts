@@ -8,7 +8,7 @@ const at = (roll: number, pitch: number, heading = 0) => ({ roll, pitch, heading
 describe("attitude signs", () => {
   it("hold only in the direction that was asked for", () => {
     expect(noseUp?.judge(at(0, 30), {}).kind).toBe("holds");
-    expect(noseUp?.judge(at(0, -30), {})).toMatchObject({ kind: "wrong", seen: "30° nose down, level" });
+    expect(noseUp?.judge(at(0, -30), {})).toMatchObject({ kind: "wrong", seen: "30° nose down, sides level" });
     expect(noseUp?.judge(at(30, 0), {}).kind).toBe("wrong");
     expect(noseUp?.judge(at(2, 3), {}).kind).toBe("not-yet");
     expect(rightDown?.judge(at(30, 0), {}).kind).toBe("holds");

@@ -1,13 +1,34 @@
 import fc from "fast-check";
-import { AREA_GROUPS, AREAS, equalValues, formatValue, limitValue, parseValue, quantize, showValue, type Spelling, type Value, type ValueType } from "@/core/config";
+import {
+  AREA_GROUPS,
+  AREAS,
+  equalValues,
+  formatValue,
+  limitValue,
+  parseValue,
+  quantize,
+  showValue,
+  type Spelling,
+  type Value,
+  type ValueType,
+} from "@/core/config";
 
 const POINT: Spelling = { decimalMark: ".", on: "yes", off: "no", listMark: "+", empty: "nothing" };
 const COMMA: Spelling = { ...POINT, decimalMark: "," };
 const STEPS = [0.001, 0.01, 0.1, 0.25, 0.5, 1, 5, 10];
 
 const numberTypes: fc.Arbitrary<Extract<ValueType, { kind: "number" }>> = fc
-  .record({ step: fc.constantFrom(...STEPS), low: fc.integer({ min: -500, max: 0 }), width: fc.integer({ min: 1, max: 1000 }) })
-  .map(({ step, low, width }) => ({ kind: "number", min: quantize(low * step, step), max: quantize((low + width) * step, step), step }));
+  .record({
+    step: fc.constantFrom(...STEPS),
+    low: fc.integer({ min: -500, max: 0 }),
+    width: fc.integer({ min: 1, max: 1000 }),
+  })
+  .map(({ step, low, width }) => ({
+    kind: "number",
+    min: quantize(low * step, step),
+    max: quantize((low + width) * step, step),
+    step,
+  }));
 
 const FLAGS: ValueType = { kind: "flags", options: ["level", "receiver", "battery"] };
 const CHOICE: ValueType = { kind: "choice", options: ["gentle", "steep"] };
@@ -17,11 +38,16 @@ const SWITCH: ValueType = { kind: "switch" };
 describe("numbers", () => {
   it("written and read again are the same, in either notation", () => {
     fc.assert(
-      fc.property(numberTypes, fc.double({ min: 0, max: 1, noNaN: true }), fc.constantFrom(POINT, COMMA), (type, share, spelling) => {
-        const value = limitValue(type.min + share * (type.max - type.min), type) as number;
-        const back = parseValue(formatValue(value, type, spelling), type, spelling);
-        expect(back.ok && equalValues(back.value, value, type)).toBe(true);
-      }),
+      fc.property(
+        numberTypes,
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        fc.constantFrom(POINT, COMMA),
+        (type, share, spelling) => {
+          const value = limitValue(type.min + share * (type.max - type.min), type) as number;
+          const back = parseValue(formatValue(value, type, spelling), type, spelling);
+          expect(back.ok && equalValues(back.value, value, type)).toBe(true);
+        },
+      ),
     );
   });
 
@@ -46,10 +72,13 @@ describe("numbers", () => {
     );
   });
 
-  it.each(["1,5", "1.5.2", "", ".", "-", "0x12", "1e5", "12 Hz", "NaN", "１２", "9".repeat(30)])("“%s” is refused with a decimal point, not guessed", (text) => {
-    const result = parseValue(text, { kind: "number", min: 0, max: 100, step: 0.1 }, POINT);
-    expect(!result.ok && result.problem.code).toBe("value-not-number");
-  });
+  it.each(["1,5", "1.5.2", "", ".", "-", "0x12", "1e5", "12 Hz", "NaN", "１２", "9".repeat(30)])(
+    "“%s” is refused with a decimal point, not guessed",
+    (text) => {
+      const result = parseValue(text, { kind: "number", min: 0, max: 100, step: 0.1 }, POINT);
+      expect(!result.ok && result.problem.code).toBe("value-not-number");
+    },
+  );
 
   it("outside the range they are read as they are: a backup says what was on the board", () => {
     expect(parseValue("900", { kind: "number", min: 0, max: 100, step: 1 }, POINT)).toEqual({ ok: true, value: 900 });

@@ -32,19 +32,23 @@ async function kept(link: ReturnType<typeof newBoard>["link"]): Promise<string |
 describe("flash memory", () => {
   it("programming only clears bits, an erase sets its sectors and no others", () => {
     fc.assert(
-      fc.property(fc.uint8Array({ minLength: 1, maxLength: 64 }), fc.uint8Array({ minLength: 1, maxLength: 64 }), (first, second) => {
-        const flash = blankFlash(nettle20);
-        const at = nettle20.flashStart + 8192;
-        program(flash, at, first);
-        program(flash, at, second);
-        const length = Math.max(first.length, second.length);
-        const expected = Array.from({ length }, (_, i) => (first[i] ?? 0xff) & (second[i] ?? 0xff));
-        expect([...readRange(flash, at, length)]).toEqual(expected);
-        placeBytes(flash, nettle20.flashStart, Uint8Array.of(1, 2, 3));
-        eraseRange(flash, at, 8192);
-        expect(readRange(flash, at, 8192).every((byte) => byte === 0xff)).toBe(true);
-        expect([...readRange(flash, nettle20.flashStart, 3)]).toEqual([1, 2, 3]);
-      }),
+      fc.property(
+        fc.uint8Array({ minLength: 1, maxLength: 64 }),
+        fc.uint8Array({ minLength: 1, maxLength: 64 }),
+        (first, second) => {
+          const flash = blankFlash(nettle20);
+          const at = nettle20.flashStart + 8192;
+          program(flash, at, first);
+          program(flash, at, second);
+          const length = Math.max(first.length, second.length);
+          const expected = Array.from({ length }, (_, i) => (first[i] ?? 0xff) & (second[i] ?? 0xff));
+          expect([...readRange(flash, at, length)]).toEqual(expected);
+          placeBytes(flash, nettle20.flashStart, Uint8Array.of(1, 2, 3));
+          eraseRange(flash, at, 8192);
+          expect(readRange(flash, at, 8192).every((byte) => byte === 0xff)).toBe(true);
+          expect([...readRange(flash, nettle20.flashStart, 3)]).toEqual([1, 2, 3]);
+        },
+      ),
       { numRuns: 20 },
     );
   });
@@ -210,13 +214,15 @@ describe("settings", () => {
     board.plug(0);
     await settle(link);
     let last = "accepted";
-    for (let pad = 1; pad <= 13; pad++) last = valueOf(await ask(link.console, `row outputs X${pad} drives=servo`, idiom, 2000)).cause ?? "accepted";
+    for (let pad = 1; pad <= 13; pad++)
+      last = valueOf(await ask(link.console, `row outputs X${pad} drives=servo`, idiom, 2000)).cause ?? "accepted";
     expect(last).toBe("full");
   });
 });
 
 describe("senses", () => {
-  const measure = async (link: ReturnType<typeof newBoard>["link"]) => valueOf(await askCommand(link.console, idiom, "sense")).output.join("\n");
+  const measure = async (link: ReturnType<typeof newBoard>["link"]) =>
+    valueOf(await askCommand(link.console, idiom, "sense")).output.join("\n");
 
   it("feel true only when the setting undoes how the board stands in the airframe", async () => {
     const { board, link } = newBoard();

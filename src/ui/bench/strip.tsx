@@ -27,7 +27,9 @@ function Tile({ bay: { no, live } }: { readonly bay: LiveBay }) {
         </span>
         <span className="flex items-center gap-1.5">
           {live.simBoardId !== undefined && <Mark mark={live.mark} />}
-          <span className="truncate">{live.say}</span>
+          <span className="truncate" title={live.say}>
+            {live.say}
+          </span>
         </span>
       </Link>
       {live.job?.doneShare !== undefined && (

@@ -1,0 +1,69 @@
+import { openItems, planUpdate } from "@/core/carryover";
+import { defaultConfiguration } from "@/core/idiom";
+import { valueOf } from "@/core/problem";
+import { groupPlan, keyText, takenChoice } from "@/ui/plan/groups";
+import { release } from "../../../tests/support/workshop";
+
+const [from, to] = [release("heddle-22"), release("heddle-23")];
+const base = defaultConfiguration(from, "CSLATE-B", { target: "CSLATE-B" });
+const plan = valueOf(
+  planUpdate(
+    {
+      configuration: {
+        ...base,
+        settings: base.settings.map((s) =>
+          s.scope === "tune 3" && s.key === "roll.hold-strength" ? { ...s, value: 60 } : s,
+        ),
+        unknown: [{ line: 3, text: "put secret.sauce 7", scope: "system", reason: "no such setting" }],
+      },
+      release: from,
+    },
+    to,
+    "CSLATE-B",
+  ),
+);
+const groups = groupPlan(plan);
+
+describe("a plan as it is read", () => {
+  it("shows what asks for a decision before everything else, the silent changes first", () => {
+    expect(groups.map((g) => g.id)).toEqual([
+      "silent",
+      "behaviour",
+      "lines",
+      "restricts",
+      "converted",
+      "renamed",
+      "new",
+      "retired",
+      "left-out",
+      "same",
+    ]);
+  });
+
+  it("holds every item of the plan exactly once", () => {
+    const shown = groups.flatMap((g) => g.rows.flatMap((row) => row.items.map((item) => item.id)));
+    expect(shown.toSorted()).toEqual(plan.items.map((item) => item.id).toSorted());
+  });
+
+  it("joins what reads alike in several profiles, and says in which", () => {
+    const rows = groups[0]?.rows ?? [];
+    expect(rows.find((row) => row.first.title === "Hold strength, roll")?.places).toBe("tune 1–2, 4–5");
+    expect(rows.find((row) => row.first.title === "Hold strength, pitch")?.places).toBe("tune 1–5");
+  });
+
+  it("shows a row as decided only when all of its items took the same choice", () => {
+    const row = groups[0]?.rows.find((r) => r.items.length > 1);
+    if (!row) throw new Error("no row of several items");
+    const all = Object.fromEntries(row.items.map((item) => [item.id, "keep"]));
+    expect(takenChoice(row, all)?.id).toBe("keep");
+    expect(takenChoice(row, { ...all, [row.items[0]?.id ?? ""]: "take-default" })).toBeUndefined();
+    expect(takenChoice(row, {})).toBeUndefined();
+  });
+
+  it("writes a key once, or as old and new", () => {
+    const texts = groups.flatMap((g) => g.rows.map((row) => (row.first.kind === "setting" ? keyText(row.first) : "")));
+    expect(texts).toContain("yaw.turn-rate → feel.yaw.rate");
+    expect(texts).toContain("loop.rate");
+    expect(openItems(plan, {}).length).toBeGreaterThan(10);
+  });
+});
