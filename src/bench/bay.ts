@@ -263,10 +263,10 @@ export class Bay {
     if (!seat) return;
     seat.board.unplug(seat.clock.nowUs());
     seat.board.setBattery(seat.clock.nowUs(), false);
-    await this.save();
-    await storeSeat(seat, this.bench.id, this.bench.fence, null);
     this.seat = undefined;
     this.known = undefined;
+    this.saving = this.saving.catch(() => undefined).then(() => storeSeat(seat, this.bench.id, this.bench.fence, null));
+    await this.saving;
   }
 
   /** Simulated hands on the board. */

@@ -4,7 +4,7 @@ import { expectAccessible, picture, PORT, signIn } from "./app";
 const origin = { origin: `http://127.0.0.1:${PORT}` };
 
 async function problemOf(page: Page, path: string, data: unknown, headers: Record<string, string> = origin) {
-  const response = await page.request.post(path, { data, headers });
+  const response = await page.request.post(path, { data, headers, maxRetries: 3 });
   const body = (await response.json()) as { problem?: { code: string; message: string } };
   return { status: response.status(), code: body.problem?.code };
 }
@@ -80,6 +80,7 @@ test("foreign and unreadable files are refused with place and reason", async ({ 
   await expect(page.getByRole("alert").filter({ hasText: "No read-out was found in this text" })).toBeVisible();
   const post = async (path: string, body: Buffer) => {
     const response = await page.request.post(path, {
+      maxRetries: 3,
       data: body,
       headers: { ...origin, "content-type": "application/octet-stream" },
     });

@@ -51,6 +51,7 @@ const button = (page: Page, name: string | RegExp) => page.getByRole("button", {
 export async function setPace(page: Page, factor: number): Promise<void> {
   const response = await page.request.post("/api/bench/1", {
     data: { kind: "clock", factor },
+    maxRetries: 3,
     headers: { origin: `http://127.0.0.1:${PORT}` },
   });
   expect(response.ok()).toBe(true);

@@ -86,6 +86,6 @@ describe("case C26: a restore that is cut", () => {
   it("case C49: the profile that was active before is active again", async () => {
     const { board, link, store } = trial();
     await runUpdate(board, link, store, { killWhen: proved });
-    expect(board.mode.kind === "console" && board.mode.app.active["tune"]).toBe(2);
+    expect(board.mode.kind === "console" && board.mode.app.active.tune).toBe(2);
   });
 });

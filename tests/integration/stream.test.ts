@@ -50,7 +50,7 @@ async function listen(lastId?: number) {
       if (Date.now() > end) throw new Error(`not heard: ${JSON.stringify(heard).slice(0, 300)}`);
       const part = await reader?.read();
       if (!part || part.done) throw new Error("the stream ended");
-      buffer += decoder.decode(part.value as Uint8Array, { stream: true });
+      buffer += decoder.decode(part.value, { stream: true });
       for (let cut = buffer.indexOf("\n\n"); cut >= 0; cut = buffer.indexOf("\n\n")) {
         const lines = buffer.slice(0, cut).split("\n");
         buffer = buffer.slice(cut + 2);

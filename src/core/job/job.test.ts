@@ -78,7 +78,7 @@ describe("the state of a job", () => {
       { kind: "decided", choices: { a: "take-default" } },
     );
     expect(state.decisions).toEqual({ a: "take-default", b: "keep" });
-    expect(state.decidedBy["a"]).toEqual({ account: "technician", at: 1000 });
+    expect(state.decidedBy.a).toEqual({ account: "technician", at: 1000 });
   });
 
   it("entries of another shape are refused at the door", () => {

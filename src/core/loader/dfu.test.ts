@@ -99,7 +99,7 @@ describe("the client of DFU 1.1 against the device machine", () => {
     for (const status of Object.values(STATUS).filter((s) => s !== STATUS.ok)) {
       const { port } = bench({ failWrite: status });
       const written = await runTransfer(port, { kind: "write", alternate: 0, bytes: new Uint8Array(10) }, TRANSFER);
-      expect(written.problem?.detail).toContain(DFU_STATUS[status]?.[0]);
+      expect(written.problem?.detail).toContain(DFU_STATUS[status][0]);
     }
   });
 
