@@ -31,7 +31,6 @@ const config = {
       ...common,
       displayName: "integration",
       testMatch: ["<rootDir>/tests/integration/**/*.test.ts"],
-      globalSetup: "<rootDir>/tests/integration/setup.cjs",
     },
   ],
 };

@@ -167,7 +167,7 @@ describe("after the restore", () => {
     let answers = 0;
     odd.console.receive = async (untilUs) => {
       const text = await link.console.receive(untilUs);
-      if (text?.includes("= so\n") && ++answers === 12)
+      if (text?.includes("= so\n") && ++answers === 40)
         return text.replace("= so\n", "= not so, absent: no such sensor\n");
       return text;
     };

@@ -4,7 +4,6 @@ import { ProblemError } from "@/core/problem";
 import { ensureFirstAccount, hashPassword, signIn } from "@/server/accounts";
 import { closeDb, getDb } from "@/server/db";
 import { databaseUrl, sessionSecret } from "@/server/env";
-import { migrate } from "@/server/migrate";
 import { fileBackup, backupById } from "@/server/repositories/backups";
 import { getBlob, putBlob } from "@/server/repositories/blobs";
 import { ensureBench, readBays, takeFence, writeLive } from "@/server/repositories/bench";
@@ -19,6 +18,7 @@ import { applicationSpace, writeHex } from "@/core/image";
 import { processorOf } from "@/core/catalog";
 import { demoDocuments } from "../../demo/documents";
 import { CHIP, imageFile, release, statementIdiom } from "../support/workshop";
+import { freshDatabase } from "../support/database";
 
 async function codeOf(work: Promise<unknown>): Promise<string> {
   try {
@@ -48,7 +48,7 @@ let benchId = 0;
 let aircraftId = 0;
 
 beforeAll(async () => {
-  await migrate();
+  await freshDatabase("store");
   benchId = await ensureBench();
   const order = ["processor", "board-model", "idiom", "release"];
   const documents = demoDocuments().toSorted(

@@ -1,19 +1,19 @@
 import { openStream, type Told } from "@/server/web/stream";
 import { closeDb } from "@/server/db";
-import { migrate } from "@/server/migrate";
 import { ensureBench, takeFence, writeLive } from "@/server/repositories/bench";
 import { addAircraft } from "@/server/repositories/fleet";
 import { appendEntry, lastNo } from "@/server/repositories/journal";
 import { one } from "@/server/sql";
 import { handleFile, handleJson, problemResponse, readBytes, refuseForged } from "@/server/web/handle";
 import { object, string, ValidationError } from "yup";
+import { freshDatabase } from "../support/database";
 
 let benchId = 0;
 let fence = "";
 let jobId = 0;
 
 beforeAll(async () => {
-  await migrate();
+  await freshDatabase("stream");
   benchId = await ensureBench();
   fence = await takeFence(benchId);
   const aircraftId = await addAircraft({ tag: "QW-77", label: "", type: "Sedge" });

@@ -14,6 +14,8 @@ type Listener = (channel: "journal" | "live", bayNo?: number) => void;
 interface Hub {
   readonly listeners: Set<Listener>;
   client: Client | undefined;
+  /** Resolves when notifications are being heard for the first time, or the first try has failed. */
+  ready: Promise<void>;
   readonly closers: Set<() => void>;
 }
 
@@ -22,16 +24,18 @@ const holder = globalThis as typeof globalThis & { freshStartHub?: Hub };
 
 function hub(): Hub {
   if (holder.freshStartHub) return holder.freshStartHub;
-  const made: Hub = { listeners: new Set(), client: undefined, closers: new Set() };
+  const made: Hub = { listeners: new Set(), client: undefined, ready: Promise.resolve(), closers: new Set() };
   holder.freshStartHub = made;
   // the server waits for open answers when it is told to end: streams must end themselves
   const closeAll = () => {
     for (const close of [...made.closers]) close();
-    void made.client?.end();
+    const { client } = made;
+    made.client = undefined;
+    void client?.end();
   };
   process.once("SIGTERM", closeAll);
   process.once("SIGINT", closeAll);
-  void listen(made);
+  made.ready = listen(made);
   return made;
 }
 
@@ -71,6 +75,7 @@ export async function openStream(request: Request): Promise<Response> {
   const asked = Number(request.headers.get("last-event-id") ?? NaN);
   let no = Number.isSafeInteger(asked) && asked >= 0 ? asked : await lastNo(bench.id);
   const state = hub();
+  await state.ready;
   const encoder = new TextEncoder();
   let close: () => void = () => undefined;
   const body = new ReadableStream<Uint8Array>({

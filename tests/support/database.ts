@@ -1,0 +1,21 @@
+import os from "node:os";
+import path from "node:path";
+import { Client } from "pg";
+import { migrate } from "@/server/migrate";
+
+/** A database of its own for one test file, made anew, with the schema in it. */
+export async function freshDatabase(name: string): Promise<void> {
+  const base = process.env.TEST_DATABASE_URL;
+  if (base === undefined) throw new Error("TEST_DATABASE_URL is not set: run these tests with bin/test integration");
+  const database = `fresh_start_${name}`;
+  const client = new Client({ connectionString: base });
+  await client.connect();
+  await client.query(`drop database if exists ${database} with (force)`);
+  await client.query(`create database ${database}`);
+  await client.end();
+  const url = new URL(base);
+  url.pathname = `/${database}`;
+  process.env.DATABASE_URL = url.toString();
+  process.env.FRESH_START_DATA = path.join(os.tmpdir(), `fresh-start-${name}-${process.pid}`);
+  await migrate();
+}
