@@ -73,16 +73,8 @@ beforeAll(async () => {
   ]);
   await importImage(new TextEncoder().encode(hex), "heddle-23", "CSLATE-B", "lead");
   const { board, link } = await makeBoard(["put motor.rest 6.2"]);
-  // other tests of this run may have made the same aircraft
-  aircraftId = (await aircraftByTag("QW-01"))?.id ?? (await addAircraft({ tag: "QW-50", label: "", type: "Sedge" }));
-  if ((await aircraftByTag("QW-01")) === undefined)
-    await adoptBoard({
-      chipId: CHIP,
-      modelId: "corsley-slate",
-      target: "CSLATE-B",
-      releaseId: "heddle-22",
-      aircraftId,
-    });
+  aircraftId = await addAircraft({ tag: "QW-50", label: "", type: "Sedge" });
+  await adoptBoard({ chipId: CHIP, modelId: "corsley-slate", target: "CSLATE-B", releaseId: "heddle-22", aircraftId });
   simId = await createSimBoard({ label: "A board of the test", chipId: CHIP, modelId: "corsley-slate", firstPort: 70 });
   await saveSimBoard(benchId, null, {
     boardId: simId,
