@@ -60,7 +60,7 @@ const calibrated = (x: string, y: string, trim: string) => [
 ];
 const WARBLER = [
   "put mixer.frame quad-square",
-  "put motor.poles 12",
+  "put motor.magnets 12",
   "put lights.count 2",
   "put gyro.smoothing 120",
   "use tune 1",

@@ -63,7 +63,6 @@ test("a board is updated, restored, proved and signed off", async ({ page }) => 
   await expect(page).toHaveURL(/q=feel\.yaw\.rate/);
   await row.getByRole("link", { name: /^backup, line/ }).click();
   await expect(page.locator(":target")).toContainText("put yaw.turn-rate 2.79");
-  await picture(page, "backup");
 
   await page.goto(card);
   await signOff(page, "QW-01");

@@ -110,6 +110,7 @@ test("a moved-values read-out is filed and told apart from a whole one", async (
   await page.getByRole("region", { name: "Backups" }).getByRole("link").first().click();
   await expect(page.getByRole("heading", { level: 1 })).toContainText("complete");
   await expectAccessible(page);
+  await picture(page, "backup");
   const text = await page.getByRole("region", { name: "Text" }).locator("li > span").allInnerTexts();
   await page.goto("/aircraft/QW-03");
   await page.getByLabel("What the console printed").fill(text.slice(0, 80).join("\n"));

@@ -39,7 +39,7 @@ async function findables(): Promise<Findable[]> {
       href: `/bench/${no}`,
     })),
     { group: "To do", title: "Order a job", words: "flash update firmware", href: "/bench/1" },
-    { group: "To do", title: "File a read-out from a text", words: "back up backup import dump", href: "/#file" },
+    { group: "To do", title: "File a read-out from a text", words: "back up backup import", href: "/#file" },
     {
       group: "To do",
       title: "Import a document or an image",

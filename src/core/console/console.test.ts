@@ -5,7 +5,7 @@ import { catalogue, CHIP, imageFile, statementIdiom } from "../../../tests/suppo
 
 const idiom = statementIdiom();
 
-async function uart(baud: number) {
+async function onWire(baud: number) {
   const model = catalogue().models.get("corsley-slate");
   if (!model) throw new Error("no model");
   const board = new SimBoard({ model, chipId: CHIP, firstPort: 1 }, catalogue());
@@ -24,14 +24,14 @@ const LINES = Array.from({ length: 120 }, (_, i) => `put compass.zero.x ${i}`);
 
 describe("case C27: paced sending over a bare UART with an input buffer of 256 bytes", () => {
   it.each([9_600, 115_200, 921_600])("loses nothing at %d baud", async (baud) => {
-    const { board, send } = await uart(baud);
+    const { board, send } = await onWire(baud);
     const state = await send(LINES, 256);
     expect(state.answers.every((answer) => answer?.answer === "accepted")).toBe(true);
     expect(board.lostBytes).toBe(0);
   });
 
   it("what is sent without pacing is lost by the board: the simulated buffer is a real one", async () => {
-    const { board, link } = await uart(3_000_000);
+    const { board, link } = await onWire(3_000_000);
     await link.console.send(LINES.map((line) => `${line}\n`).join(""));
     await link.clock.waitUntil(link.clock.nowUs() + 5_000_000);
     board.takeSerial(link.clock.nowUs());
@@ -39,7 +39,7 @@ describe("case C27: paced sending over a bare UART with an input buffer of 256 b
   });
 
   it("a window that is too large for the board: lost lines are noticed, never passed over", async () => {
-    const { send, board } = await uart(3_000_000);
+    const { send, board } = await onWire(3_000_000);
     const state = await send(LINES.slice(0, 40), 420);
     expect(board.lostBytes).toBeGreaterThan(0);
     // what could not be brought through is refused by name or reported as a problem: never passed over
@@ -50,7 +50,7 @@ describe("case C27: paced sending over a bare UART with an input buffer of 256 b
 
 describe("answers", () => {
   it("tell accepted, adjusted and each cause of a refusal", async () => {
-    const { send } = await uart(115_200);
+    const { send } = await onWire(115_200);
     const lines = [
       "put loop.rate 4",
       "put no.such 1",
@@ -74,7 +74,7 @@ describe("answers", () => {
   });
 
   it("case C28: after refused lines the board is told twice, and stores all the same", async () => {
-    const { link, send, board } = await uart(115_200);
+    const { link, send, board } = await onWire(115_200);
     await send(["put no.such 1", "put loop.rate 5"], 256);
     const kept = await keepSettings(link.console, idiom);
     expect(kept.ok && kept.value.twice).toBe(true);

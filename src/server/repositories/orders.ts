@@ -29,6 +29,7 @@ const shapes = {
       (value): value is Record<string, string> =>
         typeof value === "object" &&
         value !== null &&
+        !Array.isArray(value) &&
         Object.entries(value as object).every(([k, v]) => k.length <= 200 && typeof v === "string" && v.length <= 40),
     ).required(),
   }),

@@ -33,7 +33,8 @@ const columns = (backupId: number, readBackId: number): TableColumn<ProofRow>[] 
     id: "result",
     header: "Result",
     width: "8rem",
-    sortBy: (row) => `${row.result === "took" ? 1 : 0} ${row.result}`,
+    // what did not take comes first, then what is another value than before
+    sortBy: (row) => `${row.result === "took" ? 1 : 0} ${row.before === row.found ? 1 : 0} ${row.result}`,
     cell: (row) => (
       <span className="whitespace-nowrap">
         <StateShape shape={RESULT_SHAPE[row.result]} /> {SAY[row.result]}

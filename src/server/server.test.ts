@@ -1,0 +1,91 @@
+import { mkdtempSync, rmSync, statSync } from "node:fs";
+import os from "node:os";
+import path from "node:path";
+import { mayActAs, ROLES } from "@/server/roles";
+import { checkOrder, ORDER_KINDS } from "@/server/repositories/orders";
+
+describe("roles", () => {
+  it("each may do what the ones before it may, and no more", () => {
+    const table = ROLES.map((role) => ROLES.map((needed) => mayActAs(role, needed)));
+    expect(table).toEqual([
+      [true, false, false],
+      [true, true, false],
+      [true, true, true],
+    ]);
+  });
+});
+
+describe("the environment", () => {
+  const before = { ...process.env };
+  afterEach(() => {
+    process.env = { ...before };
+    jest.resetModules();
+  });
+  const load = async (values: Record<string, string | undefined>) => {
+    process.env = { ...before, ...values };
+    jest.resetModules();
+    return import("@/server/env");
+  };
+
+  it("an address that is not PostgreSQL's is refused in words", async () => {
+    const env = await load({ DATABASE_URL: "mysql://x" });
+    expect(() => env.databaseUrl()).toThrow("DATABASE_URL must be a postgres:// address");
+    const none = await load({ DATABASE_URL: undefined });
+    expect(() => none.databaseUrl()).toThrow("DATABASE_URL is not set");
+  });
+
+  it("the key for cookies is made once, kept for its owner only, and the same for every process", async () => {
+    const folder = mkdtempSync(path.join(os.tmpdir(), "fresh-start-env-"));
+    const values = { DATABASE_URL: "postgres://x", FRESH_START_DATA: folder };
+    const first = (await load(values)).sessionSecret();
+    const second = (await load(values)).sessionSecret();
+    expect(first).toBe(second);
+    expect(first.length).toBeGreaterThanOrEqual(40);
+    expect(statSync(path.join(folder, "session.secret")).mode & 0o777).toBe(0o600);
+    rmSync(folder, { recursive: true });
+  });
+});
+
+describe("orders", () => {
+  const good: Record<(typeof ORDER_KINDS)[number], object> = {
+    bring: { boardId: 3 },
+    "take-out": {},
+    plug: { button: true, pads: false },
+    unplug: {},
+    battery: { fitted: true },
+    lean: { roll: 0, pitch: 30, heading: 350 },
+    stick: { index: 0, pulse: 1500 },
+    fault: { name: "stallEvery", value: 500 },
+    clock: { factor: 8 },
+    decide: { choices: { "system/loop.rate": "accept" } },
+    confirm: { step: "make-safe" },
+    again: { step: "flash" },
+    stop: { reason: "" },
+    sign: {},
+    begin: {},
+  };
+
+  it.each(ORDER_KINDS)("%s has a shape of its own", (kind) => {
+    expect(checkOrder({ kind, ...good[kind] })).toEqual({ kind, ...good[kind] });
+  });
+
+  it.each([
+    [null],
+    ["plug"],
+    [{}],
+    [{ kind: "explode" }],
+    [{ kind: "bring" }],
+    [{ kind: "bring", boardId: -1 }],
+    [{ kind: "lean", roll: 0, pitch: 9000, heading: 0 }],
+    [{ kind: "stick", index: 4, pulse: 1500 }],
+    [{ kind: "stick", index: 0, pulse: 1 }],
+    [{ kind: "fault", name: "everything", value: 1 }],
+    [{ kind: "clock", factor: 0 }],
+    [{ kind: "decide", choices: [] }],
+    [{ kind: "decide", choices: { x: "y".repeat(41) } }],
+    [{ kind: "confirm", step: "x".repeat(41) }],
+    [{ kind: "stop", reason: "x".repeat(401) }],
+  ])("%j is refused", (body) => {
+    expect(() => checkOrder(body)).toThrow();
+  });
+});

@@ -1,0 +1,125 @@
+import { expect, test, type Page } from "@playwright/test";
+import { readFileSync } from "node:fs";
+import { expectAccessible, passwordOf, signIn } from "./app";
+
+const VIEWS = ["/", "/jobs", "/bench/1", "/aircraft/QW-07", "/firmware"] as const;
+
+/** Nothing sticks out to the side: what is too wide scrolls inside its own frame. */
+const overflow = (page: Page) =>
+  page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+
+test("every view reflows at 320 px and at 800 px without scrolling sideways", async ({ page }) => {
+  await signIn(page, "technician");
+  for (const width of [800, 320]) {
+    await page.setViewportSize({ width, height: 800 });
+    for (const view of VIEWS) {
+      await page.goto(view);
+      expect({ width, view, overflow: await overflow(page) }).toEqual({ width, view, overflow: 0 });
+    }
+  }
+});
+
+test("the dark paper has the contrast of the light one, and is remembered", async ({ page }) => {
+  await signIn(page, "technician");
+  await page.getByRole("button", { name: "technician" }).click();
+  await expectAccessible(page);
+  await page.getByRole("menuitem", { name: "Dark paper" }).click();
+  for (const view of VIEWS) {
+    await page.goto(view);
+    await expect(page.locator("html")).toHaveAttribute("data-theme", "dark");
+    await expectAccessible(page);
+  }
+});
+
+test("from the door to an aircraft and out again by keyboard alone", async ({ page }) => {
+  await page.goto("/sign-in");
+  await page.keyboard.press("Tab");
+  while (!(await page.getByLabel("Name").evaluate((field) => field === document.activeElement)))
+    await page.keyboard.press("Tab");
+  await page.keyboard.type("observer");
+  await page.keyboard.press("Tab");
+  await page.keyboard.type(passwordOf("observer"));
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("aircraft");
+  await page.keyboard.press("Tab");
+  await expect(page.getByRole("link", { name: "To the page" })).toBeFocused();
+  await page.getByRole("link", { name: "QW-07" }).focus();
+  await page.keyboard.press("Enter");
+  await expect(page).toHaveURL(/QW-07$/);
+  await page.getByRole("button", { name: "observer" }).focus();
+  await page.keyboard.press("Enter");
+  await page.getByRole("menuitem", { name: "Sign out" }).focus();
+  await page.keyboard.press("Enter");
+  await expect(page).toHaveURL(/sign-in$/);
+  await page.goto("/jobs");
+  await expect(page).toHaveURL(/sign-in$/);
+});
+
+test("the register sorts, narrows and searches, and a link brings the same view back", async ({ page }) => {
+  await signIn(page, "technician");
+  const rows = page.getByRole("table", { name: "Fleet register" }).getByRole("row");
+  await page.getByLabel("Type", { exact: true }).selectOption("Warbler");
+  await expect(rows).toHaveCount(4);
+  await page.getByRole("button", { name: /^Tag/ }).click();
+  await expect(rows.nth(1)).toContainText("QW-08");
+  await page.getByLabel("Search Fleet register").fill("culverts");
+  await expect(rows).toHaveCount(3);
+  await page.goto(page.url());
+  await expect(rows).toHaveCount(3);
+  await expect(rows.nth(1)).toContainText("QW-08");
+  await page.getByLabel("Search Fleet register").fill("nothing like it");
+  await expect(page.getByText("Nothing fits what you search for.")).toBeVisible();
+});
+
+test("a document goes out as a file and comes in again; a damaged one is refused with its place", async ({ page }) => {
+  await signIn(page, "lead");
+  await page.goto("/firmware");
+  const row = page.getByRole("region", { name: "Documents" }).getByRole("row").filter({ hasText: "heddle-22" });
+  const [download] = await Promise.all([
+    page.waitForEvent("download"),
+    row.getByRole("link", { name: "Download" }).click(),
+  ]);
+  const text = readFileSync(await download.path(), "utf8");
+  expect(download.suggestedFilename()).toBe("heddle-22.release.v1.yaml");
+  const give = (content: string) =>
+    page
+      .getByLabel("Document", { exact: true })
+      .setInputFiles({ name: "heddle-22.yaml", mimeType: "application/yaml", buffer: Buffer.from(content) });
+  await give(text);
+  await expect(page.getByText("heddle-22 is here already, unchanged.")).toBeVisible();
+  await give(text.replace("standing: stable", "standing: splendid"));
+  await expect(page.getByRole("alert").filter({ hasText: "does not fit its format" })).toContainText(
+    "must be equal to one of the allowed values",
+  );
+  await give(`${text}\n  nonsense: [`);
+  await expect(page.getByRole("alert").filter({ hasText: "not well-formed YAML" })).toBeVisible();
+  await expect(row).toContainText("1");
+});
+
+test("a label is changed in place and found by search", async ({ page }) => {
+  await signIn(page, "technician");
+  await page.goto("/aircraft/QW-07");
+  await page.getByRole("button", { name: "change" }).click();
+  await page.getByLabel("What it does").fill("Bird hides, west");
+  await page.getByRole("button", { name: "Keep it" }).click();
+  await expect(page.getByText("Warbler · Bird hides, west")).toBeVisible();
+  await page.keyboard.press("Control+k");
+  await page.getByPlaceholder(/An aircraft/).fill("hides, west");
+  await expect(page.getByRole("option", { name: /QW-07/ })).toBeVisible();
+});
+
+test("what is not there is said in the product's own words, and headers keep foreign pages out", async ({ page }) => {
+  await signIn(page, "technician");
+  for (const path of ["/aircraft/QW-98", "/jobs/99999", "/backups/99999", "/bench/9"]) {
+    await page.goto(path);
+    await expect(page.getByRole("heading", { name: "There is nothing at this address." })).toBeVisible();
+  }
+  const response = await page.request.get("/");
+  const headers = response.headers();
+  expect(headers["content-security-policy"]).toContain("frame-ancestors 'none'");
+  expect(headers["content-security-policy"]).not.toContain("unsafe-eval");
+  expect(headers["x-content-type-options"]).toBe("nosniff");
+  expect(headers["x-powered-by"]).toBeUndefined();
+  const cookie = (await page.context().cookies()).find((c) => c.name === "fresh_start");
+  expect(cookie).toMatchObject({ httpOnly: true, sameSite: "Lax" });
+});
