@@ -1,0 +1,162 @@
+import { proofSentence, type Proof } from "@/core/carryover";
+import { buildCatalogue, checkDocument, type Catalogue } from "@/core/catalog";
+import { ask, keepSettings } from "@/core/console";
+import { defaultConfiguration, idiomOf, readRecital, readStatement, reciteLines, writeStatement } from "@/core/idiom";
+import { foldJob } from "@/core/job";
+import { valueOf } from "@/core/problem";
+import { linkTo, SimBoard, virtualClock } from "@/core/sim";
+import { demoDocuments } from "../../demo/documents";
+import { CHIP, imageFile, MemoryStore, release, runUpdate, updateJob } from "../support/workshop";
+
+/** A console language that lives in this test only: other words, other marks, decimal commas. No code knows of it. */
+const OTHER = {
+  document: "idiom",
+  id: "other",
+  title: "Another way to say it",
+  spelling: { decimalMark: ",", on: "1", off: "0", listMark: "|", empty: "~" },
+  quote: "'",
+  facts: {
+    family: "kind",
+    release: "edition",
+    builtOn: "day",
+    target: "for",
+    board: "on",
+    chipId: "serial",
+    extent: "only",
+    kept: "memory",
+  },
+  lines: [
+    { means: "end", pattern: "# fin {lines} / {check}" },
+    { means: "fact", pattern: "# {name} = {value...}" },
+    { means: "comment", pattern: "#{text...}" },
+    { means: "answer", pattern: "-> {text...}" },
+    { means: "select", pattern: "@{profile}/{number}" },
+    { means: "clear", pattern: "empty the {table}" },
+    { means: "row", pattern: "in {table}: {cells...}" },
+    { means: "set", pattern: "{key} := {value...}" },
+  ],
+  recital: { cellMark: "=>", movedWord: "changes", end: { check: "crc32" } },
+  console: {
+    commands: {
+      recite: "show everything",
+      reciteMoved: "show changes",
+      reciteActive: "show mine",
+      declare: "who",
+      sense: "feel",
+      forget: "blank",
+      starter: "frame {name}",
+      keep: "save",
+      restart: "once more",
+      loader: "to the loader",
+      quiet: "silence",
+    },
+    replies: {
+      accepted: "-> done",
+      adjusted: "-> done as {value...}",
+      refused: "-> no ({cause}) {text...}",
+      causes: {
+        who: "unknown-name",
+        where: "not-here",
+        far: "out-of-range",
+        what: "garbled",
+        twice: "unkept",
+        full: "full",
+      },
+    },
+    senses: {
+      roll: "lean",
+      pitch: "tip",
+      heading: "course",
+      receiver: "ear",
+      battery: "volts",
+      sticks: ["s1", "s2", "s3", "s4"],
+    },
+  },
+};
+
+function otherCatalogue(): Catalogue {
+  const other = valueOf(checkDocument(OTHER));
+  const documents = demoDocuments()
+    .map((d) => d.document)
+    .filter((d) => d.document !== "idiom")
+    .map((d) => (d.id === "heddle-22" ? { ...d, idiom: "other" } : d));
+  return valueOf(buildCatalogue([...documents, other]));
+}
+
+const catalogue = otherCatalogue();
+const document = catalogue.idioms.get("other");
+if (!document) throw new Error("the other idiom is missing");
+const idiom = idiomOf(document);
+const heddle = catalogue.releases.get("heddle-22");
+if (!heddle) throw new Error("the release is missing");
+
+/** A store whose workshop speaks the other idiom. */
+class OtherStore extends MemoryStore {
+  override catalogue() {
+    return Promise.resolve(catalogue);
+  }
+  override fileBackup(raw: Uint8Array) {
+    const recital = valueOf(readRecital(new TextDecoder().decode(raw), idiom, catalogue));
+    this.backups.push(recital);
+    return Promise.resolve({ id: this.backups.length, recital });
+  }
+}
+
+describe("an idiom that no code knows", () => {
+  const text = reciteLines(
+    defaultConfiguration(heddle, "CSLATE-B", { family: "Heddle", release: "22", target: "CSLATE-B", chipId: CHIP }),
+    heddle,
+    idiom,
+    "all",
+  );
+
+  it("looks like nothing that the demo world speaks", () => {
+    expect(text.slice(0, 3)).toEqual(["# kind = Heddle", "# edition = 22", "# for = CSLATE-B"]);
+    expect(text).toContain("failsafe.after := 1,5");
+    expect(text).toContain("arm.checks := level|receiver|battery");
+    expect(text).toContain("in ports: 2 use=>receiver speed=>420000");
+    expect(text).toContain("@tune/5");
+    expect(text.at(-1)).toMatch(/^# fin \d+ \/ [0-9a-f]{8}$/);
+  });
+
+  it("is read and written back to the byte, and judged as strictly", () => {
+    for (const line of text) expect(writeStatement(readStatement(line, idiom), idiom)).toBe(line);
+    const whole = valueOf(readRecital(text.join("\n"), idiom, catalogue));
+    expect(whole.completeness.verdict).toBe("complete");
+    expect(valueOf(readRecital(text.slice(0, -1).join("\n"), idiom, catalogue)).completeness.verdict).toBe(
+      "incomplete",
+    );
+    // the first idiom's words mean nothing here
+    const mixed = valueOf(
+      readRecital([...text.slice(0, 10), "put loop.rate 4", ...text.slice(10)].join("\n"), idiom, catalogue),
+    );
+    expect(mixed.configuration.unknown.map((u) => u.text)).toEqual(["put loop.rate 4"]);
+  });
+
+  it("carries the whole job: backed up, flashed, restored and proved on a board that speaks it", async () => {
+    const model = catalogue.models.get("corsley-slate");
+    if (!model) throw new Error("no model");
+    const board = new SimBoard({ model, chipId: CHIP, firstPort: 1 }, catalogue);
+    board.manufacture(imageFile("heddle-22", "CSLATE-B"));
+    const link = linkTo(board, virtualClock());
+    board.plug(0);
+    await link.clock.waitUntil(2_000_000);
+    for (const line of [
+      "silence",
+      "motor.rest := 6,2",
+      "@tune/3",
+      "roll.push := 61",
+      "in switches: 1 does=>arm channel=>5 from=>1700 to=>2100",
+    ])
+      expect(valueOf(await ask(link.console, line, idiom, 2000)).answer).toBe("accepted");
+    expect(valueOf(await ask(link.console, "put loop.rate 4", idiom, 2000)).answer).toBe("refused");
+    expect(valueOf(await keepSettings(link.console, idiom))).toEqual({ twice: true });
+    const store = new OtherStore();
+    expect(await runUpdate(board, link, store)).toBe("finished");
+    const state = foldJob(updateJob().actions, store.journal);
+    const proof = store.papers.get(state.data.proofSha ?? "") as Proof;
+    expect(proofSentence(proof)).toBe(`All ${proof.values.length} values took, read back from the board.`);
+    expect(proof.values.find((v) => v.id === "tune 3/roll.push")?.found).toBe("61");
+    expect(release("heddle-23").id).toBe(state.data.toRelease);
+  });
+});
