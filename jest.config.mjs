@@ -16,12 +16,12 @@ const common = {
   transform: { "^.+\\.(t|j|mj)sx?$": swc },
   moduleNameMapper: { "^@/(.*)$": "<rootDir>/src/$1", "^@docs/(.*)$": "<rootDir>/docs/$1" },
   testEnvironment: "node",
-  // generous: a test ends by its own limits, and says which one
-  testTimeout: 60_000,
 };
 
 /** @type {import('jest').Config} */
 const config = {
+  // generous: a test ends by its own limits, and says which one
+  testTimeout: 60_000,
   projects: [
     {
       ...common,
