@@ -46,7 +46,7 @@ export function AccountMenu({ name, role }: { readonly name: string; readonly ro
     document.cookie = `theme=${wanted ?? ""}; path=/; max-age=${wanted ? 31_536_000 : 0}; samesite=lax`;
   };
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger className="min-h-8 rounded-base px-2 hover:bg-paper">{name}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="end" className="z-30 min-w-48 border border-edge bg-sheet p-1 text-ink">

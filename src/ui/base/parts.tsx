@@ -20,7 +20,7 @@ export function Plate({ tag, big = false }: { readonly tag: string; readonly big
 }
 
 const BUTTON =
-  "inline-flex min-h-8 items-center gap-1.5 rounded-base border px-3 py-1 text-sm font-[560] whitespace-nowrap no-underline";
+  "inline-flex min-h-8 max-w-full items-center gap-1.5 rounded-base border px-3 py-1 text-sm font-[560] whitespace-nowrap no-underline";
 export const BUTTON_LOOK = {
   plain: `${BUTTON} border-edge bg-sheet text-ink hover:bg-paper`,
   main: `${BUTTON} border-ink bg-ink text-sheet hover:opacity-90`,
@@ -57,7 +57,7 @@ export function Sheet({
 }) {
   return (
     <section
-      className={`border border-rule bg-sheet ${className}`}
+      className={`min-w-0 border border-rule bg-sheet ${className}`}
       {...(label === undefined ? {} : { "aria-label": label })}
     >
       {children}

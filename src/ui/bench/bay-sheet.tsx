@@ -119,7 +119,7 @@ export function BaySheet({ no, shelf, releases, factor, mayWork }: BaySheetProps
         </nav>
       </div>
       <div className="grid grid-cols-[1fr_330px] items-start gap-5 max-lg:grid-cols-1">
-        <div className="grid gap-5">
+        <div className="grid min-w-0 gap-5">
           {inBay && (
             <Sheet label="What to do" className="px-4 py-3.5">
               <h2 className="mb-2">What to do with it</h2>
@@ -168,7 +168,7 @@ export function BaySheet({ no, shelf, releases, factor, mayWork }: BaySheetProps
             </Sheet>
           )}
         </div>
-        <div className="grid gap-4">
+        <div className="grid min-w-0 gap-4">
           <Sheet label="What is known" className="px-4 py-3.5">
             <h2 className="mb-2">What is known of it</h2>
             {live.presence === undefined || live.presence === "none" ? (

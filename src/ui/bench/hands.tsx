@@ -182,7 +182,7 @@ export function Shelf({ no, boards }: { readonly no: number; readonly boards: re
   const [picked, setPicked] = useState(boards[0]?.id ?? 0);
   if (boards.length === 0) return <p className="text-sm text-faded">Every simulated board is in a bay.</p>;
   return (
-    <div className="flex flex-wrap items-start gap-2">
+    <div className="flex min-w-0 flex-wrap items-start gap-2">
       <select
         aria-label="Board"
         value={picked}

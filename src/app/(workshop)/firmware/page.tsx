@@ -23,7 +23,7 @@ export default async function FirmwarePage() {
         Nothing about any firmware is built in: all that Fresh Start knows stands in these documents.
       </p>
       <div className="grid grid-cols-[1fr_380px] items-start gap-5 max-lg:grid-cols-1">
-        <div className="grid gap-5">
+        <div className="grid min-w-0 gap-5">
           <Sheet label="Releases" className="overflow-x-auto">
             <h2 className="px-4 pt-3 pb-1">Releases</h2>
             <table>

@@ -63,8 +63,8 @@ export default async function AircraftPage({ params }: Props) {
         </div>
       </div>
       <div className="grid grid-cols-[1fr_330px] items-start gap-5 max-lg:grid-cols-1">
-        <div className="grid gap-5">
-          <Sheet label="Backups">
+        <div className="grid min-w-0 gap-5">
+          <Sheet label="Backups" className="overflow-x-auto">
             <h2 className="px-4 pt-3 pb-1">Backups</h2>
             {backups.length === 0 ? (
               <Empty>None yet. A job takes one before it changes anything, or file a read-out that you have.</Empty>
@@ -103,7 +103,7 @@ export default async function AircraftPage({ params }: Props) {
               </table>
             )}
           </Sheet>
-          <Sheet label="Visits to the bench">
+          <Sheet label="Visits to the bench" className="overflow-x-auto">
             <h2 className="px-4 pt-3 pb-1">Visits to the bench</h2>
             {jobs.length === 0 ? (
               <Empty>None yet.</Empty>
@@ -134,7 +134,7 @@ export default async function AircraftPage({ params }: Props) {
             )}
           </Sheet>
         </div>
-        <div className="grid gap-4">
+        <div className="grid min-w-0 gap-4">
           <Sheet label="Board" className="px-4 py-3.5">
             <h2 className="mb-2">Its board</h2>
             <Facts

@@ -106,7 +106,7 @@ export default async function BackupPage({ params }: Props) {
             </p>
           )}
         </Sheet>
-        <div className="grid gap-4 lg:sticky lg:top-4">
+        <div className="grid min-w-0 gap-4 lg:sticky lg:top-4">
           <Sheet label="Judgement" className="px-4 py-3.5">
             <h2 className="mb-1.5">How it was judged</h2>
             <ul className="grid gap-1.5 text-sm">

@@ -36,7 +36,7 @@ export default async function JobPage({ params }: Props) {
       <CardHead card={card} mayWork={mayWork} />
       <div className="grid grid-cols-[1fr_330px] items-start gap-5 max-lg:grid-cols-1">
         <JobSteps card={card} mayWork={mayWork} />
-        <div className="grid gap-4">
+        <div className="grid min-w-0 gap-4">
           {backedUp?.status === "done" && (
             <Sheet label="Safety" className="px-4 py-3.5">
               <h2 className="flex items-center gap-2">
