@@ -14,6 +14,9 @@ const coreOrder = {
   sim: ["problem", "config", "catalog", "idiom", "image"],
 };
 
+// tests beside the code may use the demo world and tests/support; what ships may not
+const UNIT_TEST = "\\.test\\.ts$";
+
 /** @type {import('dependency-cruiser').IConfiguration} */
 module.exports = {
   forbidden: [
@@ -26,7 +29,7 @@ module.exports = {
     {
       name: "core-stands-alone",
       severity: "error",
-      from: { path: "^src/core" },
+      from: { path: "^src/core", pathNot: UNIT_TEST },
       to: { path: "^(demo|tests|src/(app|server|ui|workers|bench))|node_modules/(next|react|sequelize|pg)/" },
     },
     {
@@ -56,11 +59,17 @@ module.exports = {
     {
       name: "ui-not-server",
       severity: "error",
-      from: { path: "^src/(ui|workers)" },
+      from: { path: "^src/(ui|workers)", pathNot: UNIT_TEST },
       to: { path: "^(demo|tests|src/(server|bench|app))" },
     },
+    {
+      name: "core-tests-stay-in-core",
+      severity: "error",
+      from: { path: "^src/core/.*\\.test\\.ts$" },
+      to: { path: "^src/(app|server|ui|workers|bench)" },
+    },
     { name: "app-not-bench", severity: "error", from: { path: "^src/app" }, to: { path: "^(demo|tests|src/bench)" } },
-    { name: "demo-is-data", severity: "error", from: { path: "^src" }, to: { path: "^demo" } },
+    { name: "demo-is-data", severity: "error", from: { path: "^src", pathNot: UNIT_TEST }, to: { path: "^demo" } },
     { name: "no-unresolvable", severity: "error", from: {}, to: { couldNotResolve: true } },
   ],
   options: {
