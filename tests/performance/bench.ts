@@ -21,7 +21,7 @@ const say = (text = "") => {
 /** The restore of a whole configuration, as a job sends it. */
 function script(): OutLine[] {
   const configuration = defaultConfiguration(release("heddle-22"), "CSLATE-B", { target: "CSLATE-B" });
-  const plan = valueOf(planUpdate({ configuration, release: release("heddle-22") }, to, "CSLATE-B"));
+  const plan = valueOf(planUpdate({ configuration, release: release("heddle-22") }, to, "CSLATE-B", catalogue()));
   const decisions = Object.fromEntries(openItems(plan, {}).map((item) => [item.id, item.choices[0]?.id ?? ""]));
   return scriptOf(valueOf(settlePlan(plan, decisions, to)), to, writerFor(to, idiom));
 }

@@ -144,7 +144,12 @@ export async function obey(state: JobState, board: SimBoard, link: BoardLink, st
   switch (need?.kind) {
     case "decisions": {
       const plan = valueOf(
-        planUpdate(await store.recitalOf(state.data.backupId ?? 0), release("heddle-23"), state.data.target ?? ""),
+        planUpdate(
+          await store.recitalOf(state.data.backupId ?? 0),
+          release("heddle-23"),
+          state.data.target ?? "",
+          catalogue(),
+        ),
       );
       await store.append(
         {

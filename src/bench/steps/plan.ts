@@ -19,7 +19,7 @@ export async function computePlan({
   const { backupId, target } = state.data;
   if (backupId === undefined || target === undefined) throw new Error("the plan needs a backup and a target");
   const recital = await store.recitalOf(backupId);
-  return valueOf(planUpdate(recital, valueOf(releaseById(catalogue, job.releaseId)), target));
+  return valueOf(planUpdate(recital, valueOf(releaseById(catalogue, job.releaseId)), target, catalogue));
 }
 
 export function planSentence(plan: Plan): string {

@@ -9,7 +9,7 @@ import {
   type Settled,
 } from "@/core/carryover";
 import { releaseById } from "@/core/catalog";
-import { askCommand, keepSettings, sendLines, type SendState } from "@/core/console";
+import { askCommand, keepSettings, sendScript, type Sent } from "@/core/console";
 import { idiomOf, type Idiom } from "@/core/idiom";
 import { ProblemError, valueOf } from "@/core/problem";
 import { restartBoard } from "@/bench/steps/flash";
@@ -41,7 +41,7 @@ async function restoring({ store, state, catalogue, job }: StepContext): Promise
   return { settled, idiom, script: scriptOf(settled, release, writerFor(release, idiom)) };
 }
 
-const answersOf = (state: SendState): LineAnswer[] =>
+const answersOf = (state: Sent): LineAnswer[] =>
   state.answers.map((answer, i) => ({
     line: i + 1,
     answer: answer?.answer ?? "none",
@@ -60,14 +60,13 @@ export const restore: StepRunner = async (context) => {
   const { script, idiom } = await restoring(context);
   const release = valueOf(releaseById(catalogue, job.releaseId));
   const startedUs = link.clock.nowUs();
-  const sent = await sendLines(
+  const sent = await sendScript(
     link.console,
     script,
     idiom,
     { windowBytes: release.console.inputBufferBytes, quietUs: QUIET_US },
-    (state) => {
+    (answered) => {
       if (context.signal.aborted) throw new ProblemError({ code: "stopped", message: "The step was let go" });
-      const answered = state.answers.filter(Boolean).length;
       const share = answered / script.length;
       const leftMs = answered > 20 ? ((link.clock.nowUs() - startedUs) / 1000) * (1 / share - 1) : undefined;
       return context.progress({

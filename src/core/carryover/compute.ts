@@ -1,10 +1,10 @@
 import {
-  columnsOf,
   defaultOf,
   findTarget,
   indexOf,
   releaseTitle,
   scopesOf,
+  type Catalogue,
   type Release,
   type ReleaseTarget,
   type SettingDefinition,
@@ -18,13 +18,14 @@ import {
   type ScopeId,
   type Value,
 } from "@/core/config";
-import { fitValue, joinMerged, passValue, type Traveller } from "@/core/carryover/pass";
+import { fitValue, joinMerged, passByMeaning, passValue, type Traveller } from "@/core/carryover/pass";
+import { routeBetween, type Hop } from "@/core/carryover/route";
+import { rowItems } from "@/core/carryover/rows";
 import {
   type Choice,
   type LineItem,
   type Outcome,
   type Plan,
-  type RowItem,
   type SettingItem,
   type Side,
 } from "@/core/carryover/plan";
@@ -35,6 +36,8 @@ export interface CarryoverInput {
   readonly from: Release;
   readonly to: Release;
   readonly target: ReleaseTarget;
+  /** The way from one to the other; empty within one release. */
+  readonly way: readonly Hop[];
   /** False when the values go onto another board than they came from: what belongs to the board then stays behind. */
   readonly sameBoard: boolean;
 }
@@ -73,53 +76,68 @@ const sideOf = (scope: ScopeId, setting: SettingDefinition, value: Value): Side 
   shown: showValue(value, setting.type),
 });
 
-/** The plan for carrying a configuration over one passage, or onto the same release. Refuses releases without a passage. */
-export function planCarryover(input: CarryoverInput): Result<Plan> {
+/** The plan for carrying a configuration along a way of passages, or onto the same release. */
+export function planCarryover(input: CarryoverInput): Plan {
   const { source, from, to, target } = input;
-  if (from.id !== to.id && to.ancestor !== from.id)
-    return refuse({
-      code: "no-passage",
-      message: `No passage is known from ${releaseTitle(from)} to ${releaseTitle(to)}`,
-      detail: `${releaseTitle(to)} descends from ${to.ancestor ?? "no release in the catalogue"}`,
-      hint: "Update release by release, or import the passage rules",
-    });
-  return ok({
+  return {
     from: { release: from.id, title: releaseTitle(from) },
     to: { release: to.id, title: releaseTitle(to), target: target.id },
-    items: [...settingItems(input), ...rowItems(input), ...lineItems(source, to)],
+    items: [...settingItems(input), ...rowItems(source, input.way, to), ...lineItems(source, to)],
     active: Object.fromEntries(to.profiles.map((p) => [p.kind, Math.min(source.active[p.kind] ?? 1, p.count)])),
+  };
+}
+
+interface Travelling {
+  readonly origin: Origin;
+  readonly traveller: Traveller;
+}
+
+const hasEnded = ({ traveller }: Travelling, release: Release) =>
+  traveller.retired !== undefined || !indexOf(release).settings.has(traveller.key);
+
+/** All values one hop further. Those that ended stay as they are; those that a merge brought together become one. */
+function hopAll(all: readonly Travelling[], hop: Hop, active: Configuration["active"]): Travelling[] {
+  const passed = all.flatMap((one): Travelling[] => {
+    const definition = indexOf(hop.from).settings.get(one.traveller.key);
+    if (one.traveller.retired !== undefined || !definition) return [one];
+    const travellers =
+      hop.by === "shared meanings"
+        ? passByMeaning(definition, one.traveller, hop, active)
+        : passValue(definition, one.traveller, hop, active);
+    return travellers.map((traveller) => ({ origin: one.origin, traveller }));
   });
+  const ended = passed.filter((one) => hasEnded(one, hop.to));
+  const byAddress = new Map<string, Travelling[]>();
+  for (const one of passed) {
+    if (hasEnded(one, hop.to)) continue;
+    const id = addressId(one.traveller);
+    byAddress.set(id, [...(byAddress.get(id) ?? []), one]);
+  }
+  const joined = [...byAddress.values()].flatMap((candidates) => {
+    const best = joinMerged(
+      candidates.map((c) => c.traveller),
+      hop.rules,
+    );
+    return candidates.filter((c) => c.traveller === best);
+  });
+  return [...joined, ...ended];
 }
 
 function settingItems(input: CarryoverInput): SettingItem[] {
-  const { source, from, to, target } = input;
-  const arrived = new Map<string, { origin: Origin; traveller: Traveller }[]>();
-  const ended: SettingItem[] = [];
-  for (const origin of originsOf(source, from)) {
-    const start = { scope: origin.scope, key: origin.definition.key, value: origin.value };
-    for (const traveller of passValue(origin.definition, start, {
-      from,
-      to,
-      processor: target.processor,
-      active: source.active,
-    })) {
-      const id = addressId(traveller);
-      if (traveller.retired !== undefined || !indexOf(to).settings.has(traveller.key))
-        ended.push(endedItem(origin, traveller, to));
-      else arrived.set(id, [...(arrived.get(id) ?? []), { origin, traveller }]);
-    }
-  }
+  const { source, from, to, way } = input;
+  let all: Travelling[] = originsOf(source, from).map((origin) => ({
+    origin,
+    traveller: { scope: origin.scope, key: origin.definition.key, value: origin.value, trail: [] },
+  }));
+  for (const hop of way) all = hopAll(all, hop, source.active);
+  const arrived = new Map(all.filter((one) => !hasEnded(one, to)).map((one) => [addressId(one.traveller), one]));
   const carried = to.settings.flatMap((setting) =>
     scopesOf(to, setting).map((scope): SettingItem => {
-      const candidates = arrived.get(addressId({ scope, key: setting.key })) ?? [];
-      const joined = joinMerged(
-        candidates.map((c) => c.traveller),
-        to,
-      );
-      const found = candidates.find((c) => c.traveller === joined);
+      const found = arrived.get(addressId({ scope, key: setting.key }));
       return found ? carriedItem(input, setting, found.origin, found.traveller) : newItem(input, setting, scope);
     }),
   );
+  const ended = all.filter((one) => hasEnded(one, to)).map((one) => endedItem(one.origin, one.traveller, to));
   return [...carried, ...ended];
 }
 
@@ -268,63 +286,6 @@ function choicesOf({ setting, fitted, fallback, silent, limited, traveller }: Ca
   return choices;
 }
 
-function rowItems({ source, from, to }: CarryoverInput): RowItem[] {
-  const rules = from.id === to.id ? [] : to.rules;
-  return source.rows.map((row): RowItem => {
-    const table = indexOf(to).tables.get(row.table);
-    const common = {
-      kind: "row" as const,
-      id: `row ${row.table}/${row.key}`,
-      table: row.table,
-      from: { key: row.key, cells: row.cells, line: row.line },
-    };
-    if (!table)
-      return {
-        ...common,
-        title: row.table,
-        area: "housekeeping",
-        outcome: "retired",
-        trail: [{ rule: "retire", why: `${releaseTitle(to)} has no such table` }],
-        choices: [],
-      };
-    const trail: RowItem["trail"][number][] = [];
-    const cells: Record<string, Value> = {};
-    let lost: string | undefined;
-    for (const [name, value] of Object.entries(row.cells)) {
-      const renamed = rules.find((r) => r.rule === "column" && r.table === row.table && r.column === name);
-      const mapped = rules.find((r) => r.rule === "cells" && r.table === row.table && r.column === name);
-      const column = renamed?.rule === "column" ? renamed.to : name;
-      const word = mapped?.rule === "cells" ? mapped.words[String(value)] : undefined;
-      if (renamed?.rule === "column") trail.push({ rule: "column", why: renamed.why, before: name, after: column });
-      if (mapped?.rule === "cells" && word !== undefined && word !== value)
-        trail.push({ rule: "cells", why: mapped.why, before: String(value), after: word });
-      const definition = columnsOf(table).find((c) => c.name === column);
-      const next = word ?? value;
-      if (!definition || (definition.type.kind === "choice" && !definition.type.options.includes(next as string)))
-        lost ??= `${column}: ${String(next)}`;
-      else cells[column] = next;
-    }
-    if (lost !== undefined)
-      return {
-        ...common,
-        title: table.title,
-        area: table.area,
-        outcome: "cannot-be-here",
-        trail: [...trail, { rule: "none", why: `${releaseTitle(to)} does not offer ${lost}` }],
-        choices: [],
-      };
-    return {
-      ...common,
-      title: table.title,
-      area: table.area,
-      outcome: trail.length > 0 ? "converted" : "as-it-was",
-      to: { key: row.key, cells },
-      trail,
-      choices: [],
-    };
-  });
-}
-
 function lineItems(source: Configuration, to: Release): LineItem[] {
   return source.unknown.map((unknown) => ({
     kind: "line",
@@ -346,8 +307,12 @@ export function planUpdate(
   recital: { readonly configuration: Configuration; readonly release: Release },
   to: Release,
   targetName: string,
+  catalogue: Catalogue,
 ): Result<Plan> {
   const target = findTarget(to, targetName);
   if (!target) return refuse({ code: "target-missing", message: `${releaseTitle(to)} is not built for ${targetName}` });
-  return planCarryover({ source: recital.configuration, from: recital.release, to, target, sameBoard: true });
+  const way = routeBetween(catalogue, recital.release, to);
+  if (!way.ok) return way;
+  const { configuration: source, release: from } = recital;
+  return ok(planCarryover({ source, from, to, target, way: way.value, sameBoard: true }));
 }

@@ -1,4 +1,12 @@
-import { scopesOf, typeOn, type PassageRule, type Release, type SettingDefinition } from "@/core/catalog";
+import {
+  indexOf,
+  releaseTitle,
+  scopesOf,
+  typeOn,
+  type PassageRule,
+  type Release,
+  type SettingDefinition,
+} from "@/core/catalog";
 import {
   limitValue,
   profileScope,
@@ -10,6 +18,7 @@ import {
   type ValueType,
 } from "@/core/config";
 import { type TrailStep } from "@/core/carryover/plan";
+import { type Hop } from "@/core/carryover/route";
 
 /** A value on its way through the rules of one passage. */
 export interface Traveller extends Address {
@@ -23,12 +32,7 @@ export interface Traveller extends Address {
   readonly lost?: boolean;
 }
 
-interface Passage {
-  readonly from: Release;
-  readonly to: Release;
-  readonly processor: string;
-  readonly active: Readonly<Record<string, number>>;
-}
+type Active = Readonly<Record<string, number>>;
 
 const rescaled = (value: Value, factor: number, offset: number, type: ValueType): Value =>
   type.kind === "number" ? quantize((value as number) * factor + offset, type.step) : value;
@@ -39,21 +43,22 @@ export function rulesFor(key: string, rules: readonly PassageRule[]): PassageRul
 }
 
 /**
- * Runs one value through the rules of a passage. A split gives several travellers, a move into profiles one for each; a
- * merge gives one for each source, which `settle` later joins. Rounding to the new step stands in the trail.
+ * Runs one value through the rules of a hop. A split gives several travellers, a move into profiles one for each; a
+ * merge gives one for each source, which `joinMerged` later joins. Rounding to the new step stands in the trail.
  */
 export function passValue(
   origin: SettingDefinition,
   start: Address & { readonly value: Value },
-  passage: Passage,
+  hop: Hop,
+  active: Active,
 ): Traveller[] {
-  const { to } = passage;
-  const definition = (key: string) => to.settings.find((setting) => setting.key === key);
-  let travellers: Traveller[] = [{ ...start, trail: [] }];
+  const { to } = hop;
+  const definition = (key: string) => indexOf(to).settings.get(key);
+  let travellers: Traveller[] = [{ trail: [], ...start }];
   const each = (change: (t: Traveller) => Traveller[]) => {
     travellers = travellers.flatMap(change);
   };
-  for (const rule of rulesFor(origin.key, passage.from.id === to.id ? [] : to.rules)) {
+  for (const rule of rulesFor(origin.key, hop.rules)) {
     switch (rule.rule) {
       case "rename":
         each((t) => [
@@ -107,7 +112,7 @@ export function passValue(
         });
         break;
       case "move":
-        each((t) => moveScope(t, rule.to, rule.why, passage));
+        each((t) => moveScope(t, rule.to, rule.why, to, active));
         break;
       case "split":
         each((t) =>
@@ -125,13 +130,16 @@ export function passValue(
         break;
       case "column":
       case "cells":
+      case "renumber":
+      case "restrict":
+      case "ranges":
         break;
     }
   }
   return travellers;
 }
 
-function moveScope(traveller: Traveller, to: string, why: string, { to: release, active }: Passage): Traveller[] {
+function moveScope(traveller: Traveller, to: string, why: string, release: Release, active: Active): Traveller[] {
   const trail = (scope: ScopeId): TrailStep[] => [
     ...traveller.trail,
     { rule: "move", why, before: traveller.scope, after: scope },
@@ -146,10 +154,10 @@ function moveScope(traveller: Traveller, to: string, why: string, { to: release,
 }
 
 /** Joins the travellers that a merge brought to one address: the first, the largest or the smallest, as the rule says. */
-export function joinMerged(travellers: readonly Traveller[], to: Release): Traveller | undefined {
+export function joinMerged(travellers: readonly Traveller[], rules: readonly PassageRule[]): Traveller | undefined {
   const [first, ...others] = travellers;
   if (!first || others.length === 0) return first;
-  const rule = to.rules.find((r) => r.rule === "merge" && r.to === first.key);
+  const rule = rules.find((r) => r.rule === "merge" && r.to === first.key);
   if (rule?.rule !== "merge" || rule.take === "first") return first;
   const better = (a: Value, b: Value) => (rule.take === "largest" ? a > b : a < b);
   return others.reduce((best, next) => (better(next.value, best.value) ? next : best), first);
@@ -158,3 +166,66 @@ export function joinMerged(travellers: readonly Traveller[], to: Release): Trave
 /** What a destination can take of a value: the value limited to type and processor. */
 export const fitValue = (setting: SettingDefinition, value: Value, processor: string): Value | undefined =>
   limitValue(value, typeOn(setting, processor));
+
+/** A number in the unit of its concept. */
+const inConcept = (value: number, concept: NonNullable<SettingDefinition["concept"]>) =>
+  value * (concept.factor ?? 1) + (concept.offset ?? 0);
+
+/**
+ * Carries a value by what it means: to the setting of the other family that has the same concept, through the concept's
+ * unit or words. Ends here when the other family has no such setting.
+ */
+export function passByMeaning(origin: SettingDefinition, start: Traveller, hop: Hop, active: Active): Traveller[] {
+  const { concept } = origin;
+  const setting = concept && hop.to.settings.find((s) => s.concept?.id === concept.id);
+  if (!concept || !setting || setting.type.kind !== origin.type.kind) {
+    const why = `${releaseTitle(hop.to)} has no setting of this meaning`;
+    return [{ ...start, retired: why, trail: [...start.trail, { rule: "retire", why }] }];
+  }
+  const { value, lost } = meantValue(start.value, origin, setting);
+  const step = {
+    rule: "rescale",
+    why: `Same meaning in both families: ${concept.id}`,
+    before: `${start.key} ${showValue(start.value, origin.type)}`,
+    after: `${setting.key} ${lost ? "no counterpart" : showValue(value, setting.type)}`,
+  };
+  const passed: Traveller = {
+    ...start,
+    key: setting.key,
+    value,
+    trail: [...start.trail, step],
+    ...(lost ? { lost: true } : {}),
+  };
+  if (setting.scope === origin.scope) {
+    const fits = scopesOf(hop.to, setting).includes(start.scope);
+    const why = `${releaseTitle(hop.to)} has fewer profiles of this kind`;
+    return fits ? [passed] : [{ ...start, retired: why, trail: [...start.trail, { rule: "retire", why }] }];
+  }
+  return moveScope(passed, setting.scope, "Kept in another place there", hop.to, active);
+}
+
+function meantValue(
+  value: Value,
+  from: SettingDefinition,
+  to: SettingDefinition,
+): { readonly value: Value; readonly lost: boolean } {
+  if (typeof value === "number" && to.type.kind === "number" && from.concept && to.concept) {
+    const meant = inConcept(value, from.concept);
+    return {
+      value: quantize((meant - (to.concept.offset ?? 0)) / (to.concept.factor ?? 1), to.type.step),
+      lost: false,
+    };
+  }
+  const meaning = (word: string) => from.concept?.words?.[word] ?? word;
+  const wordFor = (meant: string) =>
+    Object.entries(to.concept?.words ?? {}).find(([, means]) => means === meant)?.[0] ?? meant;
+  if (typeof value === "string" && to.type.kind === "choice") {
+    const word = wordFor(meaning(value));
+    return { value: word, lost: !to.type.options.includes(word) };
+  }
+  if (Array.isArray(value) && to.type.kind === "flags") {
+    const words = (value as readonly string[]).map((flag) => wordFor(meaning(flag)));
+    return { value: words.filter((word) => to.type.kind === "flags" && to.type.options.includes(word)), lost: false };
+  }
+  return { value, lost: false };
+}

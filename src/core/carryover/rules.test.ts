@@ -1,7 +1,15 @@
-import { buildCatalogue, checkDocument, findTarget, type CatalogueDocument, type Release } from "@/core/catalog";
+import {
+  buildCatalogue,
+  checkDocument,
+  findTarget,
+  type Catalogue,
+  type CatalogueDocument,
+  type Release,
+} from "@/core/catalog";
 import { type Configuration, type Value } from "@/core/config";
 import { planCarryover } from "@/core/carryover/compute";
 import { type SettingItem } from "@/core/carryover/plan";
+import { routeBetween } from "@/core/carryover/route";
 import { valueOf } from "@/core/problem";
 
 /** A firmware that lives in this test only: no code knows of it. */
@@ -66,12 +74,12 @@ const next = (rules: object[], more: object = {}) => ({
   ...more,
 });
 
-function releases(rules: object[], more: object = {}): [Release, Release] {
+function releases(rules: object[], more: object = {}): [Release, Release, Catalogue] {
   const documents = [OLD, next(rules, more)].map((d): CatalogueDocument => valueOf(checkDocument(d)));
   const catalogue = valueOf(buildCatalogue(documents));
   const [from, to] = [catalogue.releases.get("test-1"), catalogue.releases.get("test-2")];
   if (!from || !to) throw new Error("no releases");
-  return [from, to];
+  return [from, to, catalogue];
 }
 
 function plan(
@@ -80,7 +88,7 @@ function plan(
   more: object = {},
   rest: Partial<Configuration> = {},
 ) {
-  const [from, to] = releases(rules, more);
+  const [from, to, catalogue] = releases(rules, more);
   const target = findTarget(to, "T1");
   if (!target) throw new Error("no target");
   const settings = Object.entries(values).map(([id, value], i) => {
@@ -95,7 +103,8 @@ function plan(
     unknown: [],
     ...rest,
   };
-  return valueOf(planCarryover({ source, from, to, target, sameBoard: true }));
+  const way = valueOf(routeBetween(catalogue, from, to));
+  return planCarryover({ source, from, to, target, way, sameBoard: true });
 }
 const find = (made: ReturnType<typeof plan>, id: string) =>
   made.items.find((item) => item.id === id) as SettingItem | undefined;
@@ -211,7 +220,7 @@ describe("case C06: each passage rule, on a firmware of the test's own", () => {
       active: {},
       unknown: [],
     };
-    const made = valueOf(planCarryover({ source, from, to: from, target, sameBoard: true }));
+    const made = planCarryover({ source, from, to: from, target, way: [], sameBoard: true });
     expect(new Set(made.items.map((i) => i.outcome))).toEqual(new Set(["as-it-was"]));
   });
 });

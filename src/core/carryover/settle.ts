@@ -1,5 +1,6 @@
-import { profileOf, type Configuration, type ScopeId, type SettingEntry, type TableRow } from "@/core/config";
-import { type Release } from "@/core/catalog";
+import { type Configuration, type ScopeId, type SettingEntry, type TableRow } from "@/core/config";
+import { indexOf, type Release } from "@/core/catalog";
+import { type LineWriter } from "@/core/idiom";
 import { choiceOf, openItems, type Decisions, type Plan } from "@/core/carryover/plan";
 import { ok, refuse, type Result } from "@/core/problem";
 
@@ -56,10 +57,7 @@ export interface ScriptLine {
 export interface ScriptWriter {
   readonly forget: string;
   readonly starter?: string;
-  readonly set: (key: string, value: SettingEntry["value"]) => string;
-  readonly clear: (table: string) => string;
-  readonly row: (table: string, key: string, cells: TableRow["cells"]) => string;
-  readonly select: (profile: string, number: number) => string;
+  readonly lines: LineWriter;
 }
 
 /**
@@ -69,28 +67,41 @@ export interface ScriptWriter {
 export function scriptOf(settled: Settled, release: Release, write: ScriptWriter): ScriptLine[] {
   const { configuration } = settled;
   const lines: ScriptLine[] = [];
-  const add = (text: string, itemId?: string, anchor = lines.length) => {
-    lines.push({ text, anchor, ...(itemId === undefined ? {} : { itemId }) });
+  const add = (texts: readonly string[], itemId?: string, anchor = lines.length) => {
+    for (const text of texts) lines.push({ text, anchor, ...(itemId === undefined ? {} : { itemId }) });
     return anchor;
   };
-  const addScope = (scope: ScopeId, anchor?: number) => {
-    for (const entry of configuration.settings)
-      if (entry.scope === scope) add(write.set(entry.key, entry.value), `${entry.scope}/${entry.key}`, anchor);
-    for (const line of settled.lines) if (line.scope === scope) add(line.text, line.itemId, anchor);
+  const areaOf = (key: string) => indexOf(release).settings.get(key)?.area ?? "";
+  const addScope = (scope: ScopeId, areaWanted?: string) => {
+    const inPlace = configuration.settings.filter(
+      (entry) => entry.scope === scope && (areaWanted === undefined || areaOf(entry.key) === areaWanted),
+    );
+    const area = areaWanted ?? scope;
+    const foreign = settled.lines.filter((line) => line.scope === scope && areaWanted === undefined);
+    if (inPlace.length === 0 && foreign.length === 0) return;
+    const head = write.lines.enter(scope, area);
+    const anchor = head.length > 0 ? add(head) : undefined;
+    for (const entry of inPlace)
+      add(
+        write.lines.set(scope, area, [{ key: entry.key, value: entry.value }]),
+        `${entry.scope}/${entry.key}`,
+        anchor,
+      );
+    for (const line of foreign) add([line.text], line.itemId, anchor);
   };
-  add(write.forget);
-  if (write.starter !== undefined) add(write.starter);
-  addScope("system");
+  add([write.forget]);
+  if (write.starter !== undefined) add([write.starter]);
+  const inSystem = configuration.settings.filter((entry) => entry.scope === "system");
+  for (const area of new Set(inSystem.map((entry) => areaOf(entry.key)))) addScope("system", area);
+  for (const line of settled.lines) if (line.scope === "system") add([line.text], line.itemId);
   for (const table of release.tables) {
-    const anchor = add(write.clear(table.name));
+    const anchor = add(write.lines.clear(table.name));
     for (const row of configuration.rows)
       if (row.table === table.name)
-        add(write.row(row.table, row.key, row.cells), `row ${row.table}/${row.key}`, anchor);
+        add(write.lines.row(row.table, row.key, row.cells), `row ${row.table}/${row.key}`, anchor);
   }
-  for (const scope of new Set([...configuration.settings.map((s) => s.scope), ...settled.lines.map((l) => l.scope)])) {
-    const profile = profileOf(scope);
-    if (profile) addScope(scope, add(write.select(profile.kind, profile.number)));
-  }
-  for (const [kind, number] of Object.entries(configuration.active)) add(write.select(kind, number));
+  for (const scope of new Set([...configuration.settings.map((s) => s.scope), ...settled.lines.map((l) => l.scope)]))
+    if (scope !== "system") addScope(scope);
+  add(write.lines.activate(configuration.active));
   return lines;
 }

@@ -1,5 +1,5 @@
 import { type Release } from "@/core/catalog";
-import { requireCommand, rowStatement, setStatement, writeStatement, type Idiom } from "@/core/idiom";
+import { lineWriter, requireCommand, type Idiom } from "@/core/idiom";
 import { type ScriptWriter } from "@/core/carryover/settle";
 
 /** Writes script lines for a release in its idiom. */
@@ -7,9 +7,6 @@ export function writerFor(release: Release, idiom: Idiom, starter?: string): Scr
   return {
     forget: requireCommand(idiom, "forget"),
     ...(starter === undefined ? {} : { starter: requireCommand(idiom, "starter", { name: starter }) }),
-    set: (key, value) => writeStatement(setStatement(key, value, release, idiom), idiom),
-    clear: (table) => writeStatement({ kind: "clear", table }, idiom),
-    row: (table, key, cells) => writeStatement(rowStatement(table, key, cells, release, idiom), idiom),
-    select: (profile, number) => writeStatement({ kind: "select", profile, number }, idiom),
+    lines: lineWriter(release, idiom),
   };
 }

@@ -1,48 +1,98 @@
 /**
- * Line patterns of idiom documents: plain text with {name} for one stretch and {name...} for the rest of the line.
- * Matching walks the line once: no pattern from a document can make it slower than linear.
+ * Line patterns of idiom documents: plain text with {name} for one stretch and {name...} for the rest of the line;
+ * {{ and }} stand for braces. A blank in a pattern fits one or more blanks. Matching walks the line once and never goes
+ * back: no pattern from a document can make it slower than linear.
  */
 export interface Pattern {
   readonly source: string;
   readonly parts: readonly Part[];
+  readonly anyCase: boolean;
 }
 
 type Part = { readonly literal: string } | { readonly field: string; readonly rest: boolean };
 
-export function compilePattern(source: string): Pattern {
+export function compilePattern(source: string, anyCase = false): Pattern {
   const parts: Part[] = [];
-  let at = 0;
-  while (at < source.length) {
-    const open = source.indexOf("{", at);
-    const close = open < 0 ? -1 : source.indexOf("}", open);
-    if (open < 0 || close < 0) {
-      parts.push({ literal: source.slice(at) });
-      break;
-    }
-    if (open > at) parts.push({ literal: source.slice(at, open) });
-    const name = source.slice(open + 1, close);
-    const rest = name.endsWith("...");
-    parts.push({ field: rest ? name.slice(0, -3) : name, rest });
-    at = close + 1;
-  }
-  return { source, parts };
-}
-
-/** The fields of a line, or undefined when it does not fit. Blanks at the line's end do not count. */
-export function matchPattern(pattern: Pattern, line: string): Record<string, string> | undefined {
-  const text = line.trimEnd();
-  const fields: Record<string, string> = {};
-  let at = 0;
-  for (let i = 0; i < pattern.parts.length; i++) {
-    const part = pattern.parts[i];
-    if (part === undefined) return undefined;
-    if ("literal" in part) {
-      if (!text.startsWith(part.literal, at)) return undefined;
-      at += part.literal.length;
+  let literal = "";
+  const flush = () => {
+    if (literal !== "") parts.push({ literal: anyCase ? literal.toLowerCase() : literal });
+    literal = "";
+  };
+  for (let at = 0; at < source.length; at++) {
+    const c = source.charAt(at);
+    if ((c === "{" || c === "}") && source.charAt(at + 1) === c) {
+      literal += c;
+      at++;
       continue;
     }
-    const next = pattern.parts[i + 1];
-    const end = part.rest || next === undefined ? text.length : "literal" in next ? text.indexOf(next.literal, at) : -1;
+    const close = c === "{" ? source.indexOf("}", at) : -1;
+    if (close < 0) {
+      literal += c;
+      continue;
+    }
+    flush();
+    const name = source.slice(at + 1, close);
+    const rest = name.endsWith("...");
+    parts.push({ field: rest ? name.slice(0, -3) : name, rest });
+    at = close;
+  }
+  flush();
+  return { source, parts, anyCase };
+}
+
+const isBlank = (text: string, at: number) => text.charCodeAt(at) === 32 || text.charCodeAt(at) === 9;
+
+/** Where a literal that begins here ends, or -1. */
+function literalEnd(text: string, literal: string, at: number): number {
+  if (text.startsWith(literal, at)) {
+    let end = at + literal.length;
+    if (literal.endsWith(" ")) while (isBlank(text, end)) end++;
+    return end;
+  }
+  if (!literal.includes(" ")) return -1;
+  let from = at;
+  for (let i = 0; i < literal.length; i++) {
+    if (literal.charCodeAt(i) === 32) {
+      if (!isBlank(text, from)) return -1;
+      while (isBlank(text, from)) from++;
+    } else if (literal.charCodeAt(i) === text.charCodeAt(from)) from++;
+    else return -1;
+  }
+  return from;
+}
+
+/** Where a literal begins at or after a place, or -1. Inside a run of blanks only its first place is tried. */
+function findLiteral(text: string, literal: string, at: number): number {
+  if (!literal.includes(" ")) return text.indexOf(literal, at);
+  const plain = text.indexOf(literal, at);
+  const leading = literal.startsWith(" ");
+  const limit = plain < 0 ? text.length : plain;
+  for (let from = at; from < limit; from++) {
+    if (leading && (!isBlank(text, from) || (from > at && isBlank(text, from - 1)))) continue;
+    if (literalEnd(text, literal, from) >= 0) return from;
+  }
+  return plain;
+}
+
+/** The fields of a line, or undefined when it does not fit. Blanks at the line's ends do not count. */
+export function matchPattern(pattern: Pattern, line: string): Record<string, string> | undefined {
+  const text = line.trim();
+  const probe = pattern.anyCase ? text.toLowerCase() : text;
+  const { parts } = pattern;
+  const fields: Record<string, string> = {};
+  let at = 0;
+  for (let i = 0; i < parts.length; i++) {
+    const part = parts[i];
+    if (part === undefined) return undefined;
+    if ("literal" in part) {
+      const end = literalEnd(probe, part.literal, at);
+      if (end < 0) return undefined;
+      at = end;
+      continue;
+    }
+    const next = parts[i + 1];
+    const end =
+      part.rest || next === undefined ? text.length : "literal" in next ? findLiteral(probe, next.literal, at) : -1;
     if (end <= at && !(part.rest && end === at)) return undefined;
     const value = text.slice(at, end);
     if (!part.rest && next === undefined && value.includes(" ")) return undefined;

@@ -3,6 +3,14 @@ import { type Area, type ScopeId, type Value, type ValueType } from "@/core/conf
 /** Who a value belongs to: the type of aircraft, one board (calibration), or one airframe. */
 export type Belonging = "type" | "board" | "airframe";
 
+/** A meaning that families share: value × factor + offset is in the concept's unit; words say what choices mean. */
+export interface Concept {
+  readonly id: string;
+  readonly factor?: number;
+  readonly offset?: number;
+  readonly words?: Readonly<Record<string, string>>;
+}
+
 export interface SettingDefinition {
   readonly key: string;
   readonly title: string;
@@ -21,6 +29,10 @@ export interface SettingDefinition {
   readonly belongsTo: Belonging;
   /** State that the firmware keeps for itself; never carried. */
   readonly housekeeping: boolean;
+  /** Number that an idiom may write instead of the key. */
+  readonly no?: number;
+  /** What it means whatever the family. */
+  readonly concept?: Concept;
   /** Can limit flight when it is new and stands at its default: the sentence says how. */
   readonly restricts?: string;
 }
@@ -111,12 +123,52 @@ export type PassageRule =
       readonly why: string;
     }
   | {
+      /** Rows are known by other keys, one to one. */
+      readonly rule: "renumber";
+      readonly table: string;
+      readonly rows: Readonly<Record<string, string>>;
+      readonly why: string;
+    }
+  | {
+      /** Rows with this cell value are possible under these keys only. */
+      readonly rule: "restrict";
+      readonly table: string;
+      readonly column: string;
+      readonly value: Value;
+      readonly on: readonly string[];
+      readonly why: string;
+    }
+  | {
+      /** Positions mean other values: new = old × factor + offset. */
+      readonly rule: "ranges";
+      readonly table: string;
+      readonly columns: readonly string[];
+      readonly factor: number;
+      readonly offset?: number;
+      readonly why: string;
+    }
+  | {
       readonly rule: "cells";
       readonly table: string;
       readonly column: string;
       readonly words: Readonly<Record<string, string>>;
       readonly why: string;
     };
+
+/** The way from one release to another, as rules. */
+export interface Passage {
+  readonly from: string;
+  readonly rules: readonly PassageRule[];
+}
+
+/** What another part must run for the release to drive it. */
+export interface Requirement {
+  readonly part: string;
+  readonly family: string;
+  readonly least: number;
+  readonly most?: number;
+  readonly why?: string;
+}
 
 export interface Release {
   readonly id: string;
@@ -125,8 +177,13 @@ export interface Release {
   readonly standing: "stable" | "candidate" | "experimental";
   readonly builtOn: string;
   readonly idiom: string;
+  /** Mark that its records carry. */
+  readonly edition?: string;
+  /** The release that it is written on top of. */
   readonly ancestor?: string;
-  readonly rules: readonly PassageRule[];
+  /** The ways that lead to it: from its ancestor first, then from others. */
+  readonly passages: readonly Passage[];
+  readonly requires: readonly Requirement[];
   readonly profiles: readonly ProfileKind[];
   readonly settings: readonly SettingDefinition[];
   readonly tables: readonly TableDefinition[];

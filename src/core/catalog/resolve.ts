@@ -22,7 +22,8 @@ interface SettingDocument extends Partial<Omit<SettingDefinition, "type" | "area
 interface ColumnDocument extends Omit<ColumnDefinition, "type"> {
   type: TypeDocument;
 }
-interface ReleaseDocument extends Omit<Partial<Release>, "settings" | "tables"> {
+interface ReleaseDocument extends Omit<Partial<Release>, "settings" | "tables" | "ancestor"> {
+  rules?: PassageRule[];
   id: string;
   family: string;
   version: string;
@@ -79,6 +80,32 @@ function settingsOf(document: SettingDocument): SettingDefinition[] {
     : [one("", rest.default ?? false)];
 }
 
+/** A rescaled setting keeps its meaning: its concept's factor follows. The new type stands in the release's changes. */
+function rescaled(
+  setting: SettingDefinition | undefined,
+  rule: Extract<PassageRule, { rule: "rescale" }>,
+): Partial<SettingDefinition> {
+  const key = rule.to === undefined ? {} : { key: rule.to };
+  const concept = setting?.concept;
+  if (!concept) return key;
+  const factor = (concept.factor ?? 1) / rule.factor;
+  const offset = (concept.offset ?? 0) - (rule.offset ?? 0) * factor;
+  return { ...key, concept: { ...concept, factor, offset } };
+}
+
+function mapped(
+  setting: SettingDefinition | undefined,
+  rule: Extract<PassageRule, { rule: "map" }>,
+): Partial<SettingDefinition> {
+  const key = rule.to === undefined ? {} : { key: rule.to };
+  const concept = setting?.concept;
+  if (!concept) return key;
+  const words = Object.fromEntries(
+    Object.entries(rule.words).map(([old, word]) => [word, concept.words?.[old] ?? old]),
+  );
+  return { ...key, concept: { ...concept, words } };
+}
+
 /**
  * What the ancestor's settings become under the rules, before the release's own changes are laid over them. Rules name
  * settings as the ancestor does, also when an earlier rule has renamed them.
@@ -99,8 +126,10 @@ function passSettings(settings: readonly SettingDefinition[], rules: readonly Pa
         change(rule.key, { key: rule.to });
         break;
       case "rescale":
+        change(rule.key, rescaled(passed.find((entry) => entry.origin === rule.key)?.setting, rule));
+        break;
       case "map":
-        if (rule.to !== undefined) change(rule.key, { key: rule.to });
+        change(rule.key, mapped(passed.find((entry) => entry.origin === rule.key)?.setting, rule));
         break;
       case "retire":
       case "split":
@@ -115,6 +144,9 @@ function passSettings(settings: readonly SettingDefinition[], rules: readonly Pa
       case "behaviour":
       case "column":
       case "cells":
+      case "renumber":
+      case "restrict":
+      case "ranges":
         break;
     }
   }
@@ -246,7 +278,12 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release): 
     builtOn: document.builtOn,
     idiom: document.idiom ?? base.idiom,
     ...(document.inherits === undefined ? {} : { ancestor: document.inherits }),
-    rules,
+    passages: [
+      ...(document.inherits === undefined ? [] : [{ from: document.inherits, rules }]),
+      ...(document.passages ?? []),
+    ],
+    requires: document.requires ?? ancestor?.requires ?? [],
+    ...(document.edition === undefined ? {} : { edition: document.edition }),
     profiles: document.profiles ?? base.profiles,
     settings,
     tables,

@@ -1,4 +1,4 @@
-import { identityOf, readStatement, splitLines, type Idiom } from "@/core/idiom";
+import { factsIn, identityOf, readStatements, type Idiom } from "@/core/idiom";
 
 /** What a board says it feels: angles in degrees, sticks in µs, battery in volts. What it does not say is absent. */
 export interface Reading {
@@ -12,11 +12,7 @@ export interface Reading {
 
 /** Reads the answer to a measurement. Words that are no numbers count as not said. */
 export function readSenses(text: string, idiom: Idiom): Reading {
-  const facts = new Map<string, string>();
-  for (const line of splitLines(text)) {
-    const statement = readStatement(line.text, idiom);
-    if (statement.kind === "fact") facts.set(statement.name, statement.value);
-  }
+  const facts = factsIn(text, idiom);
   const names = idiom.console.senses;
   const number = (name: string): number | undefined => {
     const value = Number(facts.get(name) ?? NaN);
@@ -35,8 +31,4 @@ export function readSenses(text: string, idiom: Idiom): Reading {
   };
 }
 
-export const readIdentityFacts = (text: string, idiom: Idiom) =>
-  identityOf(
-    splitLines(text).map((line) => readStatement(line.text, idiom)),
-    idiom,
-  );
+export const readIdentityFacts = (text: string, idiom: Idiom) => identityOf(readStatements(text, idiom).clauses, idiom);

@@ -26,6 +26,12 @@ export interface Spelling {
   readonly listMark: string;
   /** Stands for an empty text or an empty set of flags. */
   readonly empty: string;
+  /** Joins a number to its unit; absent where units are not written. */
+  readonly unit?: string;
+  /** Numbers are filled up with zeros to so many characters. */
+  readonly width?: number;
+  /** Words may come in any case. */
+  readonly anyCase?: boolean;
 }
 
 export const decimalsOf = (step: number): number => {
@@ -39,12 +45,18 @@ export function quantize(value: number, step: number): number {
   return Number((Math.round(Number((value / step).toPrecision(12))) * step).toFixed(decimalsOf(step)));
 }
 
+function formatNumber(value: number, type: Extract<ValueType, { kind: "number" }>, spelling: Spelling): string {
+  const { width, unit } = spelling;
+  let text = value.toFixed(decimalsOf(type.step));
+  if (width !== undefined) text = value < 0 ? `-${text.slice(1).padStart(width - 1, "0")}` : text.padStart(width, "0");
+  if (spelling.decimalMark === ",") text = text.replace(".", ",");
+  return unit !== undefined && type.unit !== undefined ? text + unit + type.unit : text;
+}
+
 export function formatValue(value: Value, type: ValueType, spelling: Spelling): string {
   switch (type.kind) {
-    case "number": {
-      const text = (value as number).toFixed(decimalsOf(type.step));
-      return spelling.decimalMark === "," ? text.replace(".", ",") : text;
-    }
+    case "number":
+      return formatNumber(value as number, type, spelling);
     case "switch":
       return value === true ? spelling.on : spelling.off;
     case "flags":
@@ -60,42 +72,67 @@ export function formatValue(value: Value, type: ValueType, spelling: Spelling): 
 
 const wrong = (code: string, message: string, hint: string) => refuse({ code, message, hint });
 
+/** The word of a list that a text means: as it stands or, where the idiom allows it, in any case. */
+function wordOf(text: string, words: readonly string[], spelling: Spelling): string | undefined {
+  if (words.includes(text)) return text;
+  if (spelling.anyCase !== true) return undefined;
+  const lower = text.toLowerCase();
+  return words.find((word) => word.toLowerCase() === lower);
+}
+
 /**
- * Reads a value as the idiom spells it. A number in another notation is refused, never guessed; a number outside the
- * range is read as it is, because a backup says what was on the board.
+ * Reads a value as the idiom spells it. A number in another notation or unit is refused, never guessed; a number outside
+ * the range is read as it is, because a backup says what was on the board.
  */
 export function parseValue(text: string, type: ValueType, spelling: Spelling): Result<Value> {
   switch (type.kind) {
-    case "number": {
-      const number = parseNumber(text, spelling.decimalMark);
-      return number === undefined
-        ? wrong(
-            "value-not-number",
-            `“${text}” is not a number`,
-            `Write it like 12${spelling.decimalMark}5, without unit`,
-          )
-        : ok(number);
+    case "number":
+      return readNumber(text, type.unit, spelling);
+    case "switch": {
+      const word = wordOf(text, [spelling.on, spelling.off], spelling);
+      return word === undefined
+        ? wrong("value-not-switch", `“${text}” is neither on nor off`, `Write ${spelling.on} or ${spelling.off}`)
+        : ok(word === spelling.on);
     }
-    case "switch":
-      if (text === spelling.on) return ok(true);
-      if (text === spelling.off) return ok(false);
-      return wrong("value-not-switch", `“${text}” is neither on nor off`, `Write ${spelling.on} or ${spelling.off}`);
-    case "choice":
-      return type.options.includes(text)
-        ? ok(text)
-        : wrong("value-not-choice", `“${text}” is not one of the choices`, `Choices: ${type.options.join(", ")}`);
+    case "choice": {
+      const word = wordOf(text, type.options, spelling);
+      return word === undefined
+        ? wrong("value-not-choice", `“${text}” is not one of the choices`, `Choices: ${type.options.join(", ")}`)
+        : ok(word);
+    }
     case "flags": {
       const flags = text === spelling.empty ? [] : text.split(spelling.listMark);
-      const odd = flags.find((flag) => !type.options.includes(flag));
-      return odd === undefined
-        ? ok(type.options.filter((option) => flags.includes(option)))
-        : wrong("value-not-flag", `“${odd}” is not one of the flags`, `Flags: ${type.options.join(", ")}`);
+      const words = flags.map((flag) => wordOf(flag, type.options, spelling));
+      const odd = words.indexOf(undefined);
+      return odd < 0
+        ? ok(type.options.filter((option) => words.includes(option)))
+        : wrong("value-not-flag", `“${flags[odd] ?? ""}” is not one of the flags`, `Flags: ${type.options.join(", ")}`);
     }
     case "text":
       return text.length <= type.maxLength
         ? ok(text === spelling.empty ? "" : text)
         : wrong("value-too-long", `The text has ${text.length} characters`, `At most ${type.maxLength}`);
   }
+}
+
+function readNumber(text: string, unit: string | undefined, spelling: Spelling): Result<number> {
+  let digits = text;
+  if (unit !== undefined && spelling.unit !== undefined) {
+    const tail = spelling.unit.trim() + unit;
+    const written = text.endsWith(unit) && text.slice(0, -unit.length).trimEnd().endsWith(spelling.unit.trim());
+    if (!written)
+      return wrong(
+        "value-unit",
+        `“${text}” is not in ${unit}`,
+        `Write it like 12${spelling.decimalMark}5${spelling.unit}${unit}`,
+      );
+    digits = text.slice(0, -unit.length).trimEnd();
+    if (tail.length > unit.length) digits = digits.slice(0, -spelling.unit.trim().length).trimEnd();
+  }
+  const number = parseNumber(digits, spelling.decimalMark);
+  return number === undefined
+    ? wrong("value-not-number", `“${text}” is not a number`, `Write it like 12${spelling.decimalMark}5, without unit`)
+    : ok(number);
 }
 
 /** A plain decimal number with the given mark; anything else is undefined. */

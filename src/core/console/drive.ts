@@ -1,3 +1,4 @@
+import { matchPattern } from "@/core/catalog";
 import { requireCommand, type CommandName, type Idiom } from "@/core/idiom";
 import {
   startSending,
@@ -8,7 +9,7 @@ import {
   type SendOptions,
   type SendState,
 } from "@/core/console/send";
-import { ok, refuse, type Result } from "@/core/problem";
+import { ok, refuse, type Problem, type Result } from "@/core/problem";
 
 /** A console on a cable. On a board that has gone, both calls reject with a ProblemError. */
 export interface ConsolePort {
@@ -36,6 +37,52 @@ export async function sendLines(
     if (reported) await reported;
   }
   return step.state;
+}
+
+/** What became of the lines of a script, one answer for each. */
+export interface Sent {
+  readonly answers: readonly (Answer | undefined)[];
+  readonly problem?: Problem;
+}
+
+/**
+ * Sends the lines of a script as the idiom takes values in: each on its own, or all between two words, the refusals told
+ * at the end. Commands among the first lines go ahead of that.
+ */
+export async function sendScript(
+  port: ConsolePort,
+  lines: readonly OutLine[],
+  idiom: Idiom,
+  options: SendOptions,
+  onProgress: (answered: number) => void | Promise<void> = () => undefined,
+): Promise<Sent> {
+  const { intake } = idiom.console;
+  const report = (before: number) => (state: SendState) =>
+    onProgress(Math.min(lines.length, before + state.answers.filter(Boolean).length));
+  if (!intake) return sendLines(port, lines, idiom, options, report(0));
+  const starterWord = idiom.console.commands.starter?.split(" ")[0];
+  const isCommand = ({ text }: OutLine) => idiom.commandWords.has(text) || text.split(" ")[0] === starterWord;
+  const cut = lines.findIndex((line) => !isCommand(line));
+  const head = cut < 0 ? lines : lines.slice(0, cut);
+  const first = await sendLines(port, head, idiom, options, report(0));
+  if (first.problem || cut < 0) return first;
+  const content = lines.slice(cut).map(({ text }) => (text === intake.close ? (intake.doubled ?? text) : text));
+  // on trouble the whole of it begins again: opening an intake once more drops what was taken
+  const wrapped = [intake.open, ...content, intake.close].map((text) => ({ text, anchor: 0 }));
+  const second = await sendLines(port, wrapped, idiom, options, report(head.length));
+  const answers = second.answers.slice(1, -1);
+  for (const line of second.answers.at(-1)?.output ?? []) {
+    const fields = idiom.replies.refusedLine && matchPattern(idiom.replies.refusedLine, line);
+    const at = Number(fields?.line ?? 0) - 1;
+    if (fields && at in answers)
+      answers[at] = {
+        answer: "refused",
+        cause: idiom.console.replies.causes[fields.cause ?? ""] ?? "garbled",
+        text: fields.text ?? "",
+        output: [],
+      };
+  }
+  return { answers: [...first.answers, ...answers], ...(second.problem ? { problem: second.problem } : {}) };
 }
 
 const SETTLE_QUIET_US = 200_000;

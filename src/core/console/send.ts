@@ -90,7 +90,8 @@ function readAnswer(line: string, idiom: Idiom): Omit<Answer, "output"> | undefi
     };
   const adjusted = matchPattern(idiom.replies.adjusted, line);
   if (adjusted) return { answer: "adjusted", text: adjusted.value ?? "" };
-  return matchPattern(idiom.replies.accepted, line) ? { answer: "accepted" } : undefined;
+  const { accepted, taken } = idiom.replies;
+  return matchPattern(accepted, line) || (taken && matchPattern(taken, line)) ? { answer: "accepted" } : undefined;
 }
 
 /** Sends as many lines as fit; at least one when nothing is on its way. */

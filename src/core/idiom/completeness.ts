@@ -1,7 +1,8 @@
-import { scopesOf, type Release } from "@/core/catalog";
+import { releaseTitle, scopesOf, type Release } from "@/core/catalog";
 import { addressId, settingsByAddress, type Configuration } from "@/core/config";
 import { type Idiom } from "@/core/idiom/definition";
-import { type SourceLine, type Statement } from "@/core/idiom/statement";
+import { checkLines } from "@/core/idiom/check";
+import { type ReadClause } from "@/core/idiom/statement";
 
 /** One thing that the judgement rests on, in words. `against`: it speaks against completeness. */
 export interface Finding {
@@ -22,55 +23,100 @@ export interface Completeness {
 }
 
 interface Evidence {
-  readonly lines: readonly (SourceLine & { readonly statement: Statement })[];
+  /** The read-out's own lines, without prompts and noise. */
+  readonly clean: readonly { readonly number: number; readonly text: string }[];
+  readonly clauses: readonly ReadClause[];
   readonly configuration: Configuration;
   readonly release: Release;
   readonly idiom: Idiom;
-  readonly outside: readonly SourceLine[];
+  readonly outside: readonly ReadClause[];
   readonly readouts: number;
-  readonly checkOf: (lines: readonly string[]) => string;
+  /** The text does not say what it comes from: it is read as of a release that its settings fit. */
+  readonly assumed: boolean;
 }
 
 const count = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
 const some = (names: readonly string[]) =>
   names.length > 6 ? `${names.slice(0, 6).join(", ")} and ${names.length - 6} more` : names.join(", ");
 
-function judgeEnd({ lines, idiom, checkOf }: Evidence): Finding[] {
-  if (!idiom.recital.end) return [];
-  const at = lines.findIndex((line) => line.statement.kind === "end");
-  const end = lines[at]?.statement;
-  if (end?.kind !== "end")
+/** What the closing statement says of the lines before it, where the idiom has one. */
+function judgeEnd({ clean, clauses, idiom }: Evidence): Finding[] {
+  const { end, endSection } = idiom.recital;
+  if (!end && !endSection) return [];
+  const at = clauses.findIndex((clause) => clause.statements.some((s) => s.kind === "end"));
+  const closing = clauses[at];
+  if (!closing)
     return [
-      { against: true, text: "The closing line is missing: the read-out was cut off", line: lines.at(-1)?.number ?? 0 },
+      { against: true, text: "The closing line is missing: the read-out was cut off", line: clean.at(-1)?.number ?? 0 },
     ];
-  const before = lines.slice(0, at).map((line) => line.text);
+  const told = { lines: undefined as number | undefined, check: undefined as string | undefined };
+  for (const statement of clauses.slice(at).flatMap((clause) => clause.statements))
+    if (statement.kind === "end") Object.assign(told, statement);
+  const before = clean.filter((line) => line.number < closing.line).map((line) => line.text);
+  const { line } = closing;
   const findings: Finding[] = [];
-  const line = lines[at]?.number ?? 0;
-  if (end.lines !== before.length)
+  if (told.lines === undefined)
     findings.push({
       against: true,
-      text: `The closing line counts ${count(end.lines, "line")}, ${before.length} are here`,
+      text: "The closing line was cut off: it does not say how many lines there are",
+      line,
+    });
+  else if (told.lines !== before.length)
+    findings.push({
+      against: true,
+      text: `The closing line counts ${count(told.lines, "line")}, ${before.length} are here`,
       line,
     });
   else
     findings.push({
       against: false,
-      text: `The closing line counts ${count(end.lines, "line")}, and all are here`,
+      text: `The closing line counts ${count(told.lines, "line")}, and all are here`,
       line,
     });
-  if (end.check !== checkOf(before))
+  const check = end?.check ?? (endSection?.check === undefined ? undefined : "crc32");
+  const found = check && checkLines(before, check);
+  if (found !== undefined && told.check !== found)
     findings.push({
       against: true,
-      text: `The check does not fit: the text says ${end.check}, its lines give ${checkOf(before)}`,
+      text: `The check does not fit: the text says ${told.check ?? "none"}, its lines give ${found}`,
       line,
     });
   return findings;
 }
 
+/** Whether a table was read out as a whole: its statement says that it begins anew, or that it has no row. */
+const tableBegins = (clauses: readonly ReadClause[], table: string, idiom: Idiom): boolean =>
+  clauses.some((clause) =>
+    clause.statements.some(
+      (s) =>
+        (s.kind === "clear" && s.table === table) ||
+        ((s.kind === "section" || s.kind === "record") && s.name === table && s.number === idiom.recital.freshWord),
+    ),
+  );
+
+/** Profile kinds whose active one the read-out does not say: after its last value it chooses each once more. */
+function silentKinds({ clauses, configuration, release, idiom }: Evidence): string[] {
+  const kinds = release.profiles.map((profile) => profile.kind);
+  if (idiom.recital.activeSection !== undefined)
+    return kinds.filter((kind) => configuration.active[kind] === undefined);
+  const statements = clauses.flatMap((clause) => clause.statements);
+  const lastValue = statements.findLastIndex((s) => s.kind === "set");
+  const chosen = statements.slice(lastValue + 1).flatMap((s) => (s.kind === "select" ? [s.profile] : []));
+  return kinds.filter((kind) => !chosen.includes(kind));
+}
+
 /** Judges by structure against the release's definition as well as by the text's own closing line. */
 export function judgeCompleteness(evidence: Evidence): Completeness {
   const { configuration, release, idiom } = evidence;
-  const findings: Finding[] = judgeEnd(evidence);
+  const findings: Finding[] = evidence.assumed
+    ? [
+        {
+          against: true,
+          text: `The text does not say what it comes from; its settings fit ${releaseTitle(release)}`,
+          line: evidence.clauses[0]?.line ?? 0,
+        },
+      ]
+    : judgeEnd(evidence);
   const present = settingsByAddress(configuration);
   const missing = release.settings.flatMap((setting) =>
     scopesOf(release, setting)
@@ -97,11 +143,12 @@ export function judgeCompleteness(evidence: Evidence): Completeness {
     });
   if (!movedOnly && missing.length === 0)
     findings.push({ against: false, text: `All ${release.settings.length} settings are here, in every profile` });
-  const bareTables = release.tables.filter(
-    (table) => !evidence.lines.some((l) => l.statement.kind === "clear" && l.statement.table === table.name),
-  );
+  const bareTables = release.tables.filter((table) => !tableBegins(evidence.clauses, table.name, idiom));
   if (!movedOnly && bareTables.length > 0)
     findings.push({ against: true, text: `Tables are missing: ${some(bareTables.map((table) => table.name))}` });
+  const silent = evidence.assumed ? [] : silentKinds(evidence);
+  if (silent.length > 0)
+    findings.push({ against: true, text: `It does not say which profile is active: ${some(silent)}` });
   if (configuration.unknown.length > 0)
     findings.push({
       against: false,
@@ -116,7 +163,7 @@ export function judgeCompleteness(evidence: Evidence): Completeness {
     findings.push({
       against: false,
       text: `${count(evidence.outside.length, "line")} of other text around it`,
-      line: evidence.outside[0]?.number ?? 0,
+      line: evidence.outside[0]?.line ?? 0,
     });
   const cut = findings.some((finding) => finding.against);
   return {

@@ -1,8 +1,9 @@
 import { type CatalogueDocument } from "@/core/catalog";
 import { type Identity, type Spelling } from "@/core/config";
 import { compilePattern, fillPattern, type Pattern } from "@/core/catalog/pattern";
+import { type CheckKind } from "@/core/idiom/check";
 
-export type LineMeaning = "fact" | "end" | "set" | "row" | "select" | "clear" | "comment" | "answer";
+export type LineMeaning = "fact" | "end" | "set" | "row" | "select" | "clear" | "section" | "comment" | "answer";
 export type RefusalCause = "unknown-name" | "not-here" | "out-of-range" | "garbled" | "unkept" | "full";
 export type CommandName =
   | "recite"
@@ -17,18 +18,62 @@ export type CommandName =
   | "loader"
   | "quiet";
 
+/** Which fields of a JSON record say what. */
+export interface RecordForm {
+  readonly section: string;
+  readonly number: string;
+  readonly edition?: string;
+  readonly values: string;
+}
+
+/** How statements stand in a text. Everything is optional: without it each line is one statement. */
+export interface TextForm {
+  /** Parts several statements on a line. */
+  readonly between?: string;
+  /** Ends a statement, which may then run over several lines. */
+  readonly ends?: string;
+  /** At the end of a line: the statement goes on in the next. */
+  readonly continues?: string;
+  /** Comments anywhere outside quotes: to the end of the line, or to a closing mark. */
+  readonly comments?: readonly { readonly from: string; readonly to?: string }[];
+  /** What a console puts before a line. */
+  readonly prompts?: readonly string[];
+  /** Lines that mean nothing, such as page breaks. */
+  readonly noise?: readonly string[];
+  /** Each statement carries a check of the text before the mark. */
+  readonly lineCheck?: { readonly mark: string; readonly kind: CheckKind };
+  /** Words may be written in any case. */
+  readonly anyCase?: boolean;
+}
+
 /** What an idiom document says of the console's words, as it stands in the document. */
 interface IdiomDocument {
   readonly id: string;
   readonly title: string;
-  readonly spelling: Spelling;
+  readonly text?: TextForm;
+  readonly spelling: Omit<Spelling, "anyCase">;
   readonly quote: string;
-  readonly facts: Readonly<Partial<Record<keyof Identity | "kept", string>>>;
-  readonly lines: readonly { readonly means: LineMeaning; readonly pattern: string }[];
+  /** Protects a quote inside a quoted text; the quote itself when it is doubled. */
+  readonly escape?: string;
+  /** Number of the first profile. */
+  readonly countFrom?: 0 | 1;
+  /** Whether settings are written by name or by number. */
+  readonly keys?: "name" | "number";
+  readonly facts: Readonly<Partial<Record<keyof Identity, string>>>;
+  readonly lines: readonly (
+    { readonly means: LineMeaning; readonly pattern: string } | { readonly means: "record"; readonly json: RecordForm }
+  )[];
   readonly recital: {
-    readonly cellMark: string;
+    readonly cellMark?: string;
     readonly movedWord: string;
-    readonly end?: { readonly check: "crc32" };
+    /** Stands for the number of a table that begins anew. */
+    readonly freshWord?: string;
+    readonly factsSection?: string;
+    readonly sensesSection?: string;
+    /** Section that says which profiles are active; without it the last ones chosen are. */
+    readonly activeSection?: string;
+    readonly endSection?: { readonly name: string; readonly lines: string; readonly check?: string };
+    readonly end?: { readonly check?: CheckKind };
   };
   readonly console: {
     readonly commands: Readonly<Partial<Record<CommandName, string>>>;
@@ -37,6 +82,14 @@ interface IdiomDocument {
       readonly adjusted: string;
       readonly refused: string;
       readonly causes: Readonly<Record<string, RefusalCause>>;
+    };
+    /** Values are taken in between two words; the answer to the closing one lists the lines that were refused. */
+    readonly intake?: {
+      readonly open: string;
+      readonly close: string;
+      readonly doubled?: string;
+      readonly taken: string;
+      readonly refusedLine: string;
     };
     readonly senses: {
       readonly roll: string;
@@ -50,9 +103,23 @@ interface IdiomDocument {
 }
 
 /** An idiom document with its patterns compiled. */
-export interface Idiom extends Omit<IdiomDocument, "lines"> {
+export interface Idiom extends Omit<IdiomDocument, "lines" | "text" | "spelling"> {
+  readonly spelling: Spelling;
+  readonly text: Omit<TextForm, "noise">;
+  readonly noise: readonly Pattern[];
+  /** False when each line is one statement, as it stands. */
+  readonly scans: boolean;
   readonly lines: readonly { readonly means: LineMeaning; readonly pattern: Pattern }[];
-  readonly replies: { readonly accepted: Pattern; readonly adjusted: Pattern; readonly refused: Pattern };
+  readonly record: RecordForm | undefined;
+  readonly style: "statement" | "section" | "record";
+  readonly replies: {
+    readonly accepted: Pattern;
+    readonly adjusted: Pattern;
+    readonly refused: Pattern;
+    readonly taken: Pattern | undefined;
+    readonly refusedLine: Pattern | undefined;
+  };
+  readonly commandWords: ReadonlySet<string>;
 }
 
 const compiled = new WeakMap<CatalogueDocument, Idiom>();
@@ -61,20 +128,46 @@ const compiled = new WeakMap<CatalogueDocument, Idiom>();
 export function idiomOf(checked: CatalogueDocument): Idiom {
   let idiom = compiled.get(checked);
   if (!idiom) {
-    const document = checked as unknown as IdiomDocument;
-    const { accepted, adjusted, refused } = document.console.replies;
-    idiom = {
-      ...document,
-      lines: document.lines.map((line) => ({ means: line.means, pattern: compilePattern(line.pattern) })),
-      replies: {
-        accepted: compilePattern(accepted),
-        adjusted: compilePattern(adjusted),
-        refused: compilePattern(refused),
-      },
-    };
+    idiom = compileIdiom(checked as unknown as IdiomDocument);
     compiled.set(checked, idiom);
   }
   return idiom;
+}
+
+function compileIdiom(document: IdiomDocument): Idiom {
+  const { text: form = {}, ...plain } = document;
+  const { noise = [], ...text } = form;
+  const anyCase = text.anyCase ?? false;
+  const compile = (source: string) => compilePattern(source, anyCase);
+  const { accepted, adjusted, refused } = document.console.replies;
+  const { intake } = document.console;
+  const lines = document.lines.flatMap((line) =>
+    "pattern" in line ? [{ means: line.means, pattern: compile(line.pattern) }] : [],
+  );
+  const record = document.lines.find((line) => "json" in line)?.json;
+  const { between, ends, continues, comments, prompts, lineCheck } = text;
+  return {
+    ...plain,
+    spelling: { ...document.spelling, anyCase },
+    text,
+    noise: noise.map(compile),
+    scans:
+      [between, ends, continues, comments, prompts, lineCheck].some((part) => part !== undefined) || noise.length > 0,
+    lines,
+    record,
+    style: record ? "record" : lines.some((line) => line.means === "section") ? "section" : "statement",
+    replies: {
+      accepted: compile(accepted),
+      adjusted: compile(adjusted),
+      refused: compile(refused),
+      taken: intake && compile(intake.taken),
+      refusedLine: intake && compile(intake.refusedLine),
+    },
+    commandWords: new Set([
+      ...Object.values(document.console.commands),
+      ...(intake ? [intake.open, intake.close] : []),
+    ]),
+  };
 }
 
 /** The console line of a command, or undefined when the idiom has none. */

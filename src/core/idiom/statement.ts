@@ -1,17 +1,11 @@
+import { matchPattern } from "@/core/catalog/pattern";
 import { type Idiom, type LineMeaning } from "@/core/idiom/definition";
-import { fillPattern, matchPattern } from "@/core/catalog/pattern";
+import { scanText, splitWords, type Clause, type ScannedText } from "@/core/idiom/text";
 
-/** One line of a text: number from 1, without its line end, which is kept beside it. */
-export interface SourceLine {
-  readonly number: number;
-  readonly text: string;
-  readonly end: "\n" | "\r\n" | "";
-}
-
-/** What one line means, before any release is known. Values are as written, quotes taken off. */
+/** What a clause means, before any release is known. Values are as written, quotes taken off. */
 export type Statement =
   | { readonly kind: "fact"; readonly name: string; readonly value: string }
-  | { readonly kind: "end"; readonly lines: number; readonly check: string }
+  | { readonly kind: "end"; readonly lines?: number; readonly check?: string }
   | { readonly kind: "set"; readonly key: string; readonly value: string }
   | {
       readonly kind: "row";
@@ -20,92 +14,80 @@ export type Statement =
       readonly cells: Readonly<Record<string, string>>;
     }
   | { readonly kind: "select"; readonly profile: string; readonly number: number }
+  | { readonly kind: "activate"; readonly profile: string; readonly number: number }
   | { readonly kind: "clear"; readonly table: string }
+  /** What follows belongs to a place: a profile, a table's row, or a part of the system. */
+  | { readonly kind: "section"; readonly name: string; readonly number: string }
+  /** Values of one place, in one statement. */
+  | {
+      readonly kind: "record";
+      readonly name: string;
+      readonly number: string;
+      readonly edition?: string;
+      readonly values: readonly (readonly [key: string, value: string])[];
+    }
   | { readonly kind: "comment" }
   | { readonly kind: "answer" }
+  | { readonly kind: "echo" }
   | { readonly kind: "blank" }
-  | { readonly kind: "foreign" };
+  | { readonly kind: "foreign"; readonly reason?: string };
 
-/** Splits without losing a byte: the lines' texts and ends joined give the text again. */
-export function splitLines(text: string): SourceLine[] {
-  const lines: SourceLine[] = [];
-  let at = 0;
-  while (at < text.length) {
-    const feed = text.indexOf("\n", at);
-    const stop = feed < 0 ? text.length : feed;
-    const crlf = feed > at && text.charAt(feed - 1) === "\r";
-    lines.push({
-      number: lines.length + 1,
-      text: text.slice(at, crlf ? stop - 1 : stop),
-      end: feed < 0 ? "" : crlf ? "\r\n" : "\n",
-    });
-    at = stop + 1;
-  }
-  return lines;
+/** Where the reader stands: the section that the last heading opened. */
+export interface Reader {
+  section: string | undefined;
+}
+export const newReader = (): Reader => ({ section: undefined });
+
+export interface ReadClause extends Clause {
+  readonly statements: readonly Statement[];
 }
 
-export const joinLines = (lines: readonly SourceLine[]): string => lines.map((line) => line.text + line.end).join("");
-
-/** Words of a text, quoted ones whole. Undefined when a quote is left open. */
-export function splitWords(text: string, quote: string): string[] | undefined {
-  const words: string[] = [];
-  let word: string | undefined;
-  let quoted = false;
-  for (let i = 0; i < text.length; i++) {
-    const c = text.charAt(i);
-    if (quoted && c === "\\" && i + 1 < text.length) word = (word ?? "") + text.charAt(++i);
-    else if (c === quote) {
-      quoted = !quoted;
-      word ??= "";
-    } else if (c === " " && !quoted) {
-      if (word !== undefined) words.push(word);
-      word = undefined;
-    } else word = (word ?? "") + c;
-  }
-  if (word !== undefined) words.push(word);
-  return quoted ? undefined : words;
-}
-
-/** A word as it must be written: in quotes when it is empty or holds a blank, a quote or a backslash. */
-export function quoteWord(word: string, quote: string): string {
-  if (word !== "" && !word.includes(" ") && !word.includes(quote) && !word.includes("\\")) return word;
-  return quote + word.replaceAll("\\", "\\\\").replaceAll(quote, `\\${quote}`) + quote;
+export interface ReadText extends Omit<ScannedText, "clauses"> {
+  readonly clauses: readonly ReadClause[];
 }
 
 const isCount = (text: string | undefined): text is string =>
   text !== undefined && text.length <= 9 && /^\d+$/.test(text);
+
+/** Profiles are numbered from 1 here, whatever the idiom counts from. */
+const profileNumber = (text: string | undefined, idiom: Idiom): number | undefined =>
+  isCount(text) ? Number(text) + 1 - (idiom.countFrom ?? 1) : undefined;
+
+/** A value as it stands after its key: one word, or with units the rest of the line. */
+function valueText(text: string, idiom: Idiom): string | undefined {
+  const words = splitWords(text, idiom.quote, idiom.escape);
+  if (!words) return undefined;
+  if (words.length === 1) return words[0];
+  return idiom.spelling.unit === undefined || text.includes(idiom.quote) ? undefined : text.trim();
+}
 
 function build(means: LineMeaning, fields: Record<string, string>, idiom: Idiom): Statement | undefined {
   const field = (name: string) => fields[name] ?? "";
   switch (means) {
     case "fact":
       return { kind: "fact", name: field("name"), value: field("value") };
-    case "end":
-      return isCount(fields.lines) ? { kind: "end", lines: Number(fields.lines), check: field("check") } : undefined;
+    case "end": {
+      if (fields.lines !== undefined && !isCount(fields.lines)) return undefined;
+      return {
+        kind: "end",
+        ...(fields.lines === undefined ? {} : { lines: Number(fields.lines) }),
+        ...(fields.check === undefined ? {} : { check: fields.check.toLowerCase() }),
+      };
+    }
     case "set": {
-      const words = splitWords(field("value"), idiom.quote);
-      return words?.length === 1 ? { kind: "set", key: field("key"), value: words[0] ?? "" } : undefined;
+      const value = valueText(field("value"), idiom);
+      return value === undefined ? undefined : { kind: "set", key: field("key"), value };
     }
-    case "row": {
-      const words = splitWords(field("cells"), idiom.quote);
-      if (!words) return undefined;
-      const mark = idiom.recital.cellMark;
-      const firstCell = words.findIndex((word) => word.includes(mark));
-      const keys = firstCell < 0 ? words : words.slice(0, firstCell);
-      const cells: Record<string, string> = {};
-      for (const word of firstCell < 0 ? [] : words.slice(firstCell)) {
-        const at = word.indexOf(mark);
-        if (at <= 0) return undefined;
-        cells[word.slice(0, at)] = word.slice(at + mark.length);
-      }
-      return { kind: "row", table: field("table"), keys, cells };
+    case "row":
+      return buildRow(field("table"), field("cells"), idiom);
+    case "select": {
+      const number = profileNumber(fields.number, idiom);
+      return number === undefined ? undefined : { kind: "select", profile: field("profile"), number };
     }
-    case "select":
-      return isCount(fields.number)
-        ? { kind: "select", profile: field("profile"), number: Number(fields.number) }
-        : undefined;
     case "clear":
       return { kind: "clear", table: field("table") };
+    case "section":
+      return { kind: "section", name: field("section"), number: (fields.number ?? "").trim() };
     case "comment":
       return { kind: "comment" };
     case "answer":
@@ -113,45 +95,127 @@ function build(means: LineMeaning, fields: Record<string, string>, idiom: Idiom)
   }
 }
 
-/** What a line means in this idiom. What fits no pattern is foreign. */
-export function readStatement(text: string, idiom: Idiom): Statement {
+function buildRow(table: string, text: string, idiom: Idiom): Statement | undefined {
+  const words = splitWords(text, idiom.quote, idiom.escape);
+  if (!words) return undefined;
+  const mark = idiom.recital.cellMark ?? "=";
+  const firstCell = words.findIndex((word) => word.includes(mark));
+  const keys = firstCell < 0 ? words : words.slice(0, firstCell);
+  const cells: Record<string, string> = {};
+  for (const word of firstCell < 0 ? [] : words.slice(firstCell)) {
+    const at = word.indexOf(mark);
+    if (at <= 0) return undefined;
+    cells[word.slice(0, at)] = word.slice(at + mark.length);
+  }
+  return { kind: "row", table, keys, cells };
+}
+
+const MAX_FIELDS = 4000;
+
+/** A JSON value as the text that a value is read from. Nothing nested is a value. */
+function jsonText(value: unknown, idiom: Idiom): string | undefined {
+  if (typeof value === "string") return value;
+  if (typeof value === "number" && Number.isFinite(value)) {
+    const text = String(value);
+    return idiom.spelling.decimalMark === "," ? text.replace(".", ",") : text;
+  }
+  if (typeof value === "boolean") return value ? idiom.spelling.on : idiom.spelling.off;
+  if (!Array.isArray(value)) return undefined;
+  const words = value.map((word) => (typeof word === "string" ? word : undefined));
+  if (words.includes(undefined)) return undefined;
+  return words.length === 0 ? idiom.spelling.empty : words.join(idiom.spelling.listMark);
+}
+
+function readRecord(text: string, idiom: Idiom): Statement | undefined {
+  const form = idiom.record;
+  if (!form || !text.startsWith("{")) return undefined;
+  let body: unknown;
+  try {
+    body = JSON.parse(text);
+  } catch {
+    return { kind: "foreign", reason: "The record is not well-formed JSON" };
+  }
+  const fields = body as Record<string, unknown>;
+  const name = fields[form.section];
+  const holds = fields[form.values];
+  if (typeof name !== "string" || typeof holds !== "object" || holds === null || Array.isArray(holds)) return undefined;
+  const entries = Object.entries(holds as Record<string, unknown>);
+  if (entries.length > MAX_FIELDS) return { kind: "foreign", reason: `The record has more than ${MAX_FIELDS} fields` };
+  const values: [string, string][] = [];
+  for (const [key, value] of entries) {
+    const written = jsonText(value, idiom);
+    if (written === undefined) return { kind: "foreign", reason: `The record's field ${key} holds no plain value` };
+    values.push([key, written]);
+  }
+  const number = fields[form.number];
+  const edition = form.edition === undefined ? undefined : fields[form.edition];
+  return {
+    kind: "record",
+    name,
+    number: typeof number === "number" || typeof number === "string" ? String(number) : "",
+    ...(typeof edition === "string" ? { edition } : {}),
+    values,
+  };
+}
+
+/** What one pair means inside the sections that speak of the read-out itself; undefined elsewhere. */
+function pairInSection(section: string | undefined, key: string, value: string, idiom: Idiom): Statement | undefined {
+  const { factsSection, sensesSection, activeSection, endSection } = idiom.recital;
+  if (section === undefined) return undefined;
+  if (section === factsSection || section === sensesSection) return { kind: "fact", name: key, value };
+  if (section === activeSection) {
+    const number = profileNumber(value, idiom);
+    return number === undefined ? { kind: "foreign" } : { kind: "activate", profile: key, number };
+  }
+  if (section === endSection?.name) {
+    if (key === endSection.lines && isCount(value)) return { kind: "end", lines: Number(value) };
+    return key === endSection.check ? { kind: "end", check: value.toLowerCase() } : { kind: "foreign" };
+  }
+  return undefined;
+}
+
+function oneStatement(text: string, idiom: Idiom): Statement {
   if (text.trim() === "") return { kind: "blank" };
+  const record = readRecord(text.trim(), idiom);
+  if (record) return record;
   for (const line of idiom.lines) {
     const fields = matchPattern(line.pattern, text);
     const statement = fields && build(line.means, fields, idiom);
     if (statement) return statement;
   }
-  return { kind: "foreign" };
+  return idiom.commandWords.has(text.trim()) ? { kind: "echo" } : { kind: "foreign" };
 }
 
-/** A statement as the idiom writes it, without line end. */
-export function writeStatement(statement: Statement, idiom: Idiom): string {
-  const pattern = idiom.lines.find((line) => line.means === statement.kind)?.pattern;
-  if (!pattern) throw new Error(`the idiom ${idiom.id} cannot write a ${statement.kind} line`);
-  const quoted = (word: string) => quoteWord(word, idiom.quote);
-  switch (statement.kind) {
-    case "fact":
-      return fillPattern(pattern, { name: statement.name, value: statement.value });
-    case "end":
-      return fillPattern(pattern, { lines: statement.lines, check: statement.check });
-    case "set":
-      return fillPattern(pattern, { key: statement.key, value: quoted(statement.value) });
-    case "row": {
-      const mark = idiom.recital.cellMark;
-      const words = [
-        ...statement.keys.map(quoted),
-        ...Object.entries(statement.cells).map(([c, v]) => quoted(`${c}${mark}${v}`)),
-      ];
-      return fillPattern(pattern, { table: statement.table, cells: words.join(" ") });
-    }
-    case "select":
-      return fillPattern(pattern, { profile: statement.profile, number: statement.number });
-    case "clear":
-      return fillPattern(pattern, { table: statement.table });
-    case "comment":
-    case "answer":
-    case "blank":
-    case "foreign":
-      throw new Error(`a ${statement.kind} line has no written form of its own`);
+/** What a clause means in this idiom, and where it leaves the reader. What fits no form is foreign. */
+export function readClause(clause: Clause, idiom: Idiom, reader: Reader): Statement[] {
+  if (clause.fault !== undefined) return [{ kind: "foreign", reason: clause.fault }];
+  const statement = oneStatement(clause.text, idiom);
+  if (statement.kind === "section") reader.section = statement.name;
+  if (statement.kind === "section" && statement.name === idiom.recital.endSection?.name) return [{ kind: "end" }];
+  if (statement.kind === "set")
+    return [pairInSection(reader.section, statement.key, statement.value, idiom) ?? statement];
+  if (statement.kind === "record") {
+    const told = statement.values.map(([key, value]) => pairInSection(statement.name, key, value, idiom));
+    if (told.length > 0 && told.every((each) => each !== undefined)) return told;
   }
+  return [statement];
+}
+
+/** Reads a text in an idiom, every byte accounted for. */
+export function readStatements(text: string, idiom: Idiom): ReadText {
+  const scanned = scanText(text, idiom);
+  const reader = newReader();
+  return {
+    lines: scanned.lines,
+    clean: scanned.clean,
+    clauses: scanned.clauses.map((clause) => ({ ...clause, statements: readClause(clause, idiom, reader) })),
+  };
+}
+
+/** The facts that a text states, by name. */
+export function factsIn(text: string, idiom: Idiom): Map<string, string> {
+  const facts = new Map<string, string>();
+  for (const { statements } of readStatements(text, idiom).clauses)
+    for (const statement of statements) if (statement.kind === "fact") facts.set(statement.name, statement.value);
+  return facts;
 }

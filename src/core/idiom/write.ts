@@ -1,93 +1,66 @@
-import { columnsOf, defaultOf, indexOf, scopesOf, type Release } from "@/core/catalog";
+import { columnsOf, defaultOf, scopesOf, type Release } from "@/core/catalog";
 import {
   addressId,
   equalValues,
-  formatValue,
   profileScope,
   rowId,
   settingsByAddress,
   type Configuration,
   type Identity,
+  type ScopeId,
   type Value,
 } from "@/core/config";
 import { type Idiom } from "@/core/idiom/definition";
-import { checkOf } from "@/core/idiom/recital";
-import { writeStatement, type Statement } from "@/core/idiom/statement";
+import { lineWriter, type LineWriter, type WrittenValue } from "@/core/idiom/lines";
 
 /** `all`: every profile; `active`: the active ones only; `moved`: what differs from the defaults. */
 export type Extent = "all" | "active" | "moved";
 
-/** The statement that sets one value. */
-export function setStatement(key: string, value: Value, release: Release, idiom: Idiom): Statement {
-  const setting = indexOf(release).settings.get(key);
-  if (!setting) throw new Error(`${release.id} has no setting ${key}`);
-  return { kind: "set", key, value: formatValue(value, setting.type, idiom.spelling) };
-}
-
-/** The statement that writes one table row, every column named. */
-export function rowStatement(
-  table: string,
-  key: string,
-  cells: Readonly<Record<string, Value>>,
-  release: Release,
-  idiom: Idiom,
-): Statement {
-  const definition = indexOf(release).tables.get(table);
-  if (!definition) throw new Error(`${release.id} has no table ${table}`);
-  const written: Record<string, string> = {};
-  for (const column of definition.columns) {
-    const value = cells[column.name] ?? column.default;
-    written[column.name] = formatValue(value, column.type, idiom.spelling);
-  }
-  return { kind: "row", table, keys: key.split(" "), cells: written };
-}
-
-function factStatements(identity: Identity, idiom: Idiom): Statement[] {
-  return Object.entries(idiom.facts).flatMap(([field, name]): Statement[] => {
+function factPairs(identity: Identity, idiom: Idiom): [string, string][] {
+  return Object.entries(idiom.facts).flatMap(([field, name]): [string, string][] => {
     const value = (identity as Record<string, string | undefined>)[field];
-    return value === undefined ? [] : [{ kind: "fact", name, value }];
+    return value === undefined ? [] : [[name, value]];
   });
 }
 
-/** The statements of a read-out, without facts and closing line. */
-export function bodyStatements(
-  configuration: Configuration,
-  release: Release,
-  idiom: Idiom,
-  extent: Extent,
-): Statement[] {
+/** The lines of a read-out, without facts and closing line. */
+function bodyLines(configuration: Configuration, release: Release, extent: Extent, write: LineWriter): string[] {
   const values = settingsByAddress(configuration);
   const target = configuration.identity.target;
-  const wanted = (scope: Parameters<typeof addressId>[0]["scope"], key: string): Statement[] => {
-    const entry = values.get(addressId({ scope, key }));
-    const setting = indexOf(release).settings.get(key);
-    if (!entry || !setting) return [];
-    if (extent === "moved" && equalValues(entry.value, defaultOf(setting, target), setting.type)) return [];
-    return [setStatement(key, entry.value, release, idiom)];
+  const wanted = (scope: ScopeId, settings: readonly Release["settings"][number][]): WrittenValue[] =>
+    settings.flatMap((setting) => {
+      const entry = values.get(addressId({ scope, key: setting.key }));
+      if (!entry) return [];
+      if (extent === "moved" && equalValues(entry.value, defaultOf(setting, target), setting.type)) return [];
+      return [{ key: setting.key, value: entry.value }];
+    });
+  const place = (scope: ScopeId, area: string, settings: readonly Release["settings"][number][]): string[] => {
+    const found = wanted(scope, settings);
+    return found.length === 0 ? [] : [...write.enter(scope, area), ...write.set(scope, area, found)];
   };
-  const statements: Statement[] = release.settings
-    .filter((s) => s.scope === "system")
-    .flatMap((s) => wanted("system", s.key));
+  const system = release.settings.filter((setting) => setting.scope === "system");
+  const lines = [...new Set(system.map((setting) => setting.area))].flatMap((area) =>
+    place(
+      "system",
+      area,
+      system.filter((setting) => setting.area === area),
+    ),
+  );
   for (const table of release.tables) {
     const rows = configuration.rows.filter((row) => row.table === table.name);
     if (extent === "moved" && sameRows(rows, table.rows, table)) continue;
-    statements.push({ kind: "clear", table: table.name });
-    for (const row of rows) statements.push(rowStatement(table.name, row.key, row.cells, release, idiom));
+    lines.push(...write.clear(table.name));
+    for (const row of rows) lines.push(...write.row(table.name, row.key, row.cells));
   }
   for (const profile of release.profiles) {
     const active = configuration.active[profile.kind] ?? 1;
-    for (let number = 1; number <= profile.count; number++) {
-      if (extent === "active" && number !== active) continue;
-      const scope = profileScope(profile.kind, number);
-      const inScope = release.settings
-        .filter((s) => s.scope === profile.kind && scopesOf(release, s).includes(scope))
-        .flatMap((s) => wanted(scope, s.key));
-      if (inScope.length > 0) statements.push({ kind: "select", profile: profile.kind, number }, ...inScope);
-    }
+    const settings = release.settings.filter((setting) => setting.scope === profile.kind);
+    for (let number = 1; number <= profile.count; number++)
+      if (extent !== "active" || number === active)
+        lines.push(...place(profileScope(profile.kind, number), profile.kind, settings));
   }
-  for (const profile of release.profiles)
-    statements.push({ kind: "select", profile: profile.kind, number: configuration.active[profile.kind] ?? 1 });
-  return statements;
+  const active = Object.fromEntries(release.profiles.map((p) => [p.kind, configuration.active[p.kind] ?? 1]));
+  return [...lines, ...write.activate(active)];
 }
 
 function sameRows(
@@ -108,14 +81,15 @@ function sameRows(
 
 /** The read-out that a board with this configuration prints, with facts and closing line; lines without line ends. */
 export function reciteLines(configuration: Configuration, release: Release, idiom: Idiom, extent: Extent): string[] {
-  const identity = { ...configuration.identity };
-  delete (identity as { extent?: string }).extent;
-  const facts = factStatements(extent === "moved" ? { ...identity, extent: idiom.recital.movedWord } : identity, idiom);
-  const lines = [...facts, ...bodyStatements(configuration, release, idiom, extent)].map((s) =>
-    writeStatement(s, idiom),
-  );
-  if (idiom.recital.end) lines.push(writeStatement({ kind: "end", lines: lines.length, check: checkOf(lines) }, idiom));
-  return lines;
+  const write = lineWriter(release, idiom);
+  const identity: Record<string, string | undefined> = { ...configuration.identity };
+  delete identity.extent;
+  if (extent === "moved") identity.extent = idiom.recital.movedWord;
+  const lines = [
+    ...write.facts("identity", factPairs(identity as Identity, idiom)),
+    ...bodyLines(configuration, release, extent, write),
+  ];
+  return [...lines, ...write.end(lines)];
 }
 
 /** What a board of this release holds after it was erased: every default, as a configuration. */

@@ -1,34 +1,19 @@
-import {
-  columnsOf,
-  defaultOf,
-  indexOf,
-  typeOn,
-  type Release,
-  type ReleaseTarget,
-  type SettingDefinition,
-} from "@/core/catalog";
-import {
-  addressId,
-  limitValue,
-  parseValue,
-  profileScope,
-  rowsById,
-  settingsByAddress,
-  formatValue,
-  type Configuration,
-  type ScopeId,
-  type Value,
-} from "@/core/config";
+import { type Release, type ReleaseTarget } from "@/core/catalog";
+import { addressId, rowsById, settingsByAddress, type Configuration, type ScopeId, type Value } from "@/core/config";
 import {
   defaultConfiguration,
-  readStatement,
+  lineWriter,
+  newCursor,
+  newReader,
   reciteLines,
   type CommandName,
+  type Cursor,
   type Extent,
   type Idiom,
+  type Reader,
   type RefusalCause,
-  type Statement,
 } from "@/core/idiom";
+import { refusal, runLine, starter, type Refusal, type Taken } from "@/core/sim/statements";
 
 /** A firmware that runs: what its image's identity block named decides everything here. */
 export interface Application {
@@ -41,6 +26,11 @@ export interface Application {
   /** What became of the settings region at the start. */
   readonly kept: string;
   echo: boolean;
+  /** Where the last heading or choice left the console. */
+  readonly reader: Reader;
+  readonly cursor: Cursor;
+  /** Values are being taken in; what was refused is told at the end. */
+  intake: { lines: number; readonly refused: { readonly line: number; readonly answer: Refusal }[] } | undefined;
   refused: number;
   keepAsked: boolean;
 }
@@ -76,6 +66,9 @@ export function startApplication(release: Release, idiom: Idiom, target: Release
     active: { ...defaults.active },
     kept,
     echo: true,
+    reader: newReader(),
+    cursor: newCursor(),
+    intake: undefined,
     refused: 0,
     keepAsked: false,
   };
@@ -111,9 +104,20 @@ const fill = (parts: readonly ({ literal: string } | { field: string })[], field
   parts.map((part) => ("literal" in part ? part.literal : (fields[part.field] ?? ""))).join("");
 
 const accepted = (app: Application) => fill(app.idiom.replies.accepted.parts, {});
-function refused(app: Application, cause: RefusalCause, text: string): string {
-  if (cause !== "unkept") app.refused++;
-  return fill(app.idiom.replies.refused.parts, { cause: causeWord(app.idiom, cause), text });
+const refused = (app: Application, cause: RefusalCause, text: string) =>
+  fill(app.idiom.replies.refused.parts, { cause: causeWord(app.idiom, cause), text });
+
+/** The console's words for what became of a statement. */
+function reply(app: Application, taken: Taken): string {
+  switch (taken.kind) {
+    case "accepted":
+      return accepted(app);
+    case "adjusted":
+      return fill(app.idiom.replies.adjusted.parts, { value: taken.value });
+    case "refused":
+      app.refused++;
+      return refused(app, taken.cause, taken.text);
+  }
 }
 
 /** Works one console line off. */
@@ -124,13 +128,39 @@ export function workLine(app: Application, line: string, identity: Configuration
 }
 
 function answer(app: Application, line: string, identity: Configuration["identity"], senses: Senses): Worked {
-  const { commands } = app.idiom.console;
+  const { commands, intake } = app.idiom.console;
+  if (intake && line === intake.open) {
+    app.intake = { lines: 0, refused: [] };
+    return { text: `${accepted(app)}\n` };
+  }
+  if (app.intake) return { text: takeIn(app, line) };
   const [head = "", ...rest] = line.split(" ");
   const starterWord = commands.starter?.split(" ")[0];
   const command = (Object.entries(commands) as [CommandName, string][]).find(([, source]) => source === line)?.[0];
   if (command !== undefined) return runCommand(app, command, identity, senses);
-  if (head === starterWord) return { text: `${starter(app, rest.join(" "))}\n` };
-  return { text: `${runStatement(app, readStatement(line, app.idiom))}\n` };
+  if (head === starterWord) return { text: `${reply(app, starter(app, rest.join(" ")))}\n` };
+  if (intake) return { text: `${reply(app, refusal("garbled", `say ${intake.open} first`))}\n` };
+  return { text: `${reply(app, runLine(app, line))}\n` };
+}
+
+/** One line between the words that open and close an intake: taken without judgement, judged at the end. */
+function takeIn(app: Application, line: string): string {
+  const { intake: words } = app.idiom.console;
+  const { intake } = app;
+  const { refusedLine, taken } = app.idiom.replies;
+  if (!words || !intake || !refusedLine || !taken) return "";
+  if (line === words.close) {
+    app.intake = undefined;
+    app.refused += intake.refused.length;
+    const told = intake.refused.map(({ line: no, answer: { cause, text } }) =>
+      fill(refusedLine.parts, { line: String(no), cause: causeWord(app.idiom, cause), text }),
+    );
+    return [...told, accepted(app), ""].join("\n");
+  }
+  intake.lines++;
+  const result = runLine(app, line === words.doubled ? words.close : line);
+  if (result.kind === "refused") intake.refused.push({ line: intake.lines, answer: result });
+  return `${fill(taken.parts, {})}\n`;
 }
 
 function runCommand(
@@ -152,7 +182,11 @@ function runCommand(
     case "reciteMoved":
       return recite("moved");
     case "declare":
-      return { text: [...facts(app, { ...identity, kept: app.kept }, app.idiom.facts), accepted(app), ""].join("\n") };
+      return {
+        text: [...facts(app, "identity", { ...identity, kept: app.kept }, app.idiom.facts), accepted(app), ""].join(
+          "\n",
+        ),
+      };
     case "sense":
       return { text: [...measured(app, senses), accepted(app), ""].join("\n") };
     case "forget":
@@ -178,20 +212,21 @@ function runCommand(
         ? { text: `${accepted(app)}\n`, act: "loader" }
         : { text: `${accepted(app)}\n`, act: "restart" };
     case "starter":
-      return { text: `${refused(app, "garbled", "which one")}\n` };
+      return { text: `${reply(app, refusal("garbled", "which one"))}\n` };
   }
 }
 
 function facts(
   app: Application,
+  about: "identity" | "senses",
   values: Record<string, string | undefined>,
   names: Readonly<Record<string, string>>,
 ): string[] {
-  const pattern = app.idiom.lines.find((line) => line.means === "fact")?.pattern;
-  return Object.entries(names).flatMap(([field, name]) => {
+  const told = Object.entries(names).flatMap(([field, name]): [string, string][] => {
     const value = values[field];
-    return value === undefined || !pattern ? [] : [fill(pattern.parts, { name, value })];
+    return value === undefined ? [] : [[name, value]];
   });
+  return lineWriter(app.release, app.idiom).facts(about, told);
 }
 
 /** What `sense` prints: attitude as the mounted board feels it, sticks only where the receiver is heard. */
@@ -210,7 +245,10 @@ function measured(app: Application, senses: Senses): string[] {
     ...Object.fromEntries(names.sticks.map((_, i) => [`stick${i}`, heard ? String(senses.sticks[i] ?? 0) : undefined])),
   };
   const { sticks, ...plain } = names;
-  return facts(app, values, { ...plain, ...Object.fromEntries(sticks.map((name, i) => [`stick${i}`, name])) });
+  return facts(app, "senses", values, {
+    ...plain,
+    ...Object.fromEntries(sticks.map((name, i) => [`stick${i}`, name])),
+  });
 }
 
 const MULTIPLIED = [
@@ -244,89 +282,4 @@ function receiverPort(app: Application): string | undefined {
     (r) => r.table === table?.name && Object.values(r.cells).includes("receiver"),
   );
   return row && app.target.ports.includes(Number(row.key)) ? row.key : undefined;
-}
-
-function starter(app: Application, name: string): string {
-  const set = app.release.starters.find((s) => s.name === name);
-  if (!set) return refused(app, "unknown-name", `no starter set ${name}`);
-  for (const value of set.values) app.values.set(addressId(value), value.value);
-  return accepted(app);
-}
-
-function runStatement(app: Application, statement: Statement): string {
-  switch (statement.kind) {
-    case "set":
-      return setValue(app, statement.key, statement.value);
-    case "row":
-      return setRow(app, statement);
-    case "select": {
-      const profile = app.release.profiles.find((p) => p.kind === statement.profile);
-      if (!profile || statement.number < 1 || statement.number > profile.count)
-        return refused(app, "unknown-name", `no profile ${statement.profile} ${statement.number}`);
-      app.active[profile.kind] = statement.number;
-      return accepted(app);
-    }
-    case "clear":
-      if (!indexOf(app.release).tables.has(statement.table))
-        return refused(app, "unknown-name", `no table ${statement.table}`);
-      for (const [id, row] of app.rows) if (row.table === statement.table) app.rows.delete(id);
-      return accepted(app);
-    case "fact":
-    case "comment":
-    case "end":
-      return accepted(app);
-    case "answer":
-    case "blank":
-    case "foreign":
-      return refused(app, "garbled", "no such statement");
-  }
-}
-
-function setValue(app: Application, key: string, text: string): string {
-  const setting = indexOf(app.release).settings.get(key);
-  if (!setting) return refused(app, "unknown-name", key);
-  const value = parseValue(text, setting.type, app.idiom.spelling);
-  if (!value.ok)
-    return refused(
-      app,
-      setting.type.kind === "choice" || setting.type.kind === "flags" ? "out-of-range" : "garbled",
-      value.problem.message,
-    );
-  const { type } = setting;
-  if (type.kind === "number" && ((value.value as number) < type.min || (value.value as number) > type.max))
-    return refused(app, "out-of-range", `${key} takes ${type.min} to ${type.max}`);
-  const taken = limitValue(value.value, typeOn(setting, app.target.processor)) ?? defaultOf(setting, app.target.id);
-  const scope: ScopeId =
-    setting.scope === "system" ? "system" : profileScope(setting.scope, app.active[setting.scope] ?? 1);
-  app.values.set(addressId({ scope, key }), taken);
-  return String(taken) === String(value.value) ? accepted(app) : adjusted(app, setting, taken);
-}
-
-const adjusted = (app: Application, setting: SettingDefinition, value: Value) =>
-  fill(app.idiom.replies.adjusted.parts, { value: formatValue(value, setting.type, app.idiom.spelling) });
-
-function setRow(app: Application, statement: Extract<Statement, { kind: "row" }>): string {
-  const table = indexOf(app.release).tables.get(statement.table);
-  if (!table) return refused(app, "unknown-name", `no table ${statement.table}`);
-  if (statement.keys.length !== table.keys.length)
-    return refused(app, "garbled", `${table.name} has ${table.keys.length} key columns`);
-  if (table.area === "ports" && !app.target.ports.includes(Number(statement.keys[0])))
-    return refused(app, "not-here", `no port ${statement.keys[0] ?? ""} on this board`);
-  const key = statement.keys.join(" ");
-  const id = `${table.name}/${key}`;
-  const cells: Record<string, Value> = { ...app.rows.get(id)?.cells };
-  for (const column of columnsOf(table).filter((c) => !table.keys.includes(c))) cells[column.name] ??= column.default;
-  for (const [name, text] of Object.entries(statement.cells)) {
-    const column = table.columns.find((c) => c.name === name);
-    if (!column) return refused(app, "unknown-name", name);
-    const value = parseValue(text, column.type, app.idiom.spelling);
-    const limited = value.ok ? limitValue(value.value, column.type) : undefined;
-    if (limited === undefined) return refused(app, "out-of-range", `${name} does not take ${text}`);
-    cells[name] = limited;
-  }
-  const count = [...app.rows.values()].filter((row) => row.table === table.name).length;
-  if (!app.rows.has(id) && count >= table.maxRows)
-    return refused(app, "full", `${table.name} holds ${table.maxRows} rows`);
-  app.rows.set(id, { table: table.name, key, cells });
-  return accepted(app);
 }

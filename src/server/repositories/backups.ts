@@ -1,6 +1,6 @@
 import { releaseTitle } from "@/core/catalog";
-import { idiomOf, readRecital, type Recital } from "@/core/idiom";
-import { ProblemError } from "@/core/problem";
+import { recogniseText, type Recital } from "@/core/idiom";
+import { ProblemError, valueOf } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { getBlob, putBlob } from "@/server/repositories/blobs";
 import { loadCatalogue } from "@/server/repositories/catalogue";
@@ -35,16 +35,7 @@ export async function readBackup(raw: Uint8Array): Promise<Recital> {
       hint: "A read-out is what the console printed, as plain text",
     });
   }
-  let first: ProblemError | undefined;
-  for (const document of catalogue.idioms.values()) {
-    const recital = readRecital(text, idiomOf(document), catalogue);
-    if (recital.ok) return recital.value;
-    first ??= new ProblemError(recital.problem);
-  }
-  throw (
-    first ??
-    new ProblemError({ code: "idiom-none", message: "The catalogue holds no idiom", hint: "Import one under Firmware" })
-  );
+  return valueOf(recogniseText(text, catalogue)).recital;
 }
 
 /** Files a read-out: its bytes by hash, its identity and completeness beside them. It can never be changed again. */

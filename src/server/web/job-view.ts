@@ -53,5 +53,5 @@ export async function planOfJob({ job, state }: JobView): Promise<Plan | undefin
   if (planSha !== undefined) return (await getJson(planSha)) as Plan;
   if (backupId === undefined || target === undefined) return undefined;
   const [catalogue, recital] = [await loadCatalogue(), await recitalOf(backupId)];
-  return valueOf(planUpdate(recital, valueOf(releaseById(catalogue, job.goal.releaseId)), target));
+  return valueOf(planUpdate(recital, valueOf(releaseById(catalogue, job.goal.releaseId)), target, catalogue));
 }

@@ -2,7 +2,7 @@ import { openItems, planUpdate } from "@/core/carryover";
 import { defaultConfiguration } from "@/core/idiom";
 import { valueOf } from "@/core/problem";
 import { groupPlan, keyText, takenChoice } from "@/ui/plan/groups";
-import { release } from "../../../tests/support/workshop";
+import { catalogue, release } from "../../../tests/support/workshop";
 
 const [from, to] = [release("heddle-22"), release("heddle-23")];
 const base = defaultConfiguration(from, "CSLATE-B", { target: "CSLATE-B" });
@@ -20,6 +20,7 @@ const plan = valueOf(
     },
     to,
     "CSLATE-B",
+    catalogue(),
   ),
 );
 const groups = groupPlan(plan);

@@ -46,7 +46,7 @@ export default async function FirmwarePage() {
                     <td>
                       {release.settings.length} in {new Set(release.settings.map((s) => s.area)).size} areas
                     </td>
-                    <td>{release.rules.length === 0 ? "none" : release.rules.length}</td>
+                    <td>{release.passages[0]?.rules.length ?? "none"}</td>
                     <td className="key">
                       {images
                         .filter((image) => image.release_id === release.id)

@@ -1,12 +1,10 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
-import { idiomOf, readStatement } from "@/core/idiom";
 import { type Recital } from "@/core/idiom";
 import { Facts, LinkButton, Sheet } from "@/ui/base/parts";
 import { StateShape } from "@/ui/base/mark";
 import { dayTime } from "@/ui/base/time";
 import { backupById, readBackup } from "@/server/repositories/backups";
-import { loadCatalogue } from "@/server/repositories/catalogue";
 import { requirePage } from "@/server/web/session";
 import { indexOf, releaseTitle } from "@/core/catalog";
 
@@ -47,9 +45,7 @@ export default async function BackupPage({ params }: Props) {
   const { row, raw } = found;
   const [shape, say] = VERDICT[row.verdict];
   const recital = row.source === "rescue" ? undefined : await readBackup(raw);
-  const catalogue = await loadCatalogue();
-  const document = catalogue.idioms.get(recital?.release.idiom ?? "");
-  const idiom = document && idiomOf(document);
+  const unread = new Set(recital?.configuration.unknown.map((unknown) => unknown.line));
   const told = recital ? meanings(recital) : new Map<number, string>();
   const findings = row.findings as { against: boolean; text: string; line?: number }[];
   return (
@@ -80,7 +76,7 @@ export default async function BackupPage({ params }: Props) {
             <ol className="py-2 key text-[13px] leading-[1.55]">
               {recital.lines.map((line) => {
                 const meaning = told.get(line.number);
-                const foreign = idiom !== undefined && readStatement(line.text, idiom).kind === "foreign";
+                const foreign = unread.has(line.number);
                 return (
                   <li
                     key={line.number}

@@ -1,0 +1,142 @@
+import { releaseTitle, type Catalogue, type Release } from "@/core/catalog";
+import { parseValue } from "@/core/config";
+import { keyIndex } from "@/core/idiom/configuration";
+import { idiomOf, type Idiom } from "@/core/idiom/definition";
+import { checkReadable, chooseRecital, findReadouts, recitalsOf, type Recital } from "@/core/idiom/recital";
+import { readStatements, type ReadText, type Statement } from "@/core/idiom/statement";
+import { ok, refuse, type Problem, type Result } from "@/core/problem";
+
+/** Why a text is taken for what it is taken for, in words. */
+export interface Recognition {
+  /** `said`: the text names its firmware. `fits`: its settings are those of a release. */
+  readonly by: "said" | "fits";
+  readonly evidence: readonly string[];
+}
+
+export interface Recognised {
+  /** All read-outs of the text, in its order. */
+  readonly recitals: readonly Recital[];
+  /** The one that counts. */
+  readonly recital: Recital;
+  readonly recognition: Recognition;
+}
+
+interface Reading {
+  readonly idiom: Idiom;
+  readonly read: ReadText;
+  readonly understood: number;
+  readonly told: number;
+}
+
+const SAYS_NOTHING = new Set<Statement["kind"]>(["blank", "comment", "answer", "echo"]);
+
+function readIn(text: string, idiom: Idiom): Reading {
+  const read = readStatements(text, idiom);
+  let understood = 0;
+  let told = 0;
+  for (const { statements } of read.clauses)
+    for (const { kind } of statements) {
+      if (SAYS_NOTHING.has(kind)) continue;
+      told++;
+      if (kind !== "foreign") understood++;
+    }
+  return { idiom, read, understood, told };
+}
+
+/** How many of a text's settings a release knows and can hold. */
+function fitOf({ read, idiom }: Reading, release: Release): { sets: number; fit: number } {
+  const keys = keyIndex(release, idiom);
+  let sets = 0;
+  let fit = 0;
+  for (const { statements } of read.clauses)
+    for (const statement of statements) {
+      const pairs =
+        statement.kind === "set"
+          ? [[statement.key, statement.value] as const]
+          : statement.kind === "record"
+            ? statement.values
+            : [];
+      for (const [key, value] of pairs) {
+        sets++;
+        const setting = keys.find(key);
+        if (setting && parseValue(value, setting.type, idiom.spelling).ok) fit++;
+      }
+    }
+  return { sets, fit };
+}
+
+const LEAST_SETS = 3;
+const LEAST_SHARE = 0.6;
+
+/**
+ * Which idiom, family and release a text is in, and its read-outs. First what the text says of itself, in the idiom that
+ * the named release speaks; where it says nothing, the release that knows most of its settings (`assumed` overrides).
+ * Refuses what no idiom understands, and a release that the catalogue lacks.
+ */
+export function recogniseText(text: string, catalogue: Catalogue, assumed?: Release): Result<Recognised> {
+  const checked = checkReadable(text);
+  if (!checked.ok) return checked;
+  const readings = [...catalogue.idioms.values()].map((document) => readIn(text, idiomOf(document)));
+  if (readings.length === 0)
+    return refuse({ code: "idiom-none", message: "The catalogue holds no idiom", hint: "Import one under Firmware" });
+  let unknown: Problem | undefined;
+  for (const reading of readings) {
+    if (findReadouts(reading.read.clauses, reading.idiom).length === 0) continue;
+    const recitals = recitalsOf(reading.read, reading.idiom, catalogue);
+    if (!recitals.ok) {
+      unknown ??= recitals.problem;
+      continue;
+    }
+    const recital = chooseRecital(recitals.value);
+    if (recital?.release.idiom === reading.idiom.id)
+      return ok({
+        recitals: recitals.value,
+        recital,
+        recognition: {
+          by: "said",
+          evidence: [
+            `It says that it comes from ${releaseTitle(recital.release)}`,
+            `${reading.understood} of ${reading.told} statements are in the ${reading.idiom.title.toLowerCase()}`,
+          ],
+        },
+      });
+  }
+  if (unknown) return refuse(unknown);
+  return recogniseByFit(readings, catalogue, assumed);
+}
+
+function recogniseByFit(
+  readings: readonly Reading[],
+  catalogue: Catalogue,
+  assumed: Release | undefined,
+): Result<Recognised> {
+  const releases = assumed ? [assumed] : [...catalogue.releases.values()];
+  const fits = releases.flatMap((release) => {
+    const reading = readings.find((r) => r.idiom.id === release.idiom);
+    if (!reading) return [];
+    const { sets, fit } = fitOf(reading, release);
+    return sets >= LEAST_SETS && fit >= sets * LEAST_SHARE ? [{ release, reading, sets, fit }] : [];
+  });
+  // of equals the newest: it is what most boards run
+  fits.sort((a, b) => b.fit - a.fit || b.release.builtOn.localeCompare(a.release.builtOn));
+  const [best, next] = fits;
+  if (!best)
+    return refuse({
+      code: "backup-foreign",
+      message: "No read-out was found in this text",
+      detail: `No idiom of the catalogue understands it: ${readings
+        .map((r) => `${r.idiom.title} ${r.understood} of ${r.told} statements`)
+        .join(", ")}`,
+      hint: "Take the text from the console's first line to its last, or write its idiom in the workshop",
+    });
+  const recitals = recitalsOf(best.reading.read, best.reading.idiom, catalogue, best.release);
+  if (!recitals.ok) return recitals;
+  const recital = chooseRecital(recitals.value);
+  if (!recital) return refuse({ code: "backup-foreign", message: "No read-out was found in this text" });
+  const evidence = [
+    "It does not say what it comes from",
+    `${best.fit} of its ${best.sets} settings are known to ${releaseTitle(best.release)}`,
+  ];
+  if (next) evidence.push(`${next.fit} are known to ${releaseTitle(next.release)}`);
+  return ok({ recitals: recitals.value, recital, recognition: { by: "fits", evidence } });
+}
