@@ -1,4 +1,16 @@
-/** The fleet of the Quillmere Wetland Survey, as far as its firmware is in the catalogue. Lines are typed on each board. */
+import { SEDGE_22, SEDGE_23, WARBLER, calibrated } from "./lines/multirotor";
+import { AVOCET, BULRUSH_71, BULRUSH_80, TEASEL_8, TEASEL_9 } from "./lines/others";
+
+/** A read-out that is on file: how many days ago it was taken, and which kind it is. */
+export interface DemoReadout {
+  readonly daysAgo: number;
+  readonly kind: "recite" | "reciteMoved" | "reciteActive";
+  /** Lines that were typed just before. */
+  readonly before?: readonly string[];
+  readonly note?: string;
+}
+
+/** The fleet of the Quillmere Wetland Survey. Lines are typed on each board, as a technician would. */
 export interface DemoAircraft {
   readonly tag: string;
   readonly label: string;
@@ -7,65 +19,18 @@ export interface DemoAircraft {
   readonly chipId: string;
   readonly release: string;
   readonly lines: readonly string[];
-  /** Read-outs that are on file, oldest first: how many days ago, and which kind. */
-  readonly readouts: readonly {
-    readonly daysAgo: number;
-    readonly kind: "recite" | "reciteMoved";
-    readonly before?: readonly string[];
-  }[];
+  /** Oldest first. */
+  readonly readouts: readonly DemoReadout[];
   readonly state?: { readonly state: "in-service" | "out-of-service"; readonly reason: string };
   readonly mountQuarters?: number;
 }
 
-const SEDGE_COMMON = [
-  "starter sedge-7",
-  "put mixer.frame quad-wide",
-  "put board.turned 90",
-  "put receiver.smoothing 30",
-  "put return.height 40",
-  "put fence.radius 1200",
-  "put failsafe.does come-back",
-  "put level.most 35",
-  "row ports 3 use=position speed=57600",
-  "row switches 1 does=arm channel=5 from=1700 to=2100",
-  "row switches 2 does=level channel=6 from=1300 to=2100",
-  "row switches 3 does=hold-place channel=7 from=1700 to=2100",
-  "row switches 4 does=come-back channel=8 from=1700 to=2100",
-  "use tune 2",
-  'put tune.label "calm air"',
-  "put roll.push 38",
-  "put pitch.push 40",
-  "use tune 1",
-  'put tune.label "survey"',
-  "put roll.memory 82",
-  "use feel 1",
-  "put yaw.turn-rate 2.79",
-  "use battery 1",
-  "put battery.cells 6",
-  "put battery.low 34",
-  "put battery.capacity 8000",
-];
-const SEDGE_22 = SEDGE_COMMON;
-const SEDGE_23 = SEDGE_COMMON.map((line) =>
-  line
-    .replace("does=", "action=")
-    .replace("yaw.turn-rate 2.79", "feel.yaw.rate 160")
-    .replace("battery.low 34", "battery.cell.low 3.40"),
-);
-const calibrated = (x: string, y: string, trim: string) => [
-  `put gyro.zero.x ${x}`,
-  `put gyro.zero.y ${y}`,
-  `put level.zero.roll ${trim}`,
-  "put power.scale 11.04",
-];
-const WARBLER = [
-  "put mixer.frame quad-square",
-  "put motor.magnets 12",
-  "put lights.count 2",
-  "put gyro.smoothing 120",
-  "use tune 1",
-  'put tune.label "close"',
-  "put roll.push 34",
+/** Whose newest complete read-out a type is held against. */
+export const DEMO_STANDARDS: readonly { readonly type: string; readonly tag: string; readonly note: string }[] = [
+  { type: "Sedge", tag: "QW-02", note: "As flown since the spring survey" },
+  { type: "Warbler", tag: "QW-06", note: "Tuned in the culverts" },
+  { type: "Bulrush", tag: "QW-09", note: "As mapped last year" },
+  { type: "Teasel", tag: "QW-13", note: "With the sampler fitted" },
 ];
 
 const sedge = (no: string, rest: Partial<DemoAircraft> & Pick<DemoAircraft, "chipId" | "readouts">): DemoAircraft => ({
@@ -79,7 +44,7 @@ const sedge = (no: string, rest: Partial<DemoAircraft> & Pick<DemoAircraft, "chi
   ...rest,
 });
 
-export const DEMO_FLEET: readonly DemoAircraft[] = [
+const SEDGES: readonly DemoAircraft[] = [
   sedge("01", {
     label: "North fen, bird counts",
     chipId: "4A17-0C22-91FE",
@@ -117,9 +82,29 @@ export const DEMO_FLEET: readonly DemoAircraft[] = [
     readouts: [
       { daysAgo: 90, kind: "recite" },
       {
+        daysAgo: 58,
+        kind: "recite",
+        before: [
+          "use feel 1",
+          "put roll.turn-rate 7.85",
+          "put roll.bend 0.55",
+          "use tune 1",
+          "put pitch.hold-strength 52",
+        ],
+        note: "Livelier in roll, as the pilot wished. Receiver moved to the other side of the frame.",
+      },
+      {
         daysAgo: 41,
         kind: "recite",
-        before: ["put gyro.smoothing 95", "put failsafe.after 3.0", "put fence.height 0"],
+        before: [
+          "put gyro.smoothing 95",
+          "put failsafe.after 3.0",
+          "put fence.height 0",
+          "row ports 4 use=telemetry speed=115200",
+          "row switches 3 does=hold-place channel=7 from=1500 to=2100",
+          "use tune 2",
+        ],
+        note: "Telemetry radio on port 4: yellow to pad T4, green to pad R4.",
       },
     ],
   }),
@@ -129,15 +114,79 @@ export const DEMO_FLEET: readonly DemoAircraft[] = [
     lines: [...SEDGE_22, ...calibrated("0.02", "-0.05", "-0.2"), 'put craft.label "QW-05"', "put craft.number 5"],
     readouts: [{ daysAgo: 30, kind: "reciteMoved" }],
   }),
-  ...["06", "07", "08"].map((no, i): DemoAircraft => ({
+];
+
+const WARBLERS: readonly DemoAircraft[] = ["06", "07", "08"].map((no, i): DemoAircraft => {
+  const special = no === "08";
+  return {
     tag: `QW-${no}`,
     label: ["Culverts", "Bird hides", "Culverts, reserve"][i] ?? "",
     type: "Warbler",
-    model: "tamsin-mote",
-    chipId: ["71D0-5E03-AA14", "71D0-5E03-AA52", "71D0-5E04-0B9C"][i] ?? "",
-    release: "heddle-22",
-    lines: [...WARBLER, `put craft.label "QW-${no}"`],
+    model: special ? "pellow-sluice-special" : "tamsin-mote",
+    chipId: ["71D0-5E03-AA14", "71D0-5E03-AA52", "4A18-5E04-0B9C"][i] ?? "",
+    release: special ? "heddle-22-pellow" : "heddle-22",
+    lines: [
+      ...WARBLER,
+      `put craft.label "QW-${no}"`,
+      ...(special ? ["put gyro.smoothing 105", "put lights.count 6"] : []),
+    ],
     readouts: [{ daysAgo: [5, 8, 27][i] ?? 5, kind: "recite" }],
-    ...(no === "08" ? { state: { state: "out-of-service", reason: "Waits for a new propeller guard" } as const } : {}),
-  })),
+    ...(special ? { state: { state: "out-of-service", reason: "Waits for a new propeller guard" } as const } : {}),
+  };
+});
+
+const BULRUSHES: readonly DemoAircraft[] = ["09", "10", "11", "12"].map((no, i): DemoAircraft => {
+  const old = no === "12";
+  return {
+    tag: `QW-${no}`,
+    label: ["Maps, north", "Maps, south", "Maps, reserve", "Training"][i] ?? "",
+    type: "Bulrush",
+    model: "fenwright-gull",
+    chipId: `71D0-6A0${i}-1${i}F3`,
+    release: old ? "treadle-71" : "treadle-80",
+    lines: [
+      ...(old ? BULRUSH_71 : BULRUSH_80),
+      "[general identity]",
+      `Name shown to the pilot: "QW-${no}"`,
+      ...(no === "10" ? ["[general navigation]", "Cruise speed: 18,0 m/s", "Picture every: 12 m"].slice(0, 2) : []),
+    ],
+    readouts: [
+      { daysAgo: 120 - 9 * i, kind: "recite" },
+      { daysAgo: [9, 16, 22, 77][i] ?? 9, kind: "recite" },
+    ],
+  };
+});
+
+const TEASELS: readonly DemoAircraft[] = ["13", "14", "15"].map((no, i): DemoAircraft => {
+  const older = no === "15";
+  return {
+    tag: `QW-${no}`,
+    label: ["Water samples", "Water samples", "Water samples, reserve"][i] ?? "",
+    type: "Teasel",
+    model: "pellow-weir",
+    chipId: `9C40-00${i}1-77E${i}`,
+    release: older ? "weft-8" : "weft-9",
+    lines: [...(older ? TEASEL_8 : TEASEL_9), `put ${older ? "craft" : "aircraft"}.label "QW-${no}"`],
+    readouts: [{ daysAgo: [6, 14, 50][i] ?? 6, kind: "recite" }],
+  };
+});
+
+export const DEMO_FLEET: readonly DemoAircraft[] = [
+  ...SEDGES,
+  ...WARBLERS,
+  ...BULRUSHES,
+  ...TEASELS,
+  {
+    tag: "QW-16",
+    label: "Wind work",
+    type: "Avocet",
+    model: "corsley-spire",
+    chipId: "9C40-0A00-2B19",
+    release: "sley-3",
+    lines: [...AVOCET, 'put craft.label "QW-16"'],
+    readouts: [
+      { daysAgo: 71, kind: "recite" },
+      { daysAgo: 18, kind: "recite", before: ["use tune 1", "put rotor.speed.wind 1700"] },
+    ],
+  },
 ];

@@ -1,8 +1,8 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import path from "node:path";
-import { ask, askCommand, keepSettings } from "@/core/console";
+import { ask, askCommand, keepSettings, plainLines, sendScript } from "@/core/console";
 import { findTarget, processorOf, releaseById, type Catalogue } from "@/core/catalog";
-import { idiomOf, requireCommand } from "@/core/idiom";
+import { commandLine, idiomOf } from "@/core/idiom";
 import { applicationSpace, writeHex } from "@/core/image";
 import { valueOf } from "@/core/problem";
 import { buildImage, linkTo, SimBoard, snapshotOf, takeDirtyChunks, virtualClock, type SimLink } from "@/core/sim";
@@ -11,7 +11,7 @@ import { closeDb, getDb } from "@/server/db";
 import { dataFolder } from "@/server/env";
 import { fileBackup } from "@/server/repositories/backups";
 import { ensureBench } from "@/server/repositories/bench";
-import { importDocument, importImage, loadCatalogue } from "@/server/repositories/catalogue";
+import { importDocuments, importImage, loadCatalogue } from "@/server/repositories/catalogue";
 import { addAircraft, adoptBoard } from "@/server/repositories/fleet";
 import { createSimBoard, saveSimBoard } from "@/server/repositories/simulation";
 import { migrate } from "@/server/migrate";
@@ -35,16 +35,15 @@ async function seedAccounts(): Promise<void> {
 }
 
 async function seedCatalogue(): Promise<Catalogue> {
-  const documents = demoDocuments();
-  // ancestors first: each import must resolve with what is there already
-  const order = ["processor", "board-model", "idiom", "release"];
-  documents.sort(
-    (a, b) => order.indexOf(a.document.document) - order.indexOf(b.document.document) || a.file.localeCompare(b.file),
+  await importDocuments(
+    demoDocuments().map((each) => each.text),
+    "lead",
   );
-  for (const { text } of documents) await importDocument(text, "lead");
   const catalogue = await loadCatalogue();
+  // images for the boards that fly here; others are imported when they are needed
+  const flown = new Set(DEMO_FLEET.map((aircraft) => catalogue.models.get(aircraft.model)?.target));
   for (const release of catalogue.releases.values())
-    for (const target of release.targets) {
+    for (const target of release.targets.filter((each) => flown.has(each.id))) {
       const processor = processorOf(catalogue, target.processor);
       const hex = writeHex([
         { start: applicationSpace(processor).start, bytes: buildImage(release, target, processor) },
@@ -80,10 +79,16 @@ async function type(
   lines: readonly string[],
 ): Promise<void> {
   const idiom = demoIdiom(catalogue, aircraft);
-  for (const line of lines) {
-    const reply = valueOf(await ask(link.console, line, idiom, 2000));
-    if (reply.answer === "refused") throw new Error(`${aircraft.tag} refuses “${line}”: ${reply.text ?? ""}`);
-  }
+  const quiet = commandLine(idiom, "quiet");
+  if (quiet !== undefined) valueOf(await ask(link.console, quiet, idiom, 2000));
+  const sent = await sendScript(link.console, plainLines(lines), idiom, { windowBytes: 64, quietUs: 2_000_000 });
+  if (sent.problem) throw new Error(`${aircraft.tag}: ${JSON.stringify(sent.problem)}`);
+  sent.answers.forEach((answer, i) => {
+    if (answer?.answer !== "accepted")
+      throw new Error(
+        `${aircraft.tag} does not take “${lines[i] ?? ""}”: ${answer?.text ?? answer?.answer ?? "silence"}`,
+      );
+  });
   valueOf(await keepSettings(link.console, idiom));
 }
 
@@ -112,7 +117,7 @@ async function seedAircraft(
   });
   const { board, link } = await makeBoard(aircraft, catalogue, index);
   const idiom = demoIdiom(catalogue, aircraft);
-  await type(link, catalogue, aircraft, [requireCommand(idiom, "quiet"), ...aircraft.lines]);
+  await type(link, catalogue, aircraft, aircraft.lines);
   for (const readout of aircraft.readouts) {
     if (readout.before) await type(link, catalogue, aircraft, readout.before);
     const reply = valueOf(await askCommand(link.console, idiom, readout.kind));

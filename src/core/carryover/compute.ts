@@ -95,6 +95,14 @@ interface Travelling {
 const hasEnded = ({ traveller }: Travelling, release: Release) =>
   traveller.retired !== undefined || !indexOf(release).settings.has(traveller.key);
 
+/** On the way back a value that no rule brought to the older release ends: it is newer than that. */
+function newerStays(traveller: Traveller, hop: Hop): Traveller {
+  if (hop.by !== "passage backwards" || traveller.retired !== undefined || indexOf(hop.to).settings.has(traveller.key))
+    return traveller;
+  const why = `${releaseTitle(hop.from)} brought it; ${releaseTitle(hop.to)} does not have it`;
+  return { ...traveller, retired: why, trail: [...traveller.trail, { rule: "retire", why }] };
+}
+
 /** All values one hop further. Those that ended stay as they are; those that a merge brought together become one. */
 function hopAll(all: readonly Travelling[], hop: Hop, active: Configuration["active"]): Travelling[] {
   const passed = all.flatMap((one): Travelling[] => {
@@ -104,7 +112,7 @@ function hopAll(all: readonly Travelling[], hop: Hop, active: Configuration["act
       hop.by === "shared meanings"
         ? passByMeaning(definition, one.traveller, hop, active)
         : passValue(definition, one.traveller, hop, active);
-    return travellers.map((traveller) => ({ origin: one.origin, traveller }));
+    return travellers.map((traveller) => ({ origin: one.origin, traveller: newerStays(traveller, hop) }));
   });
   const ended = passed.filter((one) => hasEnded(one, hop.to));
   const byAddress = new Map<string, Travelling[]>();

@@ -8,7 +8,7 @@ import {
   fillPattern,
   loaderIdOf,
 } from "@/core/catalog";
-import { catalogue, release } from "../../../tests/support/workshop";
+import { release } from "../../../tests/support/workshop";
 import { demoDocuments } from "../../../demo/documents";
 
 const codeOf = (text: string) => {
@@ -17,17 +17,6 @@ const codeOf = (text: string) => {
 };
 
 describe("catalogue documents", () => {
-  it("the demo world holds what it promises", () => {
-    for (const id of ["heddle-22", "heddle-23"]) {
-      const { settings, tables, profiles } = release(id);
-      expect(settings.length).toBeGreaterThanOrEqual(120);
-      expect(new Set(settings.map((s) => s.area)).size).toBeGreaterThanOrEqual(10);
-      expect(tables).toHaveLength(5);
-      expect(profiles).toHaveLength(3);
-    }
-    expect([...catalogue().processors.keys()]).toEqual(["Nettle 20", "Nettle 26"]);
-  });
-
   it("what does not fit its published format is refused with the place", () => {
     expect(codeOf("just text")).toBe("document-kind");
     expect(codeOf("document: recipe")).toBe("document-kind");

@@ -18,7 +18,8 @@ export interface Processor {
   readonly applicationSector: number;
   /** Offset of the identity block from the start of the application. It ends the application's first sector. */
   readonly identityOffset: number;
-  readonly usbLoader: {
+  /** Absent where there is no USB: the console is reached through a serial line. */
+  readonly usbLoader?: {
     readonly vendorId: number;
     readonly productId: number;
     readonly transferSizeBytes: number;

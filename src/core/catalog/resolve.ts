@@ -38,6 +38,7 @@ interface ReleaseDocument extends Omit<Partial<Release>, "settings" | "tables" |
     belongsTo?: TableDefinition["belongsTo"];
   })[];
   change?: Omit<SettingDocument, "for">[];
+  changeRows?: { table: string; rows: { key: string; cells?: Record<string, Value> }[] }[];
   changeColumns?: (Partial<ColumnDocument> & { table: string; column: string })[];
   add?: SettingDocument[];
 }
@@ -59,7 +60,7 @@ function settingsOf(document: SettingDocument): SettingDefinition[] {
   const { for: variants, ...rest } = document;
   const one = (name: string, value: Value): SettingDefinition => {
     const fill = (text: string) => text.replaceAll("{}", name).replaceAll("{A}", capital(name));
-    const { type, restricts, ...plain } = rest;
+    const { type, restricts, concept, ...plain } = rest;
     return {
       ...plain,
       key: fill(rest.key),
@@ -73,6 +74,7 @@ function settingsOf(document: SettingDocument): SettingDefinition[] {
       belongsTo: rest.belongsTo ?? "type",
       housekeeping: rest.housekeeping ?? false,
       ...(restricts === undefined ? {} : { restricts: fill(restricts) }),
+      ...(concept === undefined ? {} : { concept: { ...concept, id: fill(concept.id) } }),
     };
   };
   return variants
@@ -153,6 +155,53 @@ function passSettings(settings: readonly SettingDefinition[], rules: readonly Pa
   return passed.map((entry) => entry.setting);
 }
 
+type StarterValue = Release["starters"][number]["values"][number];
+
+/** A starter set's values under the rules: renamed, converted, moved; what was retired is dropped. */
+function passStarter(value: StarterValue, rules: readonly PassageRule[], settings: readonly SettingDefinition[]): StarterValue[] {
+  let passed: StarterValue[] = [value];
+  const each = (change: (v: StarterValue) => StarterValue) => {
+    passed = passed.map(change);
+  };
+  for (const rule of rules) {
+    if ("keys" in rule ? !rule.keys.includes(value.key) : !("key" in rule) || rule.key !== value.key) continue;
+    switch (rule.rule) {
+      case "rename":
+        each((v) => ({ ...v, key: rule.to }));
+        break;
+      case "rescale":
+        each((v) => ({
+          ...v,
+          key: rule.to ?? v.key,
+          value: typeof v.value === "number" ? v.value * rule.factor + (rule.offset ?? 0) : v.value,
+        }));
+        break;
+      case "map":
+        each((v) => ({ ...v, key: rule.to ?? v.key, value: rule.words[String(v.value)] ?? v.value }));
+        break;
+      case "move":
+        each((v) => ({ ...v, scope: rule.to === "system" ? "system" : `${rule.to} 1` }));
+        break;
+      case "split":
+        passed = passed.flatMap((v) => rule.into.map((key) => ({ ...v, key })));
+        break;
+      case "merge":
+        each((v) => ({ ...v, key: rule.to }));
+        break;
+      case "retire":
+        passed = [];
+        break;
+      default:
+        break;
+    }
+  }
+  return passed.flatMap((v) => {
+    const setting = settings.find((s) => s.key === v.key);
+    const limited = setting && limitValue(v.value, setting.type);
+    return limited === undefined ? [] : [{ ...v, value: limited }];
+  });
+}
+
 function passTables(tables: readonly TableDefinition[], document: ReleaseDocument): TableDefinition[] {
   const renames = (document.rules ?? []).filter((rule) => rule.rule === "column");
   const maps = (document.rules ?? []).filter((rule) => rule.rule === "cells");
@@ -177,10 +226,14 @@ function passTables(tables: readonly TableDefinition[], document: ReleaseDocumen
       ...table,
       keys: table.keys.map(changed),
       columns: table.columns.map(changed),
-      rows: table.rows.map((row) => ({
-        key: row.key,
-        cells: Object.fromEntries(Object.entries(row.cells).map(([c, value]) => [newName(c), newCell(c, value)])),
-      })),
+      rows:
+        document.changeRows
+          ?.find((change) => change.table === table.name)
+          ?.rows.map(({ key, cells = {} }) => ({ key, cells })) ??
+        table.rows.map((row) => ({
+          key: row.key,
+          cells: Object.fromEntries(Object.entries(row.cells).map(([c, value]) => [newName(c), newCell(c, value)])),
+        })),
     };
   });
 }
@@ -287,10 +340,16 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release): 
     profiles: document.profiles ?? base.profiles,
     settings,
     tables,
-    starters: (document.starters ?? ancestor?.starters ?? []).map((starter) => ({
-      ...starter,
-      values: starter.values.map((v) => ({ ...v, scope: (v as { scope?: typeof v.scope }).scope ?? "system" })),
-    })),
+    starters:
+      document.starters?.map((starter) => ({
+        ...starter,
+        values: starter.values.map((v) => ({ ...v, scope: (v as { scope?: typeof v.scope }).scope ?? "system" })),
+      })) ??
+      ancestor?.starters.map((starter) => ({
+        ...starter,
+        values: starter.values.flatMap((value) => passStarter(value, rules, settings)),
+      })) ??
+      [],
     targets: (document.targets ?? base.targets).map((t) => ({
       ...t,
       aliases: (t as { aliases?: readonly string[] }).aliases ?? [],

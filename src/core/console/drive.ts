@@ -60,8 +60,8 @@ export async function sendScript(
   const report = (before: number) => (state: SendState) =>
     onProgress(Math.min(lines.length, before + state.answers.filter(Boolean).length));
   if (!intake) return sendLines(port, lines, idiom, options, report(0));
-  const starterWord = idiom.console.commands.starter?.split(" ")[0];
-  const isCommand = ({ text }: OutLine) => idiom.commandWords.has(text) || text.split(" ")[0] === starterWord;
+  const isCommand = ({ text }: OutLine) =>
+    idiom.commandWords.has(text) || (idiom.starter !== undefined && matchPattern(idiom.starter, text) !== undefined);
   const cut = lines.findIndex((line) => !isCommand(line));
   const head = cut < 0 ? lines : lines.slice(0, cut);
   const first = await sendLines(port, head, idiom, options, report(0));

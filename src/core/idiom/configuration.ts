@@ -69,6 +69,8 @@ const unitless = (type: ValueType): ValueType => {
 };
 
 export function placeOf(name: string, number: string, idiom: Idiom, release: Release): Place {
+  const { systemSection, factsSection, sensesSection, activeSection } = idiom.recital;
+  if ([systemSection, factsSection, sensesSection, activeSection].includes(name)) return { kind: "system" };
   const profile = release.profiles.find((p) => p.kind === name);
   if (profile) {
     const no = /^\d{1,6}$/.test(number) ? Number(number) + 1 - (idiom.countFrom ?? 1) : 0;
@@ -77,7 +79,7 @@ export function placeOf(name: string, number: string, idiom: Idiom, release: Rel
       : { kind: "nowhere", reason: "There is no such profile" };
   }
   const table = indexOf(release).tables.get(name);
-  if (!table) return { kind: "system" };
+  if (!table) return { kind: "nowhere", reason: `${releaseTitle(release)} has no part of this name` };
   if (number === idiom.recital.freshWord) return { kind: "table", table, key: undefined };
   const words = number.split(" ").filter(Boolean);
   if (words.length !== table.keys.length)

@@ -68,6 +68,8 @@ interface IdiomDocument {
     readonly movedWord: string;
     /** Stands for the number of a table that begins anew. */
     readonly freshWord?: string;
+    /** Section of what exists once; its number is the area. */
+    readonly systemSection?: string;
     readonly factsSection?: string;
     readonly sensesSection?: string;
     /** Section that says which profiles are active; without it the last ones chosen are. */
@@ -119,6 +121,9 @@ export interface Idiom extends Omit<IdiomDocument, "lines" | "text" | "spelling"
     readonly taken: Pattern | undefined;
     readonly refusedLine: Pattern | undefined;
   };
+  /** The lines of the commands that take no fields. */
+  readonly words: Readonly<Partial<Record<CommandName, string>>>;
+  readonly starter: Pattern | undefined;
   readonly commandWords: ReadonlySet<string>;
 }
 
@@ -144,6 +149,10 @@ function compileIdiom(document: IdiomDocument): Idiom {
   const lines = document.lines.flatMap((line) =>
     "pattern" in line ? [{ means: line.means, pattern: compile(line.pattern) }] : [],
   );
+  const { starter, ...commands } = document.console.commands;
+  const words = Object.fromEntries(
+    Object.entries(commands).map(([name, source]) => [name, fillPattern(compilePattern(source), {})]),
+  );
   const record = document.lines.find((line) => "json" in line)?.json;
   const { between, ends, continues, comments, prompts, lineCheck } = text;
   return {
@@ -163,17 +172,16 @@ function compileIdiom(document: IdiomDocument): Idiom {
       taken: intake && compile(intake.taken),
       refusedLine: intake && compile(intake.refusedLine),
     },
-    commandWords: new Set([
-      ...Object.values(document.console.commands),
-      ...(intake ? [intake.open, intake.close] : []),
-    ]),
+    words,
+    starter: starter === undefined ? undefined : compile(starter),
+    commandWords: new Set([...Object.values(words), ...(intake ? [intake.open, intake.close] : [])]),
   };
 }
 
 /** The console line of a command, or undefined when the idiom has none. */
 export function commandLine(idiom: Idiom, name: CommandName, fields: Record<string, string> = {}): string | undefined {
-  const source = idiom.console.commands[name];
-  return source === undefined ? undefined : fillPattern(compilePattern(source), fields);
+  if (name !== "starter") return idiom.words[name];
+  return idiom.starter && fillPattern(idiom.starter, fields);
 }
 
 export function requireCommand(idiom: Idiom, name: CommandName, fields: Record<string, string> = {}): string {

@@ -124,7 +124,11 @@ function sectionWriter(release: Release, idiom: Idiom): LineWriter {
   return {
     enter: (scope, area) => {
       const profile = profileOf(scope);
-      return [profile ? heading(profile.kind, String(numberOf(profile.number, idiom))) : heading(area)];
+      return [
+        profile
+          ? heading(profile.kind, String(numberOf(profile.number, idiom)))
+          : heading(recital.systemSection ?? "", area),
+      ];
     },
     set: (_scope, _area, values) =>
       values.map(({ key, value }) => {
@@ -180,7 +184,11 @@ function recordWriter(release: Release, idiom: Idiom): LineWriter {
         }),
       );
       const profile = profileOf(scope);
-      return [profile ? record(profile.kind, numberOf(profile.number, idiom), holds) : record(area, 0, holds)];
+      return [
+        profile
+          ? record(profile.kind, numberOf(profile.number, idiom), holds)
+          : record(recital.systemSection ?? "", area, holds),
+      ];
     },
     clear: (table) => [record(table, recital.freshWord ?? "", {})],
     row: (name, key, cells) => {

@@ -13,6 +13,7 @@ export interface LoaderSegment extends Segment {
 
 /** What a loader offers, by the processor document's names. Names that fit neither pattern are left aside. */
 export function segmentsOf(descriptor: LoaderDescriptor, processor: Processor): LoaderSegment[] {
+  if (!processor.usbLoader) return [];
   const patterns = [
     { pattern: compilePattern(processor.usbLoader.segmentName), settings: false },
     { pattern: compilePattern(processor.usbLoader.settingsName), settings: true },

@@ -1,4 +1,4 @@
-import { type Release, type ReleaseTarget } from "@/core/catalog";
+import { matchPattern, type Release, type ReleaseTarget } from "@/core/catalog";
 import { addressId, rowsById, settingsByAddress, type Configuration, type ScopeId, type Value } from "@/core/config";
 import {
   defaultConfiguration,
@@ -65,7 +65,8 @@ export function startApplication(release: Release, idiom: Idiom, target: Release
     ),
     active: { ...defaults.active },
     kept,
-    echo: true,
+    // a console that cannot be hushed does not echo
+    echo: idiom.words.quiet !== undefined,
     reader: newReader(),
     cursor: newCursor(),
     intake: undefined,
@@ -128,17 +129,16 @@ export function workLine(app: Application, line: string, identity: Configuration
 }
 
 function answer(app: Application, line: string, identity: Configuration["identity"], senses: Senses): Worked {
-  const { commands, intake } = app.idiom.console;
+  const { intake } = app.idiom.console;
   if (intake && line === intake.open) {
     app.intake = { lines: 0, refused: [] };
     return { text: `${accepted(app)}\n` };
   }
   if (app.intake) return { text: takeIn(app, line) };
-  const [head = "", ...rest] = line.split(" ");
-  const starterWord = commands.starter?.split(" ")[0];
-  const command = (Object.entries(commands) as [CommandName, string][]).find(([, source]) => source === line)?.[0];
+  const command = (Object.entries(app.idiom.words) as [CommandName, string][]).find(([, word]) => word === line)?.[0];
   if (command !== undefined) return runCommand(app, command, identity, senses);
-  if (head === starterWord) return { text: `${reply(app, starter(app, rest.join(" ")))}\n` };
+  const airframe = app.idiom.starter && matchPattern(app.idiom.starter, line);
+  if (airframe) return { text: `${reply(app, starter(app, airframe.name ?? ""))}\n` };
   if (intake) return { text: `${reply(app, refusal("garbled", `say ${intake.open} first`))}\n` };
   return { text: `${reply(app, runLine(app, line))}\n` };
 }

@@ -83,6 +83,8 @@ const FORGET_LINES = 20;
 const USB_OVERHEAD_US = 125;
 const USB_US_PER_BYTE = 1;
 const MANIFEST_US = 1_000;
+/** Speed of the USB bridge that boards without USB of their own carry. */
+const BRIDGE_BAUD = 115_200;
 
 /** A simulated flight controller: a machine whose flash decides what it does. Times in µs of its own clock. */
 export class SimBoard {
@@ -117,6 +119,7 @@ export class SimBoard {
     this.catalogue = catalogue;
     this.processor = processorOf(catalogue, spec.model.processor);
     this.flash = blankFlash(this.processor);
+    if (!this.processor.usbLoader) this.uartBaud = BRIDGE_BAUD;
   }
 
   /** Leaves the factory: the loader, where it lives in flash, and an image. */
@@ -171,11 +174,7 @@ export class SimBoard {
       takeOutput(serial, this.worker(mode.app), nowUs);
       const first = serial.queue[0];
       // power went while the settings were being stored: the region is erased and not yet written
-      if (
-        first &&
-        first.line === mode.app.idiom.console.commands.keep &&
-        Math.max(serial.cpuFreeUs, first.arrivedUs) < nowUs
-      )
+      if (first && first.line === mode.app.idiom.words.keep && Math.max(serial.cpuFreeUs, first.arrivedUs) < nowUs)
         this.eraseSettings();
     }
     this.mode = { kind: "off" };
@@ -234,7 +233,11 @@ export class SimBoard {
   }
 
   private startLoader(nowUs: number): void {
-    const { loaderSectors } = this.processor;
+    const { loaderSectors, usbLoader } = this.processor;
+    if (!usbLoader) {
+      this.mode = { kind: "serial-loader" };
+      return;
+    }
     const first = this.flash.sectors[loaderSectors[0] ?? -1];
     const erased = first !== undefined && readRange(this.flash, first.start, 64).every((byte) => byte === 0xff);
     if (erased) {
@@ -262,10 +265,15 @@ export class SimBoard {
     const { mode, spec } = this;
     const usb = this.cable && !this.faults.chargeOnlyCable;
     const port = `port ${spec.firstPort + this.appearances}`;
-    if (mode.kind === "console" && (usb || this.uartBaud !== undefined) && nowUs >= mode.readyUs)
+    if (
+      mode.kind === "console" &&
+      (usb || (this.uartBaud !== undefined && this.processor.usbLoader !== undefined)) &&
+      nowUs >= mode.readyUs
+    )
       return { kind: "console", port, ...spec.model.usb };
-    if (mode.kind === "usb-loader" && usb && nowUs >= mode.readyUs) {
-      const { vendorId, productId, transferSizeBytes, canUpload } = this.processor.usbLoader;
+    const loader = this.processor.usbLoader;
+    if (mode.kind === "usb-loader" && loader && usb && nowUs >= mode.readyUs) {
+      const { vendorId, productId, transferSizeBytes, canUpload } = loader;
       const serial = loaderIdOf(spec.chipId, this.processor);
       return {
         kind: "usb-loader",
@@ -311,8 +319,8 @@ export class SimBoard {
     const alternates = alternatesOf(this.processor);
     return {
       alternates,
-      transferSizeBytes: this.processor.usbLoader.transferSizeBytes,
-      canUpload: this.processor.usbLoader.canUpload,
+      transferSizeBytes: this.processor.usbLoader?.transferSizeBytes ?? 0,
+      canUpload: this.processor.usbLoader?.canUpload ?? false,
       manifestUs: MANIFEST_US,
       manifestationTolerant: true,
       read: (alternate, offset, lengthBytes) =>
@@ -360,7 +368,7 @@ export class SimBoard {
     return {
       costUs: (line) => {
         const { lineCostUs } = app.release.console;
-        const { keep, forget } = app.idiom.console.commands;
+        const { keep, forget } = app.idiom.words;
         if (line === keep) return lineCostUs + keepUs;
         return line === forget ? FORGET_LINES * lineCostUs : lineCostUs;
       },

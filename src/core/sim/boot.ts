@@ -44,6 +44,7 @@ export function alternatesOf(processor: Processor): readonly Alternate[] {
 }
 
 function listAlternates(processor: Processor): Alternate[] {
+  if (!processor.usbLoader) return [];
   const { segmentName, settingsName } = processor.usbLoader;
   const named = (template: string, no: number, segment: Segment) => ({
     ...segment,

@@ -1,4 +1,4 @@
-import { buildCatalogue, readDocument, type Catalogue, type DocumentKind } from "@/core/catalog";
+import { buildCatalogue, readDocument, type Catalogue, type CatalogueDocument, type DocumentKind } from "@/core/catalog";
 import { readImageFile, type FirmwareImage } from "@/core/image";
 import { ProblemError, valueOf } from "@/core/problem";
 import { processorOf, findTarget } from "@/core/catalog";
@@ -45,34 +45,58 @@ export async function documentText(id: number): Promise<{ name: string; text: st
     : undefined;
 }
 
-/** Imports a document as the next version of its kind and id. The whole catalogue must still resolve with it. */
-export async function importDocument(
-  text: string,
-  account: string,
-): Promise<{ kind: string; id: string; version: number; unchanged: boolean }> {
-  const document = valueOf(readDocument(text));
-  const hash = sha256(new TextEncoder().encode(text));
+export interface Imported {
+  readonly kind: string;
+  readonly id: string;
+  readonly version: number;
+  readonly unchanged: boolean;
+}
+
+/**
+ * Imports documents, each as the next version of its kind and id. The whole catalogue must still resolve with them; if
+ * it does not, none is kept.
+ */
+export async function importDocuments(texts: readonly string[], account: string): Promise<Imported[]> {
+  const documents = texts.map((text) => ({
+    text,
+    document: valueOf(readDocument(text)),
+    hash: sha256(new TextEncoder().encode(text)),
+  }));
   return inTransaction(async (transaction) => {
     await run("lock table catalogue_documents in exclusive mode", [], transaction);
-    const last = await one<{ version: number; sha256: string }>(
-      "select version, sha256 from catalogue_documents where kind = $1 and document_id = $2 order by version desc limit 1",
-      [document.document, document.id],
+    const current = await rows<{ kind: string; document_id: string; version: number; sha256: string; text: string }>(
+      CURRENT,
+      [],
       transaction,
     );
-    const made = { kind: document.document, id: document.id };
-    if (last?.sha256 === hash) return { ...made, version: last.version, unchanged: true };
-    const others = await rows<{ text: string; kind: string; document_id: string }>(CURRENT, [], transaction);
-    const kept = others
-      .filter((row) => row.kind !== document.document || row.document_id !== document.id)
-      .map((row) => valueOf(readDocument(row.text)));
-    valueOf(buildCatalogue([...kept, document]));
-    const version = (last?.version ?? 0) + 1;
-    await getDb().CatalogueDocumentRow.create(
-      { kind: document.document, document_id: document.id, version, text, sha256: hash, imported_by: account },
-      { transaction },
-    );
-    return { ...made, version, unchanged: false };
+    const lastOf = ({ document }: { document: CatalogueDocument }) =>
+      current.find((row) => row.kind === document.document && row.document_id === document.id);
+    const fresh = documents.filter((each) => lastOf(each)?.sha256 !== each.hash);
+    const replaced = new Set(fresh.map(lastOf));
+    const kept = current.filter((row) => !replaced.has(row)).map((row) => valueOf(readDocument(row.text)));
+    if (fresh.length > 0) valueOf(buildCatalogue([...kept, ...fresh.map((each) => each.document)]));
+    const imported: Imported[] = [];
+    for (const each of documents) {
+      const last = lastOf(each);
+      const unchanged = !fresh.includes(each);
+      const version = unchanged ? (last?.version ?? 1) : (last?.version ?? 0) + 1;
+      const { document: kind, id } = each.document;
+      if (!unchanged)
+        await getDb().CatalogueDocumentRow.create(
+          { kind, document_id: id, version, text: each.text, sha256: each.hash, imported_by: account },
+          { transaction },
+        );
+      imported.push({ kind, id, version, unchanged });
+    }
+    return imported;
   });
+}
+
+/** Imports one document. */
+export async function importDocument(text: string, account: string): Promise<Imported> {
+  const [imported] = await importDocuments([text], account);
+  if (!imported) throw new Error("nothing was imported");
+  return imported;
 }
 
 export interface ImageSummary {
