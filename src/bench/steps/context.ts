@@ -1,6 +1,6 @@
 import { findRelease, type Catalogue } from "@/core/catalog";
-import { askCommand, ask, settleConsole } from "@/core/console";
-import { commandLine, idiomOf, type Idiom } from "@/core/idiom";
+import { ask, settleConsole } from "@/core/console";
+import { commandLine, idiomOf, requireCommand, type Idiom } from "@/core/idiom";
 import { readIdentityFacts } from "@/core/checks";
 import { type JobData, type JobState, type Need, type StepId } from "@/core/job";
 import { ProblemError, valueOf, type Problem } from "@/core/problem";
@@ -64,26 +64,43 @@ export interface Spoken {
   readonly identity: Identity;
 }
 
-/** Asks whoever stands on the console who it is, in each idiom that the workshop knows. */
+const PROBE_MS = 700;
+
+/** Idioms in the order in which they are worth trying: those that most releases speak first. */
+function idiomsOf(catalogue: Catalogue): Idiom[] {
+  const releases = [...catalogue.releases.values()];
+  const spoken = (id: string) => releases.filter((release) => release.idiom === id).length;
+  return [...catalogue.idioms.values()].map(idiomOf).toSorted((a, b) => spoken(b.id) - spoken(a.id));
+}
+
+/**
+ * Asks whoever stands on the console who it is, in each idiom that the workshop knows, once each. Idioms may share words:
+ * the one that counts is the one that the named release speaks.
+ */
 export async function declareBoard(link: BoardLink, catalogue: Catalogue): Promise<Spoken> {
   await settleConsole(link.console);
   let last: ProblemError | undefined;
-  for (const document of catalogue.idioms.values()) {
-    const idiom = idiomOf(document);
+  for (const idiom of idiomsOf(catalogue)) {
     const quiet = commandLine(idiom, "quiet");
-    if (quiet !== undefined) {
-      const hushed = await ask(link.console, quiet, idiom, 1_500);
-      if (!hushed.ok) {
-        last = new ProblemError(hushed.problem);
-        continue;
-      }
+    if (quiet !== undefined) await ask(link.console, quiet, idiom, PROBE_MS, 0);
+    const declared = await ask(link.console, requireCommand(idiom, "declare"), idiom, PROBE_MS, 0);
+    if (!declared.ok) {
+      last = new ProblemError(declared.problem);
+      continue;
     }
-    const declared = await askCommand(link.console, idiom, "declare");
-    if (declared.ok) return { idiom, identity: readIdentityFacts(declared.value.output.join("\n"), idiom) };
-    last = new ProblemError(declared.problem);
+    const identity = readIdentityFacts(declared.value.output.join("\n"), idiom);
+    if (identity.family === undefined) continue;
+    const release = findRelease(catalogue, identity.family, identity.release);
+    const document = release.ok ? catalogue.idioms.get(release.value.idiom) : undefined;
+    return { idiom: document ? idiomOf(document) : idiom, identity };
   }
   throw (
-    last ?? new ProblemError({ code: "idiom-none", message: "The catalogue holds no idiom to speak to the board in" })
+    last ??
+    new ProblemError({
+      code: "idiom-none",
+      message: "No idiom of the catalogue is understood by this board",
+      hint: "Import the idiom that its firmware speaks under Firmware",
+    })
   );
 }
 

@@ -158,7 +158,11 @@ function passSettings(settings: readonly SettingDefinition[], rules: readonly Pa
 type StarterValue = Release["starters"][number]["values"][number];
 
 /** A starter set's values under the rules: renamed, converted, moved; what was retired is dropped. */
-function passStarter(value: StarterValue, rules: readonly PassageRule[], settings: readonly SettingDefinition[]): StarterValue[] {
+function passStarter(
+  value: StarterValue,
+  rules: readonly PassageRule[],
+  settings: readonly SettingDefinition[],
+): StarterValue[] {
   let passed: StarterValue[] = [value];
   const each = (change: (v: StarterValue) => StarterValue) => {
     passed = passed.map(change);

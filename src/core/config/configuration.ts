@@ -61,6 +61,8 @@ export interface Configuration {
   readonly identity: Identity;
   readonly settings: readonly SettingEntry[];
   readonly rows: readonly TableRow[];
+  /** Tables that were written, if only as empty; where it is given, others hold their defaults. */
+  readonly begun?: readonly string[];
   /** Number of the active profile, by kind. */
   readonly active: Readonly<Record<string, number>>;
   readonly unknown: readonly UnknownLine[];

@@ -106,10 +106,17 @@ export interface Reply extends Answer {
 export const plainLines = (texts: readonly string[]): OutLine[] => texts.map((text, anchor) => ({ text, anchor }));
 
 /** One line, one answer. */
-export async function ask(port: ConsolePort, line: string, idiom: Idiom, quietMs: number): Promise<Result<Reply>> {
+export async function ask(
+  port: ConsolePort,
+  line: string,
+  idiom: Idiom,
+  quietMs: number,
+  maxRestarts?: number,
+): Promise<Result<Reply>> {
   const state = await sendLines(port, plainLines([line]), idiom, {
     windowBytes: line.length + 1,
     quietUs: quietMs * 1000,
+    ...(maxRestarts === undefined ? {} : { maxRestarts }),
   });
   const answer = state.answers[0];
   if (state.problem || !answer)

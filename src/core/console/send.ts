@@ -21,6 +21,8 @@ export interface SendOptions {
   readonly windowBytes: number;
   /** Without any sign of life for so long, the sending is taken as stuck. */
   readonly quietUs: number;
+  /** How often the sending may begin again; without it three times. */
+  readonly maxRestarts?: number;
 }
 
 /**
@@ -112,7 +114,7 @@ function fill(state: SendState): SendStep {
 
 function restart(state: SendState, line: number, why: string): SendState {
   const restarts = state.restarts + 1;
-  if (restarts > MAX_RESTARTS)
+  if (restarts > (state.options.maxRestarts ?? MAX_RESTARTS))
     return {
       ...state,
       phase: "failed",

@@ -124,6 +124,7 @@ interface Building {
   readonly settings: SettingEntry[];
   rows: (Omit<TableRow, "cells"> & { cells: Record<string, Value> })[];
   readonly unknown: UnknownLine[];
+  readonly begun: Set<string>;
   readonly active: Record<string, number>;
   readonly cursor: Cursor;
   readonly keys: KeyIndex;
@@ -137,6 +138,7 @@ export function configurationOf(clauses: readonly ReadClause[], idiom: Idiom, re
     settings: [],
     rows: [],
     unknown: [],
+    begun: new Set(),
     active: {},
     cursor: newCursor(),
     keys: keyIndex(release, idiom),
@@ -146,8 +148,8 @@ export function configurationOf(clauses: readonly ReadClause[], idiom: Idiom, re
       const reason = take(building, statement, clause.line);
       if (reason !== undefined) building.unknown.push({ line: clause.line, text: clause.text, ...reason });
     }
-  const { settings, rows, active, unknown } = building;
-  return { identity: identityOf(clauses, idiom), settings, rows, active, unknown };
+  const { settings, rows, active, unknown, begun } = building;
+  return { identity: identityOf(clauses, idiom), settings, rows, begun: [...begun], active, unknown };
 }
 
 type Unkept = { readonly reason: string; readonly scope: ScopeId } | undefined;
@@ -166,6 +168,7 @@ function take(building: Building, statement: Statement, line: number): Unkept {
       if (place.kind !== "table" || place.key === undefined) return lost("The row does not fit the table's columns");
       const { cells, reason } = readCells(statement.cells, table, idiom);
       if (reason !== undefined) return lost("The row does not fit the table's columns");
+      building.begun.add(table.name);
       building.rows.push({ table: table.name, key: place.key, cells, line });
       return undefined;
     }
@@ -179,6 +182,7 @@ function take(building: Building, statement: Statement, line: number): Unkept {
       return undefined;
     }
     case "clear":
+      building.begun.add(statement.table);
       building.rows = building.rows.filter((row) => row.table !== statement.table);
       return undefined;
     case "section":
@@ -218,6 +222,7 @@ function enterPlace(building: Building, place: Place, line: number): Unkept {
       cursor.selected[place.profile] = place.number;
       return undefined;
     case "table":
+      building.begun.add(place.table.name);
       if (place.key === undefined) building.rows = building.rows.filter((row) => row.table !== place.table.name);
       else {
         cursor.row = { table: place.table, key: place.key };

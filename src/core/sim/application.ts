@@ -83,6 +83,8 @@ function forget(app: Application): void {
   for (const [id, value] of fresh.values) app.values.set(id, value);
   for (const [id, row] of fresh.rows) app.rows.set(id, row);
   Object.assign(app.active, fresh.active);
+  app.refused = 0;
+  app.keepAsked = false;
 }
 
 export function configurationOfApp(app: Application, identity: Configuration["identity"]): Configuration {

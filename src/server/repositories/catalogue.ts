@@ -1,4 +1,10 @@
-import { buildCatalogue, readDocument, type Catalogue, type CatalogueDocument, type DocumentKind } from "@/core/catalog";
+import {
+  buildCatalogue,
+  readDocument,
+  type Catalogue,
+  type CatalogueDocument,
+  type DocumentKind,
+} from "@/core/catalog";
 import { readImageFile, type FirmwareImage } from "@/core/image";
 import { ProblemError, valueOf } from "@/core/problem";
 import { processorOf, findTarget } from "@/core/catalog";

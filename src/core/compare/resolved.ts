@@ -1,0 +1,86 @@
+import { defaultOf, releaseTitle, scopesOf, type Release, type SettingDefinition } from "@/core/catalog";
+import {
+  addressId,
+  rowId,
+  type Configuration,
+  type Identity,
+  type ScopeId,
+  type TableRow,
+  type Value,
+} from "@/core/config";
+
+/** A value as it stands on a board: read there, or absent and so the default of its release and target. */
+export interface ResolvedValue {
+  readonly setting: SettingDefinition;
+  readonly scope: ScopeId;
+  readonly value: Value;
+  readonly explicit: boolean;
+  /** Line of the read-out, from 1; 0 when the value is implicit. */
+  readonly line: number;
+}
+
+/** Everything that a configuration means on a board of its release, implicit values included. */
+export interface Resolved {
+  readonly release: Release;
+  readonly identity: Identity;
+  readonly values: ReadonlyMap<string, ResolvedValue>;
+  readonly rows: ReadonlyMap<string, TableRow & { readonly explicit: boolean }>;
+  readonly active: Readonly<Record<string, number>>;
+  readonly unknown: Configuration["unknown"];
+}
+
+/** `Heddle 22, built 2026-03-11 · CSLATE-B` */
+export function buildTitle({ release, identity }: Pick<Resolved, "release" | "identity">): string {
+  const built = identity.builtOn ?? release.builtOn;
+  return `${releaseTitle(release)}, built ${built}${identity.target === undefined ? "" : ` · ${identity.target}`}`;
+}
+
+interface Slot {
+  readonly id: string;
+  readonly setting: SettingDefinition;
+  readonly scope: ScopeId;
+}
+const slots = new WeakMap<Release, readonly Slot[]>();
+
+/** Every address of a release, in its order; made once for each release object. */
+export function slotsOf(release: Release): readonly Slot[] {
+  let known = slots.get(release);
+  if (!known) {
+    known = release.settings.flatMap((setting) =>
+      scopesOf(release, setting).map((scope) => ({ id: addressId({ scope, key: setting.key }), setting, scope })),
+    );
+    slots.set(release, known);
+  }
+  return known;
+}
+
+export function resolve(configuration: Configuration, release: Release): Resolved {
+  const read = new Map<string, Configuration["settings"][number]>();
+  for (const entry of configuration.settings) read.set(addressId(entry), entry);
+  const target = configuration.identity.target;
+  const values = new Map<string, ResolvedValue>();
+  for (const { id, setting, scope } of slotsOf(release)) {
+    const entry = read.get(id);
+    values.set(
+      id,
+      entry
+        ? { setting, scope, value: entry.value, explicit: true, line: entry.line }
+        : { setting, scope, value: defaultOf(setting, target), explicit: false, line: 0 },
+    );
+  }
+  const rows = new Map<string, TableRow & { explicit: boolean }>();
+  const begun = new Set([...(configuration.begun ?? []), ...configuration.rows.map((row) => row.table)]);
+  for (const table of release.tables)
+    if (!begun.has(table.name) && configuration.begun !== undefined)
+      for (const row of table.rows)
+        rows.set(rowId({ table: table.name, key: row.key }), {
+          table: table.name,
+          key: row.key,
+          cells: row.cells,
+          line: 0,
+          explicit: false,
+        });
+  for (const row of configuration.rows) rows.set(rowId(row), { ...row, explicit: true });
+  const active = Object.fromEntries(release.profiles.map((p) => [p.kind, configuration.active[p.kind] ?? 1]));
+  return { release, identity: configuration.identity, values, rows, active, unknown: configuration.unknown };
+}

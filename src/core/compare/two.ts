@@ -1,0 +1,336 @@
+import { planCarryover, routeBetween, routeTitle, type Plan, type SettingItem } from "@/core/carryover";
+import { columnsOf, findTarget, indexOf, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
+import {
+  equalValues,
+  showValue,
+  type Configuration,
+  type ScopeId,
+  type Value,
+  type ValueType,
+} from "@/core/config";
+import { type Comparison, type Difference, type IdentityDifference, type SideValue } from "@/core/compare/difference";
+import { matchProfiles } from "@/core/compare/likeness";
+import { resolve, type Resolved, type ResolvedValue } from "@/core/compare/resolved";
+import { ok, refuse, type Result } from "@/core/problem";
+
+/** A configuration with the release that it is read by. */
+export interface Compared {
+  readonly configuration: Configuration;
+  readonly release: Release;
+}
+
+export interface CompareOptions {
+  /** Profiles stand for the same by their number, or by how alike they are. */
+  readonly profiles?: "number" | "likeness";
+}
+
+/** What the other side becomes on this release: values with the sentences that explain how they came here. */
+interface Arrived {
+  readonly resolved: Resolved;
+  readonly why: ReadonlyMap<string, readonly string[]>;
+  readonly behaviour: ReadonlyMap<string, string>;
+  readonly lost: readonly Difference[];
+  readonly fresh: ReadonlySet<string>;
+  readonly way: string | undefined;
+}
+
+/**
+ * Compares two configurations, the left one as it stands, the right one carried over where it is of another release.
+ * Values that a side does not write count as the default of that side's own release.
+ */
+export function compareTwo(
+  left: Compared,
+  right: Compared,
+  catalogue: Catalogue,
+  options: CompareOptions = {},
+): Result<Comparison> {
+  const here = resolve(left.configuration, left.release);
+  const arrived = arrive(right, left.release, catalogue, left.configuration.identity.target);
+  if (!arrived.ok) return arrived;
+  const { renumbered, told } =
+    options.profiles === "likeness"
+      ? matchProfiles(here, arrived.value.resolved)
+      : { renumbered: arrived.value.resolved, told: [] };
+  const there = { ...arrived.value, resolved: renumbered };
+  const all = [
+    ...settingDifferences(here, there),
+    ...rowDifferences(here, there),
+    ...activeDifferences(here, there.resolved),
+    ...lineDifferences(here, there.resolved),
+    ...there.lost,
+  ];
+  const isPersonal = (difference: Difference) => difference.belongsTo !== "type";
+  return ok({
+    identity: identityDifferences(left, right),
+    ...(there.way === undefined ? {} : { carried: there.way }),
+    differences: all.filter((difference) => !isPersonal(difference) && difference.cause !== "behaviour"),
+    personal: all.filter(isPersonal),
+    behaviour: all.filter((difference) => difference.cause === "behaviour" && !isPersonal(difference)),
+    compared: here.values.size + new Set([...here.rows.keys(), ...there.resolved.rows.keys()]).size,
+    matched: told,
+  });
+}
+
+export function identityDifferences(left: Compared, right: Compared): IdentityDifference[] {
+  const [a, b] = [left.configuration.identity, right.configuration.identity];
+  const pairs: [IdentityDifference["what"], string, string][] = [
+    ["release", releaseTitle(left.release), releaseTitle(right.release)],
+    ["build", a.builtOn ?? left.release.builtOn, b.builtOn ?? right.release.builtOn],
+    ["target", a.target ?? "not said", b.target ?? "not said"],
+    ["board", a.chipId ?? "not said", b.chipId ?? "not said"],
+  ];
+  return pairs.flatMap(([what, l, r]) => (l === r ? [] : [{ what, left: l, right: r }]));
+}
+
+const asItIs = ({ configuration, release }: Compared): Arrived => ({
+  resolved: resolve(configuration, release),
+  why: new Map(),
+  behaviour: new Map(),
+  lost: [],
+  fresh: new Set(),
+  way: undefined,
+});
+
+/** Carries a configuration to a release: onto the target named, else its own, else the release's first. */
+function arrive(side: Compared, to: Release, catalogue: Catalogue, targetName: string | undefined): Result<Arrived> {
+  const { configuration: source, release: from } = side;
+  if (from.id === to.id) return ok(asItIs(side));
+  const way = routeBetween(catalogue, from, to);
+  if (!way.ok) return way;
+  const target = findTarget(to, targetName ?? "") ?? findTarget(to, source.identity.target ?? "") ?? to.targets[0];
+  if (!target) return refuse({ code: "target-missing", message: `${releaseTitle(to)} is built for no target` });
+  // full values, so that an implicit one arrives as the number that flies
+  const plan = planCarryover({ source, from, to, target, way: way.value, sameBoard: true });
+  return ok(fromPlan(plan, side, to, routeTitle(from, way.value)));
+}
+
+function fromPlan(plan: Plan, side: Compared, to: Release, way: string): Arrived {
+  const values = new Map<string, ResolvedValue>();
+  const why = new Map<string, readonly string[]>();
+  const behaviour = new Map<string, string>();
+  const fresh = new Set<string>();
+  const lost: Difference[] = [];
+  const index = indexOf(to);
+  for (const item of plan.items) {
+    if (item.kind !== "setting") continue;
+    const setting = index.settings.get(keyOf(item.id));
+    if (item.outcome === "retired" || item.outcome === "unknown" || !setting) {
+      if (item.from?.moved) lost.push(lostSetting(item));
+      continue;
+    }
+    if (item.outcome === "new-default" || !item.from) {
+      fresh.add(item.id);
+      continue;
+    }
+    const value = item.to?.value ?? item.from.value;
+    const scope = scopeOf(item.id);
+    values.set(item.id, {
+      setting,
+      scope,
+      value,
+      explicit: item.from.line > 0 && item.from.moved,
+      line: item.from.line,
+    });
+    const told = item.trail
+      .filter((step) => step.rule !== "behaviour")
+      .map((step) => `${step.why}${step.before === undefined ? "" : `: ${step.before} → ${step.after ?? ""}`}`);
+    if (told.length > 0) why.set(item.id, told);
+    const changed = item.trail.find((step) => step.rule === "behaviour");
+    if (changed) behaviour.set(item.id, changed.why);
+  }
+  const rows = new Map<string, Resolved["rows"] extends ReadonlyMap<string, infer Row> ? Row : never>();
+  for (const item of plan.items) {
+    if (item.kind !== "row") continue;
+    if (!item.to) lost.push(lostRow(item));
+    else {
+      const id = `${item.table}/${item.to.key}`;
+      rows.set(id, {
+        table: item.table,
+        key: item.to.key,
+        cells: item.to.cells,
+        line: item.from?.line ?? 0,
+        explicit: true,
+      });
+      if (item.trail.length > 0)
+        why.set(
+          `row ${id}`,
+          item.trail.map((step) => step.why),
+        );
+    }
+  }
+  const { identity, unknown } = side.configuration;
+  return {
+    resolved: { release: to, identity, values, rows, active: plan.active, unknown },
+    why,
+    behaviour,
+    lost,
+    fresh,
+    way,
+  };
+}
+
+const keyOf = (id: string) => id.slice(id.indexOf("/") + 1);
+const scopeOf = (id: string) => id.slice(0, id.indexOf("/")) as ScopeId;
+
+const lostSetting = (item: SettingItem): Difference => ({
+  id: `right ${item.id}`,
+  kind: "setting",
+  title: item.title,
+  place: item.from ? placeText(item.from.scope, item.from.key) : item.id,
+  area: item.area as Difference["area"],
+  says: item.says,
+  flies: item.flies,
+  belongsTo: "type",
+  cause: "only-right",
+  ...(item.from
+    ? { right: { value: item.from.value, shown: item.from.shown, explicit: true, line: item.from.line } }
+    : {}),
+  why: item.trail.map((step) => step.why),
+});
+
+const lostRow = (item: Extract<Plan["items"][number], { kind: "row" }>): Difference => ({
+  id: `right ${item.id}`,
+  kind: "row",
+  title: `${item.title} ${item.from?.key ?? ""}`,
+  place: `table ${item.table}`,
+  area: item.area as Difference["area"],
+  says: "",
+  flies: false,
+  belongsTo: "type",
+  cause: "only-right",
+  why: item.trail.map((step) => step.why),
+});
+
+export const placeText = (scope: ScopeId, key: string): string => (scope === "system" ? key : `${key} · ${scope}`);
+
+const sideOf = ({ value, explicit, line }: ResolvedValue, type: ValueType): SideValue => ({
+  value,
+  shown: showValue(value, type),
+  explicit,
+  line,
+});
+
+function settingDifferences(left: Resolved, right: Arrived): Difference[] {
+  const differences: Difference[] = [];
+  for (const [id, mine] of left.values) {
+    const { setting, scope } = mine;
+    if (setting.housekeeping) continue;
+    const theirs = right.resolved.values.get(id);
+    const note = right.behaviour.get(id);
+    const equal = theirs !== undefined && equalValues(mine.value, theirs.value, setting.type);
+    if (equal && note === undefined) continue;
+    if (theirs === undefined && !mine.explicit && right.fresh.has(id)) continue;
+    const common = {
+      id,
+      kind: "setting" as const,
+      title: setting.title,
+      place: placeText(scope, setting.key),
+      area: setting.area,
+      says: setting.says,
+      flies: setting.flies,
+      belongsTo: setting.belongsTo,
+      left: sideOf(mine, setting.type),
+      ...(theirs ? { right: sideOf(theirs, setting.type) } : {}),
+    };
+    const cause = !theirs
+      ? "only-left"
+      : equal
+        ? "behaviour"
+        : isMovedDefault(mine, theirs, right)
+          ? "default-moved"
+          : "set";
+    differences.push({ ...common, cause, why: [...(right.why.get(id) ?? []), ...(note === undefined ? [] : [note])] });
+  }
+  return differences;
+}
+
+/** Neither side was set by hand, and they differ: the default moved between the two releases. */
+const isMovedDefault = (mine: ResolvedValue, theirs: ResolvedValue, right: Arrived) =>
+  right.way !== undefined && !theirs.explicit && (!mine.explicit || equalsDefault(mine));
+
+const equalsDefault = ({ setting, value }: ResolvedValue) => equalValues(value, setting.default, setting.type);
+
+function rowDifferences(left: Resolved, right: Arrived): Difference[] {
+  const differences: Difference[] = [];
+  for (const id of new Set([...left.rows.keys(), ...right.resolved.rows.keys()])) {
+    const [mine, theirs] = [left.rows.get(id), right.resolved.rows.get(id)];
+    const row = mine ?? theirs;
+    const table = row && indexOf(left.release).tables.get(row.table);
+    if (!row || !table) continue;
+    const cellOf = (side: typeof mine, name: string, fallback: Value) => side?.cells[name] ?? fallback;
+    const columns = columnsOf(table).filter((column) => !table.keys.includes(column));
+    const odd = columns.filter(
+      (c) =>
+        !mine || !theirs || !equalValues(cellOf(mine, c.name, c.default), cellOf(theirs, c.name, c.default), c.type),
+    );
+    if (odd.length === 0) continue;
+    const show = (side: NonNullable<typeof mine>): SideValue => {
+      const shown = odd
+        .map((c) => `${c.title.toLowerCase()} ${showValue(cellOf(side, c.name, c.default), c.type)}`)
+        .join(", ");
+      return { value: shown, shown, explicit: side.explicit, line: side.line };
+    };
+    differences.push({
+      id: `row ${id}`,
+      kind: "row",
+      title: `${table.title} ${row.key}`,
+      place: `table ${table.name}`,
+      area: table.area,
+      says: "",
+      flies: table.area === "switches" || table.area === "mixer",
+      belongsTo: table.belongsTo,
+      cause: !theirs ? "only-left" : !mine ? "only-right" : "set",
+      ...(mine ? { left: show(mine) } : {}),
+      ...(theirs ? { right: show(theirs) } : {}),
+      why: right.why.get(`row ${id}`) ?? [],
+    });
+  }
+  return differences;
+}
+
+function activeDifferences(left: Resolved, right: Resolved): Difference[] {
+  return left.release.profiles.flatMap(({ kind, title }): Difference[] => {
+    const [mine, theirs] = [left.active[kind] ?? 1, right.active[kind] ?? 1];
+    if (mine === theirs) return [];
+    const side = (value: number): SideValue => ({ value, shown: `${kind} ${value}`, explicit: true, line: 0 });
+    return [
+      {
+        id: `active ${kind}`,
+        kind: "active",
+        title: `${title} in use`,
+        place: `profile ${kind}`,
+        area: "profiles",
+        says: "Which of the profiles flies.",
+        flies: true,
+        belongsTo: "type",
+        cause: "set",
+        left: side(mine),
+        right: side(theirs),
+        why: [],
+      },
+    ];
+  });
+}
+
+/** Lines that nobody understands: on one side only, they are a difference; nothing says what they do. */
+function lineDifferences(left: Resolved, right: Resolved): Difference[] {
+  const texts = (side: Resolved) => new Set(side.unknown.map((line) => line.text.trim()));
+  const [mine, theirs] = [texts(left), texts(right)];
+  const item = (line: Resolved["unknown"][number], side: "left" | "right"): Difference => ({
+    id: `${side} line ${line.line}`,
+    kind: "line",
+    title: line.text.trim().slice(0, 80),
+    place: `line ${line.line}`,
+    area: "lines",
+    says: "",
+    flies: false,
+    belongsTo: "type",
+    cause: side === "left" ? "only-left" : "only-right",
+    [side]: { value: line.text, shown: line.text.trim().slice(0, 80), explicit: true, line: line.line },
+    why: [line.reason],
+  });
+  return [
+    ...left.unknown.filter((line) => !theirs.has(line.text.trim())).map((line) => item(line, "left")),
+    ...right.unknown.filter((line) => !mine.has(line.text.trim())).map((line) => item(line, "right")),
+  ];
+}
