@@ -82,7 +82,7 @@ export function planCarryover(input: CarryoverInput): Plan {
   return {
     from: { release: from.id, title: releaseTitle(from) },
     to: { release: to.id, title: releaseTitle(to), target: target.id },
-    items: [...settingItems(input), ...rowItems(source, input.way, to), ...lineItems(source, to)],
+    items: [...settingItems(input), ...rowItems(source, from, input.way, to), ...lineItems(source, to)],
     active: Object.fromEntries(to.profiles.map((p) => [p.kind, Math.min(source.active[p.kind] ?? 1, p.count)])),
   };
 }

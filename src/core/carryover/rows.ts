@@ -1,4 +1,4 @@
-import { columnsOf, indexOf, releaseTitle, type Release, type TableDefinition } from "@/core/catalog";
+import { columnsOf, indexOf, releaseTitle, rowsOf, type Release, type TableDefinition } from "@/core/catalog";
 import { limitValue, quantize, showValue, type Configuration, type TableRow, type Value } from "@/core/config";
 import { type RowItem, type TrailStep } from "@/core/carryover/plan";
 import { type Hop } from "@/core/carryover/route";
@@ -82,8 +82,8 @@ function passRow(row: RowTraveller, name: string, hop: Hop): RowTraveller {
 }
 
 /** What becomes of each row of each table along the way. */
-export function rowItems(source: Configuration, way: readonly Hop[], to: Release): RowItem[] {
-  return source.rows.map((row) => rowItem(row, way, to));
+export function rowItems(source: Configuration, from: Release, way: readonly Hop[], to: Release): RowItem[] {
+  return rowsOf(source, from).map((row) => rowItem(row, way, to));
 }
 
 function rowItem(row: TableRow, way: readonly Hop[], to: Release): RowItem {

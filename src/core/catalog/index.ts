@@ -4,3 +4,4 @@ export * from "./hardware";
 export * from "./pattern";
 export * from "./release";
 export * from "./resolve";
+export * from "./implicit";

@@ -1,4 +1,4 @@
-import { defaultOf, releaseTitle, scopesOf, type Release, type SettingDefinition } from "@/core/catalog";
+import { defaultOf, releaseTitle, rowsOf, scopesOf, type Release, type SettingDefinition } from "@/core/catalog";
 import {
   addressId,
   rowId,
@@ -69,18 +69,7 @@ export function resolve(configuration: Configuration, release: Release): Resolve
     );
   }
   const rows = new Map<string, TableRow & { explicit: boolean }>();
-  const begun = new Set([...(configuration.begun ?? []), ...configuration.rows.map((row) => row.table)]);
-  for (const table of release.tables)
-    if (!begun.has(table.name) && configuration.begun !== undefined)
-      for (const row of table.rows)
-        rows.set(rowId({ table: table.name, key: row.key }), {
-          table: table.name,
-          key: row.key,
-          cells: row.cells,
-          line: 0,
-          explicit: false,
-        });
-  for (const row of configuration.rows) rows.set(rowId(row), { ...row, explicit: true });
+  for (const row of rowsOf(configuration, release)) rows.set(rowId(row), { ...row, explicit: row.line > 0 });
   const active = Object.fromEntries(release.profiles.map((p) => [p.kind, configuration.active[p.kind] ?? 1]));
   return { release, identity: configuration.identity, values, rows, active, unknown: configuration.unknown };
 }

@@ -1,0 +1,156 @@
+import { planCarryover, routeBetween, routeTitle, type Plan, type SettingItem } from "@/core/carryover";
+import { findTarget, indexOf, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
+import { type Configuration, type ScopeId } from "@/core/config";
+import { addressId } from "@/core/config";
+import { type Difference } from "@/core/compare/difference";
+import { resolve, type Resolved, type ResolvedValue } from "@/core/compare/resolved";
+import { ok, refuse, type Result } from "@/core/problem";
+
+/** A configuration with the release that it is read by. */
+export interface Compared {
+  readonly configuration: Configuration;
+  readonly release: Release;
+}
+
+/** What the other side becomes on this release: values with the sentences that explain how they came here. */
+export interface Arrived {
+  readonly resolved: Resolved;
+  readonly why: ReadonlyMap<string, readonly string[]>;
+  /** Address here → address on the release that it came from, where they are not the same. */
+  readonly origin: ReadonlyMap<string, string>;
+  readonly behaviour: ReadonlyMap<string, string>;
+  readonly lost: readonly Difference[];
+  readonly fresh: ReadonlySet<string>;
+  readonly way: string | undefined;
+}
+
+export const placeText = (scope: ScopeId, key: string): string => (scope === "system" ? key : `${key} · ${scope}`);
+
+const asItIs = ({ configuration, release }: Compared): Arrived => ({
+  resolved: resolve(configuration, release),
+  why: new Map(),
+  origin: new Map(),
+  behaviour: new Map(),
+  lost: [],
+  fresh: new Set(),
+  way: undefined,
+});
+
+/** Carries a configuration to a release: onto the target named, else its own, else the release's first. */
+export function arrive(
+  side: Compared,
+  to: Release,
+  catalogue: Catalogue,
+  targetName: string | undefined,
+): Result<Arrived> {
+  const { configuration: source, release: from } = side;
+  if (from.id === to.id) return ok(asItIs(side));
+  const way = routeBetween(catalogue, from, to);
+  if (!way.ok) return way;
+  const target = findTarget(to, targetName ?? "") ?? findTarget(to, source.identity.target ?? "") ?? to.targets[0];
+  if (!target) return refuse({ code: "target-missing", message: `${releaseTitle(to)} is built for no target` });
+  // full values, so that an implicit one arrives as the number that flies
+  const plan = planCarryover({ source, from, to, target, way: way.value, sameBoard: true });
+  return ok(fromPlan(plan, side, to, routeTitle(from, way.value)));
+}
+
+function fromPlan(plan: Plan, side: Compared, to: Release, way: string): Arrived {
+  const values = new Map<string, ResolvedValue>();
+  const why = new Map<string, readonly string[]>();
+  const behaviour = new Map<string, string>();
+  const origin = new Map<string, string>();
+  const fresh = new Set<string>();
+  const lost: Difference[] = [];
+  const index = indexOf(to);
+  for (const item of plan.items) {
+    if (item.kind !== "setting") continue;
+    const setting = index.settings.get(keyOf(item.id));
+    if (item.outcome === "retired" || item.outcome === "unknown" || !setting) {
+      if (item.from?.moved) lost.push(lostSetting(item));
+      continue;
+    }
+    if (item.outcome === "new-default" || !item.from) {
+      fresh.add(item.id);
+      continue;
+    }
+    const value = item.to?.value ?? item.from.value;
+    const scope = scopeOf(item.id);
+    values.set(item.id, {
+      setting,
+      scope,
+      value,
+      explicit: item.from.line > 0 && item.from.moved,
+      line: item.from.line,
+    });
+    const came = addressId(item.from);
+    if (came !== item.id) origin.set(item.id, came);
+    const told = item.trail
+      .filter((step) => step.rule !== "behaviour")
+      .map((step) => `${step.why}${step.before === undefined ? "" : `: ${step.before} → ${step.after ?? ""}`}`);
+    if (told.length > 0) why.set(item.id, told);
+    const changed = item.trail.find((step) => step.rule === "behaviour");
+    if (changed) behaviour.set(item.id, changed.why);
+  }
+  const rows = new Map<string, Resolved["rows"] extends ReadonlyMap<string, infer Row> ? Row : never>();
+  for (const item of plan.items) {
+    if (item.kind !== "row") continue;
+    if (!item.to) lost.push(lostRow(item));
+    else {
+      const id = `${item.table}/${item.to.key}`;
+      rows.set(id, {
+        table: item.table,
+        key: item.to.key,
+        cells: item.to.cells,
+        line: item.from?.line ?? 0,
+        explicit: true,
+      });
+      if (item.trail.length > 0)
+        why.set(
+          `row ${id}`,
+          item.trail.map((step) => step.why),
+        );
+    }
+  }
+  const { identity, unknown } = side.configuration;
+  return {
+    resolved: { release: to, identity, values, rows, active: plan.active, unknown },
+    why,
+    origin,
+    behaviour,
+    lost,
+    fresh,
+    way,
+  };
+}
+
+const keyOf = (id: string) => id.slice(id.indexOf("/") + 1);
+const scopeOf = (id: string) => id.slice(0, id.indexOf("/")) as ScopeId;
+
+const lostSetting = (item: SettingItem): Difference => ({
+  id: `right ${item.id}`,
+  kind: "setting",
+  title: item.title,
+  place: item.from ? placeText(item.from.scope, item.from.key) : item.id,
+  area: item.area as Difference["area"],
+  says: item.says,
+  flies: item.flies,
+  belongsTo: "type",
+  cause: "only-right",
+  ...(item.from
+    ? { right: { value: item.from.value, shown: item.from.shown, explicit: true, line: item.from.line } }
+    : {}),
+  why: item.trail.map((step) => step.why),
+});
+
+const lostRow = (item: Extract<Plan["items"][number], { kind: "row" }>): Difference => ({
+  id: `right ${item.id}`,
+  kind: "row",
+  title: `${item.title} ${item.from?.key ?? ""}`,
+  place: `table ${item.table}`,
+  area: item.area as Difference["area"],
+  says: "",
+  flies: false,
+  belongsTo: "type",
+  cause: "only-right",
+  why: item.trail.map((step) => step.why),
+});

@@ -1,0 +1,279 @@
+import {
+  alikeKey,
+  planCarryover,
+  routeBetween,
+  routeTitle,
+  type Plan,
+  type PlanItem,
+  type SettingItem,
+} from "@/core/carryover";
+import { findTarget, indexOf, releaseTitle, type Catalogue, type Release, type Requirement } from "@/core/catalog";
+import { showValue, type Configuration } from "@/core/config";
+import { type Compared } from "@/core/compare/carry";
+import { ok, refuse, type Problem, type Result } from "@/core/problem";
+
+/** How a release touches a setting, the ones that need a look first. */
+export const HOWS = [
+  "silent",
+  "behaviour",
+  "blocked",
+  "restricts",
+  "limit",
+  "lost",
+  "converted",
+  "renamed",
+  "retired",
+  "new",
+] as const;
+export type How = (typeof HOWS)[number];
+
+export interface ReleaseChange {
+  readonly id: string;
+  readonly how: How;
+  readonly title: string;
+  readonly place: string;
+  readonly area: string;
+  readonly flies: boolean;
+  readonly says: string;
+  readonly before?: string;
+  readonly after?: string;
+  readonly why: readonly string[];
+}
+
+export interface ReleaseChanges {
+  readonly way: string;
+  readonly changes: readonly ReleaseChange[];
+  readonly counts: Readonly<Record<How, number>>;
+  /** What other parts must run for the new release, where it is not what the old one wanted. */
+  readonly requirements: readonly Requirement[];
+}
+
+const isUsed = (item: PlanItem) => item.kind !== "setting" || (item.from?.moved ?? false);
+
+/** How a plan's item is touched; undefined when it goes over as it is. */
+function howOf(item: PlanItem): How | undefined {
+  if (item.kind === "line") return "lost";
+  if (item.outcome === "cannot-be-here") return "blocked";
+  if (item.kind === "row")
+    return item.outcome === "retired" ? "retired" : item.outcome === "converted" ? "converted" : undefined;
+  switch (item.call) {
+    case "silent":
+      return "silent";
+    case "behaviour":
+      return "behaviour";
+    case "limit":
+      return "limit";
+    case "no-counterpart":
+      return "lost";
+    case undefined:
+    case "unknown-line":
+      break;
+  }
+  switch (item.outcome) {
+    case "new-default":
+      return item.restricts === undefined ? "new" : "restricts";
+    case "retired":
+      return "retired";
+    case "unknown":
+      return "lost";
+    case "converted":
+      return "converted";
+    case "renamed":
+      return "renamed";
+    case "limited":
+      return "limit";
+    case "as-it-was":
+    case "left-out":
+    case "your-call":
+      return undefined;
+  }
+}
+
+const keysOf = (item: SettingItem): string => {
+  const [from, to] = [item.from?.key, item.to?.key ?? item.id.slice(item.id.indexOf("/") + 1)];
+  if (from === undefined) return to;
+  return item.outcome === "retired" || item.outcome === "unknown" || from === to ? from : `${from} → ${to}`;
+};
+
+function changeOf(item: PlanItem, how: How, to: Release): ReleaseChange {
+  const why = item.trail.filter((step) => step.rule !== "new").map((step) => step.why);
+  if (item.kind === "line")
+    return {
+      id: item.id,
+      how,
+      title: item.title,
+      place: `line ${item.from.line}`,
+      area: "housekeeping",
+      flies: false,
+      says: "",
+      why,
+    };
+  if (item.kind === "row")
+    return {
+      id: item.id,
+      how,
+      title: `${item.title} ${item.from?.key ?? ""}`,
+      place: `table ${item.table}`,
+      area: item.area,
+      flies: false,
+      says: "",
+      why,
+    };
+  const fresh = indexOf(to).settings.get(item.id.slice(item.id.indexOf("/") + 1));
+  const after =
+    how === "silent"
+      ? item.choices.find((choice) => choice.id === "take-default")?.shown
+      : (item.to?.shown ??
+        (how === "new" || how === "restricts" ? fresh && showValue(fresh.default, fresh.type) : undefined));
+  return {
+    id: item.id,
+    how,
+    title: item.title,
+    place: keysOf(item),
+    area: item.area,
+    flies: item.flies,
+    says: item.says,
+    ...(item.from ? { before: item.from.shown } : {}),
+    ...(after === undefined ? {} : { after }),
+    why: item.restricts === undefined ? why : [`${item.restricts}.`, ...why],
+  };
+}
+
+/** Ranges that became narrower though no value was touched: what can no longer be set. */
+function narrowed(plan: Plan, from: Release, to: Release): ReleaseChange[] {
+  return plan.items.flatMap((item): ReleaseChange[] => {
+    if (item.kind !== "setting" || !item.from || item.trail.some((step) => step.rule === "rescale")) return [];
+    const [old, now] = [indexOf(from).settings.get(item.from.key), indexOf(to).settings.get(item.to?.key ?? "")];
+    if (old?.type.kind !== "number" || now?.type.kind !== "number" || howOf(item) === "limit") return [];
+    if (now.type.min <= old.type.min && now.type.max >= old.type.max) return [];
+    const range = (t: typeof old.type) => `${t.min} to ${t.max}${t.unit === undefined ? "" : ` ${t.unit}`}`;
+    return [
+      {
+        id: `range ${item.id}`,
+        how: "limit",
+        title: item.title,
+        place: keysOf(item),
+        area: item.area,
+        flies: item.flies,
+        says: item.says,
+        before: range(old.type),
+        after: range(now.type),
+        why: [`${releaseTitle(to)} allows less`],
+      },
+    ];
+  });
+}
+
+/** One change for what reads alike in several profiles. */
+function distinct(plan: Plan, to: Release, wanted: (item: PlanItem) => boolean): ReleaseChange[] {
+  const seen = new Set<string>();
+  return plan.items.flatMap((item) => {
+    const how = howOf(item);
+    if (how === undefined || !wanted(item)) return [];
+    const key = `${how} ${alikeKey(item)}`;
+    if (seen.has(key)) return [];
+    seen.add(key);
+    return [changeOf(item, how, to)];
+  });
+}
+
+const byHow = (a: ReleaseChange, b: ReleaseChange) =>
+  HOWS.indexOf(a.how) - HOWS.indexOf(b.how) ||
+  Number(b.flies) - Number(a.flies) ||
+  (a.title < b.title ? -1 : a.title > b.title ? 1 : 0);
+
+const EMPTY: Configuration = { identity: {}, settings: [], rows: [], active: {}, unknown: [] };
+
+/**
+ * What changes between two releases along the lineage; with `used`, for that configuration only: what it has set, and
+ * what it left at its default and would find moved.
+ */
+export function changesBetween(
+  from: Release,
+  to: Release,
+  catalogue: Catalogue,
+  used?: Compared,
+): Result<ReleaseChanges> {
+  const way = routeBetween(catalogue, from, to);
+  if (!way.ok) return way;
+  const source = used?.configuration ?? EMPTY;
+  const target = findTarget(to, source.identity.target ?? "") ?? to.targets[0];
+  if (!target) return refuse({ code: "target-missing", message: `${releaseTitle(to)} is built for no target` });
+  const plan = planCarryover({ source, from, to, target, way: way.value, sameBoard: true });
+  const quiet = new Set<How>(["converted", "renamed", "retired"]);
+  const changes = distinct(plan, to, (item) => !used || isUsed(item) || !quiet.has(howOf(item) ?? "new"));
+  if (!used) changes.push(...narrowed(plan, from, to));
+  changes.sort(byHow);
+  const counts = Object.fromEntries(HOWS.map((how) => [how, changes.filter((c) => c.how === how).length])) as Record<
+    How,
+    number
+  >;
+  const wanted = (r: Requirement) => `${r.part} ${r.family} ${r.least} ${r.most ?? ""}`;
+  const before = new Set(from.requires.map(wanted));
+  return ok({
+    way: routeTitle(from, way.value),
+    changes,
+    counts,
+    requirements: to.requires.filter((requirement) => !before.has(wanted(requirement))),
+  });
+}
+
+/** What a release would do to one setting of some aircraft. */
+export interface Impact extends Omit<ReleaseChange, "before" | "after"> {
+  readonly aircraft: readonly { readonly tag: string; readonly before?: string; readonly after?: string }[];
+}
+
+export interface FleetImpact {
+  readonly impacts: readonly Impact[];
+  readonly aircraft: readonly {
+    readonly tag: string;
+    readonly from: string;
+    /** How many settings are touched, by how. */
+    readonly counts: Readonly<Partial<Record<How, number>>>;
+    readonly problem?: Problem;
+  }[];
+}
+
+/** What a release would do to a fleet, before anyone flashes: silent changes first. Aircraft that run it already are left out. */
+export function fleetImpact(
+  fleet: readonly ({ readonly tag: string } & Compared)[],
+  to: Release,
+  catalogue: Catalogue,
+): FleetImpact {
+  const impacts = new Map<string, Impact & { aircraft: Impact["aircraft"][number][] }>();
+  const aircraft = fleet
+    .filter(({ release }) => release.id !== to.id)
+    .map(({ tag, release, configuration }) => {
+      const from = releaseTitle(release);
+      const targetName = configuration.identity.target ?? "";
+      if (!findTarget(to, targetName))
+        return {
+          tag,
+          from,
+          counts: {},
+          problem: {
+            code: "target-missing",
+            message: `${releaseTitle(to)} is not built for ${targetName || "its board"}`,
+            hint: "Another release, or another board",
+          },
+        };
+      const found = changesBetween(release, to, catalogue, { configuration, release });
+      if (!found.ok) return { tag, from, counts: {}, problem: found.problem };
+      for (const { before, after, ...change } of found.value.changes) {
+        const id = `${change.how} ${change.id}`;
+        const impact = impacts.get(id) ?? { ...change, aircraft: [] };
+        impact.aircraft.push({
+          tag,
+          ...(before === undefined ? {} : { before }),
+          ...(after === undefined ? {} : { after }),
+        });
+        impacts.set(id, impact);
+      }
+      const counts = Object.fromEntries(Object.entries(found.value.counts).filter(([, n]) => n > 0));
+      return { tag, from, counts };
+    });
+  return {
+    impacts: [...impacts.values()].toSorted((a, b) => byHow(a, b) || b.aircraft.length - a.aircraft.length),
+    aircraft,
+  };
+}

@@ -1,0 +1,274 @@
+import {
+  columnsOf,
+  defaultOf,
+  indexOf,
+  releaseTitle,
+  type Catalogue,
+  type Release,
+  type TableDefinition,
+} from "@/core/catalog";
+import { addressId, equalValues, showValue, type Configuration, type Value } from "@/core/config";
+import { arrive, placeText, type Arrived, type Compared } from "@/core/compare/carry";
+import { resolve, slotsOf } from "@/core/compare/resolved";
+import { type Problem } from "@/core/problem";
+
+/** A configuration in the order of its release's addresses; null: never written, so the default. */
+export interface Vector {
+  readonly releaseId: string;
+  readonly target: string | null;
+  readonly values: readonly (Value | null)[];
+  readonly rows: readonly {
+    readonly table: string;
+    readonly key: string;
+    readonly cells: Readonly<Record<string, Value>>;
+  }[];
+  readonly active: Readonly<Record<string, number>>;
+}
+
+const places = new WeakMap<Release, ReadonlyMap<string, number>>();
+function placesOf(release: Release): ReadonlyMap<string, number> {
+  let known = places.get(release);
+  if (!known) places.set(release, (known = new Map(slotsOf(release).map((slot, i) => [slot.id, i]))));
+  return known;
+}
+
+/** The compact form of a configuration, for many at a time. */
+export function vectorOf(configuration: Configuration, release: Release): Vector {
+  const at = placesOf(release);
+  const values = new Array<Value | null>(at.size).fill(null);
+  for (const entry of configuration.settings) {
+    const place = at.get(addressId(entry));
+    if (place !== undefined) values[place] = entry.value;
+  }
+  const rows = [...resolve(configuration, release).rows.values()].map(({ table, key, cells }) => ({
+    table,
+    key,
+    cells,
+  }));
+  return {
+    releaseId: release.id,
+    target: configuration.identity.target ?? null,
+    values,
+    rows,
+    active: configuration.active,
+  };
+}
+
+/** Where one aircraft stands off its type's standard. */
+export interface DriftCell {
+  /** Address on the standard's release: the matrix's column. */
+  readonly column: string;
+  readonly shown: string;
+  readonly standard: string;
+  readonly flies: boolean;
+}
+
+export interface DriftColumn {
+  readonly id: string;
+  readonly title: string;
+  readonly place: string;
+  readonly area: string;
+  readonly says: string;
+  readonly flies: boolean;
+  readonly standard: string;
+  /** How many aircraft stand off it. */
+  readonly count: number;
+}
+
+export interface DriftRow {
+  readonly tag: string;
+  readonly cells: readonly DriftCell[];
+  /** The standard was carried along this way to be compared. */
+  readonly carried?: string;
+  readonly problem?: Problem;
+}
+
+export interface Drift {
+  readonly columns: readonly DriftColumn[];
+  readonly rows: readonly DriftRow[];
+}
+
+interface Slot {
+  readonly column: string;
+  readonly title: string;
+  readonly place: string;
+  readonly area: string;
+  readonly says: string;
+  readonly flies: boolean;
+}
+
+/** A standard made ready for one release and target: what each address should hold. */
+interface Yardstick {
+  readonly release: Release;
+  readonly way: string | undefined;
+  /** By place in the release; undefined: personal, kept by the firmware, or unknown to the standard. */
+  readonly wanted: readonly (Value | undefined)[];
+  readonly defaults: readonly Value[];
+  readonly slots: readonly Slot[];
+  readonly rows: Arrived["resolved"]["rows"];
+  readonly active: Readonly<Record<string, number>>;
+}
+
+function yardstickOf(
+  standard: Compared,
+  release: Release,
+  catalogue: Catalogue,
+  target: string | null,
+): Yardstick | Problem {
+  const arrived = arrive(standard, release, catalogue, target ?? undefined);
+  if (!arrived.ok) return arrived.problem;
+  const { resolved, way, origin } = arrived.value;
+  const slots = slotsOf(release);
+  return {
+    release,
+    way,
+    wanted: slots.map(({ id, setting }) =>
+      setting.belongsTo !== "type" || setting.housekeeping ? undefined : resolved.values.get(id)?.value,
+    ),
+    defaults: slots.map(({ setting }) => defaultOf(setting, target ?? undefined)),
+    slots: slots.map(({ id, setting, scope }) => ({
+      column: origin.get(id) ?? id,
+      title: setting.title,
+      place: placeText(scope, setting.key),
+      area: setting.area,
+      says: setting.says,
+      flies: setting.flies,
+    })),
+    rows: resolved.rows,
+    active: resolved.active,
+  };
+}
+
+/**
+ * Holds a fleet against its standard. What belongs to one board or airframe alone is left aside. The standard is carried
+ * to each release once; the work grows with aircraft × settings and nothing else.
+ */
+export function fleetDrift(
+  standard: Compared,
+  fleet: readonly { readonly tag: string; readonly vector: Vector }[],
+  catalogue: Catalogue,
+): Drift {
+  const yardsticks = new Map<string, Yardstick | Problem>();
+  const columns = new Map<string, { column: Omit<DriftColumn, "count">; count: number }>();
+  const note = (column: Omit<DriftColumn, "count">) => {
+    const known = columns.get(column.id);
+    if (known) known.count++;
+    else columns.set(column.id, { column, count: 1 });
+  };
+  const rows = fleet.map(({ tag, vector }): DriftRow => {
+    const id = `${vector.releaseId} ${vector.target ?? ""}`;
+    const yardstick = yardsticks.get(id) ?? makeYardstick(standard, vector, catalogue);
+    yardsticks.set(id, yardstick);
+    if (!("wanted" in yardstick)) return { tag, cells: [], problem: yardstick };
+    const cells = [
+      ...valueCells(vector, yardstick, note),
+      ...rowCells(vector, yardstick, note),
+      ...activeCells(vector, yardstick, note),
+    ];
+    return { tag, cells, ...(yardstick.way === undefined ? {} : { carried: yardstick.way }) };
+  });
+  const sorted = [...columns.values()].toSorted(
+    (a, b) =>
+      Number(b.column.flies) - Number(a.column.flies) || b.count - a.count || (a.column.id < b.column.id ? -1 : 1),
+  );
+  return { columns: sorted.map(({ column, count }) => ({ ...column, count })), rows };
+}
+
+function makeYardstick(standard: Compared, vector: Vector, catalogue: Catalogue): Yardstick | Problem {
+  const release = catalogue.releases.get(vector.releaseId);
+  if (!release)
+    return {
+      code: "release-unknown",
+      message: `The catalogue has no release “${vector.releaseId}”`,
+      hint: "Import its release document under Firmware",
+    };
+  return yardstickOf(standard, release, catalogue, vector.target);
+}
+
+type Note = (column: Omit<DriftColumn, "count">) => void;
+
+function valueCells(vector: Vector, yardstick: Yardstick, note: Note): DriftCell[] {
+  const cells: DriftCell[] = [];
+  const { wanted, defaults, slots } = yardstick;
+  const settings = slotsOf(yardstick.release);
+  for (let i = 0; i < wanted.length; i++) {
+    const want = wanted[i];
+    const slot = slots[i];
+    const setting = settings[i]?.setting;
+    if (want === undefined || !slot || !setting) continue;
+    const value = vector.values[i] ?? defaults[i];
+    if (value === undefined || value === want || equalValues(value, want, setting.type)) continue;
+    const standard = showValue(want, setting.type);
+    cells.push({ column: slot.column, shown: showValue(value, setting.type), standard, flies: slot.flies });
+    const { column, ...about } = slot;
+    note({ id: column, ...about, standard });
+  }
+  return cells;
+}
+
+const cellsText = (cells: Readonly<Record<string, Value>> | undefined, table: TableDefinition): string =>
+  cells === undefined
+    ? "no row"
+    : columnsOf(table)
+        .filter((column) => !table.keys.includes(column))
+        .map((c) => `${c.title.toLowerCase()} ${showValue(cells[c.name] ?? c.default, c.type)}`)
+        .join(", ");
+
+function rowCells(vector: Vector, yardstick: Yardstick, note: Note): DriftCell[] {
+  const cells: DriftCell[] = [];
+  const tables = indexOf(yardstick.release).tables;
+  const own = new Map(vector.rows.map((row) => [`${row.table}/${row.key}`, row]));
+  for (const id of new Set([...own.keys(), ...yardstick.rows.keys()])) {
+    const row = own.get(id) ?? yardstick.rows.get(id);
+    const table = row && tables.get(row.table);
+    if (!table || table.belongsTo !== "type") continue;
+    const [shown, standard] = [cellsText(own.get(id)?.cells, table), cellsText(yardstick.rows.get(id)?.cells, table)];
+    if (shown === standard) continue;
+    const flies = table.area === "switches" || table.area === "mixer";
+    cells.push({ column: `row ${id}`, shown, standard, flies });
+    note({
+      id: `row ${id}`,
+      title: `${table.title} ${row.key}`,
+      place: `table ${table.name}`,
+      area: table.area,
+      says: "",
+      flies,
+      standard,
+    });
+  }
+  return cells;
+}
+
+function activeCells(vector: Vector, yardstick: Yardstick, note: Note): DriftCell[] {
+  return yardstick.release.profiles.flatMap(({ kind, title }): DriftCell[] => {
+    const [mine, want] = [vector.active[kind] ?? 1, yardstick.active[kind] ?? 1];
+    if (mine === want) return [];
+    const column = `active ${kind}`;
+    const standard = `${kind} ${want}`;
+    note({
+      id: column,
+      title: `${title} in use`,
+      place: `profile ${kind}`,
+      area: "profiles",
+      says: "Which of the profiles flies.",
+      flies: true,
+      standard,
+    });
+    return [{ column, shown: `${kind} ${mine}`, standard, flies: true }];
+  });
+}
+
+/** “Two of five Sedges stand off their standard; one flies differently.” */
+export function driftSentence(type: string, drift: Drift): string {
+  const { rows } = drift;
+  const off = rows.filter((row) => row.cells.length > 0);
+  const flies = off.filter((row) => row.cells.some((cell) => cell.flies)).length;
+  const unknown = rows.filter((row) => row.problem).length;
+  const tail = unknown === 0 ? "" : ` ${unknown} cannot be compared.`;
+  if (off.length === 0) return `All ${rows.length - unknown} of type ${type} are as their standard.${tail}`;
+  const first = `${off.length} of ${rows.length} of type ${type} ${off.length === 1 ? "stands" : "stand"} off their standard`;
+  return `${first}; ${flies === 0 ? "none flies differently" : flies === 1 ? "one flies differently" : `${flies} fly differently`}.${tail}`;
+}
+
+export const standardTitle = (release: Release, type: string, version: number): string =>
+  `${type} standard ${version}, ${releaseTitle(release)}`;

@@ -1,0 +1,200 @@
+import { columnsOf, indexOf, type Catalogue } from "@/core/catalog";
+import { equalValues, showValue, type Configuration, type TableRow, type Value } from "@/core/config";
+import { arrive, placeText, type Compared } from "@/core/compare/carry";
+import { type Difference, type SideValue } from "@/core/compare/difference";
+import { resolve, type Resolved } from "@/core/compare/resolved";
+import { ok, type Result } from "@/core/problem";
+
+/** Who changed a value since the base. */
+export type Change = "mine" | "theirs" | "both-alike" | "conflict";
+export type Take = "base" | "mine" | "theirs";
+
+export interface ThreeItem extends Pick<
+  Difference,
+  "id" | "title" | "place" | "area" | "says" | "flies" | "belongsTo"
+> {
+  readonly kind: "setting" | "row" | "active";
+  readonly change: Change;
+  readonly base?: SideValue;
+  readonly mine?: SideValue;
+  readonly theirs?: SideValue;
+}
+
+export interface ThreeComparison {
+  readonly items: readonly ThreeItem[];
+  readonly counts: Readonly<Record<Change, number>>;
+  readonly compared: number;
+  /** How base and theirs were carried to the release of mine, where they are of others. */
+  readonly carried: readonly string[];
+  readonly sides: { readonly base: Resolved; readonly mine: Resolved; readonly theirs: Resolved };
+}
+
+function changeOf(mine: boolean, theirs: boolean, alike: boolean): Change | undefined {
+  if (mine && theirs) return alike ? "both-alike" : "conflict";
+  if (mine) return "mine";
+  return theirs ? "theirs" : undefined;
+}
+
+/** Three configurations as of the release of mine: who changed what since the base. */
+export function compareThree(
+  base: Compared,
+  mine: Compared,
+  theirs: Compared,
+  catalogue: Catalogue,
+): Result<ThreeComparison> {
+  const here = resolve(mine.configuration, mine.release);
+  const target = mine.configuration.identity.target;
+  const [from, other] = [
+    arrive(base, mine.release, catalogue, target),
+    arrive(theirs, mine.release, catalogue, target),
+  ];
+  if (!from.ok) return from;
+  if (!other.ok) return other;
+  const sides = { base: from.value.resolved, mine: here, theirs: other.value.resolved };
+  const items = [...settingItems(sides), ...rowItems(sides), ...activeItems(sides)];
+  const counts: Record<Change, number> = { mine: 0, theirs: 0, "both-alike": 0, conflict: 0 };
+  for (const item of items) counts[item.change]++;
+  const carried = [from.value.way, other.value.way].filter((way): way is string => way !== undefined);
+  return ok({ items, counts, compared: here.values.size + here.rows.size, carried, sides });
+}
+
+type Sides = ThreeComparison["sides"];
+
+function settingItems({ base, mine, theirs }: Sides): ThreeItem[] {
+  return [...mine.values].flatMap(([id, own]): ThreeItem[] => {
+    const { setting, scope } = own;
+    if (setting.housekeeping) return [];
+    // what a side's release does not have, that side did not change
+    const old = base.values.get(id) ?? own;
+    const other = theirs.values.get(id) ?? old;
+    const same = (a: Value, b: Value) => equalValues(a, b, setting.type);
+    const change = changeOf(!same(own.value, old.value), !same(other.value, old.value), same(own.value, other.value));
+    if (change === undefined) return [];
+    const side = ({ value, explicit, line }: typeof own): SideValue => ({
+      value,
+      shown: showValue(value, setting.type),
+      explicit,
+      line,
+    });
+    const { title, area, says, flies, belongsTo } = setting;
+    return [
+      {
+        id,
+        kind: "setting",
+        title,
+        place: placeText(scope, setting.key),
+        area,
+        says,
+        flies,
+        belongsTo,
+        change,
+        base: side(old),
+        mine: side(own),
+        theirs: side(other),
+      },
+    ];
+  });
+}
+
+function rowItems({ base, mine, theirs }: Sides): ThreeItem[] {
+  const ids = new Set([...base.rows.keys(), ...mine.rows.keys(), ...theirs.rows.keys()]);
+  return [...ids].flatMap((id): ThreeItem[] => {
+    const [old, own, other] = [base.rows.get(id), mine.rows.get(id), theirs.rows.get(id)];
+    const any = own ?? other ?? old;
+    const table = any && indexOf(mine.release).tables.get(any.table);
+    if (!table) return [];
+    const columns = columnsOf(table).filter((column) => !table.keys.includes(column));
+    const show = (row: TableRow) =>
+      columns.map((c) => `${c.title.toLowerCase()} ${showValue(row.cells[c.name] ?? c.default, c.type)}`).join(", ");
+    const textOf = (row: TableRow | undefined) => (row ? show(row) : "no row");
+    const change = changeOf(textOf(own) !== textOf(old), textOf(other) !== textOf(old), textOf(own) === textOf(other));
+    if (change === undefined) return [];
+    const side = (row: typeof own): { value: SideValue } | undefined =>
+      row && { value: { value: show(row), shown: show(row), explicit: row.explicit, line: row.line } };
+    return [
+      {
+        id: `row ${id}`,
+        kind: "row",
+        title: `${table.title} ${any.key}`,
+        place: `table ${table.name}`,
+        area: table.area,
+        says: "",
+        flies: table.area === "switches" || table.area === "mixer",
+        belongsTo: table.belongsTo,
+        change,
+        ...(old ? { base: side(old)?.value as SideValue } : {}),
+        ...(own ? { mine: side(own)?.value as SideValue } : {}),
+        ...(other ? { theirs: side(other)?.value as SideValue } : {}),
+      },
+    ];
+  });
+}
+
+function activeItems({ base, mine, theirs }: Sides): ThreeItem[] {
+  return mine.release.profiles.flatMap(({ kind, title }): ThreeItem[] => {
+    const of = (side: Resolved) => side.active[kind] ?? 1;
+    const change = changeOf(of(mine) !== of(base), of(theirs) !== of(base), of(mine) === of(theirs));
+    if (change === undefined) return [];
+    const side = (value: number): SideValue => ({ value, shown: `${kind} ${value}`, explicit: true, line: 0 });
+    return [
+      {
+        id: `active ${kind}`,
+        kind: "active",
+        title: `${title} in use`,
+        place: `profile ${kind}`,
+        area: "profiles",
+        says: "Which of the profiles flies.",
+        flies: true,
+        belongsTo: "type",
+        change,
+        base: side(of(base)),
+        mine: side(of(mine)),
+        theirs: side(of(theirs)),
+      },
+    ];
+  });
+}
+
+/** What is taken when nobody decides: each side's own change; a conflict has no such answer. */
+export function usualTake(change: Change): Take | undefined {
+  switch (change) {
+    case "mine":
+    case "both-alike":
+      return "mine";
+    case "theirs":
+      return "theirs";
+    case "conflict":
+      return undefined;
+  }
+}
+
+/** Conflicts that nobody has decided. */
+export const openConflicts = (items: readonly ThreeItem[], takes: Readonly<Record<string, Take>>): ThreeItem[] =>
+  items.filter((item) => (takes[item.id] ?? usualTake(item.change)) === undefined);
+
+/** The configuration that the three make with these decisions, complete, on the release of mine. */
+export function mergeThree(
+  comparison: ThreeComparison,
+  takes: Readonly<Record<string, Take>>,
+): Pick<Configuration, "settings" | "rows" | "active" | "unknown"> & { readonly begun: readonly string[] } {
+  const { sides, items } = comparison;
+  const byId = new Map(items.map((item) => [item.id, item]));
+  const takeOf = (id: string): Resolved => {
+    const item = byId.get(id);
+    return sides[(item && (takes[id] ?? usualTake(item.change))) ?? "mine"];
+  };
+  const settings = [...sides.mine.values].map(([id, own]) => {
+    const taken = takeOf(id).values.get(id) ?? own;
+    return { scope: own.scope, key: own.setting.key, value: taken.value, raw: "", line: 0 };
+  });
+  const ids = new Set([...sides.base.rows.keys(), ...sides.mine.rows.keys(), ...sides.theirs.rows.keys()]);
+  const rows = [...ids].flatMap((id): TableRow[] => {
+    const row = takeOf(`row ${id}`).rows.get(id);
+    return row ? [{ table: row.table, key: row.key, cells: row.cells, line: 0 }] : [];
+  });
+  const active = Object.fromEntries(
+    Object.keys(sides.mine.active).map((kind) => [kind, takeOf(`active ${kind}`).active[kind] ?? 1]),
+  );
+  const begun = sides.mine.release.tables.map((table) => table.name);
+  return { settings, rows, begun, active, unknown: sides.mine.unknown };
+}
