@@ -13,12 +13,14 @@ import { fileBackup } from "@/server/repositories/backups";
 import { ensureBench } from "@/server/repositories/bench";
 import { importDocuments, importImage, loadCatalogue } from "@/server/repositories/catalogue";
 import { addAircraft, adoptBoard } from "@/server/repositories/fleet";
+import { addNote } from "@/server/repositories/notes";
+import { makeStandard, membersOf } from "@/server/repositories/standards";
 import { createSimBoard, saveSimBoard } from "@/server/repositories/simulation";
 import { migrate } from "@/server/migrate";
 import { run } from "@/server/sql";
 import { type Role } from "@/server/roles";
 import { demoDocuments } from "./documents";
-import { DEMO_FLEET, type DemoAircraft } from "./fleet";
+import { DEMO_FLEET, DEMO_STANDARDS, type DemoAircraft } from "./fleet";
 
 const DAY_MS = 86_400_000;
 const ACCOUNTS: readonly Role[] = ["lead", "technician", "observer"];
@@ -122,7 +124,7 @@ async function seedAircraft(
     if (readout.before) await type(link, catalogue, aircraft, readout.before);
     const reply = valueOf(await askCommand(link.console, idiom, readout.kind));
     const takenAt = new Date(Date.now() - readout.daysAgo * DAY_MS);
-    await fileBackup({
+    const { id: backupId } = await fileBackup({
       raw: new TextEncoder().encode(reply.raw),
       tag: aircraft.tag,
       aircraftId: id,
@@ -133,6 +135,8 @@ async function seedAircraft(
       at: takenAt.toISOString(),
       takenAt,
     });
+    if (readout.note !== undefined)
+      await addNote(backupId, readout.note.includes("pad") ? "wiring" : "note", readout.note, "technician");
   }
   board.unplug(link.clock.nowUs());
   const simId = await createSimBoard({
@@ -148,6 +152,14 @@ async function seedAircraft(
     snapshot: snapshotOf(board),
     chunks: takeDirtyChunks(board),
   });
+}
+
+async function seedStandards(): Promise<void> {
+  for (const { type, tag, note } of DEMO_STANDARDS) {
+    const member = (await membersOf(type)).find((each) => each.tag === tag);
+    if (!member?.backup_id) throw new Error(`${tag} has no read-out to make a standard from`);
+    await makeStandard(type, member.backup_id, note, "lead");
+  }
 }
 
 /** A seeding that was cut off left no accounts: what it left instead is begun again from nothing. */
@@ -168,6 +180,7 @@ async function main() {
     await run("update benches set name = 'Reed hut' where id = $1", [benchId]);
     const catalogue = await seedCatalogue();
     for (const [index, aircraft] of DEMO_FLEET.entries()) await seedAircraft(aircraft, catalogue, benchId, index * 7);
+    await seedStandards();
     // last: accounts are the sign that the workshop is whole
     await seedAccounts();
   }

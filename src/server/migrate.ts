@@ -1,9 +1,13 @@
 import { SequelizeStorage, Umzug } from "umzug";
 import { getDb } from "@/server/db";
 import * as workshop from "@/server/migrations/0001-workshop";
+import * as standards from "@/server/migrations/0002-standards-and-notes";
 
 /** Migrations in order. Imported by name, so that nothing is read from the disk at run time. */
-const MIGRATIONS = [{ name: "0001-workshop", up: workshop.up }];
+const MIGRATIONS = [
+  { name: "0001-workshop", up: workshop.up },
+  { name: "0002-standards-and-notes", up: standards.up },
+];
 
 /** Brings the schema up to date; two processes at once do it one after the other. */
 export async function migrate(): Promise<string[]> {

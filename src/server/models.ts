@@ -74,7 +74,7 @@ export class Backup extends Model<InferAttributes<Backup>, InferCreationAttribut
   declare job_id: number | null;
   declare chip_id: string | null;
   declare sha256: string;
-  declare source: "job" | "file" | "rescue";
+  declare source: "job" | "bay" | "file" | "rescue" | "merged";
   declare name: string;
   declare release_id: string | null;
   declare target: string | null;

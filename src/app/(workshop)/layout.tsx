@@ -8,11 +8,17 @@ import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readRegister } from "@/server/repositories/fleet";
 import { lastNo } from "@/server/repositories/journal";
 import { listJobs } from "@/server/repositories/jobs";
+import { listTypes } from "@/server/repositories/standards";
 import { requirePage } from "@/server/web/session";
 import { releaseTitle } from "@/core/catalog";
 
 async function findables(): Promise<Findable[]> {
-  const [register, jobs, catalogue] = [await readRegister(), await listJobs(), await loadCatalogue()];
+  const [register, jobs, catalogue, types] = [
+    await readRegister(),
+    await listJobs(),
+    await loadCatalogue(),
+    await listTypes(),
+  ];
   return [
     ...register.map((a) => ({
       group: "Aircraft",
@@ -38,6 +44,15 @@ async function findables(): Promise<Findable[]> {
       words: "bench plug board connect",
       href: `/bench/${no}`,
     })),
+    ...types.map((t) => ({
+      group: "Types",
+      title: `${t.type} against its standard`,
+      words: `drift alike standard fleet clone ${t.type}`,
+      href: `/compare/fleet/${encodeURIComponent(t.type)}`,
+    })),
+    { group: "To do", title: "Compare two configurations", words: "diff difference rates PID OSD", href: "/compare" },
+    { group: "To do", title: "What a release changes", words: "changelog update silent", href: "/firmware/changes" },
+    { group: "To do", title: "What a release would do to the fleet", words: "impact update", href: "/firmware/impact" },
     { group: "To do", title: "Order a job", words: "flash update firmware", href: "/bench/1" },
     { group: "To do", title: "File a read-out from a text", words: "back up backup import", href: "/#file" },
     {

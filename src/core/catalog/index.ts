@@ -5,3 +5,4 @@ export * from "./pattern";
 export * from "./release";
 export * from "./resolve";
 export * from "./implicit";
+export * from "./lineage";

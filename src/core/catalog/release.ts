@@ -155,6 +155,42 @@ export type PassageRule =
       readonly why: string;
     };
 
+/** What is looked at rather than read. Settings are named by their concepts, tables by their names. */
+export type Picture =
+  | {
+      /** rate × ((1 − bend) × stick + bend × stick ^ power) */
+      readonly kind: "stick-feel";
+      readonly title: string;
+      readonly rate: string;
+      readonly bend: string;
+      readonly power: number;
+    }
+  | {
+      /** A low-pass filter; its order by the word of a choice. */
+      readonly kind: "smoothing";
+      readonly title: string;
+      readonly frequency: string;
+      readonly order?: string;
+      readonly orders?: Readonly<Record<string, number>>;
+    }
+  | {
+      readonly kind: "levers";
+      readonly title: string;
+      readonly table: string;
+      readonly channel: string;
+      readonly from: string;
+      readonly to: string;
+    }
+  | {
+      readonly kind: "display";
+      readonly title: string;
+      readonly table: string;
+      readonly line: string;
+      readonly column: string;
+      readonly lines: number;
+      readonly columns: number;
+    };
+
 /** The way from one release to another, as rules. */
 export interface Passage {
   readonly from: string;
@@ -189,6 +225,7 @@ export interface Release {
   readonly tables: readonly TableDefinition[];
   readonly starters: readonly StarterSet[];
   readonly targets: readonly ReleaseTarget[];
+  readonly pictures: readonly Picture[];
   readonly region: { readonly format: string; readonly stale: "refuse" | "rubbish" };
   readonly console: { readonly inputBufferBytes: number; readonly lineCostUs: number; readonly baud: number };
   /** Whether its console can restart the board into the USB loader. */

@@ -358,6 +358,7 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release): 
       ...t,
       aliases: (t as { aliases?: readonly string[] }).aliases ?? [],
     })),
+    pictures: document.pictures ?? ancestor?.pictures ?? [],
     region: document.region,
     console: document.console ?? base.console,
     loaderWord: document.loaderWord ?? base.loaderWord,

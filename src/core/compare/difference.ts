@@ -1,5 +1,6 @@
 import { type Area, type Value } from "@/core/config";
 import { type Belonging } from "@/core/catalog";
+import { type Resolved } from "@/core/compare/resolved";
 
 /** One side of a difference, as a person reads it. */
 export interface SideValue {
@@ -59,6 +60,8 @@ export interface Comparison {
   readonly compared: number;
   /** What changed in behaviour between the builds for settings that are equal. */
   readonly behaviour: readonly Difference[];
+  /** Both sides as of the left one's release. */
+  readonly sides: { readonly left: Resolved; readonly right: Resolved };
   /** Which profile of the right was held against which of the left, where likeness moved them. */
   readonly matched: readonly string[];
 }

@@ -45,6 +45,7 @@ export function compareTwo(
     behaviour: all.filter((difference) => difference.cause === "behaviour" && !isPersonal(difference)),
     compared: here.values.size + new Set([...here.rows.keys(), ...there.resolved.rows.keys()]).size,
     matched: told,
+    sides: { left: here, right: there.resolved },
   });
 }
 

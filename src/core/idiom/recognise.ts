@@ -1,6 +1,6 @@
-import { releaseTitle, type Catalogue, type Release } from "@/core/catalog";
+import { findRelease, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
 import { parseValue } from "@/core/config";
-import { keyIndex } from "@/core/idiom/configuration";
+import { identityOf, keyIndex } from "@/core/idiom/configuration";
 import { idiomOf, type Idiom } from "@/core/idiom/definition";
 import { checkReadable, chooseRecital, findReadouts, recitalsOf, type Recital } from "@/core/idiom/recital";
 import { readStatements, type ReadText, type Statement } from "@/core/idiom/statement";
@@ -68,6 +68,19 @@ function fitOf({ read, idiom }: Reading, release: Release): { sets: number; fit:
 const LEAST_SETS = 3;
 const LEAST_SHARE = 0.6;
 
+const HEAD_CHARACTERS = 3000;
+
+/** The idiom that the release named near a text's head speaks: it is tried first, and the others mostly not at all. */
+function spokenAtHead(text: string, idioms: readonly Idiom[], catalogue: Catalogue): Idiom | undefined {
+  const head = text.slice(0, HEAD_CHARACTERS);
+  for (const idiom of idioms) {
+    const identity = identityOf(readStatements(head, idiom).clauses, idiom);
+    const release = findRelease(catalogue, identity.family, identity.release);
+    if (release.ok && release.value.idiom === idiom.id) return idiom;
+  }
+  return undefined;
+}
+
 /**
  * Which idiom, family and release a text is in, and its read-outs. First what the text says of itself, in the idiom that
  * the named release speaks; where it says nothing, the release that knows most of its settings (`assumed` overrides).
@@ -76,11 +89,15 @@ const LEAST_SHARE = 0.6;
 export function recogniseText(text: string, catalogue: Catalogue, assumed?: Release): Result<Recognised> {
   const checked = checkReadable(text);
   if (!checked.ok) return checked;
-  const readings = [...catalogue.idioms.values()].map((document) => readIn(text, idiomOf(document)));
-  if (readings.length === 0)
+  const idioms = [...catalogue.idioms.values()].map(idiomOf);
+  if (idioms.length === 0)
     return refuse({ code: "idiom-none", message: "The catalogue holds no idiom", hint: "Import one under Firmware" });
+  const likely = spokenAtHead(text, idioms, catalogue);
+  const readings: Reading[] = [];
   let unknown: Problem | undefined;
-  for (const reading of readings) {
+  for (const idiom of likely ? [likely, ...idioms.filter((other) => other !== likely)] : idioms) {
+    const reading = readIn(text, idiom);
+    readings.push(reading);
     if (findReadouts(reading.read.clauses, reading.idiom).length === 0) continue;
     const recitals = recitalsOf(reading.read, reading.idiom, catalogue);
     if (!recitals.ok) {

@@ -1,9 +1,9 @@
 import { releaseTitle } from "@/core/catalog";
-import { recogniseText, type Recital } from "@/core/idiom";
-import { ProblemError, valueOf } from "@/core/problem";
+import { type Recital } from "@/core/idiom";
+import { ProblemError } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { getBlob, putBlob } from "@/server/repositories/blobs";
-import { loadCatalogue } from "@/server/repositories/catalogue";
+import { readingOf, recogniseBytes } from "@/server/repositories/readings";
 import { inTransaction, rows } from "@/server/sql";
 import { type Backup } from "@/server/models";
 
@@ -21,26 +21,9 @@ export interface NewBackup {
   readonly takenAt?: Date;
 }
 
-/** Reads bytes as text and as a read-out of whichever idiom understands them. Problems name the place. */
-export async function readBackup(raw: Uint8Array): Promise<Recital> {
-  const catalogue = await loadCatalogue();
-  let text: string;
-  try {
-    text = new TextDecoder("utf-8", { fatal: true }).decode(raw);
-  } catch {
-    throw new ProblemError({
-      code: "backup-binary",
-      message: "The file is not a text",
-      detail: "Its bytes are not UTF-8",
-      hint: "A read-out is what the console printed, as plain text",
-    });
-  }
-  return valueOf(recogniseText(text, catalogue)).recital;
-}
-
 /** Files a read-out: its bytes by hash, its identity and completeness beside them. It can never be changed again. */
 export async function fileBackup(backup: NewBackup): Promise<{ id: number; recital: Recital }> {
-  const recital = await readBackup(backup.raw);
+  const { recital } = await recogniseBytes(backup.raw);
   const { completeness, release, configuration } = recital;
   const name = `${backup.tag} ${releaseTitle(release)} ${backup.at.slice(0, 16).replace("T", " ")}`;
   const id = await inTransaction(async (transaction) => {
@@ -93,7 +76,9 @@ export async function backupById(id: number): Promise<{ row: Backup; raw: Uint8A
 }
 
 export async function recitalOf(id: number): Promise<Recital> {
-  return readBackup((await backupById(id)).raw);
+  const row = await getDb().Backup.findByPk(id);
+  if (!row) throw new ProblemError({ code: "backup-none", message: "There is no such backup" });
+  return readingOf(row.sha256);
 }
 
 export interface BackupSummary {

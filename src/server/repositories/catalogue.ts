@@ -27,11 +27,17 @@ const CURRENT =
 // Documents change rarely and resolving them takes a moment: kept until a new one comes in.
 const holder = globalThis as typeof globalThis & { freshStartCatalogue?: { stamp: string; catalogue: Catalogue } };
 
+/** Changes whenever a document comes in. */
+export async function catalogueStamp(): Promise<string> {
+  const row = await one<{ stamp: string }>(
+    "select count(*) || ':' || coalesce(max(id), 0) as stamp from catalogue_documents",
+  );
+  return row?.stamp ?? "";
+}
+
 /** The workshop's catalogue, from the newest version of each document. */
 export async function loadCatalogue(): Promise<Catalogue> {
-  const stamp =
-    (await one<{ stamp: string }>("select count(*) || ':' || coalesce(max(id), 0) as stamp from catalogue_documents"))
-      ?.stamp ?? "";
+  const stamp = await catalogueStamp();
   if (holder.freshStartCatalogue?.stamp === stamp) return holder.freshStartCatalogue.catalogue;
   const current = await rows<{ text: string }>(CURRENT);
   const catalogue = valueOf(buildCatalogue(current.map((row) => valueOf(readDocument(row.text)))));

@@ -30,3 +30,25 @@ export function timeLeft(ms: number): string {
   if (ms < 1_000) return "under 1 s left";
   return ms < 90_000 ? `${Math.round(ms / 1000)} s left` : `${Math.round(ms / MINUTE_MS)} min left`;
 }
+
+const MONTHS = [
+  "January",
+  "February",
+  "March",
+  "April",
+  "May",
+  "June",
+  "July",
+  "August",
+  "September",
+  "October",
+  "November",
+  "December",
+];
+
+/** 14 October; with the year when it is not this one. */
+export function day(at: number, now = Date.now()): string {
+  const date = new Date(at);
+  const year = date.getFullYear() === new Date(now).getFullYear() ? "" : ` ${date.getFullYear()}`;
+  return `${date.getDate()} ${MONTHS[date.getMonth()] ?? ""}${year}`;
+}

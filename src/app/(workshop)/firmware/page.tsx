@@ -1,5 +1,7 @@
 import type { Metadata } from "next";
-import { releaseTitle } from "@/core/catalog";
+import Link from "next/link";
+import { lineageOf, releaseTitle } from "@/core/catalog";
+import { LineageGraph } from "@/ui/firmware/lineage";
 import { ImportForms } from "@/ui/firmware/import-forms";
 import { Sheet } from "@/ui/base/parts";
 import { dayTime } from "@/ui/base/time";
@@ -22,6 +24,13 @@ export default async function FirmwarePage() {
       <p className="mb-4 text-faded">
         Nothing about any firmware is built in: all that Fresh Start knows stands in these documents.
       </p>
+      <Sheet label="Lineage" className="mb-5 overflow-x-auto px-4 py-3.5">
+        <h2 className="mb-1">Lineage</h2>
+        <p className="mb-2 text-sm text-faded">
+          A release leads to what it changes. Dashed lines are ways between families.
+        </p>
+        <LineageGraph lineage={lineageOf(catalogue)} />
+      </Sheet>
       <div className="grid grid-cols-[1fr_380px] items-start gap-5 max-lg:grid-cols-1">
         <div className="grid min-w-0 gap-5">
           <Sheet label="Releases" className="overflow-x-auto">
@@ -46,7 +55,15 @@ export default async function FirmwarePage() {
                     <td>
                       {release.settings.length} in {new Set(release.settings.map((s) => s.area)).size} areas
                     </td>
-                    <td>{release.passages[0]?.rules.length ?? "none"}</td>
+                    <td>
+                      {release.passages[0] ? (
+                        <Link href={`/firmware/changes?from=${release.passages[0].from}&to=${release.id}`}>
+                          {release.passages[0].rules.length}
+                        </Link>
+                      ) : (
+                        "none"
+                      )}
+                    </td>
                     <td className="key">
                       {images
                         .filter((image) => image.release_id === release.id)

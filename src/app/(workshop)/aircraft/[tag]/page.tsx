@@ -11,6 +11,7 @@ import { loadCatalogue } from "@/server/repositories/catalogue";
 import { aircraftByTag } from "@/server/repositories/fleet";
 import { jobsOfAircraft } from "@/server/repositories/jobs";
 import { backupsOf } from "@/server/repositories/backups";
+import { standardsOf } from "@/server/repositories/standards";
 import { requirePage } from "@/server/web/session";
 import { mayActAs } from "@/server/roles";
 import { registerEntry } from "@/server/web/views";
@@ -35,6 +36,7 @@ export default async function AircraftPage({ params }: Props) {
   const row = await aircraftByTag(decodeURIComponent((await params).tag));
   if (!row) notFound();
   const [catalogue, jobs, backups] = [await loadCatalogue(), await jobsOfAircraft(row.id), await backupsOf(row.id)];
+  const [standard] = await standardsOf(row.type);
   const entry = registerEntry(row, catalogue);
   const now = new Date().getTime();
   const { mark, say } = standingOf(entry, now);
@@ -50,7 +52,17 @@ export default async function AircraftPage({ params }: Props) {
           </h1>
           <Label tag={row.tag} label={row.label} type={row.type} editable={mayWork} />
         </div>
-        <div className="ml-auto flex gap-2">
+        <div className="ml-auto flex flex-wrap gap-2">
+          <LinkButton href={`/aircraft/${row.tag}/history`}>History</LinkButton>
+          <LinkButton
+            href={
+              standard
+                ? `/compare?left=aircraft:${row.tag}&right=standard:${standard.id}`
+                : `/compare?left=aircraft:${row.tag}`
+            }
+          >
+            {standard ? "Against its standard" : "Compare"}
+          </LinkButton>
           {entry.job ? (
             <LinkButton href={`/jobs/${entry.job.id}`} look="main">
               Open its card

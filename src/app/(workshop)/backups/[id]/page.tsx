@@ -4,7 +4,8 @@ import { type Recital } from "@/core/idiom";
 import { Facts, LinkButton, Sheet } from "@/ui/base/parts";
 import { StateShape } from "@/ui/base/mark";
 import { dayTime } from "@/ui/base/time";
-import { backupById, readBackup } from "@/server/repositories/backups";
+import { backupById } from "@/server/repositories/backups";
+import { readingOf } from "@/server/repositories/readings";
 import { requirePage } from "@/server/web/session";
 import { indexOf, releaseTitle } from "@/core/catalog";
 
@@ -44,7 +45,7 @@ export default async function BackupPage({ params }: Props) {
   if (!found) notFound();
   const { row, raw } = found;
   const [shape, say] = VERDICT[row.verdict];
-  const recital = row.source === "rescue" ? undefined : await readBackup(raw);
+  const recital = row.source === "rescue" ? undefined : await readingOf(row.sha256);
   const unread = new Set(recital?.configuration.unknown.map((unknown) => unknown.line));
   const told = recital ? meanings(recital) : new Map<number, string>();
   const findings = row.findings as { against: boolean; text: string; line?: number }[];

@@ -1,0 +1,176 @@
+import type { Metadata } from "next";
+import Link from "next/link";
+import { notFound } from "next/navigation";
+import { asOfNewest, compareTwo, comparisonSentence, slotsOf, valueOverTime, type Difference } from "@/core/compare";
+import { Mark, StateShape } from "@/ui/base/mark";
+import { Empty, LinkButton, Plate, Sheet } from "@/ui/base/parts";
+import { day, dayTime } from "@/ui/base/time";
+import { UrlSelect } from "@/ui/base/url-select";
+import { ValueChart } from "@/ui/history/value-chart";
+import { notesOf } from "@/server/repositories/notes";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { aircraftByTag } from "@/server/repositories/fleet";
+import { jobsOfAircraft } from "@/server/repositories/jobs";
+import { readingsOf } from "@/server/repositories/sides";
+import { requirePage } from "@/server/web/session";
+
+interface Props {
+  readonly params: Promise<{ tag: string }>;
+  readonly searchParams: Promise<Record<string, string | string[] | undefined>>;
+}
+
+export async function generateMetadata({ params }: Props): Promise<Metadata> {
+  return { title: `History of ${decodeURIComponent((await params).tag)}` };
+}
+
+interface Moment {
+  readonly at: number;
+  readonly key: string;
+  readonly body: React.ReactNode;
+}
+
+const SHOWN = 5;
+
+function Changes({ differences }: { readonly differences: readonly Difference[] }) {
+  return (
+    <ul className="mt-1 grid gap-0.5 text-sm">
+      {differences.slice(0, SHOWN).map((difference) => (
+        <li key={difference.id} className="flex flex-wrap items-baseline gap-x-2">
+          <StateShape shape={difference.flies ? "triangle" : "half"} />
+          {difference.title}
+          <span className="key text-faded">{difference.place}</span>
+          <span className="key">
+            {difference.right?.shown ?? "nothing"} → {difference.left?.shown ?? "nothing"}
+          </span>
+        </li>
+      ))}
+      {differences.length > SHOWN && <li className="text-faded">and {differences.length - SHOWN} more</li>}
+    </ul>
+  );
+}
+
+export default async function HistoryPage({ params, searchParams }: Props) {
+  await requirePage();
+  const row = await aircraftByTag(decodeURIComponent((await params).tag));
+  if (!row) notFound();
+  const [catalogue, readings, jobs] = [await loadCatalogue(), await readingsOf(row.id), await jobsOfAircraft(row.id)];
+  const notes = await notesOf(readings.map((reading) => reading.id));
+  const moments: Moment[] = readings.map((reading, i): Moment => {
+    const before = readings[i - 1];
+    const compared = before && compareTwo(reading, before, catalogue);
+    const all = compared?.ok ? [...compared.value.differences, ...compared.value.personal] : [];
+    return {
+      at: reading.at,
+      key: `backup ${reading.id}`,
+      body: (
+        <>
+          <p>
+            <Link href={`/backups/${reading.id}`}>{reading.name}</Link>
+            {reading.verdict === "complete" ? "" : `, ${reading.verdict.replace("-", " ")}`}
+          </p>
+          {compared?.ok && before && (
+            <>
+              <p className="text-sm">
+                Since the read-out before:{" "}
+                {all.length === 0 ? "nothing changed." : comparisonSentence({ ...compared.value, differences: all })}{" "}
+                <Link href={`/compare?left=backup:${reading.id}&right=backup:${before.id}`}>Compare the two</Link>
+              </p>
+              <Changes differences={all.toSorted((a, b) => Number(b.flies) - Number(a.flies))} />
+            </>
+          )}
+          {compared && !compared.ok && <p className="text-sm">{compared.problem.message}.</p>}
+          {notes
+            .filter((note) => note.backup_id === reading.id)
+            .map((note) => (
+              <p key={note.id} className="mt-1 border-l-2 border-edge pl-2.5 text-sm">
+                {note.text} <span className="text-faded">{note.account}</span>
+              </p>
+            ))}
+        </>
+      ),
+    };
+  });
+  for (const job of jobs)
+    moments.push({
+      at: job.ordered_at.getTime(),
+      key: `job ${job.id}`,
+      body: (
+        <p>
+          <Mark mark={job.state === "finished" ? "ok" : job.state === "open" ? "half" : "no"} /> Visit:{" "}
+          <Link href={`/jobs/${job.id}`}>{job.headline}</Link>, {job.state === "finished" ? "signed off" : job.state},
+          ordered by {job.ordered_by}
+        </p>
+      ),
+    });
+  moments.sort((a, b) => b.at - a.at);
+  const newest = readings.at(-1);
+  const wanted = (await searchParams).value;
+  const id = typeof wanted === "string" ? wanted.slice(0, 120) : "";
+  const slot = newest && slotsOf(newest.release).find((each) => each.id === id);
+  const told = slot ? valueOverTime(asOfNewest(readings, catalogue), id) : [];
+  const numbers = told.flatMap((point) => (point.value === undefined ? [] : [{ at: point.at, value: point.value }]));
+  return (
+    <>
+      <div className="mb-4 flex flex-wrap items-center gap-4">
+        <Plate tag={row.tag} big />
+        <h1>
+          {readings.length === 0
+            ? "Nothing was ever read out."
+            : `${readings.length} read-outs since ${day(readings[0]?.at ?? 0)}.`}
+        </h1>
+        <div className="ml-auto">
+          <LinkButton href={`/aircraft/${row.tag}`}>Back to its sheet</LinkButton>
+        </div>
+      </div>
+      {newest && (
+        <Sheet label="One value over time" className="mb-5 px-4 py-3.5">
+          <div className="flex flex-wrap items-baseline gap-x-4">
+            <h2>One value over time</h2>
+            <UrlSelect
+              name="value"
+              label="Setting"
+              value={slot ? id : ""}
+              none="choose"
+              options={slotsOf(newest.release).map((each) => ({
+                value: each.id,
+                text: `${each.setting.title}${each.scope === "system" ? "" : `, ${each.scope}`}`,
+              }))}
+            />
+          </div>
+          {slot && (
+            <>
+              {numbers.length > 1 && <ValueChart points={numbers} />}
+              <ol className="mt-1 text-sm" aria-label={`${slot.setting.title} over time`}>
+                {told.map((point) => (
+                  <li key={point.id}>
+                    {day(point.at)}: <span className="key">{point.shown}</span>
+                    {!point.explicit && <span className="text-faded"> default</span>}{" "}
+                    <Link href={`/backups/${point.id}`}>read-out</Link>
+                  </li>
+                ))}
+              </ol>
+            </>
+          )}
+        </Sheet>
+      )}
+      {moments.length === 0 ? (
+        <Empty>Visits and read-outs will stand here, and what changed between them.</Empty>
+      ) : (
+        <ol aria-label="History" className="border-l-2 border-rule">
+          {moments.map((moment) => (
+            <li key={moment.key} className="relative mb-5 pl-5">
+              <span
+                className="absolute top-2 -left-[7px] size-3 rounded-full border-2 border-ink bg-paper"
+                aria-hidden="true"
+              />
+              <time className="text-[13px] text-faded" dateTime={new Date(moment.at).toISOString()}>
+                {dayTime(moment.at)}
+              </time>
+              {moment.body}
+            </li>
+          ))}
+        </ol>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,182 @@
+import type { Metadata } from "next";
+import Link from "next/link";
+import { notFound } from "next/navigation";
+import { asOfNewest, driftSentence, fleetDrift, sinceWhen, type Drift } from "@/core/compare";
+import { releaseTitle } from "@/core/catalog";
+import { Empty, Sheet } from "@/ui/base/parts";
+import { dayTime, day } from "@/ui/base/time";
+import { DriftMatrix } from "@/ui/compare/drift-matrix";
+import { DriftTable } from "@/ui/compare/drift-table";
+import { MakeStandard, RaiseStandard } from "@/ui/compare/standard-forms";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { readingOf, vectorsOf } from "@/server/repositories/readings";
+import { readingsOf } from "@/server/repositories/sides";
+import { listTypes, membersOf, standardsOf, type FleetMember, type Standard } from "@/server/repositories/standards";
+import { aircraftByTag } from "@/server/repositories/fleet";
+import { mayActAs } from "@/server/roles";
+import { requirePage } from "@/server/web/session";
+
+interface Props {
+  readonly params: Promise<{ type: string }>;
+  readonly searchParams: Promise<Record<string, string | string[] | undefined>>;
+}
+
+export async function generateMetadata({ params }: Props): Promise<Metadata> {
+  return { title: `${decodeURIComponent((await params).type)} against its standard` };
+}
+
+/** Above so many aircraft off their standard a matrix is no longer looked at; they are listed by setting instead. */
+const MATRIX_AIRCRAFT = 10;
+
+async function sinceTexts(drift: Drift): Promise<Map<string, string>> {
+  const catalogue = await loadCatalogue();
+  const told = new Map<string, string>();
+  for (const row of drift.rows.filter((r) => r.cells.length > 0)) {
+    const aircraft = await aircraftByTag(row.tag);
+    if (!aircraft) continue;
+    const readings = await readingsOf(aircraft.id);
+    const since = sinceWhen(asOfNewest(readings, catalogue));
+    for (const cell of row.cells) {
+      const found = since.get(cell.column);
+      if (found && readings.length > 1)
+        told.set(
+          `${row.tag} ${cell.column}`,
+          found.id === readings[0]?.id ? `${day(found.at)} or before` : `since ${day(found.at)}`,
+        );
+    }
+  }
+  return told;
+}
+
+export default async function FleetDriftPage({ params, searchParams }: Props) {
+  const account = await requirePage();
+  const type = decodeURIComponent((await params).type);
+  const [members, standards, types] = [await membersOf(type), await standardsOf(type), await listTypes()];
+  if (members.length === 0) notFound();
+  const asked = Number((await searchParams).version ?? 0);
+  const standard = standards.find((s) => s.version === asked) ?? standards[0];
+  const catalogue = await loadCatalogue();
+  const release = catalogue.releases.get(standard?.release_id ?? "");
+  const isLead = mayActAs(account.role, "lead");
+  const drift = standard && (await driftOf(standard, members));
+  const off = drift?.rows.filter((row) => row.cells.length > 0) ?? [];
+  const matrix = drift !== undefined && off.length <= MATRIX_AIRCRAFT;
+  return (
+    <>
+      <h1>{drift ? driftSentence(type, drift) : `${type} has no standard yet.`}</h1>
+      <nav aria-label="Types" className="mt-1 mb-4 flex flex-wrap gap-x-4 text-sm">
+        {types.map((t) => (
+          <Link
+            key={t.type}
+            href={`/compare/fleet/${encodeURIComponent(t.type)}`}
+            className="min-h-6"
+            {...(t.type === type ? { "aria-current": "page" as const } : {})}
+          >
+            {t.type} {t.count}
+          </Link>
+        ))}
+      </nav>
+      <Sheet label="Standard" className="mb-5 px-4 py-3">
+        {standard ? (
+          <p className="text-sm">
+            <b>
+              {type} standard {standard.version}
+            </b>
+            {release && `, ${releaseTitle(release)}`}, from{" "}
+            <Link href={`/backups/${standard.backup_id}`}>{standard.backup_name}</Link>, by {standard.made_by} on{" "}
+            {dayTime(standard.made_at.getTime())}
+            {standard.note === "" ? "." : `: ${standard.note}.`}
+            {standards.length > 1 && (
+              <>
+                {" "}
+                Earlier:{" "}
+                {standards
+                  .filter((s) => s.version !== standard.version)
+                  .map((s) => (
+                    <Link key={s.version} href={`?version=${s.version}`} className="mr-2">
+                      {s.version}
+                    </Link>
+                  ))}
+              </>
+            )}
+          </p>
+        ) : (
+          <p className="text-sm text-faded">
+            A standard is the configuration of one aircraft of the type that all are held against. What belongs to one
+            board or airframe alone is left aside.
+          </p>
+        )}
+        {isLead && (
+          <div className="mt-2 flex flex-wrap gap-2">
+            <MakeStandard
+              type={type}
+              choices={members.flatMap((m) => (m.backup_id === null ? [] : [{ tag: m.tag, backupId: m.backup_id }]))}
+            />
+            {standard && release && (
+              <RaiseStandard
+                standardId={standard.id}
+                releases={[...catalogue.releases.values()]
+                  .filter((r) => r.id !== release.id)
+                  .map((r) => ({ id: r.id, title: releaseTitle(r) }))}
+              />
+            )}
+          </div>
+        )}
+      </Sheet>
+      {drift &&
+        (off.length === 0 ? (
+          <Empty>Nothing to show: every aircraft that could be compared holds what the standard holds.</Empty>
+        ) : matrix ? (
+          <DriftMatrix drift={drift} standardRef={`standard:${standard.id}`} since={await sinceTexts(drift)} />
+        ) : (
+          <DriftTable drift={drift} standardRef={`standard:${standard.id}`} />
+        ))}
+      {drift && <Asides drift={drift} members={members} />}
+    </>
+  );
+}
+
+async function driftOf(standard: Standard, members: readonly FleetMember[]): Promise<Drift> {
+  const { configuration, release } = await readingOf(standard.sha256);
+  const vectors = await vectorsOf(members.flatMap((member) => member.sha256 ?? []));
+  const fleet = members.flatMap(({ tag, sha256 }) => {
+    const vector = vectors.get(sha256 ?? "");
+    return vector ? [{ tag, vector }] : [];
+  });
+  return fleetDrift({ configuration, release }, fleet, await loadCatalogue());
+}
+
+function Asides({ drift, members }: { readonly drift: Drift; readonly members: readonly FleetMember[] }) {
+  const alike = drift.rows.filter((row) => row.cells.length === 0 && !row.problem).map((row) => row.tag);
+  const carried = drift.rows.filter((row) => row.carried !== undefined);
+  const bare = members.filter((member) => member.sha256 === null).map((member) => member.tag);
+  return (
+    <div className="mt-4 grid gap-1 text-sm text-faded">
+      {alike.length > 0 && (
+        <p>
+          As the standard: {alike.slice(0, 40).join(", ")}
+          {alike.length > 40 ? ` and ${alike.length - 40} more` : ""}.
+        </p>
+      )}
+      {carried.length > 0 && (
+        <p>
+          On another release, the standard was carried there first, so the same values are not the same aircraft:{" "}
+          {carried
+            .slice(0, 12)
+            .map((row) => `${row.tag} (${row.carried ?? ""})`)
+            .join(", ")}
+          .
+        </p>
+      )}
+      {bare.length > 0 && <p>Never read out: {bare.slice(0, 40).join(", ")}.</p>}
+      {drift.rows
+        .filter((row) => row.problem)
+        .slice(0, 12)
+        .map((row) => (
+          <p key={row.tag}>
+            {row.tag}: {row.problem?.message}.
+          </p>
+        ))}
+    </div>
+  );
+}

@@ -1,0 +1,246 @@
+import type { Metadata } from "next";
+import Link from "next/link";
+import {
+  alikePicture,
+  asOfNewest,
+  buildTitle,
+  compareTwo,
+  drawPictures,
+  sinceWhen,
+  type Comparison,
+} from "@/core/compare";
+import { ProblemError, problemOf, type Problem } from "@/core/problem";
+import { StateShape } from "@/ui/base/mark";
+import { Plate, ProblemNote, Sheet } from "@/ui/base/parts";
+import { day } from "@/ui/base/time";
+import { DifferenceTable, type SinceText } from "@/ui/compare/difference-table";
+import { compareSentence, groupByArea, quietGroups } from "@/ui/compare/groups";
+import { Pictures } from "@/ui/compare/pictures";
+import { SidePicker, ViewSwitch } from "@/ui/compare/side-picker";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { readingsOf, sideChoices, sideOf, type Side } from "@/server/repositories/sides";
+import { listTypes } from "@/server/repositories/standards";
+import { requirePage } from "@/server/web/session";
+
+export const metadata: Metadata = { title: "Compare" };
+
+interface Props {
+  readonly searchParams: Promise<Record<string, string | string[] | undefined>>;
+}
+
+const one = (value: string | string[] | undefined): string =>
+  (Array.isArray(value) ? (value[0] ?? "") : (value ?? "")).slice(0, 120);
+
+async function sideOrProblem(ref: string): Promise<{ side?: Side; problem?: Problem }> {
+  if (ref === "") return {};
+  try {
+    return { side: await sideOf(ref) };
+  } catch (error) {
+    if (!(error instanceof ProblemError)) throw error;
+    return { problem: problemOf(error) };
+  }
+}
+
+const nameOf = (side: Side) => side.tag ?? side.title;
+
+/** Since when each value of the left has been as it is, by the read-outs of its aircraft. */
+async function sinceOf(side: Side): Promise<Map<string, SinceText>> {
+  if (side.aircraftId === null || side.backupId === null) return new Map();
+  const catalogue = await loadCatalogue();
+  const until = side.takenAt?.getTime() ?? 0;
+  const readings = (await readingsOf(side.aircraftId)).filter((reading) => reading.at <= until);
+  if (readings.length < 2) return new Map();
+  const since = sinceWhen(asOfNewest(readings, catalogue));
+  const oldest = readings[0]?.id;
+  return new Map(
+    [...since].map(([id, { id: backupId, at }]) => [
+      id,
+      { backupId, text: backupId === oldest ? `${day(at)} or before` : `since ${day(at)}` },
+    ]),
+  );
+}
+
+function SideFacts({ side }: { readonly side: Side }) {
+  const { configuration, release } = side;
+  return (
+    <p className="mt-1 text-sm text-faded">
+      {side.tag !== null && (
+        <span className="mr-2 align-middle">
+          <Plate tag={side.tag} />
+        </span>
+      )}
+      {side.takenAt && <>as on {day(side.takenAt.getTime())}, </>}
+      {side.verdict === "complete" ? "" : `${side.verdict.replace("-", " ")}, `}
+      {buildTitle({ release, identity: configuration.identity })}
+      {side.backupId !== null && (
+        <>
+          {" · "}
+          <Link href={`/backups/${side.backupId}`}>read-out</Link>
+        </>
+      )}
+    </p>
+  );
+}
+
+function Identity({ comparison }: { readonly comparison: Comparison }) {
+  const told = comparison.identity.filter(({ what }) => what !== "board");
+  if (told.length === 0)
+    return (
+      <p className="flex items-baseline gap-2 border-t border-rule px-4 py-2 text-sm">
+        <StateShape shape="disc" />
+        Same release, same build, same target.
+      </p>
+    );
+  return (
+    <p className="flex items-baseline gap-2 border-t border-rule px-4 py-2 text-sm">
+      <StateShape shape="triangle" />
+      <span>
+        {told.map(
+          ({ what, left, right }) => `${what.charAt(0).toUpperCase()}${what.slice(1)}: ${left} against ${right}. `,
+        )}
+        {comparison.carried !== undefined && `The right side was carried over to be compared: ${comparison.carried}.`}
+      </span>
+    </p>
+  );
+}
+
+export default async function ComparePage({ searchParams }: Props) {
+  await requirePage();
+  const params = await searchParams;
+  const [leftRef, rightRef] = [one(params.left), one(params.right)];
+  const [choices, left, right, types] = [
+    await sideChoices(),
+    await sideOrProblem(leftRef),
+    await sideOrProblem(rightRef),
+    await listTypes(),
+  ];
+  const result =
+    left.side && right.side
+      ? compareTwo(left.side, right.side, await loadCatalogue(), {
+          profiles: one(params.profiles) === "likeness" ? "likeness" : "number",
+        })
+      : undefined;
+  const problem = left.problem ?? right.problem ?? (result && !result.ok ? result.problem : undefined);
+  const heading =
+    result?.ok && left.side && right.side
+      ? compareSentence(nameOf(left.side), nameOf(right.side), result.value)
+      : "Two configurations, side by side.";
+  return (
+    <>
+      <h1 className="mb-3">{heading}</h1>
+      <Sheet label="Sides" className="mb-3">
+        <div className="grid grid-cols-2 max-md:grid-cols-1">
+          <SidePicker name="left" label="Left" value={leftRef} choices={choices}>
+            {left.side && <SideFacts side={left.side} />}
+          </SidePicker>
+          <div className="border-l border-rule max-md:border-t max-md:border-l-0">
+            <SidePicker name="right" label="Right" value={rightRef} choices={choices}>
+              {right.side && <SideFacts side={right.side} />}
+            </SidePicker>
+          </div>
+        </div>
+        {result?.ok && <Identity comparison={result.value} />}
+      </Sheet>
+      {problem && <ProblemNote problem={problem} />}
+      {result?.ok && left.side && right.side ? (
+        <Found
+          comparison={result.value}
+          left={left.side}
+          right={right.side}
+          onlyFlies={one(params.only) === "flies"}
+          since={await sinceOf(left.side)}
+        />
+      ) : (
+        !problem && (
+          <p className="text-faded">
+            Choose what stands on each side: an aircraft as it was last read out, a type&apos;s standard, any backup, or
+            the defaults of a release. Whole types are held against their standard under{" "}
+            {types.map(({ type }, i) => (
+              <span key={type}>
+                {i > 0 && ", "}
+                <Link href={`/compare/fleet/${encodeURIComponent(type)}`}>{type}</Link>
+              </span>
+            ))}
+            ; three configurations under <Link href="/compare/three">three</Link>.
+          </p>
+        )
+      )}
+    </>
+  );
+}
+
+function Found({
+  comparison,
+  left,
+  right,
+  onlyFlies,
+  since,
+}: {
+  readonly comparison: Comparison;
+  readonly left: Side;
+  readonly right: Side;
+  readonly onlyFlies: boolean;
+  readonly since: ReadonlyMap<string, SinceText>;
+}) {
+  const wanted = comparison.differences.filter((difference) => !onlyFlies || difference.flies);
+  const quiet = quietGroups(wanted);
+  const pictures = drawPictures(comparison.sides.left, comparison.sides.right).filter((p) => !alikePicture(p));
+  const sides = { leftBackup: left.backupId, rightBackup: right.backupId, since };
+  return (
+    <>
+      <div className="mb-3 flex flex-wrap items-center gap-x-5">
+        <ViewSwitch name="only" value="flies" label="Only what changes how it flies" />
+        <ViewSwitch name="profiles" value="likeness" label="Match profiles by likeness" />
+        {left.ref.startsWith("aircraft:") && right.ref.startsWith("aircraft:") && (
+          <Link className="text-sm" href={`/compare/three?base=${right.ref}&mine=${left.ref}&theirs=${right.ref}`}>
+            With a third
+          </Link>
+        )}
+      </div>
+      <div
+        className={`grid items-start gap-5 ${pictures.length > 0 ? "grid-cols-[1fr_342px] max-lg:grid-cols-1" : ""}`}
+      >
+        <div className="grid min-w-0 gap-5">
+          {comparison.matched.length > 0 && <p className="text-sm">{comparison.matched.join("; ")}.</p>}
+          {groupByArea(wanted).map((group) => (
+            <section key={group.name} aria-label={group.name}>
+              <h2 className="mb-1.5">
+                {group.name} <span className="font-body font-normal text-faded">{group.items.length} differ</span>
+              </h2>
+              <DifferenceTable label={group.name} items={group.items} {...sides} />
+            </section>
+          ))}
+          {comparison.behaviour.length > 0 && (
+            <section aria-label="Same number, other meaning">
+              <h2 className="mb-1.5">
+                Same number, other meaning{" "}
+                <span className="font-body font-normal text-faded">{comparison.behaviour.length}</span>
+              </h2>
+              <DifferenceTable label="Same number, other meaning" items={comparison.behaviour} {...sides} />
+            </section>
+          )}
+          {quiet.length > 0 && (
+            <p className="text-faded">
+              <b className="font-head">{quiet.join(", ")}</b> alike{onlyFlies ? " in what flies" : ""}.
+            </p>
+          )}
+          {comparison.personal.length > 0 && (
+            <details>
+              <summary className="min-h-6 text-faded">
+                {comparison.personal.length} personal values left aside (calibration, identity, wiring)
+              </summary>
+              <div className="mt-2">
+                <DifferenceTable label="Personal values" items={comparison.personal} {...sides} />
+              </div>
+            </details>
+          )}
+        </div>
+        {pictures.length > 0 && (
+          <div className="grid min-w-0 gap-4">
+            <Pictures pictures={pictures} />
+          </div>
+        )}
+      </div>
+    </>
+  );
+}

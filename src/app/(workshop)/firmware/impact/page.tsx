@@ -1,0 +1,106 @@
+import type { Metadata } from "next";
+import Link from "next/link";
+import { releaseTitle } from "@/core/catalog";
+import { fleetImpact, HOWS } from "@/core/compare";
+import { Plate, Sheet } from "@/ui/base/parts";
+import { UrlSelect } from "@/ui/base/url-select";
+import { HOW_TITLE, ImpactTable } from "@/ui/firmware/changes-table";
+import { impactSentence } from "@/ui/firmware/sentences";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { readingOf } from "@/server/repositories/readings";
+import { listTypes, membersOf } from "@/server/repositories/standards";
+import { requirePage } from "@/server/web/session";
+
+export const metadata: Metadata = { title: "What a release would do to the fleet" };
+
+interface Props {
+  readonly searchParams: Promise<Record<string, string | string[] | undefined>>;
+}
+const one = (value: string | string[] | undefined): string =>
+  (Array.isArray(value) ? (value[0] ?? "") : (value ?? "")).slice(0, 80);
+
+/** So many aircraft are worked out at once; a larger fleet is looked at type by type. */
+const MOST_AIRCRAFT = 120;
+
+export default async function ImpactPage({ searchParams }: Props) {
+  await requirePage();
+  const params = await searchParams;
+  const [catalogue, types] = [await loadCatalogue(), await listTypes()];
+  const releases = [...catalogue.releases.values()];
+  const to = catalogue.releases.get(one(params.to)) ?? releases.at(-1);
+  const type = one(params.type);
+  const wanted = types.filter((t) => type === "" || t.type === type).map((t) => t.type);
+  const members = (await Promise.all(wanted.map(membersOf))).flat();
+  const fleet = [];
+  for (const member of members.slice(0, MOST_AIRCRAFT)) {
+    if (member.sha256 === null) continue;
+    const { configuration, release } = await readingOf(member.sha256);
+    fleet.push({ tag: member.tag, configuration, release });
+  }
+  const found = to && fleetImpact(fleet, to, catalogue);
+  return (
+    <>
+      <h1 className="mb-3">
+        {found && to ? impactSentence(found, releaseTitle(to)) : "What a release would do to the fleet"}
+      </h1>
+      <div className="mb-4 flex flex-wrap items-center gap-x-5 gap-y-2">
+        <UrlSelect
+          name="to"
+          label="Release"
+          value={to?.id ?? ""}
+          options={releases.map((release) => ({ value: release.id, text: releaseTitle(release) }))}
+        />
+        <UrlSelect
+          name="type"
+          label="Aircraft"
+          value={type}
+          none="all types"
+          options={types.map((t) => ({ value: t.type, text: `${t.type} (${t.count})` }))}
+        />
+        {members.length > MOST_AIRCRAFT && (
+          <span className="text-sm">
+            The first {MOST_AIRCRAFT} of {members.length}; choose a type to see the others.
+          </span>
+        )}
+      </div>
+      {found && to && (
+        <>
+          <Sheet label="Aircraft" className="mb-5 overflow-x-auto">
+            <table aria-label="Aircraft">
+              <thead>
+                <tr>
+                  <th>Aircraft</th>
+                  <th>Runs</th>
+                  <th>What it would meet</th>
+                </tr>
+              </thead>
+              <tbody>
+                {found.aircraft.slice(0, 40).map((aircraft) => (
+                  <tr key={aircraft.tag}>
+                    <td>
+                      <Link href={`/firmware/changes?to=${to.id}&aircraft=${aircraft.tag}`} className="no-underline">
+                        <Plate tag={aircraft.tag} />
+                      </Link>
+                    </td>
+                    <td>{aircraft.from}</td>
+                    <td className="text-sm">
+                      {aircraft.problem
+                        ? `${aircraft.problem.message}.`
+                        : HOWS.filter((how) => aircraft.counts[how])
+                            .map(
+                              (how) =>
+                                `${aircraft.counts[how] ?? 0} ${(HOW_TITLE[how].split(":")[0] ?? "").toLowerCase()}`,
+                            )
+                            .join(", ")}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </Sheet>
+          <ImpactTable impacts={found.impacts} />
+        </>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,16 @@
+import { number, object, string } from "yup";
+import { makeStandard } from "@/server/repositories/standards";
+import { handleJson } from "@/server/web/handle";
+
+const shape = object({
+  type: string().trim().min(1).max(40).required(),
+  backupId: number().integer().positive().required(),
+  note: string().trim().max(400, "A note has at most 400 characters").default(""),
+});
+
+/** Makes a backup the next version of a type's standard. */
+export async function POST(request: Request): Promise<Response> {
+  return handleJson(request, "lead", shape, async (body, account) => ({
+    version: await makeStandard(body.type, body.backupId, body.note, account.name),
+  }));
+}

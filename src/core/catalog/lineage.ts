@@ -1,0 +1,67 @@
+import { type Catalogue } from "@/core/catalog/catalogue";
+import { type Release } from "@/core/catalog/release";
+
+/** A release's place in the drawn lineage: columns go with descent, lanes with families. */
+export interface LineageNode {
+  readonly release: Release;
+  readonly column: number;
+  readonly lane: number;
+}
+
+export interface Lineage {
+  readonly nodes: readonly LineageNode[];
+  /** `main`: the release is written on top of the other; else a way that joins two lines. */
+  readonly edges: readonly {
+    readonly from: string;
+    readonly to: string;
+    readonly main: boolean;
+    readonly rules: number;
+  }[];
+  readonly columns: number;
+  readonly lanes: number;
+}
+
+/** Where each release stands: one column right of all that lead to it; families that branch off lie below. */
+export function lineageOf(catalogue: Catalogue): Lineage {
+  const releases = [...catalogue.releases.values()].toSorted((a, b) =>
+    a.builtOn < b.builtOn ? -1 : a.builtOn > b.builtOn ? 1 : a.id < b.id ? -1 : 1,
+  );
+  const columns = new Map<string, number>();
+  const columnOf = (release: Release): number => {
+    const known = columns.get(release.id);
+    if (known !== undefined) return known;
+    columns.set(release.id, 0);
+    const before = release.passages.flatMap((passage) => catalogue.releases.get(passage.from) ?? []);
+    const column = before.length === 0 ? 0 : 1 + Math.max(...before.map(columnOf));
+    columns.set(release.id, column);
+    return column;
+  };
+  const families = [...new Set(releases.map((release) => release.family))];
+  // releases of one family in one column (a maker's own build beside the official one) get lanes of their own
+  const taken = new Set<string>();
+  let lane = 0;
+  const nodes: LineageNode[] = [];
+  for (const family of families) {
+    let lowest = lane;
+    for (const release of releases.filter((each) => each.family === family)) {
+      const column = columnOf(release);
+      let at = lane;
+      while (taken.has(`${column} ${at}`)) at++;
+      taken.add(`${column} ${at}`);
+      lowest = Math.max(lowest, at);
+      nodes.push({ release, column, lane: at });
+    }
+    lane = lowest + 1;
+  }
+  const edges = releases.flatMap((release) =>
+    release.passages
+      .filter((passage) => catalogue.releases.has(passage.from))
+      .map((passage) => ({
+        from: passage.from,
+        to: release.id,
+        main: passage.from === release.ancestor,
+        rules: passage.rules.length,
+      })),
+  );
+  return { nodes, edges, columns: 1 + Math.max(0, ...nodes.map((n) => n.column)), lanes: lane };
+}

@@ -1,0 +1,72 @@
+import { type Catalogue } from "@/core/catalog";
+import { equalValues, showValue } from "@/core/config";
+import { arrive, type Compared } from "@/core/compare/carry";
+import { resolve, type Resolved } from "@/core/compare/resolved";
+
+/** A read-out of an aircraft at a time, in ms since 1970. */
+export interface Reading extends Compared {
+  readonly id: number;
+  readonly at: number;
+}
+
+/** What was read at a time, as of the release of the newest reading. */
+export interface Told {
+  readonly id: number;
+  readonly at: number;
+  readonly resolved: Resolved;
+}
+
+/** Readings, oldest first, all as of the release of the last; one that cannot be carried there is left out. */
+export function asOfNewest(readings: readonly Reading[], catalogue: Catalogue): Told[] {
+  const newest = readings.at(-1);
+  if (!newest) return [];
+  return readings.flatMap(({ id, at, configuration, release }): Told[] => {
+    if (release.id === newest.release.id) return [{ id, at, resolved: resolve(configuration, release) }];
+    const arrived = arrive({ configuration, release }, newest.release, catalogue, newest.configuration.identity.target);
+    return arrived.ok ? [{ id, at, resolved: arrived.value.resolved }] : [];
+  });
+}
+
+/** Since which reading each value has been what it is now: the first of the unbroken run that ends with the newest. */
+export function sinceWhen(history: readonly Told[]): Map<string, { readonly id: number; readonly at: number }> {
+  const newest = history.at(-1);
+  const since = new Map<string, { id: number; at: number }>();
+  if (!newest) return since;
+  for (const [id, now] of newest.resolved.values) {
+    let first = newest;
+    for (let i = history.length - 2; i >= 0; i--) {
+      const told = history[i];
+      const then = told?.resolved.values.get(id);
+      if (!told || !then || !equalValues(then.value, now.value, now.setting.type)) break;
+      first = told;
+    }
+    since.set(id, { id: first.id, at: first.at });
+  }
+  return since;
+}
+
+/** One value over time: what was read, and when; numbers beside the text where there are any. */
+export function valueOverTime(
+  history: readonly Told[],
+  id: string,
+): {
+  readonly id: number;
+  readonly at: number;
+  readonly shown: string;
+  readonly value?: number;
+  readonly explicit: boolean;
+}[] {
+  return history.flatMap((told) => {
+    const found = told.resolved.values.get(id);
+    if (!found) return [];
+    return [
+      {
+        id: told.id,
+        at: told.at,
+        shown: showValue(found.value, found.setting.type),
+        explicit: found.explicit,
+        ...(typeof found.value === "number" ? { value: found.value } : {}),
+      },
+    ];
+  });
+}

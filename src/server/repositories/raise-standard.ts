@@ -1,0 +1,81 @@
+import { openItems, planCarryover, routeBetween, routeTitle, settlePlan } from "@/core/carryover";
+import { findTarget, releaseById, releaseTitle, type Release } from "@/core/catalog";
+import { type Configuration } from "@/core/config";
+import { defaultConfiguration, idiomOf, reciteLines } from "@/core/idiom";
+import { ProblemError, valueOf } from "@/core/problem";
+import { fileBackup } from "@/server/repositories/backups";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { readingOf } from "@/server/repositories/readings";
+import { makeStandard, standardById } from "@/server/repositories/standards";
+
+/** Writes a configuration that was made here as the read-out that a board with it would print, and files it. */
+export async function fileMerged(
+  configuration: Configuration,
+  release: Release,
+  name: { readonly tag: string; readonly aircraftId: number | null; readonly account: string },
+): Promise<number> {
+  const catalogue = await loadCatalogue();
+  const document = catalogue.idioms.get(release.idiom);
+  if (!document)
+    throw new ProblemError({ code: "idiom-none", message: `The catalogue has no idiom “${release.idiom}”` });
+  const { target } = configuration.identity;
+  const identity = {
+    family: release.family,
+    release: release.version,
+    builtOn: release.builtOn,
+    ...(target === undefined ? {} : { target }),
+  };
+  const lines = reciteLines({ ...configuration, identity }, release, idiomOf(document), "all");
+  const { id } = await fileBackup({
+    raw: new TextEncoder().encode(`${lines.join("\n")}\n`),
+    tag: name.tag,
+    aircraftId: name.aircraftId,
+    jobId: null,
+    chipId: null,
+    source: "merged",
+    account: name.account,
+    at: new Date().toISOString(),
+  });
+  return id;
+}
+
+/**
+ * The standard on another release, as its next version: carried over, silent changes all decided one way, limits
+ * accepted, lines that nobody understands left out.
+ */
+export async function raiseStandard(
+  standardId: number,
+  releaseId: string,
+  silent: "keep" | "take-default",
+  account: string,
+): Promise<number> {
+  const standard = await standardById(standardId);
+  if (!standard) throw new ProblemError({ code: "standard-none", message: "There is no such standard" });
+  const catalogue = await loadCatalogue();
+  const { configuration: source, release: from } = await readingOf(standard.sha256);
+  const to = valueOf(releaseById(catalogue, releaseId));
+  const target = findTarget(to, source.identity.target ?? "") ?? to.targets[0];
+  if (!target)
+    throw new ProblemError({ code: "target-missing", message: `${releaseTitle(to)} is built for no target` });
+  const way = valueOf(routeBetween(catalogue, from, to));
+  const plan = planCarryover({ source, from, to, target, way, sameBoard: true });
+  const decisions = Object.fromEntries(
+    openItems(plan, {}).map((item) => {
+      const wanted =
+        item.choices.find((c) => c.id === silent) ?? item.choices.find((c) => c.id === "keep") ?? item.choices[0];
+      return [item.id, wanted?.id ?? ""];
+    }),
+  );
+  const settled = valueOf(settlePlan(plan, decisions, to));
+  // what the plan leaves at its default is written too: a standard is complete
+  const known = new Set(settled.configuration.settings.map((s) => `${s.scope}/${s.key}`));
+  const rest = defaultConfiguration(to, target.id).settings.filter((s) => !known.has(`${s.scope}/${s.key}`));
+  const configuration = {
+    ...settled.configuration,
+    settings: [...settled.configuration.settings, ...rest],
+    identity: { target: target.id },
+  };
+  const backupId = await fileMerged(configuration, to, { tag: `${standard.type} standard`, aircraftId: null, account });
+  const note = `Raised from standard ${standard.version}, ${routeTitle(from, way)}`;
+  return makeStandard(standard.type, backupId, note, account);
+}

@@ -1,0 +1,73 @@
+import { vectorOf, type Vector } from "@/core/compare";
+import { recogniseText, type Recital, type Recognised } from "@/core/idiom";
+import { ProblemError, valueOf } from "@/core/problem";
+import { getBlob } from "@/server/repositories/blobs";
+import { catalogueStamp, loadCatalogue } from "@/server/repositories/catalogue";
+import { rows, run } from "@/server/sql";
+
+const decoder = new TextDecoder("utf-8", { fatal: true });
+
+/** The text of bytes that somebody brought. Refuses what is not UTF-8. */
+export function textOf(raw: Uint8Array): string {
+  try {
+    return decoder.decode(raw);
+  } catch {
+    throw new ProblemError({
+      code: "backup-binary",
+      message: "The file is not a text",
+      detail: "Its bytes are not UTF-8",
+      hint: "A read-out is what the console printed, as plain text",
+    });
+  }
+}
+
+/** Reads bytes as text and as read-outs of whichever idiom understands them. Problems name the place. */
+export async function recogniseBytes(raw: Uint8Array): Promise<Recognised> {
+  return valueOf(recogniseText(textOf(raw), await loadCatalogue()));
+}
+
+const KEPT = 300;
+const holder = globalThis as typeof globalThis & { freshStartReadings?: Map<string, Recital> };
+
+/** The read-out of stored bytes: what it means is made again when the catalogue has changed, and kept for a while. */
+export async function readingOf(sha256: string): Promise<Recital> {
+  const cache = (holder.freshStartReadings ??= new Map<string, Recital>());
+  const name = `${await catalogueStamp()} ${sha256}`;
+  const known = cache.get(name);
+  if (known) {
+    // the one used last goes to the end: the oldest are dropped first
+    cache.delete(name);
+    cache.set(name, known);
+    return known;
+  }
+  const { recital } = await recogniseBytes(await getBlob(sha256));
+  cache.set(name, recital);
+  for (const old of cache.keys()) {
+    if (cache.size <= KEPT) break;
+    cache.delete(old);
+  }
+  return recital;
+}
+
+/** The compact forms of many texts; those that were never read, or by an older catalogue, are read and stored now. */
+export async function vectorsOf(hashes: readonly string[]): Promise<Map<string, Vector>> {
+  const wanted = [...new Set(hashes)];
+  const stamp = await catalogueStamp();
+  const stored = await rows<{ sha256: string; vector: Vector }>(
+    "select sha256, vector from read_texts where stamp = $1 and sha256 = any($2)",
+    [stamp, wanted],
+  );
+  const found = new Map(stored.map((row) => [row.sha256, row.vector]));
+  for (const sha256 of wanted) {
+    if (found.has(sha256)) continue;
+    const { configuration, release } = await readingOf(sha256);
+    const vector = vectorOf(configuration, release);
+    await run(
+      `insert into read_texts (sha256, stamp, vector) values ($1, $2, $3)
+       on conflict (sha256) do update set stamp = excluded.stamp, vector = excluded.vector`,
+      [sha256, stamp, JSON.stringify(vector)],
+    );
+    found.set(sha256, vector);
+  }
+  return found;
+}

@@ -1,0 +1,155 @@
+import { type Compared } from "@/core/compare";
+import { findTarget, releaseById, releaseTitle } from "@/core/catalog";
+import { defaultConfiguration } from "@/core/idiom";
+import { ProblemError, valueOf } from "@/core/problem";
+import { getDb } from "@/server/db";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { readingOf } from "@/server/repositories/readings";
+import { newestStandards, standardById } from "@/server/repositories/standards";
+import { one, rows } from "@/server/sql";
+
+/** One side of a comparison, as a link names it: `aircraft:QW-04`, `backup:12`, `standard:3`, `defaults:heddle-22@CSLATE-B`. */
+export interface Side extends Compared {
+  readonly ref: string;
+  readonly title: string;
+  readonly tag: string | null;
+  readonly backupId: number | null;
+  readonly aircraftId: number | null;
+  readonly takenAt: Date | null;
+  readonly verdict: string;
+}
+
+const none = (ref: string) =>
+  new ProblemError({ code: "side-none", message: "There is nothing of this name to compare", detail: ref });
+
+async function backupSide(ref: string, id: number): Promise<Side> {
+  const row = await getDb().Backup.findByPk(id);
+  if (!row || row.source === "rescue") throw none(ref);
+  const { configuration, release } = await readingOf(row.sha256);
+  const aircraft = row.aircraft_id === null ? undefined : await getDb().Aircraft.findByPk(row.aircraft_id);
+  return {
+    ref,
+    title: row.name,
+    tag: aircraft?.tag ?? null,
+    backupId: row.id,
+    aircraftId: row.aircraft_id,
+    takenAt: row.taken_at,
+    verdict: row.verdict,
+    configuration,
+    release,
+  };
+}
+
+/** Resolves a side by its name. Refuses names that lead to nothing. */
+export async function sideOf(ref: string): Promise<Side> {
+  const cut = ref.indexOf(":");
+  const [kind, name] = [ref.slice(0, cut), ref.slice(cut + 1)];
+  switch (kind) {
+    case "backup":
+      return backupSide(ref, /^\d{1,9}$/.test(name) ? Number(name) : 0);
+    case "aircraft": {
+      const newest = await one<{ id: number }>(
+        `select b.id from backups b join aircraft a on a.id = b.aircraft_id
+         where a.tag = $1 and b.source in ('job', 'bay', 'file')
+         order by (b.verdict = 'complete') desc, b.taken_at desc limit 1`,
+        [name],
+      );
+      if (!newest)
+        throw new ProblemError({
+          code: "side-bare",
+          message: `No read-out of ${name} is on file`,
+          hint: "Back it up on the bench, or file a read-out",
+        });
+      return { ...(await backupSide(ref, newest.id)), ref };
+    }
+    case "standard": {
+      const standard = await standardById(/^\d{1,9}$/.test(name) ? Number(name) : 0);
+      if (!standard) throw none(ref);
+      const side = await backupSide(ref, standard.backup_id);
+      return { ...side, title: `${standard.type} standard ${standard.version}`, tag: null };
+    }
+    case "defaults": {
+      const [releaseId = "", target = ""] = name.split("@");
+      const release = valueOf(releaseById(await loadCatalogue(), releaseId));
+      const found = findTarget(release, target) ?? release.targets[0];
+      const identity = {
+        family: release.family,
+        release: release.version,
+        builtOn: release.builtOn,
+        ...(found ? { target: found.id } : {}),
+      };
+      return {
+        ref,
+        title: `Defaults of ${releaseTitle(release)}`,
+        tag: null,
+        backupId: null,
+        aircraftId: null,
+        takenAt: null,
+        verdict: "complete",
+        configuration: { ...defaultConfiguration(release, found?.id, identity), begun: [] },
+        release,
+      };
+    }
+    default:
+      throw none(ref);
+  }
+}
+
+export interface SideChoice {
+  readonly group: string;
+  readonly ref: string;
+  readonly title: string;
+}
+
+const MOST = 200;
+
+/** What can be chosen as a side, without reading any of it. */
+export async function sideChoices(): Promise<SideChoice[]> {
+  const catalogue = await loadCatalogue();
+  const aircraft = await rows<{ tag: string; label: string }>(
+    "select tag, label from aircraft where exists (select 1 from backups b where b.aircraft_id = aircraft.id and b.source <> 'rescue') order by tag limit $1",
+    [MOST],
+  );
+  const backups = await rows<{ id: number; name: string }>(
+    "select id, name from backups where source <> 'rescue' order by taken_at desc limit $1",
+    [MOST],
+  );
+  return [
+    ...aircraft.map((a) => ({
+      group: "Aircraft, newest read-out",
+      ref: `aircraft:${a.tag}`,
+      title: `${a.tag} ${a.label}`.trim(),
+    })),
+    ...(await newestStandards()).map((s) => ({
+      group: "Standards",
+      ref: `standard:${s.id}`,
+      title: `${s.type} standard ${s.version}`,
+    })),
+    ...[...catalogue.releases.values()].map((r) => ({
+      group: "Defaults of a release",
+      ref: `defaults:${r.id}`,
+      title: releaseTitle(r),
+    })),
+    ...backups.map((b) => ({ group: "Backups", ref: `backup:${b.id}`, title: b.name })),
+  ];
+}
+
+/** The read-outs of an aircraft that can be read, oldest first. */
+export async function readingsOf(
+  aircraftId: number,
+): Promise<
+  (Compared & { readonly id: number; readonly at: number; readonly name: string; readonly verdict: string })[]
+> {
+  const backups = await rows<{ id: number; sha256: string; taken_at: Date; name: string; verdict: string }>(
+    `select id, sha256, taken_at, name, verdict from backups
+     where aircraft_id = $1 and source in ('job', 'bay', 'file') and verdict in ('complete', 'moved-only')
+     order by taken_at desc limit 60`,
+    [aircraftId],
+  );
+  const readings = [];
+  for (const { id, sha256, taken_at, name, verdict } of backups.toReversed()) {
+    const { configuration, release } = await readingOf(sha256);
+    readings.push({ id, at: taken_at.getTime(), name, verdict, configuration, release });
+  }
+  return readings;
+}

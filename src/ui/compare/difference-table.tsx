@@ -1,0 +1,100 @@
+import { type Difference, type SideValue } from "@/core/compare";
+import { StateShape } from "@/ui/base/mark";
+
+const CAUSE: Readonly<Record<Difference["cause"], string>> = {
+  set: "",
+  "default-moved": "Nobody set it: the default moved between the releases.",
+  "only-left": "Only on the left.",
+  "only-right": "Only on the right.",
+  behaviour: "The number is the same, what it does is not.",
+};
+
+function Value({ side, backupId }: { readonly side: SideValue | undefined; readonly backupId: number | null }) {
+  if (!side) return <span className="text-faded">nothing</span>;
+  const text = (
+    <span className="key wrap-anywhere">
+      {side.shown}
+      {!side.explicit && <span className="text-faded"> default</span>}
+    </span>
+  );
+  if (side.line === 0 || backupId === null) return text;
+  return (
+    <>
+      {text}
+      <a className="block min-h-6 text-[13px] leading-6" href={`/backups/${backupId}#line-${side.line}`}>
+        line {side.line}
+      </a>
+    </>
+  );
+}
+
+export interface SinceText {
+  readonly text: string;
+  readonly backupId: number;
+}
+
+/** Differences value by value, both sides with their lines, and what explains them. */
+export function DifferenceTable({
+  label,
+  items,
+  leftBackup,
+  rightBackup,
+  since,
+}: {
+  readonly label: string;
+  readonly items: readonly Difference[];
+  readonly leftBackup: number | null;
+  readonly rightBackup: number | null;
+  readonly since: ReadonlyMap<string, SinceText>;
+}) {
+  return (
+    <div className="overflow-x-auto border border-rule bg-sheet">
+      <table aria-label={label}>
+        <thead>
+          <tr>
+            <th className="w-[34%]">Setting</th>
+            <th className="w-[19%]">Left</th>
+            <th className="w-[19%]">Right</th>
+            <th>{since.size > 0 ? "Since, and why" : "Why"}</th>
+          </tr>
+        </thead>
+        <tbody>
+          {items.map((item) => {
+            const from = since.get(item.id);
+            const told = [CAUSE[item.cause], ...item.why.map((why) => `${why.replace(/\.$/, "")}.`)].filter(Boolean);
+            return (
+              <tr key={item.id} id={encodeURIComponent(item.id)} className="target:bg-straw-wash">
+                <td title={item.says}>
+                  <span className="flex items-baseline gap-2">
+                    <span className="translate-y-0.5">
+                      <StateShape shape={item.kind === "line" ? "dashed" : item.flies ? "triangle" : "half"} />
+                    </span>
+                    <span>
+                      {item.title}
+                      <span className="sr-only">{item.flies ? ", changes how it flies" : ""}</span>
+                      <span className="block key wrap-anywhere text-faded">{item.place}</span>
+                    </span>
+                  </span>
+                </td>
+                <td>
+                  <Value side={item.left} backupId={leftBackup} />
+                </td>
+                <td>
+                  <Value side={item.right} backupId={rightBackup} />
+                </td>
+                <td className="text-sm">
+                  {from && <a href={`/backups/${from.backupId}`}>{from.text}</a>}
+                  {told.map((text) => (
+                    <span key={text} className="block text-faded">
+                      {text}
+                    </span>
+                  ))}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </div>
+  );
+}

@@ -1,0 +1,74 @@
+import Link from "next/link";
+import { releaseTitle, type Lineage, type Release } from "@/core/catalog";
+
+const COLUMN = 150;
+const LANE = 58;
+const BOX = { width: 112, height: 34 };
+
+const STANDING: Readonly<Record<Release["standing"], string>> = {
+  stable: "",
+  candidate: "candidate",
+  experimental: "experimental",
+};
+
+/** The lineage as a drawing: each release leads to what changed since the one it is written on top of. */
+export function LineageGraph({ lineage }: { readonly lineage: Lineage }) {
+  const at = new Map(lineage.nodes.map((node) => [node.release.id, node]));
+  const x = (column: number) => column * COLUMN + 6;
+  const y = (lane: number) => lane * LANE + 8;
+  const [width, height] = [lineage.columns * COLUMN, lineage.lanes * LANE + 8];
+  return (
+    <svg
+      viewBox={`0 0 ${width} ${height}`}
+      className="w-full max-w-[1180px] min-w-[760px]"
+      role="group"
+      aria-label="Lineage"
+    >
+      {lineage.edges.map((edge) => {
+        const [from, to] = [at.get(edge.from), at.get(edge.to)];
+        if (!from || !to) return null;
+        const [x1, y1] = [x(from.column) + BOX.width, y(from.lane) + BOX.height / 2];
+        const [x2, y2] = [x(to.column), y(to.lane) + BOX.height / 2];
+        const bend = Math.max(24, (x2 - x1) / 2);
+        return (
+          <path
+            key={`${edge.from} ${edge.to}`}
+            d={`M${x1} ${y1}C${x1 + bend} ${y1} ${x2 - bend} ${y2} ${x2} ${y2}`}
+            fill="none"
+            stroke="var(--edge)"
+            strokeWidth="1.5"
+            {...(edge.main ? {} : { strokeDasharray: "5 4" })}
+          />
+        );
+      })}
+      {lineage.nodes.map(({ release, column, lane }) => {
+        const main = release.passages[0];
+        const href = main ? `/firmware/changes?from=${main.from}&to=${release.id}` : `/firmware#${release.id}`;
+        return (
+          <Link
+            key={release.id}
+            href={href}
+            aria-label={`${releaseTitle(release)} ${STANDING[release.standing]}`.trim()}
+          >
+            <rect
+              x={x(column)}
+              y={y(lane)}
+              {...BOX}
+              rx="3"
+              fill="var(--sheet)"
+              stroke={release.standing === "stable" ? "var(--ink)" : "var(--straw)"}
+              strokeWidth="1.5"
+              {...(release.standing === "experimental" ? { strokeDasharray: "3 3" } : {})}
+            />
+            <text x={x(column) + 10} y={y(lane) + 21} fontSize="14" fontWeight="600" fill="var(--ink)">
+              {releaseTitle(release)}
+            </text>
+            <text x={x(column)} y={y(lane) + BOX.height + 13} fontSize="11" fill="var(--faded)">
+              {STANDING[release.standing]}
+            </text>
+          </Link>
+        );
+      })}
+    </svg>
+  );
+}

@@ -1,0 +1,28 @@
+import { type FleetImpact, type ReleaseChanges } from "@/core/compare";
+
+const count = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
+
+/** “Heddle 22 to Heddle 23: 5 silent changes, 2 that behave otherwise, 2 that can limit flight.” */
+export function changesSentence(found: ReleaseChanges, from: string, to: string, tag?: string): string {
+  const { silent, behaviour, restricts, blocked } = found.counts;
+  const parts = [
+    silent > 0 ? count(silent, "silent change", "silent changes") : "",
+    behaviour > 0 ? `${behaviour} that ${behaviour === 1 ? "behaves" : "behave"} otherwise` : "",
+    restricts > 0 ? `${restricts} that can limit flight` : "",
+    blocked > 0 ? `${blocked} that cannot be there` : "",
+  ].filter(Boolean);
+  const about = tag === undefined ? `${from} to ${to}` : `${tag} from ${from} to ${to}`;
+  if (parts.length > 0) return `${about}: ${parts.join(", ")}.`;
+  return found.changes.length === 0 ? `${about}: nothing changes.` : `${about}: nothing changes silently.`;
+}
+
+/** “Heddle 23 would touch 12 aircraft, 4 settings of them silently.” */
+export function impactSentence(found: FleetImpact, to: string): string {
+  const touched = found.aircraft.filter((a) => !a.problem).length;
+  const cannot = found.aircraft.length - touched;
+  const silent = found.impacts.filter((impact) => impact.how === "silent").length;
+  if (found.aircraft.length === 0) return `All run ${to} already.`;
+  const tail = cannot === 0 ? "" : ` ${count(cannot, "aircraft cannot", "aircraft cannot")} take it.`;
+  if (touched === 0) return `${to} suits none of them.${tail}`;
+  return `${to} would touch ${touched} aircraft: ${count(silent, "setting", "settings")} silently.${tail}`;
+}
