@@ -6,6 +6,7 @@ const coreOrder = {
   idiom: ["problem", "config", "catalog"],
   carryover: ["problem", "config", "catalog", "idiom"],
   compare: ["problem", "config", "catalog", "idiom", "carryover"],
+  learn: ["problem", "config", "catalog", "idiom", "carryover", "compare"],
   image: ["problem", "config", "catalog"],
   loader: ["problem", "config", "catalog", "image"],
   console: ["problem", "config", "catalog", "idiom"],

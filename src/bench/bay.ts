@@ -1,7 +1,8 @@
 import { openItems } from "@/core/carryover";
 import { type Catalogue } from "@/core/catalog";
 import { currentStep, foldJob, type BayLive, type JobState } from "@/core/job";
-import { ProblemError, problemOf } from "@/core/problem";
+import { askCommand } from "@/core/console";
+import { ProblemError, problemOf, valueOf } from "@/core/problem";
 import { type BoardLink, type Presence } from "@/bench/link";
 import { pgStore } from "@/bench/pg-store";
 import { runJob } from "@/bench/runner";
@@ -10,6 +11,7 @@ import { declareBoard, type Progress } from "@/bench/steps/context";
 import { computePlan } from "@/bench/steps/plan";
 import { tileOf, type Known } from "@/bench/tile";
 import { type JobStore } from "@/bench/store";
+import { fileBackup } from "@/server/repositories/backups";
 import { writeLive } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { boardsByChip } from "@/server/repositories/fleet";
@@ -246,6 +248,9 @@ export class Bay {
       case "fault":
         this.handle(body);
         break;
+      case "back-up":
+        await this.backUp(account);
+        break;
       case "begin":
         if (!jobRow) throw new ProblemError({ code: "job-none", message: "There is no such job" });
         if (!this.job) await this.beginJob(jobRow, account);
@@ -283,6 +288,41 @@ export class Bay {
     else if (body.kind === "stick")
       board.senses.sticks = board.senses.sticks.map((old, i) => (i === body.index ? body.pulse : old));
     else board.faults = setFault(board.faults, body.name, body.value);
+  }
+
+  /** Reads out what stands in the bay and files it with the aircraft that owns its chip; without one, with none. */
+  private async backUp(account: string): Promise<void> {
+    if (this.job)
+      throw new ProblemError({
+        code: "bay-busy",
+        message: `A job runs in bay ${this.no}`,
+        detail: this.job.row.headline,
+        hint: "It takes backups of its own; open its card",
+      });
+    if (this.link.presence().kind !== "console" || this.identifying)
+      throw new ProblemError({
+        code: "board-silent",
+        message: "The board does not speak on its console",
+        hint: "Plug it in without its boot button, and wait until it is identified",
+      });
+    this.identifying = true;
+    try {
+      const { idiom, identity } = await declareBoard(this.link, await loadCatalogue());
+      const reply = valueOf(await askCommand(this.link.console, idiom, "recite"));
+      const { tag, aircraftId } = this.known ?? {};
+      await fileBackup({
+        raw: new TextEncoder().encode(reply.raw),
+        tag: tag ?? identity.board ?? "Unknown board",
+        aircraftId: aircraftId ?? null,
+        jobId: null,
+        chipId: identity.chipId ?? null,
+        source: "bay",
+        account,
+        at: new Date().toISOString(),
+      });
+    } finally {
+      this.identifying = false;
+    }
   }
 
   setFactor(factor: number): void {

@@ -63,6 +63,7 @@ describe("orders", () => {
     stop: { reason: "" },
     sign: {},
     begin: {},
+    "back-up": {},
   };
 
   it.each(ORDER_KINDS)("%s has a shape of its own", (kind) => {

@@ -21,6 +21,7 @@ export default async function FleetPage() {
         <h1>{fleetSentence(entries, now)}</h1>
         <div className="flex gap-2">
           <AddAircraft />
+          <LinkButton href="/backups/file">File read-outs</LinkButton>
           <LinkButton href="/bench/1" look="main">
             Order a job
           </LinkButton>

@@ -36,6 +36,17 @@ export function lineageOf(catalogue: Catalogue): Lineage {
     columns.set(release.id, column);
     return column;
   };
+  const heights = new Map<string, number>();
+  /** How many releases of the same family follow, at most. */
+  const heightOf = (release: Release): number => {
+    const known = heights.get(release.id);
+    if (known !== undefined) return known;
+    heights.set(release.id, 0);
+    const after = releases.filter((each) => each.family === release.family && each.ancestor === release.id);
+    const height = after.length === 0 ? 0 : 1 + Math.max(...after.map(heightOf));
+    heights.set(release.id, height);
+    return height;
+  };
   const families = [...new Set(releases.map((release) => release.family))];
   // releases of one family in one column (a maker's own build beside the official one) get lanes of their own
   const taken = new Set<string>();
@@ -43,7 +54,8 @@ export function lineageOf(catalogue: Catalogue): Lineage {
   const nodes: LineageNode[] = [];
   for (const family of families) {
     let lowest = lane;
-    for (const release of releases.filter((each) => each.family === family)) {
+    const own = releases.filter((each) => each.family === family);
+    for (const release of own.toSorted((a, b) => heightOf(b) - heightOf(a))) {
       const column = columnOf(release);
       let at = lane;
       while (taken.has(`${column} ${at}`)) at++;

@@ -29,6 +29,8 @@ export interface SettingDefinition {
   readonly belongsTo: Belonging;
   /** State that the firmware keeps for itself; never carried. */
   readonly housekeeping: boolean;
+  /** Learnt from a read-out: type, range and area are guesses. */
+  readonly guessed?: boolean;
   /** Number that an idiom may write instead of the key. */
   readonly no?: number;
   /** What it means whatever the family. */

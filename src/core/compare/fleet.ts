@@ -206,11 +206,21 @@ function valueCells(vector: Vector, yardstick: Yardstick, note: Note): DriftCell
   return cells;
 }
 
-const cellsText = (cells: Readonly<Record<string, Value>> | undefined, table: TableDefinition): string =>
+/** A row in words; against another, only the cells that are not the same. */
+const cellsText = (
+  cells: Readonly<Record<string, Value>> | undefined,
+  table: TableDefinition,
+  against?: Readonly<Record<string, Value>>,
+): string =>
   cells === undefined
     ? "no row"
     : columnsOf(table)
-        .filter((column) => !table.keys.includes(column))
+        .filter(
+          (column) =>
+            !table.keys.includes(column) &&
+            (against === undefined ||
+              !equalValues(cells[column.name] ?? column.default, against[column.name] ?? column.default, column.type)),
+        )
         .map((c) => `${c.title.toLowerCase()} ${showValue(cells[c.name] ?? c.default, c.type)}`)
         .join(", ");
 
@@ -222,8 +232,10 @@ function rowCells(vector: Vector, yardstick: Yardstick, note: Note): DriftCell[]
     const row = own.get(id) ?? yardstick.rows.get(id);
     const table = row && tables.get(row.table);
     if (!table || table.belongsTo !== "type") continue;
-    const [shown, standard] = [cellsText(own.get(id)?.cells, table), cellsText(yardstick.rows.get(id)?.cells, table)];
-    if (shown === standard) continue;
+    const want = yardstick.rows.get(id)?.cells;
+    const shown = cellsText(own.get(id)?.cells, table, want);
+    const standard = cellsText(want, table);
+    if (shown === "" || (shown === "no row" && want === undefined)) continue;
     const flies = table.area === "switches" || table.area === "mixer";
     cells.push({ column: `row ${id}`, shown, standard, flies });
     note({

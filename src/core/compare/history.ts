@@ -32,16 +32,26 @@ export function sinceWhen(history: readonly Told[]): Map<string, { readonly id: 
   const newest = history.at(-1);
   const since = new Map<string, { id: number; at: number }>();
   if (!newest) return since;
-  for (const [id, now] of newest.resolved.values) {
+  const trace = (id: string, alike: (then: Resolved) => boolean) => {
     let first = newest;
     for (let i = history.length - 2; i >= 0; i--) {
       const told = history[i];
-      const then = told?.resolved.values.get(id);
-      if (!told || !then || !equalValues(then.value, now.value, now.setting.type)) break;
+      if (!told || !alike(told.resolved)) break;
       first = told;
     }
     since.set(id, { id: first.id, at: first.at });
-  }
+  };
+  const { values, rows, active } = newest.resolved;
+  for (const [id, now] of values)
+    trace(id, (then) => {
+      const old = then.values.get(id);
+      return old !== undefined && equalValues(old.value, now.value, now.setting.type);
+    });
+  const cellsOf = (side: Resolved, id: string) =>
+    JSON.stringify(Object.entries(side.rows.get(id)?.cells ?? {}).toSorted());
+  for (const id of rows.keys()) trace(`row ${id}`, (then) => cellsOf(then, id) === cellsOf(newest.resolved, id));
+  for (const [kind, number] of Object.entries(active))
+    trace(`active ${kind}`, (then) => (then.active[kind] ?? 1) === number);
   return since;
 }
 

@@ -2,9 +2,9 @@ import { releaseTitle } from "@/core/catalog";
 import { type Recital } from "@/core/idiom";
 import { ProblemError } from "@/core/problem";
 import { getDb } from "@/server/db";
-import { getBlob, putBlob } from "@/server/repositories/blobs";
+import { getBlob, putBlob, sha256 } from "@/server/repositories/blobs";
 import { readingOf, recogniseBytes } from "@/server/repositories/readings";
-import { inTransaction, rows } from "@/server/sql";
+import { inTransaction, one, rows } from "@/server/sql";
 import { type Backup } from "@/server/models";
 
 export interface NewBackup {
@@ -27,13 +27,13 @@ export async function fileBackup(backup: NewBackup): Promise<{ id: number; recit
   const { completeness, release, configuration } = recital;
   const name = `${backup.tag} ${releaseTitle(release)} ${backup.at.slice(0, 16).replace("T", " ")}`;
   const id = await inTransaction(async (transaction) => {
-    const sha256 = await putBlob(backup.raw, transaction);
+    const hash = await putBlob(backup.raw, transaction);
     const row = await getDb().Backup.create(
       {
         aircraft_id: backup.aircraftId,
         job_id: backup.jobId,
         chip_id: backup.chipId ?? configuration.identity.chipId ?? null,
-        sha256,
+        sha256: hash,
         source: backup.source,
         name,
         release_id: release.id,
@@ -50,14 +50,21 @@ export async function fileBackup(backup: NewBackup): Promise<{ id: number; recit
   return { id, recital };
 }
 
+/** The same bytes on file for an aircraft, if they are. */
+export const knownCopy = (raw: Uint8Array, aircraftId: number): Promise<{ id: number; name: string } | undefined> =>
+  one(
+    "select id, name from backups where sha256 = $1 and aircraft_id = $2 and source <> 'merged' order by id limit 1",
+    [sha256(raw), aircraftId],
+  );
+
 /** Files raw bytes of a settings region, as they were read through a loader. */
 export async function fileRescue(backup: NewBackup): Promise<number> {
-  const sha256 = await putBlob(backup.raw);
+  const hash = await putBlob(backup.raw);
   const row = await getDb().Backup.create({
     aircraft_id: backup.aircraftId,
     job_id: backup.jobId,
     chip_id: backup.chipId,
-    sha256,
+    sha256: hash,
     source: "rescue",
     name: `${backup.tag} settings region ${backup.at.slice(0, 16).replace("T", " ")}`,
     release_id: null,
@@ -79,6 +86,18 @@ export async function recitalOf(id: number): Promise<Recital> {
   const row = await getDb().Backup.findByPk(id);
   if (!row) throw new ProblemError({ code: "backup-none", message: "There is no such backup" });
   return readingOf(row.sha256);
+}
+
+const SAMPLE_LINES = 60;
+
+/** The first lines of the newest read-out, as a sample to try definitions on. */
+export async function newestSample(): Promise<string> {
+  const row = await one<{ sha256: string }>(
+    "select sha256 from backups where source in ('job', 'bay', 'file') order by taken_at desc limit 1",
+  );
+  if (!row) return "";
+  const text = new TextDecoder().decode(await getBlob(row.sha256));
+  return text.split(/\r?\n/).slice(0, SAMPLE_LINES).join("\n");
 }
 
 export interface BackupSummary {

@@ -50,6 +50,16 @@ export const listDocuments = (): Promise<DocumentSummary[]> =>
     `select id, kind, document_id, version, imported_by, imported_at from (${CURRENT}) d order by kind, document_id`,
   );
 
+/** The newest version of each document, of one kind or of all. */
+export async function currentDocuments(
+  kind?: DocumentKind,
+): Promise<{ kind: DocumentKind; id: string; text: string; body: CatalogueDocument }[]> {
+  const current = await rows<{ kind: DocumentKind; document_id: string; text: string }>(CURRENT);
+  return current
+    .filter((row) => kind === undefined || row.kind === kind)
+    .map((row) => ({ kind: row.kind, id: row.document_id, text: row.text, body: valueOf(readDocument(row.text)) }));
+}
+
 export async function documentText(id: number): Promise<{ name: string; text: string } | undefined> {
   const row = await getDb().CatalogueDocumentRow.findByPk(id);
   return row

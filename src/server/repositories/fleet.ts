@@ -27,8 +27,8 @@ const REGISTER = `
          c.taken_at as complete_at, c.id as complete_id, l.verdict as last_verdict, j.id as job_id, j.headline as job_headline
   from aircraft a
   left join lateral (select * from boards where aircraft_id = a.id order by id desc limit 1) b on true
-  left join lateral (select id, taken_at from backups where aircraft_id = a.id and verdict = 'complete' order by taken_at desc limit 1) c on true
-  left join lateral (select verdict from backups where aircraft_id = a.id and source <> 'rescue' order by taken_at desc limit 1) l on true
+  left join lateral (select id, taken_at from backups where aircraft_id = a.id and verdict = 'complete' and source <> 'merged' order by taken_at desc limit 1) c on true
+  left join lateral (select verdict from backups where aircraft_id = a.id and source in ('job', 'bay', 'file') order by taken_at desc limit 1) l on true
   left join jobs j on j.aircraft_id = a.id and j.state = 'open'`;
 
 export const readRegister = (): Promise<RegisterRow[]> => rows(`${REGISTER} order by a.tag`);

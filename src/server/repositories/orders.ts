@@ -38,6 +38,7 @@ const shapes = {
   stop: object({ reason: string().trim().max(400).default("") }),
   sign: object({}),
   begin: object({}),
+  "back-up": object({}),
 } satisfies Record<string, ObjectSchema<object>>;
 
 export type OrderKind = keyof typeof shapes;

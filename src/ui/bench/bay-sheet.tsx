@@ -127,7 +127,15 @@ export function BaySheet({ no, shelf, releases, factor, mayWork }: BaySheetProps
                 <LinkButton href={`/jobs/${live.job.id}`} look="main">
                   Open the job card
                 </LinkButton>
-              ) : live.aircraftId === undefined ? (
+              ) : null}
+              {live.job === undefined && mayWork && live.presence === "console" && (
+                <div className="mb-3">
+                  <AskButton path={`/api/bench/${no}`} body={{ kind: "back-up" }}>
+                    Back it up now
+                  </AskButton>
+                </div>
+              )}
+              {live.job ? null : live.aircraftId === undefined ? (
                 <p className="text-sm">
                   {live.presence === "none"
                     ? "Plug it in: it is identified by its console and its chip id."

@@ -2,7 +2,7 @@ import Link from "next/link";
 import { type Drift } from "@/core/compare";
 import { StateShape } from "@/ui/base/mark";
 import { Plate } from "@/ui/base/parts";
-import { groupByArea } from "@/ui/compare/groups";
+import { groupByArea, joinProfiles } from "@/ui/compare/groups";
 
 /** Settings down, aircraft across: what the standard holds, and who holds what instead. */
 export function DriftMatrix({
@@ -15,10 +15,11 @@ export function DriftMatrix({
   readonly since: ReadonlyMap<string, string>;
 }) {
   const off = drift.rows.filter((row) => row.cells.length > 0);
+  const columns = joinProfiles(drift);
   const cells = new Map(off.flatMap((row) => row.cells.map((cell) => [`${row.tag} ${cell.column}`, cell] as const)));
   return (
     <div className="grid gap-5">
-      {groupByArea(drift.columns as (Drift["columns"][number] & { area: never })[]).map((group) => (
+      {groupByArea(columns as (Drift["columns"][number] & { area: never })[]).map((group) => (
         <section key={group.name} aria-label={group.name}>
           <h2 className="mb-1.5">{group.name}</h2>
           <div className="overflow-x-auto border border-rule bg-sheet">
@@ -54,7 +55,7 @@ export function DriftMatrix({
                         </span>
                       </span>
                     </td>
-                    <td className="key">{column.standard}</td>
+                    <td className="max-w-64 key">{column.standard}</td>
                     {off.map((row) => {
                       const cell = cells.get(`${row.tag} ${column.id}`);
                       return (

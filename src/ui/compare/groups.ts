@@ -1,5 +1,5 @@
 import { AREA_GROUPS } from "@/core/config";
-import { type Difference } from "@/core/compare";
+import { type Difference, type Drift, type DriftColumn } from "@/core/compare";
 
 export interface DifferenceGroup<Item> {
   readonly name: string;
@@ -68,4 +68,38 @@ export function compareSentence(left: string, right: string, comparison: Counted
   const first = `${left} differs from ${right} in ${differences.length} of ${compared} values.`;
   if (flies === 0) return `${first} None changes how it flies.`;
   return `${first} ${inWords(flies)} ${flies === 1 ? "changes" : "change"} how it flies.`;
+}
+
+/** `tune 2`, `tune 3`, `tune 4` → `tune 2–4`; with gaps each is named. */
+function spanText(kind: string, numbers: readonly number[]): string {
+  const [first = 0, last = 0] = [numbers[0], numbers.at(-1)];
+  if (numbers.length === 1) return `${kind} ${first}`;
+  return last - first === numbers.length - 1 ? `${kind} ${first}–${last}` : `${kind} ${numbers.join(", ")}`;
+}
+
+/** Columns of a drift in which the same aircraft hold the same values in several profiles stand as one. */
+export function joinProfiles(drift: Drift): DriftColumn[] {
+  const held = new Map<string, string[]>();
+  for (const row of drift.rows)
+    for (const cell of row.cells) held.set(cell.column, [...(held.get(cell.column) ?? []), `${row.tag} ${cell.shown}`]);
+  const joined = new Map<string, { column: DriftColumn; kind: string; numbers: number[] }>();
+  for (const column of drift.columns) {
+    const profile = /^(.+) (\d+)\/(.+)$/.exec(column.id);
+    const [, kind = "", number = "0", key = ""] = profile ?? [];
+    const alike = profile ? `${kind} ${key} ${column.standard} ${(held.get(column.id) ?? []).join()}` : column.id;
+    const known = joined.get(alike);
+    if (known) known.numbers.push(Number(number));
+    else joined.set(alike, { column, kind, numbers: profile ? [Number(number)] : [] });
+  }
+  return [...joined.values()].map(({ column, kind, numbers }) =>
+    numbers.length < 2
+      ? column
+      : {
+          ...column,
+          place: `${column.place.split(" · ")[0] ?? ""} · ${spanText(
+            kind,
+            numbers.toSorted((a, b) => a - b),
+          )}`,
+        },
+  );
 }

@@ -17,6 +17,19 @@ export const HOW_TITLE: Readonly<Record<How, string>> = {
   new: "New, at their defaults",
 };
 
+export const HOW_SHORT: Readonly<Record<How, string>> = {
+  silent: "Silent",
+  behaviour: "Other meaning",
+  blocked: "Cannot be there",
+  restricts: "Can limit flight",
+  limit: "Less allowed",
+  lost: "No counterpart",
+  converted: "Converted",
+  renamed: "Renamed",
+  retired: "Retired",
+  new: "New",
+};
+
 const HOW_SHAPE: Readonly<Record<How, Shape>> = {
   silent: "triangle",
   behaviour: "triangle",
@@ -56,7 +69,7 @@ function Group<Item extends { readonly id: string; readonly how: How }>({
         <thead>
           <tr>
             {head.map((name, i) => (
-              <th key={name} className={i === 0 ? "w-[36%]" : ""}>
+              <th key={name} className={i === 0 ? "w-[34%]" : i < head.length - 1 ? "min-w-24" : ""}>
                 {name}
               </th>
             ))}
@@ -119,8 +132,8 @@ export function ChangesTable({ changes }: { readonly changes: readonly ReleaseCh
             row={(item) => (
               <>
                 <SettingCell item={item} />
-                <td className="key">{item.before}</td>
-                <td className="key">{item.after}</td>
+                <td className="key whitespace-nowrap">{item.before}</td>
+                <td className="key whitespace-nowrap">{item.after}</td>
                 <Why item={item} />
               </>
             )}

@@ -2,7 +2,7 @@ import Link from "next/link";
 import { releaseTitle, type Lineage, type Release } from "@/core/catalog";
 
 const COLUMN = 150;
-const LANE = 58;
+const LANE = 54;
 const BOX = { width: 112, height: 34 };
 
 const STANDING: Readonly<Record<Release["standing"], string>> = {
@@ -20,7 +20,7 @@ export function LineageGraph({ lineage }: { readonly lineage: Lineage }) {
   return (
     <svg
       viewBox={`0 0 ${width} ${height}`}
-      className="w-full max-w-[1180px] min-w-[760px]"
+      className="w-full max-w-[920px] min-w-[720px]"
       role="group"
       aria-label="Lineage"
     >

@@ -21,6 +21,20 @@ export default async function FirmwarePage() {
         {releases.length} {releases.length === 1 ? "release" : "releases"}, {images.length} images, {documents.length}{" "}
         documents.
       </h1>
+      <nav aria-label="Firmware" className="mt-1 mb-1 flex flex-wrap gap-x-5">
+        <Link href="/firmware/changes" className="min-h-6">
+          What a release changes
+        </Link>
+        <Link href="/firmware/impact" className="min-h-6">
+          What it would do to the fleet
+        </Link>
+        <Link href="/firmware/workshop" className="min-h-6">
+          Idiom workshop
+        </Link>
+        <Link href="/firmware/learn" className="min-h-6">
+          Learn a release
+        </Link>
+      </nav>
       <p className="mb-4 text-faded">
         Nothing about any firmware is built in: all that Fresh Start knows stands in these documents.
       </p>

@@ -77,7 +77,14 @@ export default async function AircraftPage({ params }: Props) {
       <div className="grid grid-cols-[1fr_330px] items-start gap-5 max-lg:grid-cols-1">
         <div className="grid min-w-0 gap-5">
           <Sheet label="Backups" className="overflow-x-auto">
-            <h2 className="px-4 pt-3 pb-1">Backups</h2>
+            <div className="flex flex-wrap items-baseline justify-between gap-x-4 px-4 pt-3 pb-1">
+              <h2>Backups</h2>
+              {backups.length > 0 && (
+                <a className="text-sm" href={`/api/backups/zip?tag=${row.tag}`} download>
+                  All of them as ZIP
+                </a>
+              )}
+            </div>
             {backups.length === 0 ? (
               <Empty>None yet. A job takes one before it changes anything, or file a read-out that you have.</Empty>
             ) : (

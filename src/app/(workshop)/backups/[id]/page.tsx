@@ -1,11 +1,14 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import { type Recital } from "@/core/idiom";
-import { Facts, LinkButton, Sheet } from "@/ui/base/parts";
+import { AddNote } from "@/ui/backups/notes";
+import { BUTTON_LOOK, Facts, LinkButton, Sheet } from "@/ui/base/parts";
 import { StateShape } from "@/ui/base/mark";
 import { dayTime } from "@/ui/base/time";
 import { backupById } from "@/server/repositories/backups";
 import { readingOf } from "@/server/repositories/readings";
+import { notesOf } from "@/server/repositories/notes";
+import { mayActAs } from "@/server/roles";
 import { requirePage } from "@/server/web/session";
 import { indexOf, releaseTitle } from "@/core/catalog";
 
@@ -39,13 +42,14 @@ function meanings(recital: Recital): Map<number, string> {
 }
 
 export default async function BackupPage({ params }: Props) {
-  await requirePage();
+  const account = await requirePage();
   const id = Number((await params).id);
   const found = await backupById(Number.isSafeInteger(id) ? id : 0).catch(() => undefined);
   if (!found) notFound();
   const { row, raw } = found;
   const [shape, say] = VERDICT[row.verdict];
   const recital = row.source === "rescue" ? undefined : await readingOf(row.sha256);
+  const notes = await notesOf([row.id]);
   const unread = new Set(recital?.configuration.unknown.map((unknown) => unknown.line));
   const told = recital ? meanings(recital) : new Map<number, string>();
   const findings = row.findings as { against: boolean; text: string; line?: number }[];
@@ -61,14 +65,21 @@ export default async function BackupPage({ params }: Props) {
             Taken {dayTime(row.taken_at.getTime())} by {row.taken_by}
           </p>
         </div>
-        <div className="ml-auto">
-          <a
-            className="inline-flex min-h-8 items-center rounded-base border border-edge bg-sheet px-3 text-sm font-[560] text-ink no-underline"
-            href={`/api/backups/${row.id}`}
-            download
-          >
-            Download as it was received
-          </a>
+        <div className="ml-auto flex flex-wrap gap-2">
+          {(
+            [
+              ["", "Download as it was received"],
+              ["?form=csv", "As CSV"],
+              ["?form=json", "As JSON"],
+            ] as const
+          )
+            .slice(0, recital ? 3 : 1)
+            .map(([form, title]) => (
+              <a key={form} className={BUTTON_LOOK.plain} href={`/api/backups/${row.id}${form}`} download>
+                {title}
+              </a>
+            ))}
+          {recital && <LinkButton href={`/compare?left=backup:${row.id}`}>Compare</LinkButton>}
         </div>
       </div>
       <div className="grid grid-cols-[1fr_330px] items-start gap-5 max-lg:grid-cols-1">
@@ -124,6 +135,22 @@ export default async function BackupPage({ params }: Props) {
                 </li>
               ))}
             </ul>
+          </Sheet>
+          <Sheet label="Notes" className="px-4 py-3.5">
+            <h2 className="mb-1.5">Notes</h2>
+            {notes.length === 0 && (
+              <p className="text-sm text-faded">What no read-out can say: jumpers, pads, how the radio is set up.</p>
+            )}
+            {notes.map((note) => (
+              <p key={note.id} className="mb-1.5 border-l-2 border-edge pl-2.5 text-sm">
+                {note.kind === "wiring" && <b>Wiring. </b>}
+                {note.text}{" "}
+                <span className="text-faded">
+                  {note.account}, {dayTime(note.at.getTime())}
+                </span>
+              </p>
+            ))}
+            {mayActAs(account.role, "technician") && <AddNote backupId={row.id} />}
           </Sheet>
           <Sheet label="Identity" className="px-4 py-3.5">
             <h2 className="mb-1.5">What it says it is</h2>

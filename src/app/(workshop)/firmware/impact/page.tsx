@@ -1,10 +1,11 @@
 import type { Metadata } from "next";
 import Link from "next/link";
 import { releaseTitle } from "@/core/catalog";
-import { fleetImpact, HOWS } from "@/core/compare";
+import { fleetImpact, type How } from "@/core/compare";
+import { StateShape } from "@/ui/base/mark";
 import { Plate, Sheet } from "@/ui/base/parts";
 import { UrlSelect } from "@/ui/base/url-select";
-import { HOW_TITLE, ImpactTable } from "@/ui/firmware/changes-table";
+import { HOW_SHORT, ImpactTable } from "@/ui/firmware/changes-table";
 import { impactSentence } from "@/ui/firmware/sentences";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingOf } from "@/server/repositories/readings";
@@ -19,6 +20,17 @@ interface Props {
 const one = (value: string | string[] | undefined): string =>
   (Array.isArray(value) ? (value[0] ?? "") : (value ?? "")).slice(0, 80);
 
+const SHOWN_HOWS: readonly How[] = [
+  "silent",
+  "behaviour",
+  "blocked",
+  "restricts",
+  "limit",
+  "lost",
+  "converted",
+  "retired",
+];
+
 /** So many aircraft are worked out at once; a larger fleet is looked at type by type. */
 const MOST_AIRCRAFT = 120;
 
@@ -30,7 +42,7 @@ export default async function ImpactPage({ searchParams }: Props) {
   const to = catalogue.releases.get(one(params.to)) ?? releases.at(-1);
   const type = one(params.type);
   const wanted = types.filter((t) => type === "" || t.type === type).map((t) => t.type);
-  const members = (await Promise.all(wanted.map(membersOf))).flat();
+  const members = (await Promise.all(wanted.map(membersOf))).flat().toSorted((a, b) => (a.tag < b.tag ? -1 : 1));
   const fleet = [];
   for (const member of members.slice(0, MOST_AIRCRAFT)) {
     if (member.sha256 === null) continue;
@@ -71,7 +83,11 @@ export default async function ImpactPage({ searchParams }: Props) {
                 <tr>
                   <th>Aircraft</th>
                   <th>Runs</th>
-                  <th>What it would meet</th>
+                  {SHOWN_HOWS.map((how) => (
+                    <th key={how} className="text-right whitespace-normal">
+                      {HOW_SHORT[how]}
+                    </th>
+                  ))}
                 </tr>
               </thead>
               <tbody>
@@ -83,16 +99,17 @@ export default async function ImpactPage({ searchParams }: Props) {
                       </Link>
                     </td>
                     <td>{aircraft.from}</td>
-                    <td className="text-sm">
-                      {aircraft.problem
-                        ? `${aircraft.problem.message}.`
-                        : HOWS.filter((how) => aircraft.counts[how])
-                            .map(
-                              (how) =>
-                                `${aircraft.counts[how] ?? 0} ${(HOW_TITLE[how].split(":")[0] ?? "").toLowerCase()}`,
-                            )
-                            .join(", ")}
-                    </td>
+                    {aircraft.problem ? (
+                      <td colSpan={SHOWN_HOWS.length} className="text-sm">
+                        <StateShape shape="square" /> {aircraft.problem.message}.
+                      </td>
+                    ) : (
+                      SHOWN_HOWS.map((how) => (
+                        <td key={how} className={`text-right ${aircraft.counts[how] ? "" : "text-faded"}`}>
+                          {aircraft.counts[how] ?? 0}
+                        </td>
+                      ))
+                    )}
                   </tr>
                 ))}
               </tbody>

@@ -1,19 +1,33 @@
+import { string } from "yup";
 import { backupById } from "@/server/repositories/backups";
+import { toCsv, toJson } from "@/server/repositories/exports";
+import { readingOf } from "@/server/repositories/readings";
 import { problemResponse } from "@/server/web/handle";
 import { requireRole } from "@/server/web/session";
 
-/** The bytes of a backup, as they were received. */
-export async function GET(_request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+const FORMS = {
+  csv: ["text/csv; charset=utf-8", "csv"],
+  json: ["application/json; charset=utf-8", "json"],
+} as const;
+
+/** The bytes of a backup as they were received; with `form`, its values as CSV or JSON. */
+export async function GET(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
   try {
     await requireRole("observer");
+    const form = await string()
+      .oneOf(["csv", "json"] as const)
+      .validate(new URL(request.url).searchParams.get("form") ?? undefined);
     const { row, raw } = await backupById(Number((await params).id) || 0);
-    const extension = row.source === "rescue" ? "bin" : "txt";
-    return new Response(new Uint8Array(raw).buffer, {
-      headers: {
-        "Content-Type": "application/octet-stream",
-        "Content-Disposition": `attachment; filename="${row.name.replace(/[^A-Za-z0-9 ._-]/g, "-")}.${extension}"`,
-      },
-    });
+    const name = row.name.replace(/[^A-Za-z0-9 ._-]/g, "-");
+    const send = (body: BodyInit, type: string, extension: string) =>
+      new Response(body, {
+        headers: { "Content-Type": type, "Content-Disposition": `attachment; filename="${name}.${extension}"` },
+      });
+    if (form === undefined)
+      return send(new Uint8Array(raw).buffer, "application/octet-stream", row.source === "rescue" ? "bin" : "txt");
+    const recital = await readingOf(row.sha256);
+    const [type, extension] = FORMS[form];
+    return send(form === "csv" ? toCsv(recital) : toJson(recital, row.sha256), type, extension);
   } catch (error) {
     return problemResponse(error);
   }

@@ -138,7 +138,7 @@ export default async function HistoryPage({ params, searchParams }: Props) {
             />
           </div>
           {slot && (
-            <>
+            <div className="flex flex-wrap items-start gap-x-8">
               {numbers.length > 1 && <ValueChart points={numbers} />}
               <ol className="mt-1 text-sm" aria-label={`${slot.setting.title} over time`}>
                 {told.map((point) => (
@@ -149,7 +149,7 @@ export default async function HistoryPage({ params, searchParams }: Props) {
                   </li>
                 ))}
               </ol>
-            </>
+            </div>
           )}
         </Sheet>
       )}

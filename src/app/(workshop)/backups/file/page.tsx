@@ -1,0 +1,22 @@
+import type { Metadata } from "next";
+import { Intake } from "@/ui/backups/intake";
+import { readRegister } from "@/server/repositories/fleet";
+import { mayActAs } from "@/server/roles";
+import { requirePage } from "@/server/web/session";
+
+export const metadata: Metadata = { title: "File read-outs" };
+
+export default async function FilePage() {
+  const account = await requirePage();
+  const register = await readRegister();
+  return (
+    <>
+      <h1 className="mb-3">File read-outs that you have.</h1>
+      {mayActAs(account.role, "technician") ? (
+        <Intake tags={register.map((row) => row.tag)} />
+      ) : (
+        <p className="text-faded">Observers look on; a technician files read-outs.</p>
+      )}
+    </>
+  );
+}

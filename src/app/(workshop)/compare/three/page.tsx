@@ -1,0 +1,79 @@
+import type { Metadata } from "next";
+import { compareThree } from "@/core/compare";
+import { ProblemError, problemOf, type Problem } from "@/core/problem";
+import { Empty, ProblemNote, Sheet } from "@/ui/base/parts";
+import { SidePicker } from "@/ui/compare/side-picker";
+import { ThreeView } from "@/ui/compare/three-view";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { sideChoices, sideOf, type Side } from "@/server/repositories/sides";
+import { mayActAs } from "@/server/roles";
+import { requirePage } from "@/server/web/session";
+
+export const metadata: Metadata = { title: "Compare three" };
+
+interface Props {
+  readonly searchParams: Promise<Record<string, string | string[] | undefined>>;
+}
+const one = (value: string | string[] | undefined): string =>
+  (Array.isArray(value) ? (value[0] ?? "") : (value ?? "")).slice(0, 120);
+const NAMES = ["base", "mine", "theirs"] as const;
+const LABEL = { base: "Base", mine: "Mine", theirs: "Theirs" } as const;
+
+export default async function ThreePage({ searchParams }: Props) {
+  const account = await requirePage();
+  const params = await searchParams;
+  const refs = { base: one(params.base), mine: one(params.mine), theirs: one(params.theirs) };
+  const [catalogue, choices] = [await loadCatalogue(), await sideChoices()];
+  const sides: Partial<Record<(typeof NAMES)[number], Side>> = {};
+  let problem: Problem | undefined;
+  for (const name of NAMES) {
+    if (refs[name] === "") continue;
+    try {
+      sides[name] = await sideOf(refs[name]);
+    } catch (error) {
+      if (!(error instanceof ProblemError)) throw error;
+      problem ??= problemOf(error);
+    }
+  }
+  const { base, mine, theirs } = sides;
+  const result = base && mine && theirs ? compareThree(base, mine, theirs, catalogue) : undefined;
+  if (result && !result.ok) problem ??= result.problem;
+  const found = result?.ok ? result.value : undefined;
+  const items = found?.items.filter((item) => item.belongsTo === "type") ?? [];
+  const conflicts = items.filter((item) => item.change === "conflict").length;
+  return (
+    <>
+      <h1 className="mb-3">
+        {found
+          ? `${items.length} values changed since the base; ${conflicts === 0 ? "none" : conflicts} in conflict.`
+          : "Three configurations: who changed what since the base."}
+      </h1>
+      <Sheet label="Sides" className="mb-4">
+        <div className="grid grid-cols-3 divide-x divide-rule max-md:grid-cols-1 max-md:divide-x-0 max-md:divide-y">
+          {NAMES.map((name) => (
+            <SidePicker key={name} name={name} label={LABEL[name]} value={refs[name]} choices={choices} />
+          ))}
+        </div>
+      </Sheet>
+      {problem && <ProblemNote problem={problem} />}
+      {found && found.carried.length > 0 && (
+        <p className="mb-3 text-sm text-faded">Carried over to be compared: {found.carried.join("; ")}.</p>
+      )}
+      {found ? (
+        <ThreeView
+          key={JSON.stringify(refs)}
+          items={items}
+          refs={refs}
+          mayWork={mayActAs(account.role, "technician")}
+        />
+      ) : (
+        !problem && (
+          <Empty>
+            A standard or an earlier backup as the base, an aircraft as mine, another aircraft or the next standard as
+            theirs: what each changed, and where they disagree.
+          </Empty>
+        )
+      )}
+    </>
+  );
+}

@@ -1,0 +1,26 @@
+import type { Metadata } from "next";
+import { IdiomWorkshop } from "@/ui/workshop/idiom-workshop";
+import { currentDocuments } from "@/server/repositories/catalogue";
+import { newestSample } from "@/server/repositories/backups";
+import { mayActAs } from "@/server/roles";
+import { requirePage } from "@/server/web/session";
+
+export const metadata: Metadata = { title: "Idiom workshop" };
+
+export default async function WorkshopPage() {
+  const account = await requirePage();
+  const [idioms, sample] = [await currentDocuments("idiom"), await newestSample()];
+  return (
+    <>
+      <h1>Idiom workshop.</h1>
+      <p className="mb-4 text-faded">
+        Write down how a console speaks, beside a sample of it. No code knows any console: what stands here is all.
+      </p>
+      <IdiomWorkshop
+        idioms={idioms.map((each) => ({ id: each.id, title: String(each.body.title), text: each.text }))}
+        mayImport={mayActAs(account.role, "lead")}
+        sampleAtFirst={sample}
+      />
+    </>
+  );
+}

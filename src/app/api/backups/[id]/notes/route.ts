@@ -1,0 +1,19 @@
+import { object, string } from "yup";
+import { backupById } from "@/server/repositories/backups";
+import { addNote } from "@/server/repositories/notes";
+import { handleJson } from "@/server/web/handle";
+
+const shape = object({
+  kind: string()
+    .oneOf(["note", "wiring"] as const)
+    .required(),
+  text: string().trim().min(1, "The note is empty").max(4000, "A note has at most 4000 characters").required(),
+});
+
+export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+  const id = Number((await params).id) || 0;
+  return handleJson(request, "technician", shape, async (body, account) => {
+    await backupById(id);
+    await addNote(id, body.kind, body.text, account.name);
+  });
+}

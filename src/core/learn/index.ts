@@ -1,0 +1,4 @@
+export * from "./likeness";
+export * from "./passage";
+export * from "./release";
+export * from "./try-idiom";

@@ -1,0 +1,98 @@
+import { zipSync } from "fflate";
+import Papa from "papaparse";
+import { resolve } from "@/core/compare";
+import { releaseTitle } from "@/core/catalog";
+import { formatValue, type Spelling } from "@/core/config";
+import { type Recital } from "@/core/idiom";
+import { ProblemError } from "@/core/problem";
+import { getBlob } from "@/server/repositories/blobs";
+import { rows } from "@/server/sql";
+
+/** Values in files for other programs: decimal point, true and false, flags joined by a bar. */
+const PLAIN: Spelling = { decimalMark: ".", on: "true", off: "false", listMark: "|", empty: "" };
+
+/** A cell that a spreadsheet would take for a formula is told apart by an apostrophe. */
+const harmless = (text: string) => (/^[=+\-@\t\r]/.test(text) && !/^-?[\d.]+$/.test(text) ? `'${text}` : text);
+
+/** Every value of a read-out as CSV (RFC 4180), implicit ones included; tables follow in rows of their own. */
+export function toCsv(recital: Recital): string {
+  const resolved = resolve(recital.configuration, recital.release);
+  const values = [...resolved.values.values()].map(({ setting, scope, value, explicit, line }) => ({
+    scope,
+    key: setting.key,
+    title: setting.title,
+    area: setting.area,
+    value: harmless(formatValue(value, setting.type, PLAIN)),
+    unit: setting.type.kind === "number" ? (setting.type.unit ?? "") : "",
+    written: explicit ? "yes" : "no, default",
+    line: line || "",
+  }));
+  const cells = [...resolved.rows.values()].flatMap((row) =>
+    Object.entries(row.cells).map(([column, value]) => ({
+      scope: `table ${row.table}`,
+      key: `${row.key} ${column}`,
+      title: "",
+      area: "",
+      value: harmless(Array.isArray(value) ? value.join("|") : String(value)),
+      unit: "",
+      written: row.explicit ? "yes" : "no, default",
+      line: row.line || "",
+    })),
+  );
+  return Papa.unparse([...values, ...cells], { newline: "\r\n" });
+}
+
+/** A read-out as JSON: what it says it is, every value with its line, rows, active profiles, lines not understood. */
+export function toJson(recital: Recital, sha256: string): string {
+  const { configuration, completeness, release } = recital;
+  const resolved = resolve(configuration, release);
+  return JSON.stringify(
+    {
+      sha256,
+      release: releaseTitle(release),
+      identity: configuration.identity,
+      completeness: completeness.verdict,
+      active: resolved.active,
+      settings: [...resolved.values.values()].map(({ setting, scope, value, explicit, line }) => ({
+        scope,
+        key: setting.key,
+        value,
+        ...(setting.type.kind === "number" && setting.type.unit !== undefined ? { unit: setting.type.unit } : {}),
+        ...(explicit ? { line } : { implicit: true }),
+      })),
+      rows: [...resolved.rows.values()].map(({ table, key, cells, line }) => ({ table, key, cells, line })),
+      unknown: configuration.unknown,
+    },
+    null,
+    2,
+  );
+}
+
+const safeName = (name: string) => name.replace(/[^A-Za-z0-9 ._-]/g, "-");
+const MOST = 400;
+
+/** The backups of an aircraft as they were received, in one archive with a list of their hashes. */
+export async function toZip(tag: string): Promise<Uint8Array> {
+  const found = await rows<{
+    id: number;
+    name: string;
+    sha256: string;
+    source: string;
+    verdict: string;
+    taken_at: Date;
+  }>(
+    `select b.id, b.name, b.sha256, b.source, b.verdict, b.taken_at from backups b join aircraft a on a.id = b.aircraft_id
+     where a.tag = $1 order by b.taken_at limit $2`,
+    [tag, MOST],
+  );
+  if (found.length === 0) throw new ProblemError({ code: "backup-none", message: `No backup of ${tag} is on file` });
+  const files: Record<string, Uint8Array> = {};
+  const list: { file: string; sha256: string; judged: string; taken: string }[] = [];
+  for (const row of found) {
+    const file = `${safeName(row.name)} (${row.id}).${row.source === "rescue" ? "bin" : "txt"}`;
+    files[file] = await getBlob(row.sha256);
+    list.push({ file, sha256: row.sha256, judged: row.verdict, taken: row.taken_at.toISOString() });
+  }
+  files["list.csv"] = new TextEncoder().encode(Papa.unparse(list, { newline: "\r\n" }));
+  return zipSync(files, { level: 6 });
+}

@@ -1,0 +1,142 @@
+import { unzipSync } from "fflate";
+import { releaseTitle } from "@/core/catalog";
+import { type Finding, type Recognised } from "@/core/idiom";
+import { ProblemError, problemOf, type Problem } from "@/core/problem";
+import { type Backup } from "@/server/models";
+import { sha256 } from "@/server/repositories/blobs";
+import { boardsByChip } from "@/server/repositories/fleet";
+import { recogniseBytes } from "@/server/repositories/readings";
+import { one } from "@/server/sql";
+
+/** What a file is taken for, before anybody files it. */
+export interface Proposal {
+  readonly release: string;
+  readonly target: string | null;
+  readonly chipId: string | null;
+  readonly verdict: Backup["verdict"];
+  readonly findings: readonly Finding[];
+  /** Why it is taken for that, in sentences. */
+  readonly evidence: readonly string[];
+  /** The aircraft that it seems to belong to, and by which sign. */
+  readonly tag: string | null;
+  readonly tagBy: string;
+  /** The same bytes are on file already. */
+  readonly duplicate: { readonly id: number; readonly name: string } | null;
+}
+
+export interface InspectedEntry {
+  /** Name inside the archive, or of the file itself. */
+  readonly name: string;
+  readonly sizeBytes: number;
+  readonly proposal?: Proposal;
+  readonly problem?: Problem;
+}
+
+const MAX_ENTRIES = 200;
+const MAX_ENTRY_BYTES = 4_000_000;
+const MAX_TOTAL_BYTES = 60_000_000;
+
+const isZip = (raw: Uint8Array) => raw[0] === 0x50 && raw[1] === 0x4b && raw[2] === 3 && raw[3] === 4;
+
+const archiveProblem = (detail: string, hint: string) =>
+  new ProblemError({ code: "archive-refused", message: "The archive cannot be taken", detail, hint });
+
+/**
+ * The files in an archive (ZIP), or the file itself. Sizes are judged by what the archive says before anything is
+ * unpacked, and again by what comes out.
+ */
+export function entriesOf(raw: Uint8Array, name: string): { name: string; bytes: Uint8Array }[] {
+  if (!isZip(raw)) return [{ name, bytes: raw }];
+  let count = 0;
+  let total = 0;
+  try {
+    const files = unzipSync(raw, {
+      filter: (file) => {
+        if (file.name.endsWith("/")) return false;
+        count++;
+        total += file.originalSize;
+        if (count > MAX_ENTRIES)
+          throw archiveProblem(`It holds more than ${MAX_ENTRIES} files`, "Split it and try again");
+        if (file.originalSize > MAX_ENTRY_BYTES)
+          throw archiveProblem(
+            `${file.name} would be larger than ${MAX_ENTRY_BYTES / 1e6} MB`,
+            "A read-out is far smaller",
+          );
+        if (total > MAX_TOTAL_BYTES)
+          throw archiveProblem(
+            `Unpacked it would be larger than ${MAX_TOTAL_BYTES / 1e6} MB`,
+            "Split it and try again",
+          );
+        return true;
+      },
+    });
+    return Object.entries(files).map(([entry, bytes]) => ({ name: entry.slice(0, 200), bytes }));
+  } catch (error) {
+    if (error instanceof ProblemError) throw error;
+    throw archiveProblem(error instanceof Error ? error.message : String(error), "Pack it again as a plain ZIP");
+  }
+}
+
+/** Which aircraft a read-out belongs to: by its chip, by the name it gives itself, by the file's name. */
+async function ownerOf(recognised: Recognised, name: string): Promise<{ tag: string | null; by: string }> {
+  const { configuration } = recognised.recital;
+  const chip = configuration.identity.chipId;
+  if (chip !== undefined) {
+    const owners = (await boardsByChip(chip)).flatMap((board) => board.tag ?? []);
+    if (owners.length === 1 && owners[0] !== undefined) return { tag: owners[0], by: `its chip id ${chip}` };
+    if (owners.length > 1) return { tag: null, by: `several aircraft own chip ${chip}: ${owners.join(", ")}` };
+  }
+  const labels = configuration.settings.flatMap((s) =>
+    recognised.recital.release.settings.find((d) => d.key === s.key)?.area === "identity" && typeof s.value === "string"
+      ? [s.value.trim()]
+      : [],
+  );
+  for (const [text, by] of [
+    ...labels.map((l) => [l, "the name it gives itself"]),
+    [name, "the file's name"],
+  ] as const) {
+    const found = await one<{ tag: string }>(
+      "select tag from aircraft where $1 = tag or position(tag in $2) > 0 order by length(tag) desc limit 1",
+      [text, by === "the file's name" ? text : ""],
+    );
+    if (found) return { tag: found.tag, by };
+  }
+  return { tag: null, by: "nothing in it says whose it is" };
+}
+
+async function inspectOne(bytes: Uint8Array, name: string): Promise<Proposal> {
+  const recognised = await recogniseBytes(bytes);
+  const { recital, recognition } = recognised;
+  const { identity } = recital.configuration;
+  const owner = await ownerOf(recognised, name);
+  const duplicate = await one<{ id: number; name: string }>(
+    "select id, name from backups where sha256 = $1 and source <> 'merged' order by id limit 1",
+    [sha256(bytes)],
+  );
+  return {
+    release: releaseTitle(recital.release),
+    target: identity.target ?? null,
+    chipId: identity.chipId ?? null,
+    verdict: recital.completeness.verdict,
+    findings: recital.completeness.findings,
+    evidence: recognition.evidence,
+    tag: owner.tag,
+    tagBy: owner.by,
+    duplicate: duplicate ?? null,
+  };
+}
+
+/** Looks at what was dropped; nothing is kept. A file that cannot be read is named with its reason beside the others. */
+export async function inspectFile(raw: Uint8Array, name: string): Promise<InspectedEntry[]> {
+  const inspected: InspectedEntry[] = [];
+  for (const entry of entriesOf(raw, name)) {
+    const about = { name: entry.name, sizeBytes: entry.bytes.length };
+    try {
+      inspected.push({ ...about, proposal: await inspectOne(entry.bytes, entry.name) });
+    } catch (error) {
+      if (!(error instanceof ProblemError)) throw error;
+      inspected.push({ ...about, problem: problemOf(error) });
+    }
+  }
+  return inspected;
+}

@@ -1,0 +1,62 @@
+import { stringify } from "yaml";
+import { releaseById, type Catalogue } from "@/core/catalog";
+import { idiomOf } from "@/core/idiom";
+import { learnRelease, proposePassage, type LearntRelease, type ProposedPassage } from "@/core/learn";
+import { ProblemError, valueOf } from "@/core/problem";
+import { currentDocuments, importDocument, loadCatalogue, type Imported } from "@/server/repositories/catalogue";
+
+/** Learns a release in the idiom named. */
+export async function learnText(
+  text: string,
+  idiomId: string,
+  about: { family?: string; version?: string },
+): Promise<LearntRelease> {
+  const catalogue = await loadCatalogue();
+  const document = catalogue.idioms.get(idiomId);
+  if (!document) throw new ProblemError({ code: "idiom-none", message: `The catalogue has no idiom “${idiomId}”` });
+  return valueOf(learnRelease(text, idiomOf(document), catalogue, about));
+}
+
+/** Keeps a learnt release as a document. One that stands already is not overwritten by guesses. */
+export async function keepLearnt(learnt: LearntRelease, account: string): Promise<Imported> {
+  const id = String(learnt.document.id);
+  if ((await loadCatalogue()).releases.has(id))
+    throw new ProblemError({
+      code: "release-known",
+      message: `The catalogue has a release “${id}” already`,
+      hint: "Give it another family or version, or import the document by hand",
+    });
+  return importDocument(stringify(learnt.document, { lineWidth: 0 }), account);
+}
+
+export function proposalFor(catalogue: Catalogue, from: string, to: string): ProposedPassage {
+  return proposePassage(valueOf(releaseById(catalogue, from)), valueOf(releaseById(catalogue, to)));
+}
+
+/** Writes the confirmed rules of a proposal into the newer release's document. */
+export async function confirmPassage(
+  from: string,
+  to: string,
+  chosen: readonly number[],
+  account: string,
+): Promise<Imported> {
+  const catalogue = await loadCatalogue();
+  const { rules } = proposalFor(catalogue, from, to);
+  const confirmed = chosen.map((place) => {
+    const proposed = rules[place];
+    if (!proposed)
+      throw new ProblemError({ code: "rule-none", message: "The proposal has no such rule", detail: String(place) });
+    return proposed.rule;
+  });
+  const current = (await currentDocuments("release")).find((each) => each.id === to);
+  if (!current) throw new ProblemError({ code: "release-unknown", message: `The catalogue has no release “${to}”` });
+  const passages = (current.body.passages ?? []) as { from: string; rules: unknown[] }[];
+  if (current.body.inherits === from || passages.some((passage) => passage.from === from))
+    throw new ProblemError({
+      code: "passage-known",
+      message: "A passage between the two stands already",
+      hint: "Change it in the release's document",
+    });
+  const body = { ...current.body, passages: [...passages, { from, rules: confirmed }] };
+  return importDocument(stringify(body, { lineWidth: 0 }), account);
+}

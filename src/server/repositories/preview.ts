@@ -1,0 +1,73 @@
+import { buildCatalogue, readDocument, releaseTitle, type Catalogue } from "@/core/catalog";
+import { addressId } from "@/core/config";
+import { recogniseText, type Recital } from "@/core/idiom";
+import { valueOf } from "@/core/problem";
+import { getBlob } from "@/server/repositories/blobs";
+import { currentDocuments, loadCatalogue } from "@/server/repositories/catalogue";
+import { textOf } from "@/server/repositories/readings";
+import { rows } from "@/server/sql";
+
+export interface Rereading {
+  readonly looked: number;
+  readonly changed: readonly { readonly id: number; readonly name: string; readonly says: string }[];
+}
+
+const MOST = 60;
+
+const read = (text: string, catalogue: Catalogue): Recital | string => {
+  const result = recogniseText(text, catalogue);
+  return result.ok ? result.value.recital : result.problem.message;
+};
+
+/** How two readings of one text differ, in a sentence; undefined when they say the same. */
+function differenceOf(before: Recital | string, after: Recital | string): string | undefined {
+  if (typeof before === "string" || typeof after === "string") {
+    const told = (reading: Recital | string) => (typeof reading === "string" ? reading : "it was read");
+    return told(before) === told(after) ? undefined : `before: ${told(before)}; then: ${told(after)}`;
+  }
+  if (before.release.id !== after.release.id)
+    return `${releaseTitle(before.release)} becomes ${releaseTitle(after.release)}`;
+  const values = (recital: Recital) =>
+    new Map(recital.configuration.settings.map((s) => [addressId(s), JSON.stringify(s.value)]));
+  const [old, now] = [values(before), values(after)];
+  const odd = [...new Set([...old.keys(), ...now.keys()])].filter((id) => old.get(id) !== now.get(id));
+  const parts = [
+    odd.length > 0 ? `${odd.length} values, such as ${odd.slice(0, 3).join(", ")}` : "",
+    before.completeness.verdict === after.completeness.verdict
+      ? ""
+      : `${before.completeness.verdict} becomes ${after.completeness.verdict}`,
+    before.configuration.rows.length === after.configuration.rows.length
+      ? ""
+      : `${before.configuration.rows.length} rows become ${after.configuration.rows.length}`,
+    before.configuration.unknown.length === after.configuration.unknown.length
+      ? ""
+      : `${before.configuration.unknown.length} lines not understood become ${after.configuration.unknown.length}`,
+  ].filter(Boolean);
+  return parts.length === 0 ? undefined : parts.join("; ");
+}
+
+/** The catalogue as it would be with a document; refuses one with which it would not hold together. */
+export async function catalogueWith(text: string): Promise<Catalogue> {
+  const document = valueOf(readDocument(text));
+  const others = (await currentDocuments()).filter(
+    (each) => each.kind !== document.document || each.id !== document.id,
+  );
+  return valueOf(buildCatalogue([...others.map((each) => each.body), document]));
+}
+
+/** What would read differently if a document came in: the newest read-outs on file, read with and without it. */
+export async function previewDocument(text: string): Promise<Rereading> {
+  const [now, then] = [await loadCatalogue(), await catalogueWith(text)];
+  const newest = await rows<{ id: number; name: string; sha256: string }>(
+    `select distinct on (release_id, aircraft_id) id, name, sha256 from backups
+     where source in ('job', 'bay', 'file') order by release_id, aircraft_id, taken_at desc limit $1`,
+    [MOST],
+  );
+  const changed = [];
+  for (const { id, name, sha256 } of newest) {
+    const raw = textOf(await getBlob(sha256));
+    const says = differenceOf(read(raw, now), read(raw, then));
+    if (says !== undefined) changed.push({ id, name, says });
+  }
+  return { looked: newest.length, changed };
+}

@@ -1,0 +1,276 @@
+"use client";
+
+import Link from "next/link";
+import { useRef, useState } from "react";
+import { type Problem } from "@/core/problem";
+import { send } from "@/ui/base/ask";
+import { StateShape } from "@/ui/base/mark";
+import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+
+interface Proposal {
+  readonly release: string;
+  readonly target: string | null;
+  readonly chipId: string | null;
+  readonly verdict: "complete" | "moved-only" | "incomplete" | "raw";
+  readonly findings: readonly { readonly against: boolean; readonly text: string }[];
+  readonly evidence: readonly string[];
+  readonly tag: string | null;
+  readonly tagBy: string;
+  readonly duplicate: { readonly id: number; readonly name: string } | null;
+}
+interface Entry {
+  readonly name: string;
+  readonly sizeBytes: number;
+  readonly proposal?: Proposal;
+  readonly problem?: Problem;
+}
+interface Item extends Entry {
+  readonly key: string;
+  readonly file: Blob;
+  /** Name of the file that it came in, when that is an archive. */
+  readonly archive: boolean;
+  readonly tag: string;
+  readonly filed?: number;
+  readonly refused?: Problem;
+}
+
+const SAY = {
+  complete: ["disc", "complete"],
+  "moved-only": ["triangle", "moved values only"],
+  incomplete: ["square", "incomplete"],
+  raw: ["dashed", "raw"],
+} as const;
+
+/** Takes any number of files, archives and pasted texts; says what each is, asks whose it is, and files them. */
+export function Intake({ tags, offered }: { readonly tags: readonly string[]; readonly offered?: string }) {
+  const [items, setItems] = useState<readonly Item[]>([]);
+  const [text, setText] = useState(offered ?? "");
+  const [busy, setBusy] = useState("");
+  const [problem, setProblem] = useState<Problem>();
+  const [over, setOver] = useState(false);
+  const serial = useRef(0);
+
+  const look = async (files: readonly { readonly name: string; readonly body: Blob }[]) => {
+    setProblem(undefined);
+    for (const [i, file] of files.entries()) {
+      setBusy(`Reading ${i + 1} of ${files.length}`);
+      const answer = await send<{ entries: Entry[] }>(
+        `/api/backups/inspect?name=${encodeURIComponent(file.name.slice(0, 200))}`,
+        file.body,
+      );
+      if (!answer.ok) {
+        setProblem(answer.problem);
+        continue;
+      }
+      const archive = answer.value.entries.length > 1 || answer.value.entries[0]?.name !== file.name;
+      setItems((old) => [
+        ...old,
+        ...answer.value.entries.map((entry) => ({
+          ...entry,
+          key: `item ${serial.current++}`,
+          file: file.body,
+          archive,
+          tag: entry.proposal?.tag ?? "",
+        })),
+      ]);
+    }
+    setBusy("");
+  };
+
+  const ready = items.filter(
+    (item) => item.proposal && item.tag !== "" && item.filed === undefined && !item.proposal.duplicate,
+  );
+
+  const fileAll = async () => {
+    for (const [i, item] of ready.entries()) {
+      setBusy(`Filing ${i + 1} of ${ready.length}`);
+      const entry = item.archive ? `&entry=${encodeURIComponent(item.name)}` : "";
+      const answer = await send<{ id: number }>(`/api/backups?tag=${encodeURIComponent(item.tag)}${entry}`, item.file);
+      setItems((old) =>
+        old.map((each) =>
+          each.key !== item.key
+            ? each
+            : answer.ok
+              ? { ...each, filed: answer.value.id }
+              : { ...each, refused: answer.problem },
+        ),
+      );
+    }
+    setBusy("");
+  };
+
+  return (
+    <div className="grid gap-4">
+      <div
+        className={`grid gap-2 border border-dashed p-4 ${over ? "border-water bg-water-wash" : "border-edge bg-sheet"}`}
+        onDragOver={(event) => {
+          event.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={(event) => {
+          event.preventDefault();
+          setOver(false);
+          void look([...event.dataTransfer.files].map((file) => ({ name: file.name, body: file })));
+        }}
+      >
+        <p className="text-sm">
+          Drop read-outs here, as many as you like, or a ZIP of them. Nothing is kept before you have seen what each one
+          is.
+        </p>
+        <textarea
+          aria-label="What the console printed"
+          value={text}
+          rows={4}
+          onChange={(event) => setText(event.target.value)}
+          className="block w-full rounded-base border border-edge bg-paper px-2.5 py-1.5 key"
+        />
+        <div className="flex flex-wrap gap-2">
+          <button
+            type="button"
+            className={`${BUTTON_LOOK.plain} disabled:opacity-50`}
+            disabled={busy !== "" || text.trim() === ""}
+            onClick={() => {
+              void look([{ name: "pasted text", body: new Blob([text]) }]).then(() => setText(""));
+            }}
+          >
+            Look at this text
+          </button>
+          <label className={`${BUTTON_LOOK.plain} focus-within:outline-2`}>
+            Choose files
+            <input
+              type="file"
+              multiple
+              className="sr-only"
+              onChange={(event) => {
+                void look([...(event.target.files ?? [])].map((file) => ({ name: file.name, body: file })));
+                event.target.value = "";
+              }}
+            />
+          </label>
+        </div>
+      </div>
+      <p role="status" className="min-h-5 text-sm text-faded">
+        {busy}
+      </p>
+      {problem && <ProblemNote problem={problem} />}
+      {items.length > 0 && (
+        <>
+          <div className="overflow-x-auto border border-rule bg-sheet">
+            <table aria-label="What was brought">
+              <thead>
+                <tr>
+                  <th>File</th>
+                  <th>What it is</th>
+                  <th>Judged</th>
+                  <th>Whose</th>
+                </tr>
+              </thead>
+              <tbody>
+                {items.map((item) => (
+                  <IntakeRow
+                    key={item.key}
+                    item={item}
+                    tags={tags}
+                    onTag={(tag) =>
+                      setItems((old) => old.map((each) => (each.key === item.key ? { ...each, tag } : each)))
+                    }
+                  />
+                ))}
+              </tbody>
+            </table>
+          </div>
+          <div>
+            <button
+              type="button"
+              className={`${BUTTON_LOOK.main} disabled:opacity-50`}
+              disabled={busy !== "" || ready.length === 0}
+              onClick={() => void fileAll()}
+            >
+              {ready.length === 1 ? "File it" : `File ${ready.length}`}
+            </button>
+          </div>
+        </>
+      )}
+    </div>
+  );
+}
+
+function IntakeRow({
+  item,
+  tags,
+  onTag,
+}: {
+  readonly item: Item;
+  readonly tags: readonly string[];
+  readonly onTag: (tag: string) => void;
+}) {
+  const { proposal } = item;
+  if (!proposal)
+    return (
+      <tr>
+        <td className="wrap-anywhere">{item.name}</td>
+        <td colSpan={3} className="text-sm">
+          <StateShape shape="square" /> {item.problem?.message}. {item.problem?.detail}
+        </td>
+      </tr>
+    );
+  const [shape, say] = SAY[proposal.verdict];
+  return (
+    <tr>
+      <td className="wrap-anywhere">{item.name}</td>
+      <td className="text-sm">
+        {proposal.release}
+        {proposal.target !== null && <span className="block key text-faded">{proposal.target}</span>}
+        {proposal.evidence.map((text) => (
+          <span key={text} className="block text-faded">
+            {text}.
+          </span>
+        ))}
+      </td>
+      <td className="text-sm">
+        <StateShape shape={shape} /> {say}
+        {proposal.findings
+          .filter((finding) => finding.against || proposal.verdict !== "complete")
+          .slice(0, 4)
+          .map((finding) => (
+            <span key={finding.text} className="block text-faded">
+              {finding.text}.
+            </span>
+          ))}
+      </td>
+      <td className="text-sm">
+        {item.filed !== undefined ? (
+          <>
+            <StateShape shape="disc" /> <Link href={`/backups/${item.filed}`}>filed with {item.tag}</Link>
+          </>
+        ) : proposal.duplicate ? (
+          <>
+            <StateShape shape="dash" /> on file already:{" "}
+            <Link href={`/backups/${proposal.duplicate.id}`}>{proposal.duplicate.name}</Link>
+          </>
+        ) : (
+          <>
+            <select
+              aria-label={`Aircraft of ${item.name}`}
+              value={item.tag}
+              onChange={(event) => onTag(event.target.value)}
+              className="min-h-8 rounded-base border border-edge bg-sheet px-2"
+            >
+              <option value="">Choose…</option>
+              {tags.map((tag) => (
+                <option key={tag} value={tag}>
+                  {tag}
+                </option>
+              ))}
+            </select>
+            <span className="block text-faded">
+              {proposal.tag === null ? `${proposal.tagBy}.` : `Proposed by ${proposal.tagBy}.`}
+            </span>
+          </>
+        )}
+        {item.refused && <ProblemNote problem={item.refused} />}
+      </td>
+    </tr>
+  );
+}

@@ -1,0 +1,120 @@
+"use client";
+
+import { useState } from "react";
+import { type ProposedRule } from "@/core/learn";
+import { useAsk } from "@/ui/base/ask";
+import { BUTTON_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+
+function ruleText({ rule }: ProposedRule): string {
+  switch (rule.rule) {
+    case "rename":
+      return `${rule.key} → ${rule.to}`;
+    case "rescale":
+      return `${rule.key} × ${Number(rule.factor.toPrecision(6))}${rule.to === undefined ? "" : ` → ${rule.to}`}`;
+    case "map":
+      return `${rule.key}${rule.to === undefined ? "" : ` → ${rule.to}`}: ${Object.entries(rule.words)
+        .map(([a, b]) => `${a} → ${b}`)
+        .join(", ")}`;
+    case "move":
+      return `${rule.key} to ${rule.to}`;
+    case "retire":
+      return rule.key;
+    default:
+      return rule.why;
+  }
+}
+
+const SURE = 0.8;
+
+/** Proposed rules, the surest first; a person confirms them one by one or in bulk. */
+export function ConfirmPassage({
+  from,
+  to,
+  rules,
+  mayImport,
+}: {
+  readonly from: string;
+  readonly to: string;
+  readonly rules: readonly ProposedRule[];
+  readonly mayImport: boolean;
+}) {
+  const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
+  const [kept, setKept] = useState("");
+  const { ask, busy, problem } = useAsk();
+  const toggle = (place: number) =>
+    setChosen((old) => {
+      const next = new Set(old);
+      if (!next.delete(place)) next.add(place);
+      return next;
+    });
+  return (
+    <Sheet label="Proposed rules">
+      <div className="flex flex-wrap items-center gap-2 px-4 py-3">
+        <h2 className="mr-auto">
+          {rules.length} proposed rules, {chosen.size} confirmed
+        </h2>
+        <button
+          type="button"
+          className={BUTTON_LOOK.plain}
+          onClick={() => setChosen(new Set(rules.flatMap((rule, i) => (rule.confidence >= SURE ? [i] : []))))}
+        >
+          Confirm all that are {SURE * 100} % sure
+        </button>
+        {mayImport && (
+          <button
+            type="button"
+            className={`${BUTTON_LOOK.main} disabled:opacity-50`}
+            disabled={busy || chosen.size === 0}
+            onClick={() =>
+              void ask<{ version: number }>("/api/passages", {
+                from,
+                to,
+                rules: [...chosen].toSorted((a, b) => a - b),
+              }).then((made) => made && setKept(`Kept in version ${made.version} of the release's document.`))
+            }
+          >
+            Keep the confirmed ones
+          </button>
+        )}
+      </div>
+      <p role="status" className="px-4 text-sm">
+        {kept}
+      </p>
+      {problem && <ProblemNote problem={problem} />}
+      <div className="overflow-x-auto">
+        <table aria-label="Proposed rules">
+          <thead>
+            <tr>
+              <th className="w-10">
+                <span className="sr-only">Confirm</span>
+              </th>
+              <th>Rule</th>
+              <th>What it says</th>
+              <th className="text-right">Sure</th>
+              <th>Because</th>
+            </tr>
+          </thead>
+          <tbody>
+            {rules.map((proposed, i) => (
+              <tr key={i}>
+                <td>
+                  <input
+                    type="checkbox"
+                    className="size-6 accent-(--ink)"
+                    checked={chosen.has(i)}
+                    onChange={() => toggle(i)}
+                    aria-label={`Confirm ${proposed.rule.rule} ${ruleText(proposed)}`}
+                  />
+                </td>
+                <td>{proposed.rule.rule}</td>
+                <td className="key wrap-anywhere">{ruleText(proposed)}</td>
+                <td className="text-right">{Math.round(proposed.confidence * 100)} %</td>
+                <td className="text-sm text-faded">{proposed.because.join("; ")}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </Sheet>
+  );
+}

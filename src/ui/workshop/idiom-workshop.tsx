@@ -1,0 +1,242 @@
+"use client";
+
+import { wrap, type Remote } from "comlink";
+import { useRouter } from "next/navigation";
+import { useEffect, useRef, useState } from "react";
+import { type TriedIdiom } from "@/core/learn";
+import { type Problem, type Result } from "@/core/problem";
+import { type IdiomWorker } from "@/workers/idiom.worker";
+import { send } from "@/ui/base/ask";
+import { StateShape } from "@/ui/base/mark";
+import { BUTTON_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+
+export interface WorkshopIdiom {
+  readonly id: string;
+  readonly title: string;
+  readonly text: string;
+}
+
+interface Rereading {
+  readonly looked: number;
+  readonly changed: readonly { readonly id: number; readonly name: string; readonly says: string }[];
+}
+
+const QUIET_MS = 250;
+const AREA = "block w-full rounded-base border border-edge bg-sheet p-2.5 font-key text-[13px] leading-[1.55]";
+
+/** Tries the definition on the sample after each pause in typing, in a worker, so that typing never waits. */
+function useTrial(definition: string, sample: string): Result<TriedIdiom> | undefined {
+  const [trial, setTrial] = useState<Result<TriedIdiom>>();
+  const api = useRef<Remote<IdiomWorker>>(undefined);
+  useEffect(() => {
+    const worker = new Worker(new URL("../../workers/idiom.worker.ts", import.meta.url), {
+      type: "module",
+      name: "idiom",
+    });
+    api.current = wrap<IdiomWorker>(worker);
+    return () => worker.terminate();
+  }, []);
+  useEffect(() => {
+    let stale = false;
+    const timer = setTimeout(() => {
+      void api.current?.tryIdiom(definition, sample).then((result) => {
+        if (!stale) setTrial(result);
+      });
+    }, QUIET_MS);
+    return () => {
+      stale = true;
+      clearTimeout(timer);
+    };
+  }, [definition, sample]);
+  return trial;
+}
+
+export function IdiomWorkshop({
+  idioms,
+  mayImport,
+  sampleAtFirst,
+}: {
+  readonly idioms: readonly WorkshopIdiom[];
+  readonly mayImport: boolean;
+  readonly sampleAtFirst: string;
+}) {
+  const router = useRouter();
+  const [definition, setDefinition] = useState(idioms[0]?.text ?? "");
+  const [sample, setSample] = useState(sampleAtFirst);
+  const [problem, setProblem] = useState<Problem>();
+  const [saved, setSaved] = useState("");
+  const [rereading, setRereading] = useState<Rereading>();
+  const trial = useTrial(definition, sample);
+  const tried = trial?.ok ? trial.value : undefined;
+  const post = async <T,>(path: string): Promise<T | undefined> => {
+    setProblem(undefined);
+    const answer = await send<T>(path, new Blob([definition]));
+    if (answer.ok) return answer.value;
+    setProblem(answer.problem);
+    return undefined;
+  };
+  return (
+    <div className="grid grid-cols-2 items-start gap-5 max-lg:grid-cols-1">
+      <div className="grid min-w-0 gap-2">
+        <div className="flex flex-wrap items-center justify-between gap-2">
+          <h2>Definition</h2>
+          <select
+            aria-label="Begin from"
+            className="min-h-8 rounded-base border border-edge bg-sheet px-2 text-sm"
+            value=""
+            onChange={(event) =>
+              setDefinition(idioms.find((idiom) => idiom.id === event.target.value)?.text ?? definition)
+            }
+          >
+            <option value="">Begin from…</option>
+            {idioms.map((idiom) => (
+              <option key={idiom.id} value={idiom.id}>
+                {idiom.title}
+              </option>
+            ))}
+          </select>
+        </div>
+        <textarea
+          aria-label="Definition"
+          spellCheck={false}
+          rows={24}
+          value={definition}
+          onChange={(event) => {
+            setDefinition(event.target.value);
+            setSaved("");
+            setRereading(undefined);
+          }}
+          className={AREA}
+        />
+        {trial && !trial.ok && <ProblemNote problem={trial.problem} />}
+        {problem && <ProblemNote problem={problem} />}
+        {mayImport ? (
+          <div className="flex flex-wrap items-center gap-2">
+            <button
+              type="button"
+              className={`${BUTTON_LOOK.plain} disabled:opacity-50`}
+              disabled={!tried}
+              onClick={() =>
+                void post<Rereading>("/api/documents/preview").then((found) => found && setRereading(found))
+              }
+            >
+              What would read differently
+            </button>
+            <button
+              type="button"
+              className={`${BUTTON_LOOK.main} disabled:opacity-50`}
+              disabled={!tried}
+              onClick={() =>
+                void post<{ id: string; version: number; unchanged: boolean }>("/api/documents").then((made) => {
+                  if (!made) return;
+                  setSaved(
+                    made.unchanged ? `${made.id} is unchanged.` : `${made.id} is kept as version ${made.version}.`,
+                  );
+                  router.refresh();
+                })
+              }
+            >
+              Save as the next version
+            </button>
+            <a
+              className={BUTTON_LOOK.plain}
+              download="idiom.yaml"
+              href={`data:application/yaml;charset=utf-8,${encodeURIComponent(definition)}`}
+            >
+              Export
+            </a>
+            <span role="status" className="text-sm">
+              {saved}
+            </span>
+          </div>
+        ) : (
+          <p className="text-sm text-faded">The lead technician saves definitions.</p>
+        )}
+        {rereading && <Differently rereading={rereading} />}
+      </div>
+      <div className="grid min-w-0 gap-2">
+        <h2>Sample of a console</h2>
+        <textarea
+          aria-label="Sample of a console"
+          spellCheck={false}
+          rows={8}
+          value={sample}
+          onChange={(event) => setSample(event.target.value)}
+          className={AREA}
+        />
+        <p role="status" className="text-sm">
+          {tried
+            ? `${tried.understood} statements understood, ${tried.leftOver} left over.`
+            : "The definition has to hold together first."}
+        </p>
+        {tried && <Understood tried={tried} />}
+      </div>
+    </div>
+  );
+}
+
+function Differently({ rereading }: { readonly rereading: Rereading }) {
+  return (
+    <Sheet label="What would read differently" className="px-4 py-3 text-sm">
+      {rereading.changed.length === 0 ? (
+        <p>
+          <StateShape shape="disc" /> {rereading.looked} read-outs on file were read again: all read as before.
+        </p>
+      ) : (
+        <>
+          <p>
+            <StateShape shape="triangle" /> {rereading.changed.length} of {rereading.looked} read-outs on file would
+            read differently:
+          </p>
+          <ul className="mt-1">
+            {rereading.changed.slice(0, 12).map((each) => (
+              <li key={each.id}>
+                <a href={`/backups/${each.id}`}>{each.name}</a>: {each.says}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </Sheet>
+  );
+}
+
+function Understood({ tried }: { readonly tried: TriedIdiom }) {
+  return (
+    <>
+      <div
+        className="max-h-[26rem] overflow-auto border border-rule bg-sheet"
+        tabIndex={0}
+        role="region"
+        aria-label="Line by line"
+      >
+        <table aria-label="What each line is understood as">
+          <tbody>
+            {tried.lines.slice(0, 400).map((line, i) => (
+              <tr key={i} className={line.kind === "foreign" ? "bg-heather-wash" : ""}>
+                <td className="w-10 text-right text-faded">{line.line}</td>
+                <td className="key wrap-anywhere">{line.text}</td>
+                <td className="text-sm">
+                  {line.kind === "foreign" && <StateShape shape="dashed" />} {line.says}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <details>
+        <summary className="min-h-6 text-water">What the first read-back would look like</summary>
+        {tried.readBackProblem ? (
+          <ProblemNote problem={tried.readBackProblem} />
+        ) : (
+          <pre
+            className="mt-1 max-h-72 overflow-auto border border-rule bg-sheet p-2.5 font-key text-[13px]"
+            tabIndex={0}
+          >
+            {tried.readBack.slice(0, 300).join("\n")}
+          </pre>
+        )}
+      </details>
+    </>
+  );
+}

@@ -1,0 +1,147 @@
+"use client";
+
+import { useRouter } from "next/navigation";
+import { useState } from "react";
+import { type LearntRelease } from "@/core/learn";
+import { useAsk } from "@/ui/base/ask";
+import { BUTTON_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+
+const FIELD = "mt-1 block min-h-8 w-full rounded-base border border-edge bg-sheet px-2";
+
+const typeText = (type: object): string => {
+  const [kind = "", body] = Object.entries(type)[0] ?? [];
+  if (kind === "number") {
+    const { min, max, step, unit } = body as { min: number; max: number; step: number; unit?: string };
+    return `number ${min} to ${max} by ${step}${unit === undefined ? "" : ` ${unit}`}`;
+  }
+  if (kind === "choice" || kind === "flags") return `${kind}: ${(body as string[]).join(", ")}`;
+  return kind === "text" ? `text of ${String(body)}` : kind;
+};
+
+/** A read-out of a freshly erased board becomes a release document. */
+export function LearnRelease({
+  idioms,
+}: {
+  readonly idioms: readonly { readonly id: string; readonly title: string }[];
+}) {
+  const router = useRouter();
+  const [text, setText] = useState("");
+  const [idiom, setIdiom] = useState(idioms[0]?.id ?? "");
+  const [family, setFamily] = useState("");
+  const [version, setVersion] = useState("");
+  const [learnt, setLearnt] = useState<LearntRelease>();
+  const { ask, busy, problem } = useAsk();
+  const learn = async (keep: boolean) => {
+    const query = new URLSearchParams({ idiom, family, version, keep: String(keep) });
+    const found = await ask<LearntRelease & { kept?: { id: string } }>(
+      `/api/learn?${query.toString()}`,
+      new Blob([text]),
+    );
+    if (!found) return;
+    setLearnt(found);
+    if (found.kept) router.push(`/firmware#${found.kept.id}`);
+  };
+  return (
+    <Sheet label="Learn a release" className="px-4 py-3.5">
+      <h2>From the read-out of a freshly erased board</h2>
+      <textarea
+        aria-label="Read-out of a freshly erased board"
+        rows={6}
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        className="mt-2 block w-full rounded-base border border-edge bg-paper px-2.5 py-1.5 key"
+      />
+      <div className="mt-2 grid grid-cols-3 gap-3 text-sm max-md:grid-cols-1">
+        <label>
+          In the idiom
+          <select className={FIELD} value={idiom} onChange={(event) => setIdiom(event.target.value)}>
+            {idioms.map((each) => (
+              <option key={each.id} value={each.id}>
+                {each.title}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label>
+          Family, if it does not say
+          <input className={FIELD} value={family} maxLength={80} onChange={(event) => setFamily(event.target.value)} />
+        </label>
+        <label>
+          Version, if it does not say
+          <input
+            className={FIELD}
+            value={version}
+            maxLength={16}
+            onChange={(event) => setVersion(event.target.value)}
+          />
+        </label>
+      </div>
+      <div className="mt-3 flex flex-wrap gap-2">
+        <button
+          type="button"
+          className={`${BUTTON_LOOK.main} disabled:opacity-50`}
+          disabled={busy || text.trim() === ""}
+          onClick={() => void learn(false)}
+        >
+          Learn from it
+        </button>
+        {learnt && (
+          <button
+            type="button"
+            className={`${BUTTON_LOOK.plain} disabled:opacity-50`}
+            disabled={busy}
+            onClick={() => void learn(true)}
+          >
+            Keep as {String(learnt.document.family)} {String(learnt.document.version)}
+          </button>
+        )}
+      </div>
+      {problem && (
+        <div className="mt-2">
+          <ProblemNote problem={problem} />
+        </div>
+      )}
+      {learnt && (
+        <>
+          <p role="status" className="mt-3 text-sm">
+            {learnt.settings.length} settings, {learnt.tables.length} tables,{" "}
+            {learnt.profiles.map((p) => `${p.kind} ×${p.count}`).join(", ") || "no profiles"}; {learnt.left.length}{" "}
+            lines left over. All types and ranges are guesses.
+          </p>
+          <div
+            className="mt-2 max-h-96 overflow-auto border border-rule"
+            tabIndex={0}
+            role="region"
+            aria-label="Learnt settings"
+          >
+            <table aria-label="Learnt settings">
+              <thead>
+                <tr>
+                  <th>Setting</th>
+                  <th>Area</th>
+                  <th>Kind of value</th>
+                  <th>Default</th>
+                </tr>
+              </thead>
+              <tbody>
+                {learnt.settings.map((setting) => (
+                  <tr key={setting.key}>
+                    <td className="key wrap-anywhere">
+                      {setting.key}
+                      {setting.scope !== undefined && <span className="text-faded"> · {setting.scope}</span>}
+                    </td>
+                    <td>{setting.area}</td>
+                    <td className="text-sm">{typeText(setting.type)}</td>
+                    <td className="key">
+                      {Array.isArray(setting.default) ? setting.default.join(", ") : String(setting.default)}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+        </>
+      )}
+    </Sheet>
+  );
+}
