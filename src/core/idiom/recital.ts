@@ -61,7 +61,9 @@ interface Span {
 }
 
 const MEANINGLESS = new Set(["foreign", "blank", "answer", "echo", "comment"]);
-const meansSomething = (clause: ReadClause) => clause.statements.some((s) => !MEANINGLESS.has(s.kind));
+/** What is in the idiom's form and damaged belongs to the read-out as well. */
+const meansSomething = (clause: ReadClause) =>
+  clause.statements.some((s) => !MEANINGLESS.has(s.kind) || (s.kind === "foreign" && s.reason !== undefined));
 
 /** Where read-outs begin and end, as places among the clauses: each begins with the fact that names the family. */
 export function findReadouts(clauses: readonly ReadClause[], idiom: Idiom): Span[] {

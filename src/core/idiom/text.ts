@@ -136,11 +136,17 @@ function scanClauses(lines: ScannedText["clean"], idiom: Idiom): Clause[] {
       state.buffer = "";
       state.startLine = line.number;
     }
+    // what was typed at a prompt is a line of its own, and so is a record
+    if (state.buffer === "" && !state.quoted && state.comment === undefined && standsAlone(line.text, idiom)) {
+      state.buffer = line.text;
+      flush();
+      continue;
+    }
     scanLine(line, state, idiom, flush);
     if (state.comment !== undefined) continue;
     const open = state.buffer.trimEnd();
     if (continues !== undefined && !state.quoted && open.endsWith(continues))
-      state.buffer = `${open.slice(0, -continues.length)} `;
+      state.buffer = open.slice(0, -continues.length);
     else if (ends !== undefined && open.trim() !== "") state.buffer += state.quoted ? "\n" : " ";
     else {
       flush(state.quoted ? "A quote is left open" : undefined);
@@ -163,6 +169,8 @@ function scanClauses(lines: ScannedText["clean"], idiom: Idiom): Clause[] {
     );
   return clauses;
 }
+
+const standsAlone = (text: string, idiom: Idiom) => idiom.record !== undefined || idiom.commandWords.has(text.trim());
 
 /** A quote that was never closed must not swallow the rest of a text. */
 const MAX_OPEN_QUOTE = 4000;

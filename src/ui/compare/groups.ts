@@ -103,3 +103,30 @@ export function joinProfiles(drift: Drift): DriftColumn[] {
         },
   );
 }
+
+/** Differences that read alike in several profiles stand as one, with the span of profiles in their place. */
+export function joinAlike(items: readonly Difference[]): Difference[] {
+  const joined = new Map<string, { item: Difference; kind: string; numbers: number[] }>();
+  for (const item of items) {
+    const [, kind = "", number = "0", key = ""] = /^(.+) (\d+)\/(.+)$/.exec(item.id) ?? [];
+    const alike =
+      key === ""
+        ? item.id
+        : JSON.stringify([
+            kind,
+            key,
+            item.cause,
+            item.left?.shown,
+            item.left?.explicit,
+            item.right?.shown,
+            item.right?.explicit,
+            item.why,
+          ]);
+    const known = joined.get(alike);
+    if (known) known.numbers.push(Number(number));
+    else joined.set(alike, { item, kind, numbers: key === "" ? [] : [Number(number)] });
+  }
+  return [...joined.values()].map(({ item, kind, numbers }) =>
+    numbers.length < 2 ? item : { ...item, place: `${item.place.split(" · ")[0] ?? ""} · ${spanText(kind, numbers)}` },
+  );
+}

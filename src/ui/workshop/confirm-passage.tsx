@@ -108,7 +108,7 @@ export function ConfirmPassage({
                 </td>
                 <td>{proposed.rule.rule}</td>
                 <td className="key wrap-anywhere">{ruleText(proposed)}</td>
-                <td className="text-right">{Math.round(proposed.confidence * 100)} %</td>
+                <td className="text-right whitespace-nowrap">{Math.round(proposed.confidence * 100)} %</td>
                 <td className="text-sm text-faded">{proposed.because.join("; ")}</td>
               </tr>
             ))}

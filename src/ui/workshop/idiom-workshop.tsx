@@ -5,7 +5,7 @@ import { useRouter } from "next/navigation";
 import { useEffect, useRef, useState } from "react";
 import { type TriedIdiom } from "@/core/learn";
 import { type Problem, type Result } from "@/core/problem";
-import { type IdiomWorker } from "@/workers/idiom.worker";
+import type { IdiomWorker } from "@/workers/idiom.worker";
 import { send } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
 import { BUTTON_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
@@ -55,13 +55,18 @@ export function IdiomWorkshop({
   idioms,
   mayImport,
   sampleAtFirst,
+  beginWith,
 }: {
   readonly idioms: readonly WorkshopIdiom[];
+  /** The idiom that the sample is in. */
+  readonly beginWith: string | undefined;
   readonly mayImport: boolean;
   readonly sampleAtFirst: string;
 }) {
   const router = useRouter();
-  const [definition, setDefinition] = useState(idioms[0]?.text ?? "");
+  const [definition, setDefinition] = useState(
+    (idioms.find((idiom) => idiom.id === beginWith) ?? idioms[0])?.text ?? "",
+  );
   const [sample, setSample] = useState(sampleAtFirst);
   const [problem, setProblem] = useState<Problem>();
   const [saved, setSaved] = useState("");

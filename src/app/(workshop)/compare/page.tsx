@@ -14,7 +14,7 @@ import { StateShape } from "@/ui/base/mark";
 import { Plate, ProblemNote, Sheet } from "@/ui/base/parts";
 import { day } from "@/ui/base/time";
 import { DifferenceTable, type SinceText } from "@/ui/compare/difference-table";
-import { compareSentence, groupByArea, quietGroups } from "@/ui/compare/groups";
+import { compareSentence, groupByArea, joinAlike, quietGroups } from "@/ui/compare/groups";
 import { Pictures } from "@/ui/compare/pictures";
 import { SidePicker, ViewSwitch } from "@/ui/compare/side-picker";
 import { loadCatalogue } from "@/server/repositories/catalogue";
@@ -207,7 +207,7 @@ function Found({
               <h2 className="mb-1.5">
                 {group.name} <span className="font-body font-normal text-faded">{group.items.length} differ</span>
               </h2>
-              <DifferenceTable label={group.name} items={group.items} {...sides} />
+              <DifferenceTable label={group.name} items={joinAlike(group.items)} {...sides} />
             </section>
           ))}
           {comparison.behaviour.length > 0 && (
@@ -216,7 +216,7 @@ function Found({
                 Same number, other meaning{" "}
                 <span className="font-body font-normal text-faded">{comparison.behaviour.length}</span>
               </h2>
-              <DifferenceTable label="Same number, other meaning" items={comparison.behaviour} {...sides} />
+              <DifferenceTable label="Same number, other meaning" items={joinAlike(comparison.behaviour)} {...sides} />
             </section>
           )}
           {quiet.length > 0 && (
@@ -230,7 +230,7 @@ function Found({
                 {comparison.personal.length} personal values left aside (calibration, identity, wiring)
               </summary>
               <div className="mt-2">
-                <DifferenceTable label="Personal values" items={comparison.personal} {...sides} />
+                <DifferenceTable label="Personal values" items={joinAlike(comparison.personal)} {...sides} />
               </div>
             </details>
           )}
