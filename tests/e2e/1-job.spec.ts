@@ -15,8 +15,8 @@ test("a board is updated, restored, proved and signed off", async ({ page }) => 
   await page.goto("/sign-in");
   await picture(page, "sign-in");
   await signIn(page, "technician");
-  await expect(page.getByRole("heading", { level: 1 })).toContainText("Eight aircraft.");
-  await expect(page.getByRole("table", { name: "Fleet register" }).getByRole("row")).toHaveCount(9);
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("Sixteen aircraft.");
+  await expect(page.getByRole("table", { name: "Fleet register" }).getByRole("row")).toHaveCount(17);
   await expectAccessible(page);
   await setPace(page, 8);
   await picture(page, "fleet");

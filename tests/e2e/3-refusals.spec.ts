@@ -101,13 +101,12 @@ test("foreign and unreadable files are refused with place and reason", async ({ 
   expect((await post("/api/documents", Buffer.from("document: release\nid: [")))?.code).toBe("document-syntax");
   await page.goto("/firmware");
   await expectAccessible(page);
-  await picture(page, "firmware");
 });
 
 test("a moved-values read-out is filed and told apart from a whole one", async ({ page }) => {
   await signIn(page, "technician");
   await page.goto("/aircraft/QW-03");
-  await page.getByRole("region", { name: "Backups" }).getByRole("link").first().click();
+  await page.getByRole("region", { name: "Backups" }).getByRole("table").getByRole("link").first().click();
   await expect(page.getByRole("heading", { level: 1 })).toContainText("complete");
   await expectAccessible(page);
   await picture(page, "backup");

@@ -2,7 +2,22 @@ import { expect, test, type Page } from "@playwright/test";
 import { readFileSync } from "node:fs";
 import { expectAccessible, passwordOf, signIn } from "./app";
 
-const VIEWS = ["/", "/jobs", "/bench/1", "/aircraft/QW-07", "/firmware"] as const;
+const VIEWS = [
+  "/",
+  "/jobs",
+  "/bench/1",
+  "/aircraft/QW-07",
+  "/aircraft/QW-16/history",
+  "/compare",
+  "/compare?left=aircraft:QW-08&right=standard:2",
+  "/compare/fleet/Bulrush",
+  "/backups/file",
+  "/firmware",
+  "/firmware/changes?from=heddle-23&to=heddle-24",
+  "/firmware/impact?to=heddle-24",
+  "/firmware/workshop",
+  "/firmware/learn",
+] as const;
 
 /** Nothing sticks out to the side: what is too wide scrolls inside its own frame. */
 const overflow = (page: Page) =>
@@ -74,20 +89,20 @@ test("the register sorts, narrows and searches, and a link brings the same view 
 test("a document goes out as a file and comes in again; a damaged one is refused with its place", async ({ page }) => {
   await signIn(page, "lead");
   await page.goto("/firmware");
-  const row = page.getByRole("region", { name: "Documents" }).getByRole("row").filter({ hasText: "heddle-22" });
+  const row = page.getByRole("region", { name: "Documents" }).getByRole("row").filter({ hasText: "heddle-24" });
   const [download] = await Promise.all([
     page.waitForEvent("download"),
     row.getByRole("link", { name: "Download" }).click(),
   ]);
   const text = readFileSync(await download.path(), "utf8");
-  expect(download.suggestedFilename()).toBe("heddle-22.release.v1.yaml");
+  expect(download.suggestedFilename()).toBe("heddle-24.release.v1.yaml");
   const give = (content: string) =>
     page
       .getByLabel("Document", { exact: true })
-      .setInputFiles({ name: "heddle-22.yaml", mimeType: "application/yaml", buffer: Buffer.from(content) });
+      .setInputFiles({ name: "heddle-24.yaml", mimeType: "application/yaml", buffer: Buffer.from(content) });
   await give(text);
-  await expect(page.getByText("heddle-22 is here already, unchanged.")).toBeVisible();
-  await give(text.replace("standing: stable", "standing: splendid"));
+  await expect(page.getByText("heddle-24 is here already, unchanged.")).toBeVisible();
+  await give(text.replace("standing: candidate", "standing: splendid"));
   await expect(page.getByRole("alert").filter({ hasText: "does not fit its format" })).toContainText(
     "must be equal to one of the allowed values",
   );

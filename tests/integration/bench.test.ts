@@ -6,7 +6,7 @@ import { applicationSpace, writeHex } from "@/core/image";
 import { snapshotOf, takeDirtyChunks, CHUNK_BYTES } from "@/core/sim";
 import { closeDb } from "@/server/db";
 import { ensureBench, readBays } from "@/server/repositories/bench";
-import { importDocument, importImage } from "@/server/repositories/catalogue";
+import { importDocuments, importImage } from "@/server/repositories/catalogue";
 import { addAircraft, adoptBoard, aircraftByTag } from "@/server/repositories/fleet";
 import { orderUpdate } from "@/server/repositories/jobs";
 import { awaitOrder, placeOrder, type OrderBody } from "@/server/repositories/orders";
@@ -63,11 +63,10 @@ const waitsAt = (step: StepId) =>
 beforeAll(async () => {
   await freshDatabase("bench");
   benchId = await ensureBench();
-  const ranks = ["processor", "board-model", "idiom", "release"];
-  for (const { text } of demoDocuments().toSorted(
-    (a, b) => ranks.indexOf(a.document.document) - ranks.indexOf(b.document.document),
-  ))
-    await importDocument(text, "lead");
+  await importDocuments(
+    demoDocuments().map((each) => each.text),
+    "lead",
+  );
   const hex = writeHex([
     { start: applicationSpace((await makeBoard()).board.processor).start, bytes: imageFile("heddle-23", "CSLATE-B") },
   ]);

@@ -5,7 +5,7 @@ import { backupById, backupsOf, fileBackup, fileRescue, recitalOf } from "@/serv
 import { ensureBench, takeFence } from "@/server/repositories/bench";
 import {
   documentText,
-  importDocument,
+  importDocuments,
   listDocuments,
   listImages,
   loadImage,
@@ -61,11 +61,10 @@ beforeAll(async () => {
   await freshDatabase("papers");
   benchId = await ensureBench("Reed hut");
   fence = await takeFence(benchId);
-  const ranks = ["processor", "board-model", "idiom", "release"];
-  for (const { text: source } of demoDocuments().toSorted(
-    (a, b) => ranks.indexOf(a.document.document) - ranks.indexOf(b.document.document),
-  ))
-    await importDocument(source, "lead");
+  await importDocuments(
+    demoDocuments().map((each) => each.text),
+    "lead",
+  );
   aircraftId = await addAircraft({ tag: "QW-30", label: "", type: "Sedge" });
   const steps = planActions("signed-off").map(({ id, title, why }) => ({ id, title, why }));
   const job = await one<{ id: number }>(
@@ -150,8 +149,8 @@ describe("papers", () => {
       job: { headline: "Update" },
     });
     const documents = await listDocuments();
-    expect(documents).toHaveLength(7);
-    const idiom = documents.find((d) => d.kind === "idiom");
+    expect(documents).toHaveLength(demoDocuments().length);
+    const idiom = documents.find((d) => d.kind === "idiom" && d.document_id === "statement");
     expect((await documentText(idiom?.id ?? 0))?.name).toBe("statement.idiom.v1.yaml");
     expect(await documentText(99_999)).toBeUndefined();
     expect(await listImages()).toEqual([]);

@@ -7,7 +7,7 @@ import { databaseUrl, sessionSecret } from "@/server/env";
 import { fileBackup, backupById } from "@/server/repositories/backups";
 import { getBlob, putBlob } from "@/server/repositories/blobs";
 import { ensureBench, readBays, takeFence, writeLive } from "@/server/repositories/bench";
-import { importDocument, importImage, loadCatalogue } from "@/server/repositories/catalogue";
+import { importDocument, importDocuments, importImage, loadCatalogue } from "@/server/repositories/catalogue";
 import { addAircraft, adoptBoard, boardsByChip, readRegister, relabelAircraft } from "@/server/repositories/fleet";
 import { orderUpdate } from "@/server/repositories/jobs";
 import { appendEntry, entriesAfter, entriesOfJob, lastNo } from "@/server/repositories/journal";
@@ -50,11 +50,10 @@ let aircraftId = 0;
 beforeAll(async () => {
   await freshDatabase("store");
   benchId = await ensureBench();
-  const order = ["processor", "board-model", "idiom", "release"];
-  const documents = demoDocuments().toSorted(
-    (a, b) => order.indexOf(a.document.document) - order.indexOf(b.document.document),
+  await importDocuments(
+    demoDocuments().map((each) => each.text),
+    "lead",
   );
-  for (const { text } of documents) await importDocument(text, "lead");
   aircraftId = await addAircraft({ tag: "QW-01", label: "North fen", type: "Sedge" });
   await adoptBoard({ chipId: CHIP, modelId: "corsley-slate", target: "CSLATE-B", releaseId: "heddle-22", aircraftId });
 }, 60_000);
@@ -244,9 +243,9 @@ describe("accounts and register", () => {
       unchanged: false,
     });
     const broken =
-      'document: release\nid: heddle-24\nfamily: Heddle\nversion: "24"\nstanding: candidate\nbuiltOn: "2026-11-01"\ninherits: nobody\nregion: { format: r, stale: refuse }\n';
+      'document: release\nid: heddle-25\nfamily: Heddle\nversion: "25"\nstanding: candidate\nbuiltOn: "2026-11-01"\ninherits: nobody\nregion: { format: r, stale: refuse }\n';
     expect(await codeOf(importDocument(broken, "lead"))).toBe("release-ancestor");
-    expect((await loadCatalogue()).releases.has("heddle-24")).toBe(false);
+    expect((await loadCatalogue()).releases.has("heddle-25")).toBe(false);
   });
 
   it("an image must be what it is taken for", async () => {

@@ -8,6 +8,7 @@ import { readImageFile, writeHex, applicationSpace, readHex } from "@/core/image
 import { partsOf, runFlash, segmentsOf } from "@/core/loader";
 import { valueOf } from "@/core/problem";
 import { linkTo, SimBoard, virtualClock } from "@/core/sim";
+import { configurationBench } from "./configuration";
 import { catalogue, CHIP, imageFile, release, statementIdiom } from "../support/workshop";
 
 const idiom = statementIdiom();
@@ -177,6 +178,7 @@ async function main() {
   say();
   await restore();
   await flash();
+  await configurationBench(say);
   await computation();
   if (process.argv.includes("--write")) writeFileSync("docs/performance.md", `${lines.join("\n")}\n`);
 }

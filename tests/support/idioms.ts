@@ -32,7 +32,7 @@ export const SMALL_RELEASE = {
     ["cells", "power", { number: { min: 0, max: 14, step: 1 } }, 4, "pack", 302],
   ].map(([key, area, type, value, scope, no]) => ({
     key,
-    title: String(key),
+    title: key,
     area,
     type,
     default: value,

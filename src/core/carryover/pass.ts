@@ -178,7 +178,7 @@ const inConcept = (value: number, concept: NonNullable<SettingDefinition["concep
 export function passByMeaning(origin: SettingDefinition, start: Traveller, hop: Hop, active: Active): Traveller[] {
   const { concept } = origin;
   const setting = concept && hop.to.settings.find((s) => s.concept?.id === concept.id);
-  if (!concept || !setting || setting.type.kind !== origin.type.kind) {
+  if (!concept || setting?.type.kind !== origin.type.kind) {
     const why = `${releaseTitle(hop.to)} has no setting of this meaning`;
     return [{ ...start, retired: why, trail: [...start.trail, { rule: "retire", why }] }];
   }

@@ -18,14 +18,9 @@ const laterColumn = (table: string, column: string, rules: readonly PassageRule[
 
 /** Words the other way round. What two words became has no single way back and is left out: it asks a person. */
 function reverseWords(words: Readonly<Record<string, string>>): Record<string, string> {
-  const back: Record<string, string> = {};
-  const doubled = new Set<string>();
-  for (const [word, became] of Object.entries(words)) {
-    if (became in back) doubled.add(became);
-    back[became] = word;
-  }
-  for (const word of doubled) delete back[word];
-  return back;
+  const became = Object.values(words);
+  const single = Object.entries(words).filter(([, word]) => became.indexOf(word) === became.lastIndexOf(word));
+  return Object.fromEntries(single.map(([word, now]) => [now, word]));
 }
 
 const inverse = ({ factor, offset = 0 }: { readonly factor: number; readonly offset?: number }) => ({

@@ -6,3 +6,4 @@ export * from "./release";
 export * from "./resolve";
 export * from "./implicit";
 export * from "./lineage";
+export * from "./slots";

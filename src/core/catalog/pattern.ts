@@ -63,8 +63,9 @@ function literalEnd(text: string, literal: string, at: number): number {
 
 /** Where a literal begins at or after a place, or -1. Inside a run of blanks only its first place is tried. */
 function findLiteral(text: string, literal: string, at: number): number {
-  if (!literal.includes(" ")) return text.indexOf(literal, at);
   const plain = text.indexOf(literal, at);
+  // only where blanks stand doubled, or as tabs, can a literal with blanks begin earlier than it does to the letter
+  if (!literal.includes(" ") || (!text.includes("  ", at) && !text.includes("\t", at))) return plain;
   const leading = literal.startsWith(" ");
   const limit = plain < 0 ? text.length : plain;
   for (let from = at; from < limit; from++) {
@@ -74,9 +75,21 @@ function findLiteral(text: string, literal: string, at: number): number {
   return plain;
 }
 
+/** Trims only where there is something to trim: most lines of a read-out begin and end with a letter or digit. */
+const trimmed = (line: string) =>
+  line.charCodeAt(0) > 32 && line.charCodeAt(line.length - 1) > 32 && line.charCodeAt(line.length - 1) < 127
+    ? line
+    : line.trim();
+
+/** What a line must begin with to fit, as it stands in the pattern; an early no for most patterns. */
+export const headOf = (pattern: Pattern): string => {
+  const first = pattern.parts[0];
+  return first && "literal" in first ? (first.literal.split(" ")[0] ?? "") : "";
+};
+
 /** The fields of a line, or undefined when it does not fit. Blanks at the line's ends do not count. */
 export function matchPattern(pattern: Pattern, line: string): Record<string, string> | undefined {
-  const text = line.trim();
+  const text = trimmed(line);
   const probe = pattern.anyCase ? text.toLowerCase() : text;
   const { parts } = pattern;
   const fields: Record<string, string> = {};

@@ -1,15 +1,16 @@
 import {
   columnsOf,
   defaultOf,
+  entriesByPlace,
   indexOf,
-  releaseTitle,
+  slotsOf,
   type Catalogue,
   type Release,
   type TableDefinition,
 } from "@/core/catalog";
-import { addressId, equalValues, showValue, type Configuration, type Value } from "@/core/config";
+import { equalValues, showValue, type Configuration, type Value } from "@/core/config";
 import { arrive, placeText, type Arrived, type Compared } from "@/core/compare/carry";
-import { resolve, slotsOf } from "@/core/compare/resolved";
+import { resolve } from "@/core/compare/resolved";
 import { type Problem } from "@/core/problem";
 
 /** A configuration in the order of its release's addresses; null: never written, so the default. */
@@ -25,21 +26,10 @@ export interface Vector {
   readonly active: Readonly<Record<string, number>>;
 }
 
-const places = new WeakMap<Release, ReadonlyMap<string, number>>();
-function placesOf(release: Release): ReadonlyMap<string, number> {
-  let known = places.get(release);
-  if (!known) places.set(release, (known = new Map(slotsOf(release).map((slot, i) => [slot.id, i]))));
-  return known;
-}
-
 /** The compact form of a configuration, for many at a time. */
 export function vectorOf(configuration: Configuration, release: Release): Vector {
-  const at = placesOf(release);
-  const values = new Array<Value | null>(at.size).fill(null);
-  for (const entry of configuration.settings) {
-    const place = at.get(addressId(entry));
-    if (place !== undefined) values[place] = entry.value;
-  }
+  const entries = entriesByPlace(configuration, release);
+  const values = slotsOf(release).map((_, i): Value | null => entries[i]?.value ?? null);
   const rows = [...resolve(configuration, release).rows.values()].map(({ table, key, cells }) => ({
     table,
     key,
@@ -231,7 +221,7 @@ function rowCells(vector: Vector, yardstick: Yardstick, note: Note): DriftCell[]
   for (const id of new Set([...own.keys(), ...yardstick.rows.keys()])) {
     const row = own.get(id) ?? yardstick.rows.get(id);
     const table = row && tables.get(row.table);
-    if (!table || table.belongsTo !== "type") continue;
+    if (table?.belongsTo !== "type") continue;
     const want = yardstick.rows.get(id)?.cells;
     const shown = cellsText(own.get(id)?.cells, table, want);
     const standard = cellsText(want, table);
@@ -281,6 +271,3 @@ export function driftSentence(type: string, drift: Drift): string {
   const first = `${off.length} of ${rows.length} of type ${type} ${off.length === 1 ? "stands" : "stand"} off their standard`;
   return `${first}; ${flies === 0 ? "none flies differently" : flies === 1 ? "one flies differently" : `${flies} fly differently`}.${tail}`;
 }
-
-export const standardTitle = (release: Release, type: string, version: number): string =>
-  `${type} standard ${version}, ${releaseTitle(release)}`;

@@ -56,7 +56,7 @@ function numberOf(
 ): { value: number; unit: string } | undefined {
   const setting = settingOf(side.release, concept);
   const found = setting && side.values.get(addressId({ scope: scopeOf(setting, active), key: setting.key }));
-  if (!found || typeof found.value !== "number" || setting?.type.kind !== "number") return undefined;
+  if (!found || typeof found.value !== "number" || setting.type.kind !== "number") return undefined;
   return { value: found.value, unit: setting.type.unit ?? "" };
 }
 

@@ -1,13 +1,13 @@
-import { defaultOf, releaseTitle, rowsOf, scopesOf, type Release, type SettingDefinition } from "@/core/catalog";
 import {
-  addressId,
-  rowId,
-  type Configuration,
-  type Identity,
-  type ScopeId,
-  type TableRow,
-  type Value,
-} from "@/core/config";
+  defaultOf,
+  entriesByPlace,
+  releaseTitle,
+  rowsOf,
+  slotsOf,
+  type Release,
+  type SettingDefinition,
+} from "@/core/catalog";
+import { rowId, type Configuration, type Identity, type ScopeId, type TableRow, type Value } from "@/core/config";
 
 /** A value as it stands on a board: read there, or absent and so the default of its release and target. */
 export interface ResolvedValue {
@@ -35,32 +35,16 @@ export function buildTitle({ release, identity }: Pick<Resolved, "release" | "id
   return `${releaseTitle(release)}, built ${built}${identity.target === undefined ? "" : ` · ${identity.target}`}`;
 }
 
-interface Slot {
-  readonly id: string;
-  readonly setting: SettingDefinition;
-  readonly scope: ScopeId;
-}
-const slots = new WeakMap<Release, readonly Slot[]>();
-
-/** Every address of a release, in its order; made once for each release object. */
-export function slotsOf(release: Release): readonly Slot[] {
-  let known = slots.get(release);
-  if (!known) {
-    known = release.settings.flatMap((setting) =>
-      scopesOf(release, setting).map((scope) => ({ id: addressId({ scope, key: setting.key }), setting, scope })),
-    );
-    slots.set(release, known);
-  }
-  return known;
-}
-
 export function resolve(configuration: Configuration, release: Release): Resolved {
-  const read = new Map<string, Configuration["settings"][number]>();
-  for (const entry of configuration.settings) read.set(addressId(entry), entry);
+  const entries = entriesByPlace(configuration, release);
   const target = configuration.identity.target;
   const values = new Map<string, ResolvedValue>();
-  for (const { id, setting, scope } of slotsOf(release)) {
-    const entry = read.get(id);
+  const slots = slotsOf(release);
+  for (let i = 0; i < slots.length; i++) {
+    const slot = slots[i];
+    if (!slot) continue;
+    const { id, setting, scope } = slot;
+    const entry = entries[i];
     values.set(
       id,
       entry

@@ -109,8 +109,12 @@ function rowItems({ base, mine, theirs }: Sides): ThreeItem[] {
     const textOf = (row: TableRow | undefined) => (row ? show(row) : "no row");
     const change = changeOf(textOf(own) !== textOf(old), textOf(other) !== textOf(old), textOf(own) === textOf(other));
     if (change === undefined) return [];
-    const side = (row: typeof own): { value: SideValue } | undefined =>
-      row && { value: { value: show(row), shown: show(row), explicit: row.explicit, line: row.line } };
+    const side = (row: NonNullable<typeof own>): SideValue => ({
+      value: show(row),
+      shown: show(row),
+      explicit: row.explicit,
+      line: row.line,
+    });
     return [
       {
         id: `row ${id}`,
@@ -122,9 +126,9 @@ function rowItems({ base, mine, theirs }: Sides): ThreeItem[] {
         flies: table.area === "switches" || table.area === "mixer",
         belongsTo: table.belongsTo,
         change,
-        ...(old ? { base: side(old)?.value as SideValue } : {}),
-        ...(own ? { mine: side(own)?.value as SideValue } : {}),
-        ...(other ? { theirs: side(other)?.value as SideValue } : {}),
+        ...(old ? { base: side(old) } : {}),
+        ...(own ? { mine: side(own) } : {}),
+        ...(other ? { theirs: side(other) } : {}),
       },
     ];
   });

@@ -8,8 +8,29 @@ export interface Address {
   readonly key: string;
 }
 
-/** `tune 2/roll.hold-strength`: unique in a configuration, usable as a map key and in a URL. */
-export const addressId = (address: Address): string => `${address.scope}/${address.key}`;
+const idsByScope = new Map<string, Map<string, string>>();
+let idsKept = 0;
+/** More addresses than any workshop's catalogue has; then the memory of them begins anew. */
+const MOST_IDS = 200_000;
+
+/**
+ * `tune 2/roll.hold-strength`: unique in a configuration, usable as a map key and in a URL. The text is made once for each
+ * address, because it is looked up for every value of every read-out.
+ */
+export function addressId({ scope, key }: Address): string {
+  let ids = idsByScope.get(scope);
+  if (!ids) idsByScope.set(scope, (ids = new Map<string, string>()));
+  let id = ids.get(key);
+  if (id === undefined) {
+    if (++idsKept > MOST_IDS) {
+      idsByScope.clear();
+      idsKept = 0;
+    }
+    id = `${scope}/${key}`;
+    ids.set(key, id);
+  }
+  return id;
+}
 
 export const profileScope = (kind: string, number: number): ScopeId => `${kind} ${number}`;
 

@@ -140,11 +140,12 @@ function parseNumber(text: string, mark: "." | ","): number | undefined {
   if (text.length > 24) return undefined;
   let digits = 0;
   let marks = 0;
+  const markCode = mark.charCodeAt(0);
   for (let i = 0; i < text.length; i++) {
-    const c = text.charAt(i);
-    if (c >= "0" && c <= "9") digits++;
-    else if (c === mark) marks++;
-    else if (!(i === 0 && (c === "-" || c === "+"))) return undefined;
+    const c = text.charCodeAt(i);
+    if (c >= 48 && c <= 57) digits++;
+    else if (c === markCode) marks++;
+    else if (!(i === 0 && (c === 45 || c === 43))) return undefined;
   }
   if (digits === 0 || marks > 1) return undefined;
   return Number(mark === "," ? text.replace(",", ".") : text);

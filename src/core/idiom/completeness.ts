@@ -1,5 +1,5 @@
-import { releaseTitle, scopesOf, type Release } from "@/core/catalog";
-import { addressId, settingsByAddress, type Configuration } from "@/core/config";
+import { entriesByPlace, releaseTitle, slotsOf, type Release } from "@/core/catalog";
+import { type Configuration } from "@/core/config";
 import { type Idiom } from "@/core/idiom/definition";
 import { checkLines } from "@/core/idiom/check";
 import { type ReadClause } from "@/core/idiom/statement";
@@ -52,7 +52,8 @@ function judgeEnd({ clean, clauses, idiom }: Evidence): Finding[] {
   const told = { lines: undefined as number | undefined, check: undefined as string | undefined };
   for (const statement of clauses.slice(at).flatMap((clause) => clause.statements))
     if (statement.kind === "end") Object.assign(told, statement);
-  const before = clean.filter((line) => line.number < closing.line).map((line) => line.text);
+  const before: string[] = [];
+  for (const each of clean) if (each.number < closing.line) before.push(each.text);
   const { line } = closing;
   const findings: Finding[] = [];
   if (told.lines === undefined)
@@ -96,6 +97,7 @@ const tableBegins = (clauses: readonly ReadClause[], table: string, idiom: Idiom
 
 /** Profile kinds whose active one the read-out does not say: after its last value it chooses each once more. */
 function silentKinds({ clauses, configuration, release, idiom }: Evidence): string[] {
+  if (release.profiles.length === 0) return [];
   const kinds = release.profiles.map((profile) => profile.kind);
   if (idiom.recital.activeSection !== undefined)
     return kinds.filter((kind) => configuration.active[kind] === undefined);
@@ -117,18 +119,15 @@ export function judgeCompleteness(evidence: Evidence): Completeness {
         },
       ]
     : judgeEnd(evidence);
-  const present = settingsByAddress(configuration);
-  const missing = release.settings.flatMap((setting) =>
-    scopesOf(release, setting)
-      .map((scope) => ({ scope, key: setting.key }))
-      .filter((address) => !present.has(addressId(address))),
-  );
+  const present = entriesByPlace(configuration, release);
+  const missing = slotsOf(release).filter((_, i) => present[i] === undefined);
   const movedOnly = configuration.identity.extent === idiom.recital.movedWord;
+  const scopesHere = new Set<string>(configuration.settings.map((entry) => entry.scope));
   const missingProfiles = movedOnly
     ? []
     : release.profiles.flatMap((profile) =>
         Array.from({ length: profile.count }, (_, i) => `${profile.kind} ${i + 1}`).filter(
-          (scope) => !configuration.settings.some((entry) => entry.scope === scope),
+          (scope) => !scopesHere.has(scope),
         ),
       );
   const lone = missing.filter(({ scope }) => !missingProfiles.includes(scope));
@@ -139,7 +138,7 @@ export function judgeCompleteness(evidence: Evidence): Completeness {
   else if (lone.length > 0)
     findings.push({
       against: true,
-      text: `${count(lone.length, "setting is", "settings are")} missing: ${some(lone.map(addressId))}`,
+      text: `${count(lone.length, "setting is", "settings are")} missing: ${some(lone.map((slot) => slot.id))}`,
     });
   if (!movedOnly && missing.length === 0)
     findings.push({ against: false, text: `All ${release.settings.length} settings are here, in every profile` });
@@ -170,6 +169,6 @@ export function judgeCompleteness(evidence: Evidence): Completeness {
     verdict: cut ? "incomplete" : movedOnly ? "moved-only" : "complete",
     findings,
     missingProfiles,
-    missingSettings: lone.map(addressId),
+    missingSettings: lone.map((slot) => slot.id),
   };
 }

@@ -1,6 +1,6 @@
 import { type CatalogueDocument } from "@/core/catalog";
 import { type Identity, type Spelling } from "@/core/config";
-import { compilePattern, fillPattern, type Pattern } from "@/core/catalog/pattern";
+import { compilePattern, fillPattern, headOf, type Pattern } from "@/core/catalog/pattern";
 import { type CheckKind } from "@/core/idiom/check";
 
 export type LineMeaning = "fact" | "end" | "set" | "row" | "select" | "clear" | "section" | "comment" | "answer";
@@ -111,7 +111,7 @@ export interface Idiom extends Omit<IdiomDocument, "lines" | "text" | "spelling"
   readonly noise: readonly Pattern[];
   /** False when each line is one statement, as it stands. */
   readonly scans: boolean;
-  readonly lines: readonly { readonly means: LineMeaning; readonly pattern: Pattern }[];
+  readonly lines: readonly { readonly means: LineMeaning; readonly pattern: Pattern; readonly head: string }[];
   readonly record: RecordForm | undefined;
   readonly style: "statement" | "section" | "record";
   readonly replies: {
@@ -139,6 +139,8 @@ export function idiomOf(checked: CatalogueDocument): Idiom {
   return idiom;
 }
 
+const withHead = (means: LineMeaning, pattern: Pattern) => ({ means, pattern, head: headOf(pattern) });
+
 function compileIdiom(document: IdiomDocument): Idiom {
   const { text: form = {}, ...plain } = document;
   const { noise = [], ...text } = form;
@@ -147,7 +149,7 @@ function compileIdiom(document: IdiomDocument): Idiom {
   const { accepted, adjusted, refused } = document.console.replies;
   const { intake } = document.console;
   const lines = document.lines.flatMap((line) =>
-    "pattern" in line ? [{ means: line.means, pattern: compile(line.pattern) }] : [],
+    "pattern" in line ? [withHead(line.means, compile(line.pattern))] : [],
   );
   const { starter, ...commands } = document.console.commands;
   const words = Object.fromEntries(

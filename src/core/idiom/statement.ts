@@ -55,6 +55,8 @@ const profileNumber = (text: string | undefined, idiom: Idiom): number | undefin
 
 /** A value as it stands after its key: one word, or with units the rest of the line. */
 function valueText(text: string, idiom: Idiom): string | undefined {
+  // most values are one bare word
+  if (!text.includes(" ") && !text.includes(idiom.quote)) return text === "" ? undefined : text;
   const words = splitWords(text, idiom.quote, idiom.escape);
   if (!words) return undefined;
   if (words.length === 1) return words[0];
@@ -62,10 +64,9 @@ function valueText(text: string, idiom: Idiom): string | undefined {
 }
 
 function build(means: LineMeaning, fields: Record<string, string>, idiom: Idiom): Statement | undefined {
-  const field = (name: string) => fields[name] ?? "";
   switch (means) {
     case "fact":
-      return { kind: "fact", name: field("name"), value: field("value") };
+      return { kind: "fact", name: fields.name ?? "", value: fields.value ?? "" };
     case "end": {
       if (fields.lines !== undefined && !isCount(fields.lines)) return undefined;
       return {
@@ -75,19 +76,19 @@ function build(means: LineMeaning, fields: Record<string, string>, idiom: Idiom)
       };
     }
     case "set": {
-      const value = valueText(field("value"), idiom);
-      return value === undefined ? undefined : { kind: "set", key: field("key"), value };
+      const value = valueText(fields.value ?? "", idiom);
+      return value === undefined ? undefined : { kind: "set", key: fields.key ?? "", value };
     }
     case "row":
-      return buildRow(field("table"), field("cells"), idiom);
+      return buildRow(fields.table ?? "", fields.cells ?? "", idiom);
     case "select": {
       const number = profileNumber(fields.number, idiom);
-      return number === undefined ? undefined : { kind: "select", profile: field("profile"), number };
+      return number === undefined ? undefined : { kind: "select", profile: fields.profile ?? "", number };
     }
     case "clear":
-      return { kind: "clear", table: field("table") };
+      return { kind: "clear", table: fields.table ?? "" };
     case "section":
-      return { kind: "section", name: field("section"), number: (fields.number ?? "").trim() };
+      return { kind: "section", name: fields.section ?? "", number: (fields.number ?? "").trim() };
     case "comment":
       return { kind: "comment" };
     case "answer":
@@ -174,11 +175,16 @@ function pairInSection(section: string | undefined, key: string, value: string, 
   return undefined;
 }
 
+const BLANK: Statement = { kind: "blank" };
+
 function oneStatement(text: string, idiom: Idiom): Statement {
-  if (text.trim() === "") return { kind: "blank" };
-  const record = readRecord(text.trim(), idiom);
+  const start = text.length - text.trimStart().length;
+  if (start === text.length) return BLANK;
+  const record = idiom.record && readRecord(text.trim(), idiom);
   if (record) return record;
+  const anyCase = idiom.spelling.anyCase === true;
   for (const line of idiom.lines) {
+    if (!anyCase && line.head !== "" && !text.startsWith(line.head, start)) continue;
     const fields = matchPattern(line.pattern, text);
     const statement = fields && build(line.means, fields, idiom);
     if (statement) return statement;
@@ -208,7 +214,11 @@ export function readStatements(text: string, idiom: Idiom): ReadText {
   return {
     lines: scanned.lines,
     clean: scanned.clean,
-    clauses: scanned.clauses.map((clause) => ({ ...clause, statements: readClause(clause, idiom, reader) })),
+    clauses: scanned.clauses.map((clause): ReadClause => {
+      const statements = readClause(clause, idiom, reader);
+      const { line, text: said, fault } = clause;
+      return fault === undefined ? { line, text: said, statements } : { line, text: said, statements, fault };
+    }),
   };
 }
 

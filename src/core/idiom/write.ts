@@ -86,7 +86,7 @@ export function reciteLines(configuration: Configuration, release: Release, idio
   delete identity.extent;
   if (extent === "moved") identity.extent = idiom.recital.movedWord;
   const lines = [
-    ...write.facts("identity", factPairs(identity as Identity, idiom)),
+    ...write.facts("identity", factPairs(identity, idiom)),
     ...bodyLines(configuration, release, extent, write),
   ];
   return [...lines, ...write.end(lines)];

@@ -77,7 +77,7 @@ function ruleFor(old: SettingDefinition, now: SettingDefinition, sure: number, b
     old.type.kind === "choice" && now.type.kind === "choice"
       ? ([old.type.options, now.type.options] as const)
       : undefined;
-  const words = choices && choices[0].some((word) => !choices[1].includes(word)) ? wordsMap(...choices) : undefined;
+  const words = choices?.[0].some((word) => !choices[1].includes(word)) ? wordsMap(...choices) : undefined;
   const otherUnit = old.type.kind === "number" && now.type.kind === "number" && old.type.unit !== now.type.unit;
   if (factor !== undefined && (otherUnit || sure < 1 || old.type.kind !== "number"))
     rules.push({

@@ -299,9 +299,7 @@ export function learnRelease(
   const tables = [...gathering.tables.values()].map((table) => ({
     ...table,
     columns:
-      table.columns.length > 0
-        ? table.columns
-        : [{ name: "value", title: "Value", type: { text: 32 }, default: "" as Value }],
+      table.columns.length > 0 ? table.columns : [{ name: "value", title: "Value", type: { text: 32 }, default: "" }],
   }));
   // a kind of profile is one that holds values; other numbers were rows
   const held = new Set(settings.flatMap((setting) => setting.scope ?? []));

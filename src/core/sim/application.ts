@@ -132,7 +132,7 @@ export function workLine(app: Application, line: string, identity: Configuration
 
 function answer(app: Application, line: string, identity: Configuration["identity"], senses: Senses): Worked {
   const { intake } = app.idiom.console;
-  if (intake && line === intake.open) {
+  if (line === intake?.open) {
     app.intake = { lines: 0, refused: [] };
     return { text: `${accepted(app)}\n` };
   }

@@ -88,6 +88,8 @@ export interface TypeRow {
 
 export const listTypes = (): Promise<TypeRow[]> =>
   rows(
-    `select a.type, count(*)::int as count, max(s.id)::int as standard_id, max(s.version) as version
-     from aircraft a left join standards s on s.type = a.type group by a.type order by a.type`,
+    `select a.type, a.count, s.id as standard_id, s.version
+     from (select type, count(*)::int as count from aircraft group by type) a
+     left join lateral (select id, version from standards where type = a.type order by version desc limit 1) s on true
+     order by a.type`,
   );

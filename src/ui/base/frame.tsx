@@ -82,7 +82,7 @@ export function AccountMenu({ name, role }: { readonly name: string; readonly ro
 export function Places() {
   const path = usePathname();
   return (
-    <nav aria-label="Places" className="flex gap-5 max-sm:order-last max-sm:w-full">
+    <nav aria-label="Places" className="flex flex-wrap gap-x-5 max-sm:order-last max-sm:w-full max-sm:gap-x-4">
       {PLACES.map(({ href, name }) => {
         const here = isHere(path, href);
         return (

@@ -17,7 +17,17 @@ export interface ReleaseChoice {
   readonly family: string;
   readonly version: string;
   readonly targets: readonly string[];
+  readonly builtOn: string;
   readonly descendsFrom: string | null;
+}
+
+/** The usual next release first: of the same family, stable, newest; the one that runs now last. */
+function byLikelihood(here: ReleaseChoice | undefined) {
+  const rank = (release: ReleaseChoice) =>
+    (release.id === here?.id ? 4 : 0) +
+    (release.family === here?.family ? 0 : 2) +
+    (release.standing === "stable" ? 0 : 1);
+  return (a: ReleaseChoice, b: ReleaseChoice) => rank(a) - rank(b) || (a.builtOn < b.builtOn ? 1 : -1);
 }
 
 interface BaySheetProps {
@@ -39,7 +49,7 @@ function OrderUpdate({
 }) {
   const router = useRouter();
   const { ask, busy, problem } = useAsk();
-  const [releaseId, setReleaseId] = useState(releases.at(-1)?.id ?? "");
+  const [releaseId, setReleaseId] = useState(releases[0]?.id ?? "");
   if (releases.length === 0)
     return <p className="text-sm text-faded">No release in the workshop follows the one on this board.</p>;
   return (
@@ -81,12 +91,14 @@ export function BaySheet({ no, shelf, releases, factor, mayWork }: BaySheetProps
   const live = useBay(no) ?? EMPTY_BAY;
   const inBay = live.simBoardId !== undefined;
   const here = releases.find((release) => release.family === live.family && release.version === live.release);
-  const following = releases.filter(
-    (release) =>
-      here !== undefined &&
-      (release.descendsFrom === here.id || release.id === here.id) &&
-      release.targets.includes(live.target ?? ""),
-  );
+  const following = releases
+    .filter(
+      (release) =>
+        here !== undefined &&
+        (release.descendsFrom === here.id || release.id === here.id) &&
+        release.targets.includes(live.target ?? ""),
+    )
+    .toSorted(byLikelihood(here));
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center gap-4">

@@ -30,7 +30,7 @@ describe("a comparison in words", () => {
     expect(compareSentence("QW-04", "Sedge standard 1", counted(some))).toBe(
       "QW-04 differs from Sedge standard 1 in 2 of 241 values. One changes how it flies.",
     );
-    expect(compareSentence("A", "B", counted([some[1] as Difference]))).toBe(
+    expect(compareSentence("A", "B", counted(some.slice(1)))).toBe(
       "A differs from B in 1 of 241 values. None changes how it flies.",
     );
   });

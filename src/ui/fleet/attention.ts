@@ -107,6 +107,10 @@ const NUMBERS = [
   "Ten",
   "Eleven",
   "Twelve",
+  "Thirteen",
+  "Fourteen",
+  "Fifteen",
+  "Sixteen",
 ];
 const inWords = (n: number) => NUMBERS[n] ?? String(n);
 

@@ -35,6 +35,7 @@ export default async function BayPage({ params }: Props) {
     family: release.family,
     version: release.version,
     targets: release.targets.map((target) => target.id),
+    builtOn: release.builtOn,
     descendsFrom: release.ancestor ?? null,
   }));
   return (

@@ -53,7 +53,7 @@ export default async function ImpactPage({ searchParams }: Props) {
   return (
     <>
       <h1 className="mb-3">
-        {found && to ? impactSentence(found, releaseTitle(to)) : "What a release would do to the fleet"}
+        {found ? impactSentence(found, releaseTitle(to)) : "What a release would do to the fleet"}
       </h1>
       <div className="mb-4 flex flex-wrap items-center gap-x-5 gap-y-2">
         <UrlSelect
@@ -75,7 +75,7 @@ export default async function ImpactPage({ searchParams }: Props) {
           </span>
         )}
       </div>
-      {found && to && (
+      {found && (
         <>
           <Sheet label="Aircraft" className="mb-5 overflow-x-auto">
             <table aria-label="Aircraft">

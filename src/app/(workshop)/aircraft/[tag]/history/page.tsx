@@ -1,7 +1,8 @@
 import type { Metadata } from "next";
 import Link from "next/link";
 import { notFound } from "next/navigation";
-import { asOfNewest, compareTwo, comparisonSentence, slotsOf, valueOverTime, type Difference } from "@/core/compare";
+import { slotsOf } from "@/core/catalog";
+import { asOfNewest, compareTwo, comparisonSentence, valueOverTime, type Difference } from "@/core/compare";
 import { Mark, StateShape } from "@/ui/base/mark";
 import { Empty, LinkButton, Plate, Sheet } from "@/ui/base/parts";
 import { day, dayTime } from "@/ui/base/time";

@@ -1,0 +1,194 @@
+import { readFileSync } from "node:fs";
+import { expect, test } from "@playwright/test";
+import { expectAccessible, picture, signIn } from "./app";
+
+test("an aircraft is held against its type's standard: in words, by area, with pictures", async ({ page }) => {
+  await signIn(page, "technician");
+  await page.goto("/aircraft/QW-04");
+  await page.getByRole("link", { name: "Against its standard" }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("QW-04 differs from Sedge standard 1 in 8 of");
+  const handling = page.getByRole("table", { name: "Handling" });
+  await expect(handling.getByRole("row").filter({ hasText: "roll.turn-rate" })).toContainText(
+    /7\.85 rad\/s.*6\.98 rad\/s.*since/,
+  );
+  await expect(page.getByRole("region", { name: "Stick feel, roll" })).toContainText("12 % faster at full stick");
+  await expect(page.getByRole("region", { name: "Levers" }).getByRole("img").first()).toBeVisible();
+  await expectAccessible(page);
+  await picture(page, "compare");
+  await page.getByLabel("Only what changes how it flies").click();
+  await expect(page).toHaveURL(/only=flies/);
+  await handling.getByRole("link", { name: /^line/ }).first().click();
+  await expect(page.locator(":target")).toContainText("put");
+});
+
+test("case C04: aircraft on different builds are compared after carrying one side over, and it says so", async ({
+  page,
+}) => {
+  await signIn(page, "observer");
+  await page.goto("/compare?left=aircraft:QW-03&right=aircraft:QW-02");
+  await expect(page.getByRole("region", { name: "Sides" })).toContainText(
+    "carried over to be compared: Heddle 22 → 23",
+  );
+  await expect(page.getByRole("table", { name: "Handling" })).toContainText("the default moved between the releases");
+  await expect(page.getByRole("region", { name: "Same number, other meaning" })).toContainText("motor.rest");
+  await page.getByLabel("Right", { exact: true }).selectOption({ label: "Defaults of Bobbin 41" });
+  await expect(page).toHaveURL(/right=defaults/);
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("Defaults of Bobbin 41");
+  await page.goto("/compare?left=aircraft:QW-99");
+  await expect(page.getByRole("alert").filter({ hasText: "No read-out of QW-99 is on file" })).toBeVisible();
+});
+
+test("case C50, case C68: a type against its standard; the lead raises the standard, and all is held against that", async ({
+  page,
+}) => {
+  await signIn(page, "lead");
+  await page.goto("/compare/fleet/Sedge");
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("of type Sedge stand off their standard");
+  await expect(page.getByRole("table", { name: "Handling" })).toContainText("roll.bend");
+  await expectAccessible(page);
+  await picture(page, "drift");
+  await page.getByRole("button", { name: "Raise it to another release" }).click();
+  await page.getByLabel("To", { exact: true }).selectOption({ label: "Heddle 23" });
+  await page.getByRole("button", { name: "Raise the standard" }).click();
+  await expect(page.getByRole("region", { name: "Standard" })).toContainText("Sedge standard 2, Heddle 23");
+  await expect(page.getByRole("region", { name: "Standard" })).toContainText("Raised from standard 1");
+  await page.getByRole("link", { name: "1", exact: true }).click();
+  await expect(page.getByRole("region", { name: "Standard" })).toContainText("Sedge standard 1, Heddle 22");
+  await page.goto("/compare/fleet/Bulrush");
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("Bulrush");
+});
+
+test("three configurations: conflicts wait, the rest is merged, the result is saved", async ({ page }) => {
+  await signIn(page, "technician");
+  await page.goto("/compare/three?base=defaults:heddle-22@CSLATE-B&mine=aircraft:QW-04&theirs=aircraft:QW-01");
+  const conflict = page.getByRole("region", { name: "Both changed it, each otherwise" });
+  await expect(conflict).toContainText("gyro.smoothing");
+  await expect(page.getByRole("button", { name: "Save the result" })).toBeDisabled();
+  await expectAccessible(page);
+  const groups = conflict.getByRole("group");
+  for (let i = 0; i < (await groups.count()); i++) await groups.nth(i).getByRole("button", { name: "theirs" }).click();
+  await page.getByRole("button", { name: "Save the result" }).click();
+  await expect(page).toHaveURL(/\/backups\/\d+$/);
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("QW-04 merged Heddle 22");
+  await expect(page.getByText("put gyro.smoothing 70", { exact: true })).toBeVisible();
+});
+
+test("case C48: what changed between two read-outs, and one value over time", async ({ page }) => {
+  await signIn(page, "observer");
+  await page.goto("/aircraft/QW-04/history");
+  const history = page.getByRole("list", { name: "History" });
+  await expect(history).toContainText("Failsafe after");
+  await expect(history).toContainText("1.5 s → 3.0 s");
+  await expect(history).toContainText("Telemetry radio on port 4");
+  await page.getByLabel("Setting").selectOption({ label: "Turn rate, roll, feel 1" });
+  await expect(page.getByRole("list", { name: "Turn rate, roll over time" })).toContainText("7.85 rad/s");
+  await expectAccessible(page);
+  await picture(page, "history");
+});
+
+test("case C07, case C52, case C73: what a release changes, for one aircraft, and for the fleet before anyone flashes", async ({
+  page,
+}) => {
+  await signIn(page, "observer");
+  await page.goto("/firmware");
+  await picture(page, "firmware");
+  await page.getByRole("group", { name: "Lineage" }).getByRole("link", { name: "Heddle 23" }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("Heddle 22 to Heddle 23: 5 silent changes");
+  await expect(page.getByRole("table", { name: "New, and can limit flight" })).toContainText("ceiling.hard");
+  await expectAccessible(page);
+  await picture(page, "changes");
+  await page.getByLabel("For").selectOption("QW-13");
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("QW-13 from Weft 9 to Heddle 23");
+  await page.getByRole("link", { name: "What it would do to the fleet" }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("Heddle 23 would touch");
+  await expect(page.getByRole("table", { name: /^Silent/ })).toContainText("gyro.smoothing");
+  await expect(page.getByRole("table", { name: "Aircraft" })).toContainText("Heddle 23 is not built for FGULL");
+  await expectAccessible(page);
+  await picture(page, "impact");
+});
+
+test("read-outs are brought as files, looked at, given to their aircraft, and filed once", async ({ page }) => {
+  await signIn(page, "technician");
+  await page.goto("/aircraft/QW-02");
+  await page.getByRole("table").first().getByRole("link").first().click();
+  const download = page.waitForEvent("download");
+  await page.getByRole("link", { name: "Download as it was received" }).click();
+  const original = readFileSync(await (await download).path());
+  await page.getByLabel("A note").fill("Jumper J2 closed");
+  await page.getByLabel("Kind of note").selectOption("wiring");
+  await page.getByRole("button", { name: "Add it" }).click();
+  await expect(page.getByRole("region", { name: "Notes" })).toContainText("Wiring. Jumper J2 closed");
+  await page.goto("/backups/file");
+  const changed = Buffer.from(original.toString().replace("put lights.count 8", "put lights.count 9"));
+  await page.locator('input[type="file"]').setInputFiles([
+    { name: "same.txt", mimeType: "text/plain", buffer: original },
+    { name: "changed.txt", mimeType: "text/plain", buffer: changed },
+    { name: "diary.txt", mimeType: "text/plain", buffer: Buffer.from("dear diary") },
+  ]);
+  const table = page.getByRole("table", { name: "What was brought" });
+  await expect(table.getByRole("row").filter({ hasText: "same.txt" })).toContainText("on file already");
+  const row = table.getByRole("row").filter({ hasText: "changed.txt" });
+  await expect(row).toContainText("The check does not fit");
+  await expect(row).toContainText("Proposed by its chip id");
+  await expect(table.getByRole("row").filter({ hasText: "diary.txt" })).toContainText("No read-out was found");
+  await expectAccessible(page);
+  await picture(page, "intake");
+  await page.getByRole("button", { name: "File it" }).click();
+  await expect(row).toContainText("filed with QW-02");
+});
+
+test("a console is written down in the workshop: tried on a sample as one types, looked at, saved as a version", async ({
+  page,
+}) => {
+  await signIn(page, "lead");
+  await page.goto("/firmware/workshop");
+  await expect(page.getByText(/\d+ statements understood, 0 left over/)).toBeVisible({ timeout: 15_000 });
+  await page.getByLabel("Sample of a console").fill(";; firmware: Odd\nput a.b 3\nsay hello");
+  await expect(page.getByText("2 statements understood, 1 left over.")).toBeVisible();
+  await expect(page.getByRole("table", { name: "What each line is understood as" })).toContainText("sets a.b to 3");
+  await expectAccessible(page);
+  await picture(page, "workshop");
+  const definition = page.getByLabel("Definition", { exact: true });
+  const text = await definition.inputValue();
+  await definition.fill(text.replace("put {key}", "say {key}"));
+  await page.getByRole("button", { name: "What would read differently" }).click();
+  await expect(page.getByRole("region", { name: "What would read differently" })).toContainText(
+    "would read differently",
+    { timeout: 20_000 },
+  );
+  await definition.fill(text.replace(/^id: .*$/m, "id: tried").replace(/^title: .*$/m, "title: Tried idiom"));
+  await page.getByRole("button", { name: "Save as the next version" }).click();
+  await expect(page.getByText("tried is kept as version 1.")).toBeVisible();
+  await definition.fill("document: idiom\nid: x");
+  await expect(page.getByRole("alert").filter({ hasText: "does not fit its format" })).toBeVisible();
+});
+
+test("rules between two releases are proposed with reasons, and confirmed in bulk", async ({ page }) => {
+  await signIn(page, "lead");
+  await page.goto("/firmware/learn?from=heddle-22&to=heddle-24");
+  const table = page.getByRole("table", { name: "Proposed rules" });
+  await expect(table).toContainText("craft.label → aircraft.label");
+  await page.getByRole("button", { name: "Confirm all that are 80 % sure" }).click();
+  await expect(page.getByRole("heading", { name: /proposed rules, [1-9]\d* confirmed/ })).toBeVisible();
+  await expectAccessible(page);
+});
+
+test("a board is backed up from its bay without a job", async ({ page }) => {
+  await signIn(page, "technician");
+  await page.goto("/bench/6");
+  const shelf = page.getByLabel("Board", { exact: true });
+  await shelf.selectOption({ label: await shelf.locator("option").filter({ hasText: "QW-09" }).innerText() });
+  await page.getByRole("button", { name: "Put it into bay 6" }).click();
+  await page.getByRole("button", { name: "Plug the cable in" }).click();
+  await expect(page.getByRole("heading", { name: "Answers, Treadle 80" })).toBeVisible({ timeout: 20_000 });
+  await page.getByRole("button", { name: "Back it up now" }).click();
+  await expect
+    .poll(
+      async () => {
+        await page.goto("/aircraft/QW-09");
+        return page.getByRole("region", { name: "Backups" }).innerText();
+      },
+      { timeout: 20_000 },
+    )
+    .toContain("just now");
+});

@@ -1,0 +1,122 @@
+import ini from "ini";
+import microdiff from "microdiff";
+import { Bench } from "tinybench";
+import { buildCatalogue, checkDocument, type Catalogue, type Release } from "@/core/catalog";
+import { compareTwo, fleetDrift, resolve, vectorOf } from "@/core/compare";
+import { addressId, type Configuration } from "@/core/config";
+import { defaultConfiguration, readRecital, reciteLines } from "@/core/idiom";
+import { valueOf } from "@/core/problem";
+import { catalogue, statementIdiom } from "../support/workshop";
+
+const SETTINGS = 1600;
+
+/** A release of 1,600 settings, of the kinds that real ones have. */
+function largeRelease(): { catalogue: Catalogue; release: Release } {
+  const settings = Array.from({ length: SETTINGS }, (_, i) => ({
+    key: `part-${i % 40}.value-${i}`,
+    title: `Value ${i}`,
+    area: ["sensors", "tune", "power", "display"][i % 4],
+    type: [
+      { number: { min: 0, max: 10_000, step: 0.1, unit: "Hz" } },
+      { switch: true },
+      { choice: ["low", "middle", "high"] },
+      { number: { min: -500, max: 500, step: 1 } },
+    ][i % 4],
+    default: [i / 10, false, "middle", i % 400][i % 4],
+    says: "In benchmarks only.",
+    ...(i % 3 === 0 ? { flies: true } : {}),
+  }));
+  const document = {
+    document: "release",
+    id: "large-1",
+    family: "Large",
+    version: "1",
+    standing: "stable",
+    builtOn: "2026-01-01",
+    idiom: "statement",
+    loaderWord: false,
+    region: { format: "large-1", stale: "refuse" },
+    console: { inputBufferBytes: 256, lineCostUs: 100, baud: 115200 },
+    profiles: [],
+    targets: [],
+    settings,
+    tables: [],
+  };
+  const idiom = catalogue().idioms.get("statement");
+  if (!idiom) throw new Error("no idiom");
+  const made = valueOf(buildCatalogue([idiom, valueOf(checkDocument(document))]));
+  const release = made.releases.get("large-1");
+  if (!release) throw new Error("no release");
+  return { catalogue: made, release };
+}
+
+const flat = (configuration: Configuration) =>
+  Object.fromEntries(configuration.settings.map((entry) => [addressId(entry), entry.value]));
+
+/** A configuration that stands off the defaults in every n-th value. */
+function moved(release: Release, every: number, by: number): Configuration {
+  const base = defaultConfiguration(release, undefined, { family: "Large", release: "1" });
+  const settings = base.settings.map((entry, i) =>
+    i % every === 0 && typeof entry.value === "number" ? { ...entry, value: entry.value + by } : entry,
+  );
+  return { ...base, settings };
+}
+
+/** Reading, comparing and fleet drift, each against its yardstick in the same run. */
+export async function configurationBench(say: (text?: string) => void): Promise<void> {
+  const { catalogue: large, release } = largeRelease();
+  const idiom = statementIdiom();
+  const text = reciteLines(moved(release, 9, 1), release, idiom, "all").join("\n");
+  const [left, right] = [moved(release, 9, 1), moved(release, 13, 2)];
+  const [plainLeft, plainRight] = [flat(left), flat(right)];
+  const sides = [
+    { configuration: left, release },
+    { configuration: right, release },
+  ] as const;
+  // read as one would by hand: a key = value text of the same settings in the same bytes
+  const asIni = text.replaceAll(/^put (\S+) /gm, "$1=   ");
+  const fleetOf = (n: number) =>
+    Array.from({ length: n }, (_, i) => ({
+      tag: `A${i}`,
+      vector: vectorOf(moved(release, 50 + (i % 7), 1 + (i % 3)), release),
+    }));
+  const [hundred, thousand, tenThousand] = [fleetOf(100), fleetOf(1000), fleetOf(10_000)];
+  const standard = { configuration: moved(release, 97, 1), release };
+  const bench = new Bench({ time: 1500 });
+  bench
+    .add("ini", () => void ini.parse(asIni))
+    .add("read", () => {
+      const recital = valueOf(readRecital(text, idiom, large));
+      resolve(recital.configuration, recital.release);
+    })
+    .add("microdiff", () => void microdiff(plainLeft, plainRight))
+    .add("compare", () => void valueOf(compareTwo(sides[0], sides[1], large)))
+    .add("drift 100", () => void fleetDrift(standard, hundred, large))
+    .add("drift 1000", () => void fleetDrift(standard, thousand, large))
+    .add("drift 10000", () => void fleetDrift(standard, tenThousand, large));
+  await bench.run();
+  const ms = (name: string) => {
+    const result = bench.tasks.find((task) => task.name === name)?.result;
+    if (result?.state !== "completed") throw new Error(`${name} did not complete`);
+    return result.latency.p50;
+  };
+  say("## Configurations: 1,600 settings, medians as ratios in this run");
+  say();
+  say("| what | against | ratio | aim |");
+  say("| --- | --- | --- | --- |");
+  say(
+    `| read a full backup of ${text.split("\n").length} lines: statements, types, lines, completeness, implicit values | npm ini on the same bytes | ${(ms("read") / ms("ini")).toFixed(2)} × | ≤ 1 × |`,
+  );
+  say(
+    `| compare two, with titles, causes and both sides | microdiff on plain objects | ${(ms("compare") / ms("microdiff")).toFixed(2)} × | ≤ 1.5 × |`,
+  );
+  say(
+    `| a fleet of 1,000 against its standard | ten times less | ${(ms("drift 1000") / ms("drift 100")).toFixed(2)} × | ≤ 11 × |`,
+  );
+  say(
+    `| a fleet of 10,000 against its standard | ten times less | ${(ms("drift 10000") / ms("drift 1000")).toFixed(2)} × | ≤ 11 × |`,
+  );
+  say();
+  say(`The fleet of 1,000 aircraft took ${(ms("drift 1000") / 1000).toFixed(3)} s here (aim: 1 s).`);
+  say();
+}
