@@ -220,7 +220,8 @@ function rowCells(vector: Vector, yardstick: Yardstick, note: Note): DriftCell[]
   const own = new Map(vector.rows.map((row) => [`${row.table}/${row.key}`, row]));
   for (const id of new Set([...own.keys(), ...yardstick.rows.keys()])) {
     const row = own.get(id) ?? yardstick.rows.get(id);
-    const table = row && tables.get(row.table);
+    if (!row) continue;
+    const table = tables.get(row.table);
     if (table?.belongsTo !== "type") continue;
     const want = yardstick.rows.get(id)?.cells;
     const shown = cellsText(own.get(id)?.cells, table, want);
