@@ -3,22 +3,33 @@ import { AddAircraft } from "@/ui/fleet/add-aircraft";
 import { attentionOf, fleetSentence } from "@/ui/fleet/attention";
 import { Register } from "@/ui/fleet/register";
 import { Mark } from "@/ui/base/mark";
-import { LinkButton, Sheet } from "@/ui/base/parts";
+import { BUTTON_LOOK, LinkButton, Sheet } from "@/ui/base/parts";
 import { loadCatalogue } from "@/server/repositories/catalogue";
-import { readRegister } from "@/server/repositories/fleet";
+import { REGISTER_SHOWN, searchRegister } from "@/server/repositories/fleet";
 import { registerEntry } from "@/server/web/views";
 
 const SHOWN = 3;
 
-export default async function FleetPage() {
-  const [register, catalogue] = [await readRegister(), await loadCatalogue()];
-  const entries = register.map((row) => registerEntry(row, catalogue));
+interface Props {
+  readonly searchParams: Promise<Record<string, string | string[] | undefined>>;
+}
+
+export default async function FleetPage({ searchParams }: Props) {
+  const query = (await searchParams).q;
+  const [register, catalogue] = [
+    await searchRegister(typeof query === "string" ? query.slice(0, 80) : ""),
+    await loadCatalogue(),
+  ];
+  const whole = register.total <= REGISTER_SHOWN;
+  // a small fleet is narrowed while one types; of a large one the server gives the part that fits
+  const found = whole ? await searchRegister("") : register;
+  const entries = found.rows.map((row) => registerEntry(row, catalogue));
   const now = new Date().getTime();
   const attention = attentionOf(entries, now);
   return (
     <>
       <div className="mb-4 flex flex-wrap items-end justify-between gap-3">
-        <h1>{fleetSentence(entries, now)}</h1>
+        <h1>{whole ? fleetSentence(entries, now) : `${register.total} aircraft.`}</h1>
         <div className="flex gap-2">
           <AddAircraft />
           <LinkButton href="/backups/file">File read-outs</LinkButton>
@@ -44,6 +55,26 @@ export default async function FleetPage() {
             </div>
           ))}
         </Sheet>
+      )}
+      {!whole && (
+        <form className="mb-3 flex flex-wrap items-center gap-2 text-sm" role="search">
+          <label className="flex items-center gap-2">
+            Search the whole fleet
+            <input
+              type="search"
+              name="q"
+              defaultValue={typeof query === "string" ? query : ""}
+              maxLength={80}
+              className="min-h-8 w-56 rounded-base border border-edge bg-sheet px-2.5"
+            />
+          </label>
+          <button type="submit" className={BUTTON_LOOK.plain}>
+            Search
+          </button>
+          <span className="text-faded">
+            {entries.length} of {register.total} are shown, those out of service first.
+          </span>
+        </form>
       )}
       <Register rows={entries} now={now} />
     </>

@@ -31,7 +31,27 @@ const REGISTER = `
   left join lateral (select verdict from backups where aircraft_id = a.id and source in ('job', 'bay', 'file') order by taken_at desc limit 1) l on true
   left join jobs j on j.aircraft_id = a.id and j.state = 'open'`;
 
+/** So many aircraft are shown at once; a larger fleet is narrowed by searching. */
+export const REGISTER_SHOWN = 300;
+
 export const readRegister = (): Promise<RegisterRow[]> => rows(`${REGISTER} order by a.tag`);
+
+/** The part of the register that fits a search, and how many aircraft there are in all. */
+export async function searchRegister(query: string): Promise<{ rows: RegisterRow[]; total: number }> {
+  const wanted = `%${query.trim().replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
+  const [count] = await rows<{ total: number }>("select count(*)::int as total from aircraft");
+  const found = await rows<RegisterRow>(
+    `${REGISTER} where a.tag ilike $1 or a.label ilike $1 or a.type ilike $1 or b.target ilike $1
+     order by (a.state = 'in-service'), a.tag limit $2`,
+    [wanted, REGISTER_SHOWN],
+  );
+  return { rows: found, total: count?.total ?? 0 };
+}
+
+/** Tags of the fleet, for choosing one. */
+export async function listTags(): Promise<string[]> {
+  return (await rows<{ tag: string }>("select tag from aircraft order by tag limit 5000")).map((row) => row.tag);
+}
 
 export const aircraftByTag = (tag: string): Promise<RegisterRow | undefined> =>
   one(`${REGISTER} where a.tag = $1`, [tag]);

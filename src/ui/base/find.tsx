@@ -5,7 +5,7 @@ import { useRouter } from "next/navigation";
 import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";
 
-export interface Findable {
+interface Findable {
   readonly group: string;
   readonly title: string;
   readonly words: string;
@@ -23,10 +23,35 @@ const KEYS = [
 const PANEL =
   "fixed top-[14vh] left-1/2 z-30 max-h-[70vh] w-[min(620px,94vw)] -translate-x-1/2 overflow-auto border border-ink bg-sheet text-ink";
 
+const QUIET_MS = 120;
+
+/** What fits the letters typed so far, asked of the server when the typing pauses. */
+function useFound(query: string, wanted: boolean): readonly Findable[] {
+  const [things, setThings] = useState<readonly Findable[]>([]);
+  useEffect(() => {
+    if (!wanted) return undefined;
+    const stop = new AbortController();
+    const timer = setTimeout(() => {
+      void fetch(`/api/find?q=${encodeURIComponent(query.slice(0, 80))}`, { signal: stop.signal })
+        .then((response) => (response.ok ? (response.json() as Promise<{ things: Findable[] }>) : { things: [] }))
+        .then((answer) => setThings(answer.things))
+        // a newer question has taken its place, or the server is away: what was found stays
+        .catch(() => undefined);
+    }, QUIET_MS);
+    return () => {
+      stop.abort();
+      clearTimeout(timer);
+    };
+  }, [query, wanted]);
+  return things;
+}
+
 /** Search and commands in one box, on every screen; and the keys, on a question mark. */
-export function Find({ things }: { readonly things: readonly Findable[] }) {
+export function Find() {
   const router = useRouter();
   const [open, setOpen] = useState<"find" | "keys">();
+  const [query, setQuery] = useState("");
+  const things = useFound(query, open === "find");
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const typing =
@@ -64,9 +89,11 @@ export function Find({ things }: { readonly things: readonly Findable[] }) {
               </dl>
             </div>
           ) : (
-            <Command label="Find or do" loop>
+            <Command label="Find or do" loop shouldFilter={false}>
               <Command.Input
                 autoFocus
+                value={query}
+                onValueChange={setQuery}
                 placeholder="An aircraft, a job, a release, something to do"
                 className="w-full border-b border-rule bg-sheet px-4 py-3 outline-none placeholder:text-faded"
               />

@@ -1,6 +1,6 @@
 import type { Metadata } from "next";
 import { Intake } from "@/ui/backups/intake";
-import { readRegister } from "@/server/repositories/fleet";
+import { listTags } from "@/server/repositories/fleet";
 import { mayActAs } from "@/server/roles";
 import { requirePage } from "@/server/web/session";
 
@@ -8,12 +8,12 @@ export const metadata: Metadata = { title: "File read-outs" };
 
 export default async function FilePage() {
   const account = await requirePage();
-  const register = await readRegister();
+  const tags = await listTags();
   return (
     <>
       <h1 className="mb-3">File read-outs that you have.</h1>
       {mayActAs(account.role, "technician") ? (
-        <Intake tags={register.map((row) => row.tag)} />
+        <Intake tags={tags} />
       ) : (
         <p className="text-faded">Observers look on; a technician files read-outs.</p>
       )}

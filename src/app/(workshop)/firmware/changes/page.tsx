@@ -8,7 +8,7 @@ import { UrlSelect } from "@/ui/base/url-select";
 import { ChangesTable } from "@/ui/firmware/changes-table";
 import { changesSentence } from "@/ui/firmware/sentences";
 import { loadCatalogue } from "@/server/repositories/catalogue";
-import { readRegister } from "@/server/repositories/fleet";
+import { listTags } from "@/server/repositories/fleet";
 import { sideOf, type Side } from "@/server/repositories/sides";
 import { requirePage } from "@/server/web/session";
 
@@ -23,7 +23,7 @@ const one = (value: string | string[] | undefined): string =>
 export default async function ChangesPage({ searchParams }: Props) {
   await requirePage();
   const params = await searchParams;
-  const [catalogue, register] = [await loadCatalogue(), await readRegister()];
+  const [catalogue, tags] = [await loadCatalogue(), await listTags()];
   const releases = [...catalogue.releases.values()];
   const to = catalogue.releases.get(one(params.to)) ?? releases.at(-1);
   const tag = one(params.aircraft);
@@ -59,7 +59,7 @@ export default async function ChangesPage({ searchParams }: Props) {
           label="For"
           value={tag}
           none="all that there is"
-          options={register.slice(0, 300).map((row) => ({ value: row.tag, text: row.tag }))}
+          options={tags.slice(0, 300).map((each) => ({ value: each, text: each }))}
         />
         {to && <Link href={`/firmware/impact?to=${to.id}`}>What it would do to the fleet</Link>}
       </div>

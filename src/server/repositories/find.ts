@@ -1,0 +1,126 @@
+import { releaseTitle, type Release } from "@/core/catalog";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { rows } from "@/server/sql";
+
+/** Something that can be found or done: where it leads, and the words that people search for. */
+interface Findable {
+  readonly group: string;
+  readonly title: string;
+  readonly words: string;
+  readonly href: string;
+}
+
+const MOST = 12;
+
+/** What is always there to be found: views and things to do. */
+const TO_DO: readonly Findable[] = [
+  ...[1, 2, 3, 4, 5, 6].map((no) => ({
+    group: "Bays",
+    title: `Bay ${no}`,
+    words: "bench plug board connect",
+    href: `/bench/${no}`,
+  })),
+  { group: "To do", title: "Compare two configurations", words: "diff difference rates PID OSD", href: "/compare" },
+  { group: "To do", title: "Compare three configurations", words: "merge conflict base", href: "/compare/three" },
+  { group: "To do", title: "What a release changes", words: "changelog update silent", href: "/firmware/changes" },
+  { group: "To do", title: "What a release would do to the fleet", words: "impact update", href: "/firmware/impact" },
+  { group: "To do", title: "Idiom workshop", words: "console language definition", href: "/firmware/workshop" },
+  { group: "To do", title: "Learn a release", words: "read-out passage rules", href: "/firmware/learn" },
+  { group: "To do", title: "Order a job", words: "flash update firmware", href: "/bench/1" },
+  {
+    group: "To do",
+    title: "File read-outs from files or a text",
+    words: "back up backup import zip restore",
+    href: "/backups/file",
+  },
+  {
+    group: "To do",
+    title: "Import a document or an image",
+    words: "firmware hex catalogue",
+    href: "/firmware#import",
+  },
+];
+
+/** `%` and `_` mean themselves. */
+const like = (text: string) => `%${text.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
+
+/** What fits a few letters, the aircraft first: of each kind a handful, so that the answer is as quick in a large workshop. */
+export async function find(query: string): Promise<Findable[]> {
+  const wanted = like(query.trim());
+  const lower = query.trim().toLowerCase();
+  const [aircraft, jobs, backups, types, catalogue] = [
+    await rows<{ tag: string; label: string; type: string; chip_id: string | null }>(
+      `select a.tag, a.label, a.type, b.chip_id from aircraft a left join boards b on b.aircraft_id = a.id
+       where a.tag ilike $1 or a.label ilike $1 or a.type ilike $1 or b.chip_id ilike $1 order by a.tag limit $2`,
+      [wanted, MOST],
+    ),
+    await rows<{ id: number; tag: string; headline: string; state: string }>(
+      `select j.id, a.tag, j.headline, j.state from jobs j join aircraft a on a.id = j.aircraft_id
+       where a.tag ilike $1 or j.headline ilike $1 order by j.id desc limit $2`,
+      [wanted, MOST],
+    ),
+    lower.length < 3
+      ? []
+      : await rows<{ id: number; name: string }>(
+          "select id, name from backups where name ilike $1 and source <> 'rescue' order by taken_at desc limit $2",
+          [wanted, MOST],
+        ),
+    await rows<{ type: string }>("select distinct type from aircraft where type ilike $1 order by type limit $2", [
+      wanted,
+      MOST,
+    ]),
+    await loadCatalogue(),
+  ];
+  const releases = [...catalogue.releases.values()];
+  const settings = lower.length < 3 ? [] : settingsLike(releases, lower);
+  const fits = (thing: Findable) => `${thing.title} ${thing.words}`.toLowerCase().includes(lower);
+  return [
+    ...aircraft.map((a) => ({
+      group: "Aircraft",
+      title: `${a.tag} ${a.label}`.trim(),
+      words: `${a.type} ${a.chip_id ?? ""} ${query}`,
+      href: `/aircraft/${a.tag}`,
+    })),
+    ...types.map(({ type }) => ({
+      group: "Types",
+      title: `${type} against its standard`,
+      words: `drift alike standard fleet clone ${query}`,
+      href: `/compare/fleet/${encodeURIComponent(type)}`,
+    })),
+    ...jobs.map((j) => ({
+      group: "Jobs",
+      title: `${j.tag}: ${j.headline}`,
+      words: `visit ${j.id} ${j.state} ${query}`,
+      href: `/jobs/${j.id}`,
+    })),
+    ...backups.map((b) => ({ group: "Backups", title: b.name, words: query, href: `/backups/${b.id}` })),
+    ...releases
+      .map((r) => ({
+        group: "Releases",
+        title: releaseTitle(r),
+        words: `firmware flash update ${r.standing}`,
+        href: `/firmware/changes?to=${r.id}`,
+      }))
+      .filter(fits)
+      .slice(0, MOST),
+    ...settings,
+    ...TO_DO.filter(fits),
+  ];
+}
+
+/** Settings by name or title, each once, in the newest release that has it. */
+function settingsLike(releases: readonly Release[], lower: string): Findable[] {
+  const found = new Map<string, Findable>();
+  for (const release of releases)
+    for (const setting of release.settings) {
+      if (found.size >= MOST) return [...found.values()];
+      if (!setting.key.toLowerCase().includes(lower) && !setting.title.toLowerCase().includes(lower)) continue;
+      found.set(setting.key, {
+        group: "Settings",
+        title: `${setting.title} (${setting.key})`,
+        words: `${setting.area} ${setting.says}`,
+        href: `/firmware/changes?to=${release.id}#${encodeURIComponent(setting.key)}`,
+      });
+    }
+  return [...found.values()];
+}
