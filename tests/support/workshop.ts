@@ -5,7 +5,7 @@ import { type JobOrder, type JobStore } from "@/bench/store";
 import { openItems, planUpdate } from "@/core/carryover";
 import { findTarget, processorOf, releaseById, type Catalogue } from "@/core/catalog";
 import { ask, keepSettings } from "@/core/console";
-import { idiomOf, readRecital, type Idiom, type Recital } from "@/core/idiom";
+import { idiomOf, recogniseText, type Idiom, type Recital } from "@/core/idiom";
 import { readImageFile } from "@/core/image";
 import { checkEntry, currentStep, foldJob, planActions, type Entered, type JobState } from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
@@ -88,7 +88,7 @@ export class MemoryStore implements JobStore {
     return Promise.resolve(this.papers.get(name));
   }
   fileBackup(raw: Uint8Array): Promise<{ id: number; recital: Recital }> {
-    const recital = valueOf(readRecital(new TextDecoder().decode(raw), statementIdiom(), catalogue()));
+    const { recital } = valueOf(recogniseText(new TextDecoder().decode(raw), catalogue()));
     this.backups.push(recital);
     return Promise.resolve({ id: this.backups.length, recital });
   }
@@ -128,17 +128,23 @@ export class MemoryStore implements JobStore {
   }
 }
 
-export const updateJob = (): JobOrder => ({
+export const updateJob = (releaseId = "heddle-23"): JobOrder => ({
   id: 1,
   tag: "QW-01",
   aircraftId: 1,
   chipId: CHIP,
-  releaseId: "heddle-23",
+  releaseId,
   actions: planActions("signed-off"),
 });
 
 /** A technician who does what the card asks, and nothing else. */
-export async function obey(state: JobState, board: SimBoard, link: BoardLink, store: MemoryStore): Promise<void> {
+export async function obey(
+  state: JobState,
+  board: SimBoard,
+  link: BoardLink,
+  store: MemoryStore,
+  releaseId = "heddle-23",
+): Promise<void> {
   const step = currentStep(state);
   const need = step?.need;
   switch (need?.kind) {
@@ -146,7 +152,7 @@ export async function obey(state: JobState, board: SimBoard, link: BoardLink, st
       const plan = valueOf(
         planUpdate(
           await store.recitalOf(state.data.backupId ?? 0),
-          release("heddle-23"),
+          release(releaseId),
           state.data.target ?? "",
           catalogue(),
         ),
@@ -186,6 +192,8 @@ export interface RunControls {
   readonly killWhen?: (state: JobState) => boolean;
   readonly onProgress?: () => void;
   readonly waitLimit?: number;
+  /** The release that the job leads to; without it the everyday update. */
+  readonly releaseId?: string;
 }
 
 /** Runs the job on a board with an obedient technician until it ends, or is killed. Checks tilt and move by themselves. */
@@ -199,7 +207,7 @@ export async function runUpdate(
   let waits = 0;
   let polls = 0;
   return runJob({
-    job: updateJob(),
+    job: updateJob(controls.releaseId),
     store,
     link,
     signal: stop.signal,
@@ -207,7 +215,7 @@ export async function runUpdate(
       if (controls.killWhen?.(state)) return stop.abort();
       if (++waits > (controls.waitLimit ?? 60))
         throw new Error(`the job waits without end at ${currentStep(state)?.id ?? ""}`);
-      await obey(foldJob(updateJob().actions, store.journal), board, link, store);
+      await obey(foldJob(updateJob().actions, store.journal), board, link, store, controls.releaseId);
     },
     progress: (progress, state) => {
       controls.onProgress?.();

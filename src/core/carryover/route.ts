@@ -93,7 +93,7 @@ export function routeBetween(catalogue: Catalogue, from: Release, to: Release): 
   });
 }
 
-/** “Heddle 22 → 23 → 24”: the releases of a way, family named where it changes. */
+/** “Family 1 → 2 → 3”: the releases of a way, family named where it changes. */
 export function routeTitle(from: Release, way: readonly Hop[]): string {
   let family = from.family;
   const rest = way.map(({ to }) => {

@@ -39,12 +39,15 @@ function passCells(row: RowTraveller, table: TableDefinition, hop: Hop): RowTrav
         const type = columnsOf(table).find((c) => c.name === column)?.type;
         const moved = value * rule.factor + (rule.offset ?? 0);
         next = type?.kind === "number" ? (limitValue(quantize(moved, type.step), type) ?? moved) : moved;
-        const shown = (v: Value) => (type ? showValue(v, type) : String(v));
+        const was = indexOf(hop.from)
+          .tables.get(table.name)
+          ?.columns.find((c) => c.name === name)?.type;
+        const shown = (v: Value, of: typeof type) => (of ? showValue(v, of) : String(v));
         trail.push({
           rule: "ranges",
           why: rule.why,
-          before: `${name} ${shown(value)}`,
-          after: `${column} ${shown(next)}`,
+          before: `${name} ${shown(value, was)}`,
+          after: `${column} ${shown(next, type)}`,
         });
       }
     }

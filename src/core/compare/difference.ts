@@ -51,7 +51,7 @@ export interface IdentityDifference {
 
 export interface Comparison {
   readonly identity: readonly IdentityDifference[];
-  /** The way that the right side was carried over, when the releases differ: “Heddle 22 → 23”. */
+  /** The way that the right side was carried over, when the releases differ: “Family 1 → 2”. */
   readonly carried?: string;
   readonly differences: readonly Difference[];
   /** Differences in what belongs to one board or airframe alone. */

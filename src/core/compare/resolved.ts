@@ -6,8 +6,17 @@ import {
   slotsOf,
   type Release,
   type SettingDefinition,
+  type Slot,
 } from "@/core/catalog";
-import { rowId, type Configuration, type Identity, type ScopeId, type TableRow, type Value } from "@/core/config";
+import {
+  equalValues,
+  rowId,
+  type Configuration,
+  type Identity,
+  type ScopeId,
+  type TableRow,
+  type Value,
+} from "@/core/config";
 
 /** A value as it stands on a board: read there, or absent and so the default of its release and target. */
 export interface ResolvedValue {
@@ -29,31 +38,64 @@ export interface Resolved {
   readonly unknown: Configuration["unknown"];
 }
 
-/** `Heddle 22, built 2026-03-11 · CSLATE-B` */
+/** `Family 1, built 2026-03-11 · TARGET` */
 export function buildTitle({ release, identity }: Pick<Resolved, "release" | "identity">): string {
   const built = identity.builtOn ?? release.builtOn;
   return `${releaseTitle(release)}, built ${built}${identity.target === undefined ? "" : ` · ${identity.target}`}`;
 }
 
-export function resolve(configuration: Configuration, release: Release): Resolved {
+const resolvedAt = (
+  { setting, scope }: Slot,
+  entry: Configuration["settings"][number] | undefined,
+  target: string | undefined,
+): ResolvedValue =>
+  entry
+    ? { setting, scope, value: entry.value, explicit: true, line: entry.line }
+    : { setting, scope, value: defaultOf(setting, target), explicit: false, line: 0 };
+
+function resolveValues(configuration: Configuration, release: Release): Map<string, ResolvedValue> {
   const entries = entriesByPlace(configuration, release);
-  const target = configuration.identity.target;
   const values = new Map<string, ResolvedValue>();
+  slotsOf(release).forEach((slot, i) =>
+    values.set(slot.id, resolvedAt(slot, entries[i], configuration.identity.target)),
+  );
+  return values;
+}
+
+/** Resolves a configuration. Its values are worked out when they are first asked for: often only rows are. */
+export function resolve(configuration: Configuration, release: Release): Resolved {
+  const rows = new Map<string, TableRow & { explicit: boolean }>();
+  for (const row of rowsOf(configuration, release)) rows.set(rowId(row), { ...row, explicit: row.line > 0 });
+  const active = Object.fromEntries(release.profiles.map((p) => [p.kind, configuration.active[p.kind] ?? 1]));
+  let values: Map<string, ResolvedValue> | undefined;
+  return {
+    release,
+    identity: configuration.identity,
+    get values() {
+      return (values ??= resolveValues(configuration, release));
+    },
+    rows,
+    active,
+    unknown: configuration.unknown,
+  };
+}
+
+/** A value on both sides; `theirs` is absent where that side does not have it. */
+export type ValuePair = readonly [id: string, mine: ResolvedValue, theirs: ResolvedValue | undefined];
+
+/** The values in which two configurations of one release are not equal, without resolving the others. */
+export function unlikeValues(left: Configuration, right: Configuration, release: Release): ValuePair[] {
+  const [mine, theirs] = [entriesByPlace(left, release), entriesByPlace(right, release)];
+  const [here, there] = [left.identity.target, right.identity.target];
+  const pairs: ValuePair[] = [];
   const slots = slotsOf(release);
   for (let i = 0; i < slots.length; i++) {
     const slot = slots[i];
     if (!slot) continue;
-    const { id, setting, scope } = slot;
-    const entry = entries[i];
-    values.set(
-      id,
-      entry
-        ? { setting, scope, value: entry.value, explicit: true, line: entry.line }
-        : { setting, scope, value: defaultOf(setting, target), explicit: false, line: 0 },
-    );
+    const a = mine[i]?.value ?? defaultOf(slot.setting, here);
+    const b = theirs[i]?.value ?? defaultOf(slot.setting, there);
+    if (a === b || equalValues(a, b, slot.setting.type)) continue;
+    pairs.push([slot.id, resolvedAt(slot, mine[i], here), resolvedAt(slot, theirs[i], there)]);
   }
-  const rows = new Map<string, TableRow & { explicit: boolean }>();
-  for (const row of rowsOf(configuration, release)) rows.set(rowId(row), { ...row, explicit: row.line > 0 });
-  const active = Object.fromEntries(release.profiles.map((p) => [p.kind, configuration.active[p.kind] ?? 1]));
-  return { release, identity: configuration.identity, values, rows, active, unknown: configuration.unknown };
+  return pairs;
 }

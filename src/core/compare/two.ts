@@ -1,9 +1,9 @@
-import { columnsOf, indexOf, releaseTitle, type Catalogue } from "@/core/catalog";
+import { columnsOf, indexOf, releaseTitle, slotsOf, type Catalogue } from "@/core/catalog";
 import { arrive, placeText, type Arrived, type Compared } from "@/core/compare/carry";
 import { equalValues, showValue, type Value, type ValueType } from "@/core/config";
 import { type Comparison, type Difference, type IdentityDifference, type SideValue } from "@/core/compare/difference";
 import { matchProfiles } from "@/core/compare/likeness";
-import { resolve, type Resolved, type ResolvedValue } from "@/core/compare/resolved";
+import { resolve, unlikeValues, type Resolved, type ResolvedValue, type ValuePair } from "@/core/compare/resolved";
 import { ok, type Result } from "@/core/problem";
 
 export interface CompareOptions {
@@ -29,8 +29,12 @@ export function compareTwo(
       ? matchProfiles(here, arrived.value.resolved)
       : { renumbered: arrived.value.resolved, told: [] };
   const there = { ...arrived.value, resolved: renumbered };
+  const plain = left.release.id === right.release.id && options.profiles !== "likeness";
+  const pairs = plain
+    ? unlikeValues(left.configuration, right.configuration, left.release)
+    : [...here.values].map(([id, mine]): ValuePair => [id, mine, there.resolved.values.get(id)]);
   const all = [
-    ...settingDifferences(here, there),
+    ...settingDifferences(pairs, there),
     ...rowDifferences(here, there),
     ...activeDifferences(here, there.resolved),
     ...lineDifferences(here, there.resolved),
@@ -43,7 +47,7 @@ export function compareTwo(
     differences: all.filter((difference) => !isPersonal(difference) && difference.cause !== "behaviour"),
     personal: all.filter(isPersonal),
     behaviour: all.filter((difference) => difference.cause === "behaviour" && !isPersonal(difference)),
-    compared: here.values.size + new Set([...here.rows.keys(), ...there.resolved.rows.keys()]).size,
+    compared: slotsOf(left.release).length + new Set([...here.rows.keys(), ...there.resolved.rows.keys()]).size,
     matched: told,
     sides: { left: here, right: there.resolved },
   });
@@ -67,12 +71,11 @@ export const sideOf = ({ value, explicit, line }: ResolvedValue, type: ValueType
   line,
 });
 
-function settingDifferences(left: Resolved, right: Arrived): Difference[] {
+function settingDifferences(pairs: readonly ValuePair[], right: Arrived): Difference[] {
   const differences: Difference[] = [];
-  for (const [id, mine] of left.values) {
+  for (const [id, mine, theirs] of pairs) {
     const { setting, scope } = mine;
     if (setting.housekeeping) continue;
-    const theirs = right.resolved.values.get(id);
     const note = right.behaviour.get(id);
     const equal = theirs !== undefined && equalValues(mine.value, theirs.value, setting.type);
     if (equal && note === undefined) continue;

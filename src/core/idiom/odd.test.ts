@@ -39,7 +39,7 @@ const ODD = {
   ],
   recital: { cellMark: ":", movedWord: "DIFF", end: {} },
   console: {
-    commands: { recite: "DUMP", declare: "ID", sense: "FEEL", forget: "ZERO", keep: "BURN", restart: "BOOT" },
+    commands: { recite: "SPILL", declare: "ID", sense: "FEEL", forget: "ZERO", keep: "BURN", restart: "BOOT" },
     replies: { accepted: "K", adjusted: "K {value...}", refused: "E {cause} {text...}", causes: { N: "unknown-name" } },
     senses: { roll: "R", pitch: "P", heading: "H", receiver: "X", battery: "V", sticks: ["A", "B", "C", "D"] },
   },

@@ -8,7 +8,7 @@ import { readingOf } from "@/server/repositories/readings";
 import { newestStandards, standardById } from "@/server/repositories/standards";
 import { one, rows } from "@/server/sql";
 
-/** One side of a comparison, as a link names it: `aircraft:QW-04`, `backup:12`, `standard:3`, `defaults:heddle-22@CSLATE-B`. */
+/** One side of a comparison, as a link names it: `aircraft:TAG`, `backup:12`, `standard:3`, `defaults:RELEASE@TARGET`. */
 export interface Side extends Compared {
   readonly ref: string;
   readonly title: string;

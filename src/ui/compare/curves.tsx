@@ -21,7 +21,13 @@ export function Curves({ picture }: { readonly picture: CurvePicture }) {
         </span>
       </figcaption>
       <div aria-hidden="true">
-        <LineChart width={WIDTH} height={HEIGHT} data={data} margin={{ top: 8, right: 8, bottom: 0, left: -12 }}>
+        <LineChart
+          accessibilityLayer={false}
+          width={WIDTH}
+          height={HEIGHT}
+          data={data}
+          margin={{ top: 8, right: 8, bottom: 0, left: -12 }}
+        >
           <CartesianGrid stroke="var(--rule)" vertical={false} />
           <XAxis
             dataKey="x"

@@ -2,7 +2,7 @@ import { type FleetImpact, type ReleaseChanges } from "@/core/compare";
 
 const count = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
 
-/** “Heddle 22 to Heddle 23: 5 silent changes, 2 that behave otherwise, 2 that can limit flight.” */
+/** “Family 1 to Family 2: 5 silent changes, 2 that behave otherwise, 2 that can limit flight.” */
 export function changesSentence(found: ReleaseChanges, from: string, to: string, tag?: string): string {
   const { silent, behaviour, restricts, blocked } = found.counts;
   const parts = [
@@ -16,7 +16,7 @@ export function changesSentence(found: ReleaseChanges, from: string, to: string,
   return found.changes.length === 0 ? `${about}: nothing changes.` : `${about}: nothing changes silently.`;
 }
 
-/** “Heddle 23 would touch 12 aircraft, 4 settings of them silently.” */
+/** “Family 2 would touch 12 aircraft, 4 settings of them silently.” */
 export function impactSentence(found: FleetImpact, to: string): string {
   const touched = found.aircraft.filter((a) => !a.problem).length;
   const cannot = found.aircraft.length - touched;

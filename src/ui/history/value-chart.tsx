@@ -13,7 +13,13 @@ export function ValueChart({
 }) {
   return (
     <div aria-hidden="true" className="overflow-x-auto">
-      <LineChart width={600} height={180} data={[...points]} margin={{ top: 8, right: 24, bottom: 0, left: 0 }}>
+      <LineChart
+        accessibilityLayer={false}
+        width={600}
+        height={180}
+        data={[...points]}
+        margin={{ top: 8, right: 24, bottom: 0, left: 0 }}
+      >
         <CartesianGrid stroke="var(--rule)" vertical={false} />
         <XAxis
           dataKey="at"

@@ -1,0 +1,292 @@
+import fc from "fast-check";
+import { buildCatalogue, checkDocument, findTarget, type Catalogue, type Release } from "@/core/catalog";
+import { addressId, type Configuration, type Value } from "@/core/config";
+import { planCarryover } from "@/core/carryover/compute";
+import { reverseRules } from "@/core/carryover/reverse";
+import { routeBetween, routeTitle } from "@/core/carryover/route";
+import { settlePlan } from "@/core/carryover/settle";
+import { openItems } from "@/core/carryover/plan";
+import { defaultConfiguration } from "@/core/idiom";
+import { valueOf } from "@/core/problem";
+import { catalogue, release } from "../../../tests/support/workshop";
+
+const number = (min: number, max: number, step = 1, unit?: string) => ({
+  number: { min, max, step, ...(unit ? { unit } : {}) },
+});
+const setting = (key: string, type: object, value: Value, more: object = {}) => ({
+  key,
+  title: key,
+  area: "tune",
+  type,
+  default: value,
+  says: "In tests only.",
+  ...more,
+});
+const whole = (id: string, settings: object[], more: object = {}) => ({
+  document: "release",
+  id,
+  family: id.split("-")[0],
+  version: id.split("-")[1],
+  standing: "stable",
+  builtOn: "2026-01-01",
+  idiom: "statement",
+  loaderWord: true,
+  region: { format: id, stale: "refuse" },
+  console: { inputBufferBytes: 64, lineCostUs: 100, baud: 115200 },
+  profiles: [{ kind: "tune", title: "Tune", count: 2 }],
+  targets: [{ id: "T1", processor: "P", gyro: "G", ports: [1, 2], pads: {} }],
+  tables: [],
+  settings,
+  ...more,
+});
+const next = (id: string, inherits: string, rules: object[], more: object = {}) => ({
+  document: "release",
+  id,
+  family: id.split("-")[0],
+  version: id.split("-")[1],
+  standing: "stable",
+  builtOn: "2026-02-01",
+  inherits,
+  region: { format: id, stale: "refuse" },
+  rules,
+  ...more,
+});
+const made = (...documents: object[]): Catalogue =>
+  valueOf(buildCatalogue(documents.map((d) => valueOf(checkDocument(d)))));
+const of = (from: Catalogue, id: string): Release => {
+  const found = from.releases.get(id);
+  if (!found) throw new Error(id);
+  return found;
+};
+
+const BASE = whole("one-1", [
+  setting("a", number(0, 1000), 10),
+  setting("b", { choice: ["x", "y", "z"] }, "x"),
+  setting("c", number(0, 100), 5, { scope: "tune" }),
+  setting("d", number(0, 100), 3),
+  setting("gone", number(0, 9), 1),
+]);
+const LATER = next(
+  "one-2",
+  "one-1",
+  [
+    { rule: "rename", key: "a", to: "alpha" },
+    { rule: "rescale", key: "a", factor: 0.1, why: "Tenths." },
+    { rule: "map", key: "b", words: { x: "ex", y: "wy", z: "wy" }, why: "Words." },
+    { rule: "move", key: "c", to: "system", why: "One for all." },
+    { rule: "split", key: "d", into: ["d1", "d2"], why: "Two stages." },
+    { rule: "retire", key: "gone", why: "Gone." },
+  ],
+  {
+    change: [
+      { key: "alpha", type: number(0, 100, 0.1), default: 1 },
+      { key: "b", type: { choice: ["ex", "wy"] }, default: "ex" },
+    ],
+    add: [setting("d1", number(0, 100), 3), setting("d2", number(0, 100), 3), setting("fresh", number(0, 9), 2)],
+  },
+);
+const lineage = made(BASE, LATER);
+
+function carry(from: Catalogue, source: Configuration, a: string, b: string) {
+  const [start, end] = [of(from, a), of(from, b)];
+  const target = findTarget(end, "T1");
+  if (!target) throw new Error("no target");
+  return planCarryover({
+    source,
+    from: start,
+    to: end,
+    target,
+    way: valueOf(routeBetween(from, start, end)),
+    sameBoard: true,
+  });
+}
+const written = (
+  values: Readonly<Record<string, Value>>,
+  active: Record<string, number> = { tune: 2 },
+): Configuration => ({
+  identity: { target: "T1" },
+  settings: Object.entries(values).map(([id, value], i) => ({
+    scope: id.split("/")[0] as "system",
+    key: id.split("/")[1] ?? "",
+    value,
+    raw: "",
+    line: i + 1,
+  })),
+  rows: [],
+  active,
+  unknown: [],
+});
+
+describe("case C06: rules run backwards", () => {
+  it("renames, scales and words come back; what cannot is asked or said to be lost", () => {
+    const back = carry(
+      lineage,
+      written({
+        "system/alpha": 2.5,
+        "system/b": "wy",
+        "system/c": 8,
+        "system/d1": 7,
+        "system/d2": 9,
+        "system/fresh": 4,
+      }),
+      "one-2",
+      "one-1",
+    );
+    const at = (id: string) => back.items.find((item) => item.id === id);
+    expect(at("system/a")).toMatchObject({ outcome: "converted", to: { value: 25 } });
+    expect(at("system/b")).toMatchObject({ outcome: "your-call", call: "no-counterpart" });
+    expect(at("tune 1/c")).toMatchObject({ to: { value: 8 } });
+    expect(at("tune 2/c")).toMatchObject({ to: { value: 8 } });
+    expect(at("system/d")).toMatchObject({ to: { value: 7 } });
+    expect(at("system/gone")).toMatchObject({ outcome: "new-default" });
+    expect(back.items.find((item) => item.title === "fresh")).toMatchObject({
+      outcome: "retired",
+      trail: [{ why: "one 2 brought it; one 1 does not have it" }],
+    });
+  });
+
+  it("reversing twice gives rules that do what the first did", () => {
+    const rules = of(lineage, "one-2").passages[0]?.rules ?? [];
+    const twice = reverseRules(reverseRules(rules, of(lineage, "one-1")), of(lineage, "one-2"));
+    const rename = twice.find((rule) => rule.rule === "rename");
+    expect(rename).toMatchObject({ key: "a", to: "alpha" });
+    expect(twice.find((rule) => rule.rule === "rescale")).toMatchObject({
+      key: "a",
+      factor: expect.closeTo(0.1, 10) as number,
+    });
+  });
+
+  it("there and back again: what the rules can turn round arrives as it was, for any values", () => {
+    const [h19, h22] = [release("heddle-19"), release("heddle-22")];
+    const world = catalogue();
+    const keys = [
+      "system/position.least",
+      "system/home.height",
+      "system/hold.radius",
+      "system/climb.up",
+      "system/receiver.rate",
+    ];
+    const target = { a: findTarget(h22, "CSLATE-B"), b: findTarget(h19, "CSLATE-B") };
+    if (!target.a || !target.b) throw new Error("no target");
+    const base = defaultConfiguration(h19, "CSLATE-B", { target: "CSLATE-B" });
+    const drawn = fc.record(
+      Object.fromEntries(
+        keys.map((id) => {
+          const type = h19.settings.find((s) => `system/${s.key}` === id)?.type;
+          if (type?.kind !== "number") throw new Error(id);
+          return [
+            id,
+            fc
+              .integer({ min: 0, max: Math.floor((type.max - type.min) / type.step) })
+              .map((n) => type.min + n * type.step),
+          ];
+        }),
+      ),
+    ) as fc.Arbitrary<Record<string, number>>;
+    const ways = [valueOf(routeBetween(world, h19, h22)), valueOf(routeBetween(world, h22, h19))] as const;
+    fc.assert(
+      fc.property(drawn, (values) => {
+        const source = {
+          ...base,
+          settings: base.settings.map((s) => ({ ...s, value: values[addressId(s)] ?? s.value })),
+        };
+        const there = planCarryover({
+          source,
+          from: h19,
+          to: h22,
+          target: target.a as never,
+          way: ways[0],
+          sameBoard: true,
+        });
+        const keep = Object.fromEntries(
+          openItems(there, {}).map((item) => [
+            item.id,
+            item.choices.find((c) => c.id === "keep")?.id ?? item.choices[0]?.id ?? "",
+          ]),
+        );
+        const middle = valueOf(settlePlan(there, keep, h22)).configuration;
+        const home = planCarryover({
+          source: middle,
+          from: h22,
+          to: h19,
+          target: target.b as never,
+          way: ways[1],
+          sameBoard: true,
+        });
+        for (const id of keys) {
+          const item = home.items.find((each) => each.id === id);
+          if (item?.kind !== "setting" || typeof item.to?.value !== "number") throw new Error(id);
+          expect([id, item.to.value]).toEqual([id, expect.closeTo(values[id] ?? NaN, 6)]);
+        }
+      }),
+      { numRuns: 25 },
+    );
+  });
+});
+
+describe("ways", () => {
+  it("of two ways the one that loses less is taken", () => {
+    const long = made(
+      BASE,
+      next("one-2", "one-1", [
+        { rule: "retire", key: "gone", why: "x" },
+        { rule: "retire", key: "d", why: "x" },
+        { rule: "retire", key: "b", why: "x" },
+      ]),
+      next("one-3", "one-2", [], { passages: [{ from: "one-1", rules: [{ rule: "retire", key: "gone", why: "x" }] }] }),
+    );
+    const way = valueOf(routeBetween(long, of(long, "one-1"), of(long, "one-3")));
+    expect(routeTitle(of(long, "one-1"), way)).toBe("one 1 → 3");
+    expect(way.map((hop) => hop.by)).toEqual(["passage"]);
+  });
+
+  it("families that share nothing are refused in words; those that share meanings are joined by them", () => {
+    const apart = made(BASE, whole("two-1", [setting("q", number(0, 9), 1)]));
+    const refused = routeBetween(apart, of(apart, "one-1"), of(apart, "two-1"));
+    expect(!refused.ok && refused.problem).toMatchObject({
+      code: "no-passage",
+      detail: expect.stringContaining("share the meaning of 0 settings") as string,
+    });
+    const meant = (family: string, factor?: number) =>
+      whole(
+        `${family}-1`,
+        Array.from({ length: 9 }, (_, i) =>
+          setting(`${family}${i}`, number(0, 1000, 0.5), 10, {
+            concept: { id: `c${i}`, ...(factor ? { factor } : {}) },
+          }),
+        ),
+      );
+    const joined = made(meant("red"), meant("blue", 0.5));
+    const plan = carry(joined, written({ "system/red3": 12 }), "red-1", "blue-1");
+    expect(plan.items.find((item) => item.id === "system/blue3")).toMatchObject({
+      outcome: "converted",
+      to: { value: 24 },
+    });
+  });
+
+  it("within one release there is no way to go", () => {
+    expect(valueOf(routeBetween(lineage, of(lineage, "one-1"), of(lineage, "one-1")))).toEqual([]);
+  });
+
+  it("case C15: positions mean other values: converted, limited to the lever, and shown before and after", () => {
+    const [from, to] = [release("heddle-23"), release("weft-9")];
+    const target = findTarget(to, "PWEIR");
+    if (!target) throw new Error("no target");
+    const base = defaultConfiguration(from, "PWEIR", { target: "PWEIR" });
+    const rows = [{ table: "switches", key: "1", cells: { action: "arm", channel: 5, from: 1700, to: 2100 }, line: 9 }];
+    const plan = planCarryover({
+      source: { ...base, rows },
+      from,
+      to,
+      target,
+      way: valueOf(routeBetween(catalogue(), from, to)),
+      sameBoard: true,
+    });
+    const row = plan.items.find((item) => item.kind === "row");
+    expect(row).toMatchObject({ outcome: "converted", to: { cells: { from: 400, to: 1200 } } });
+    expect(row?.trail.find((step) => step.before?.startsWith("from"))).toMatchObject({
+      before: "from 1700 µs",
+      after: "from 400 ‰",
+    });
+  });
+});
