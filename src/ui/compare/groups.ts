@@ -1,5 +1,6 @@
 import { AREA_GROUPS } from "@/core/config";
 import { type Difference, type Drift, type DriftColumn } from "@/core/compare";
+import { inWords } from "@/ui/base/words";
 
 export interface DifferenceGroup<Item> {
   readonly name: string;
@@ -30,23 +31,6 @@ export const quietGroups = (items: readonly Pick<Difference, "area">[]): string[
   GROUPS.filter(([name, areas]) => name !== "Not understood" && !items.some((item) => areas.includes(item.area))).map(
     ([name]) => name,
   );
-
-const NUMBERS = [
-  "No",
-  "One",
-  "Two",
-  "Three",
-  "Four",
-  "Five",
-  "Six",
-  "Seven",
-  "Eight",
-  "Nine",
-  "Ten",
-  "Eleven",
-  "Twelve",
-];
-const inWords = (n: number) => NUMBERS[n] ?? String(n);
 
 interface Counted {
   readonly compared: number;

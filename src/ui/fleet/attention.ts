@@ -1,4 +1,5 @@
 import { type Mark } from "@/core/job";
+import { inWords } from "@/ui/base/words";
 
 /** An aircraft as the register shows it: plain data, times in ms since 1970. */
 export interface RegisterEntry {
@@ -92,27 +93,6 @@ export function attentionOf(entries: readonly RegisterEntry[], now: number): Att
   });
   return found.toSorted((a, b) => ORDER.indexOf(a.mark) - ORDER.indexOf(b.mark));
 }
-
-const NUMBERS = [
-  "No",
-  "One",
-  "Two",
-  "Three",
-  "Four",
-  "Five",
-  "Six",
-  "Seven",
-  "Eight",
-  "Nine",
-  "Ten",
-  "Eleven",
-  "Twelve",
-  "Thirteen",
-  "Fourteen",
-  "Fifteen",
-  "Sixteen",
-];
-const inWords = (n: number) => NUMBERS[n] ?? String(n);
 
 /** “Eight aircraft. One out of service, two need a look.” */
 export function fleetSentence(entries: readonly RegisterEntry[], now: number): string {

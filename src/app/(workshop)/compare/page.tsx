@@ -1,4 +1,5 @@
 import type { Metadata } from "next";
+import { oneParam, type SearchParams } from "@/app/params";
 import Link from "next/link";
 import {
   alikePicture,
@@ -25,11 +26,8 @@ import { requirePage } from "@/server/web/session";
 export const metadata: Metadata = { title: "Compare" };
 
 interface Props {
-  readonly searchParams: Promise<Record<string, string | string[] | undefined>>;
+  readonly searchParams: SearchParams;
 }
-
-const one = (value: string | string[] | undefined): string =>
-  (Array.isArray(value) ? (value[0] ?? "") : (value ?? "")).slice(0, 120);
 
 async function sideOrProblem(ref: string): Promise<{ side?: Side; problem?: Problem }> {
   if (ref === "") return {};
@@ -107,7 +105,7 @@ function Identity({ comparison }: { readonly comparison: Comparison }) {
 export default async function ComparePage({ searchParams }: Props) {
   await requirePage();
   const params = await searchParams;
-  const [leftRef, rightRef] = [one(params.left), one(params.right)];
+  const [leftRef, rightRef] = [oneParam(params.left), oneParam(params.right)];
   const [choices, left, right, types] = [
     await sideChoices(),
     await sideOrProblem(leftRef),
@@ -117,7 +115,7 @@ export default async function ComparePage({ searchParams }: Props) {
   const result =
     left.side && right.side
       ? compareTwo(left.side, right.side, await loadCatalogue(), {
-          profiles: one(params.profiles) === "likeness" ? "likeness" : "number",
+          profiles: oneParam(params.profiles) === "likeness" ? "likeness" : "number",
         })
       : undefined;
   const problem = left.problem ?? right.problem ?? (result && !result.ok ? result.problem : undefined);
@@ -147,7 +145,7 @@ export default async function ComparePage({ searchParams }: Props) {
           comparison={result.value}
           left={left.side}
           right={right.side}
-          onlyFlies={one(params.only) === "flies"}
+          onlyFlies={oneParam(params.only) === "flies"}
           since={await sinceOf(left.side)}
         />
       ) : (

@@ -1,4 +1,5 @@
 import type { Metadata } from "next";
+import { oneParam, type SearchParams } from "@/app/params";
 import { compareThree } from "@/core/compare";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import { Empty, ProblemNote, Sheet } from "@/ui/base/parts";
@@ -12,17 +13,16 @@ import { requirePage } from "@/server/web/session";
 export const metadata: Metadata = { title: "Compare three" };
 
 interface Props {
-  readonly searchParams: Promise<Record<string, string | string[] | undefined>>;
+  readonly searchParams: SearchParams;
 }
-const one = (value: string | string[] | undefined): string =>
-  (Array.isArray(value) ? (value[0] ?? "") : (value ?? "")).slice(0, 120);
+
 const NAMES = ["base", "mine", "theirs"] as const;
 const LABEL = { base: "Base", mine: "Mine", theirs: "Theirs" } as const;
 
 export default async function ThreePage({ searchParams }: Props) {
   const account = await requirePage();
   const params = await searchParams;
-  const refs = { base: one(params.base), mine: one(params.mine), theirs: one(params.theirs) };
+  const refs = { base: oneParam(params.base), mine: oneParam(params.mine), theirs: oneParam(params.theirs) };
   const [catalogue, choices] = [await loadCatalogue(), await sideChoices()];
   const sides: Partial<Record<(typeof NAMES)[number], Side>> = {};
   let problem: Problem | undefined;

@@ -1,4 +1,5 @@
 import type { Metadata } from "next";
+import { oneParam, type SearchParams } from "@/app/params";
 import Link from "next/link";
 import { releaseTitle } from "@/core/catalog";
 import { changesBetween, type ReleaseChanges } from "@/core/compare";
@@ -15,18 +16,16 @@ import { requirePage } from "@/server/web/session";
 export const metadata: Metadata = { title: "What a release changes" };
 
 interface Props {
-  readonly searchParams: Promise<Record<string, string | string[] | undefined>>;
+  readonly searchParams: SearchParams;
 }
-const one = (value: string | string[] | undefined): string =>
-  (Array.isArray(value) ? (value[0] ?? "") : (value ?? "")).slice(0, 80);
 
 export default async function ChangesPage({ searchParams }: Props) {
   await requirePage();
   const params = await searchParams;
   const [catalogue, tags] = [await loadCatalogue(), await listTags()];
   const releases = [...catalogue.releases.values()];
-  const to = catalogue.releases.get(one(params.to)) ?? releases.at(-1);
-  const tag = one(params.aircraft);
+  const to = catalogue.releases.get(oneParam(params.to)) ?? releases.at(-1);
+  const tag = oneParam(params.aircraft);
   let side: Side | undefined;
   let problem: Problem | undefined;
   if (tag !== "")
@@ -38,7 +37,7 @@ export default async function ChangesPage({ searchParams }: Props) {
     }
   const from =
     side?.release ??
-    catalogue.releases.get(one(params.from)) ??
+    catalogue.releases.get(oneParam(params.from)) ??
     catalogue.releases.get(to?.ancestor ?? "") ??
     releases[0];
   const result = from && to && !problem ? changesBetween(from, to, catalogue, side) : undefined;

@@ -1,4 +1,5 @@
 import type { Metadata } from "next";
+import { oneParam, type SearchParams } from "@/app/params";
 import Link from "next/link";
 import { releaseTitle } from "@/core/catalog";
 import { fleetImpact, type How } from "@/core/compare";
@@ -15,10 +16,8 @@ import { requirePage } from "@/server/web/session";
 export const metadata: Metadata = { title: "What a release would do to the fleet" };
 
 interface Props {
-  readonly searchParams: Promise<Record<string, string | string[] | undefined>>;
+  readonly searchParams: SearchParams;
 }
-const one = (value: string | string[] | undefined): string =>
-  (Array.isArray(value) ? (value[0] ?? "") : (value ?? "")).slice(0, 80);
 
 const SHOWN_HOWS: readonly How[] = [
   "silent",
@@ -39,8 +38,8 @@ export default async function ImpactPage({ searchParams }: Props) {
   const params = await searchParams;
   const [catalogue, types] = [await loadCatalogue(), await listTypes()];
   const releases = [...catalogue.releases.values()];
-  const to = catalogue.releases.get(one(params.to)) ?? releases.at(-1);
-  const type = one(params.type);
+  const to = catalogue.releases.get(oneParam(params.to)) ?? releases.at(-1);
+  const type = oneParam(params.type);
   const wanted = types.filter((t) => type === "" || t.type === type).map((t) => t.type);
   const members = (await Promise.all(wanted.map(membersOf))).flat().toSorted((a, b) => (a.tag < b.tag ? -1 : 1));
   const fleet = [];

@@ -1,4 +1,5 @@
 import type { Metadata } from "next";
+import { oneParam, type SearchParams } from "@/app/params";
 import { releaseTitle } from "@/core/catalog";
 import { Empty } from "@/ui/base/parts";
 import { UrlSelect } from "@/ui/base/url-select";
@@ -12,16 +13,14 @@ import { requirePage } from "@/server/web/session";
 export const metadata: Metadata = { title: "Learn a release" };
 
 interface Props {
-  readonly searchParams: Promise<Record<string, string | string[] | undefined>>;
+  readonly searchParams: SearchParams;
 }
-const one = (value: string | string[] | undefined): string =>
-  (Array.isArray(value) ? (value[0] ?? "") : (value ?? "")).slice(0, 80);
 
 export default async function LearnPage({ searchParams }: Props) {
   const account = await requirePage();
   const params = await searchParams;
   const [catalogue, idioms] = [await loadCatalogue(), await currentDocuments("idiom")];
-  const [from, to] = [one(params.from), one(params.to)];
+  const [from, to] = [oneParam(params.from), oneParam(params.to)];
   const known = catalogue.releases.has(from) && catalogue.releases.has(to) && from !== to;
   const proposal = known ? proposalFor(catalogue, from, to) : undefined;
   const options = [...catalogue.releases.values()].map((release) => ({

@@ -1,0 +1,22 @@
+const NUMBERS = [
+  "No",
+  "One",
+  "Two",
+  "Three",
+  "Four",
+  "Five",
+  "Six",
+  "Seven",
+  "Eight",
+  "Nine",
+  "Ten",
+  "Eleven",
+  "Twelve",
+  "Thirteen",
+  "Fourteen",
+  "Fifteen",
+  "Sixteen",
+];
+
+/** A number as a sentence begins with it; large ones stay figures. */
+export const inWords = (n: number): string => NUMBERS[n] ?? String(n);
