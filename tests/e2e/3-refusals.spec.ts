@@ -35,6 +35,15 @@ test("case C72: an observer looks on, and the server refuses whatever else", asy
     ["/api/aircraft", { tag: "QW-99", type: "Sedge" }],
     ["/api/backups?tag=QW-01", "text"],
     ["/api/documents", "document: idiom"],
+    ["/api/documents/preview", "document: idiom"],
+    ["/api/backups/inspect", "text"],
+    ["/api/backups/1/notes", { kind: "note", text: "x" }],
+    ["/api/standards", { type: "Sedge", backupId: 1 }],
+    ["/api/standards/raise", { standardId: 1, releaseId: "heddle-23", silent: "keep" }],
+    ["/api/compare/merge", { base: "backup:1", mine: "backup:1", theirs: "backup:1", takes: {} }],
+    ["/api/passages", { from: "heddle-22", to: "heddle-24", rules: [1] }],
+    ["/api/learn?idiom=statement", "put a 1"],
+    ["/api/bench/6", { kind: "back-up" }],
   ] as const)
     expect({ path, ...(await problemOf(page, path, body)) }).toEqual({ path, status: 403, code: "role-refused" });
 });

@@ -1,0 +1,66 @@
+import { closeDb } from "@/server/db";
+import { importDocuments } from "@/server/repositories/catalogue";
+import { find } from "@/server/repositories/find";
+import { addAircraft, adoptBoard, listTags, REGISTER_SHOWN, searchRegister } from "@/server/repositories/fleet";
+import { run } from "@/server/sql";
+import { demoDocuments } from "../../demo/documents";
+import { freshDatabase } from "../support/database";
+
+beforeAll(async () => {
+  await freshDatabase("find");
+  await importDocuments(
+    demoDocuments().map((each) => each.text),
+    "lead",
+  );
+  const id = await addAircraft({ tag: "QW-71", label: "100 % reed_bed", type: "Sedge" });
+  await adoptBoard({
+    chipId: "AB12-CD34-EF56",
+    modelId: "corsley-slate",
+    target: "CSLATE-B",
+    releaseId: "heddle-22",
+    aircraftId: id,
+  });
+  await addAircraft({ tag: "QW-72", label: "North", type: "Heron" });
+});
+afterAll(closeDb);
+
+const titles = async (query: string, group?: string) =>
+  (await find(query)).filter((thing) => group === undefined || thing.group === group).map((thing) => thing.title);
+
+describe("finding", () => {
+  it("finds aircraft by tag, label, type and chip id", async () => {
+    for (const query of ["qw-71", "reed_bed", "ab12-cd34", "100 %"])
+      expect([query, await titles(query, "Aircraft")]).toEqual([query, ["QW-71 100 % reed_bed"]]);
+    expect(await titles("heron", "Types")).toEqual(["Heron against its standard"]);
+  });
+
+  it("marks that mean something to the database mean themselves", async () => {
+    expect(await titles("%", "Aircraft")).toEqual(["QW-71 100 % reed_bed"]);
+    expect(await titles("q_71", "Aircraft")).toEqual([]);
+    expect(await titles("'; drop table aircraft; --")).toEqual([]);
+  });
+
+  it("finds releases, settings and things to do, by the words that people search for", async () => {
+    expect(await titles("heddle 23", "Releases")).toEqual(["Heddle 23"]);
+    expect(await titles("gyro.smooth", "Settings")).toContain("Smoothing of the gyro (gyro.smoothing)");
+    expect(await titles("OSD", "To do")).toEqual(["Compare two configurations"]);
+    expect(await titles("bay 3", "Bays")).toEqual(["Bay 3"]);
+    // two letters fit too much to be worth looking through settings
+    expect(await titles("gy", "Settings")).toEqual([]);
+  });
+
+  it("gives a handful of each kind, however many there are", async () => {
+    const many = Array.from(
+      { length: 400 },
+      (_, i) => `('LW-${String(i).padStart(4, "0")}', 'many', 'Heron', 'in-service')`,
+    );
+    await run(`insert into aircraft (tag, label, type, state) values ${many.join(", ")}`);
+    expect((await titles("LW-", "Aircraft")).length).toBe(12);
+    const { rows, total } = await searchRegister("LW-");
+    expect([rows.length, total]).toEqual([REGISTER_SHOWN, 402]);
+    // those that need somebody come first
+    expect((await searchRegister("")).rows[0]).toMatchObject({ tag: "QW-71", state: "out-of-service" });
+    expect((await searchRegister("LW-03")).rows).toHaveLength(100);
+    expect(await listTags()).toHaveLength(402);
+  });
+});
