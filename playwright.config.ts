@@ -14,6 +14,8 @@ export default defineConfig({
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
+    // what is not there after so long will not come
+    actionTimeout: 25_000,
     trace: "retain-on-failure",
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",

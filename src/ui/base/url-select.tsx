@@ -23,6 +23,7 @@ export function UrlSelect({
     <label className="flex items-baseline gap-2 text-sm">
       {label}
       <select
+        aria-label={label}
         value={value}
         className="min-h-8 rounded-base border border-edge bg-sheet px-2"
         onChange={(event) => {

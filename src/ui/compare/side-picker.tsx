@@ -32,6 +32,7 @@ export function SidePicker({
       <label className="flex flex-wrap items-baseline gap-2 text-sm font-semibold">
         {label}
         <select
+          aria-label={label}
           value={value}
           onChange={(event) => {
             const next = new URLSearchParams(params);

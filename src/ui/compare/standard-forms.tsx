@@ -37,7 +37,12 @@ export function MakeStandard({
     >
       <label>
         As it stands on
-        <select className={FIELD} value={backupId} onChange={(event) => setBackupId(Number(event.target.value))}>
+        <select
+          aria-label="As it stands on"
+          className={FIELD}
+          value={backupId}
+          onChange={(event) => setBackupId(Number(event.target.value))}
+        >
           {choices.map((choice) => (
             <option key={choice.tag} value={choice.backupId}>
               {choice.tag}
@@ -95,7 +100,12 @@ export function RaiseStandard({
     >
       <label>
         To
-        <select className={FIELD} value={releaseId} onChange={(event) => setReleaseId(event.target.value)}>
+        <select
+          aria-label="To"
+          className={FIELD}
+          value={releaseId}
+          onChange={(event) => setReleaseId(event.target.value)}
+        >
           {releases.map((release) => (
             <option key={release.id} value={release.id}>
               {release.title}
