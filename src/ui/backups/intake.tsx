@@ -150,7 +150,7 @@ export function Intake({ tags, offered }: { readonly tags: readonly string[]; re
           </label>
         </div>
       </div>
-      <p role="status" className="min-h-5 text-sm text-faded">
+      <p role="status" className="text-sm text-faded empty:hidden">
         {busy}
       </p>
       {problem && <ProblemNote problem={problem} />}
@@ -209,7 +209,7 @@ function IntakeRow({
   if (!proposal)
     return (
       <tr>
-        <td className="wrap-anywhere">{item.name}</td>
+        <td className="min-w-32 wrap-anywhere">{item.name}</td>
         <td colSpan={3} className="text-sm">
           <StateShape shape="square" /> {item.problem?.message}. {item.problem?.detail}
         </td>
@@ -218,7 +218,7 @@ function IntakeRow({
   const [shape, say] = SAY[proposal.verdict];
   return (
     <tr>
-      <td className="wrap-anywhere">{item.name}</td>
+      <td className="min-w-32 wrap-anywhere">{item.name}</td>
       <td className="text-sm">
         {proposal.release}
         {proposal.target !== null && <span className="block key text-faded">{proposal.target}</span>}

@@ -3,7 +3,7 @@
 import { Command } from "cmdk";
 import { useRouter } from "next/navigation";
 import { Dialog } from "radix-ui";
-import { useEffect, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 
 interface Findable {
   readonly group: string;
@@ -26,15 +26,25 @@ const PANEL =
 const QUIET_MS = 120;
 
 /** What fits the letters typed so far, asked of the server when the typing pauses. */
-function useFound(query: string, wanted: boolean): readonly Findable[] {
-  const [things, setThings] = useState<readonly Findable[]>([]);
+function useFound(
+  query: string,
+  wanted: boolean,
+  onFound: (things: readonly Findable[]) => void,
+): { readonly query: string; readonly things: readonly Findable[] } {
+  const [found, setFound] = useState<{ readonly query: string; readonly things: readonly Findable[] }>({
+    query: "",
+    things: [],
+  });
   useEffect(() => {
     if (!wanted) return undefined;
     const stop = new AbortController();
     const timer = setTimeout(() => {
       void fetch(`/api/find?q=${encodeURIComponent(query.slice(0, 80))}`, { signal: stop.signal })
         .then((response) => (response.ok ? (response.json() as Promise<{ things: Findable[] }>) : { things: [] }))
-        .then((answer) => setThings(answer.things))
+        .then(({ things }) => {
+          setFound({ query, things });
+          onFound(things);
+        })
         // a newer question has taken its place, or the server is away: what was found stays
         .catch(() => undefined);
     }, QUIET_MS);
@@ -42,8 +52,8 @@ function useFound(query: string, wanted: boolean): readonly Findable[] {
       stop.abort();
       clearTimeout(timer);
     };
-  }, [query, wanted]);
-  return things;
+  }, [query, wanted, onFound]);
+  return found;
 }
 
 /** Search and commands in one box, on every screen; and the keys, on a question mark. */
@@ -51,7 +61,19 @@ export function Find() {
   const router = useRouter();
   const [open, setOpen] = useState<"find" | "keys">();
   const [query, setQuery] = useState("");
-  const things = useFound(query, open === "find");
+  // Enter may come before the answer does: then the first thing found is where it leads
+  const hurry = useRef(false);
+  const onFound = useCallback(
+    ([first]: readonly Findable[]) => {
+      if (!hurry.current || !first) return;
+      hurry.current = false;
+      setOpen(undefined);
+      router.push(first.href);
+    },
+    [router],
+  );
+  const found = useFound(query, open === "find", onFound);
+  const { things } = found;
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const typing =
@@ -93,7 +115,15 @@ export function Find() {
               <Command.Input
                 autoFocus
                 value={query}
-                onValueChange={setQuery}
+                onValueChange={(text) => {
+                  setQuery(text);
+                  hurry.current = false;
+                }}
+                onKeyDown={(event) => {
+                  if (event.key !== "Enter" || found.query === query) return;
+                  event.preventDefault();
+                  hurry.current = true;
+                }}
                 placeholder="An aircraft, a job, a release, something to do"
                 className="w-full border-b border-rule bg-sheet px-4 py-3 outline-none placeholder:text-faded"
               />

@@ -22,7 +22,7 @@ interface Rereading {
 }
 
 const QUIET_MS = 250;
-const AREA = "block w-full rounded-base border border-edge bg-sheet p-2.5 font-key text-[13px] leading-[1.55]";
+const AREA = "block w-full rounded-base border border-edge bg-sheet p-2.5 key text-[13px] leading-[1.55]";
 
 /** Tries the definition on the sample after each pause in typing, in a worker, so that typing never waits. */
 function useTrial(definition: string, sample: string): Result<TriedIdiom> | undefined {
@@ -234,10 +234,7 @@ function Understood({ tried }: { readonly tried: TriedIdiom }) {
         {tried.readBackProblem ? (
           <ProblemNote problem={tried.readBackProblem} />
         ) : (
-          <pre
-            className="mt-1 max-h-72 overflow-auto border border-rule bg-sheet p-2.5 font-key text-[13px]"
-            tabIndex={0}
-          >
+          <pre className="mt-1 max-h-72 overflow-auto border border-rule bg-sheet p-2.5 key text-[13px]" tabIndex={0}>
             {tried.readBack.slice(0, 300).join("\n")}
           </pre>
         )}
