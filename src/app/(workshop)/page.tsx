@@ -30,7 +30,7 @@ export default async function FleetPage({ searchParams }: Props) {
     <>
       <div className="mb-4 flex flex-wrap items-end justify-between gap-3">
         <h1>{whole ? fleetSentence(entries, now) : `${register.total} aircraft.`}</h1>
-        <div className="flex gap-2">
+        <div className="flex flex-wrap gap-2">
           <AddAircraft />
           <LinkButton href="/backups/file">File read-outs</LinkButton>
           <LinkButton href="/bench/1" look="main">
