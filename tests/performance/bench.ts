@@ -1,5 +1,6 @@
 import { writeFileSync } from "node:fs";
 import { Bench } from "tinybench";
+import { format, resolveConfig } from "prettier";
 import { openItems, planUpdate, scriptOf, settlePlan, writerFor } from "@/core/carryover";
 import { findTarget, processorOf } from "@/core/catalog";
 import { ask, sendLines, type OutLine, type SendState } from "@/core/console";
@@ -180,7 +181,13 @@ async function main() {
   await flash();
   await configurationBench(say);
   await computation();
-  if (process.argv.includes("--write")) writeFileSync("docs/performance.md", `${lines.join("\n")}\n`);
+  if (process.argv.includes("--write")) {
+    const target = "docs/performance.md";
+    writeFileSync(
+      target,
+      await format(`${lines.join("\n")}\n`, { ...(await resolveConfig(target)), filepath: target }),
+    );
+  }
 }
 
 main().catch((error: unknown) => {
