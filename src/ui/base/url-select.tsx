@@ -20,12 +20,12 @@ export function UrlSelect({
   const router = useRouter();
   const params = useSearchParams();
   return (
-    <label className="flex items-baseline gap-2 text-sm">
+    <label className="flex flex-wrap items-baseline gap-x-2 text-sm">
       {label}
       <select
         aria-label={label}
         value={value}
-        className="min-h-8 rounded-base border border-edge bg-sheet px-2"
+        className="min-h-8 max-w-full min-w-0 rounded-base border border-edge bg-sheet px-2"
         onChange={(event) => {
           const next = new URLSearchParams(params);
           if (event.target.value === "") next.delete(name);

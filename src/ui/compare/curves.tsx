@@ -25,6 +25,7 @@ export function Curves({ picture }: { readonly picture: CurvePicture }) {
           accessibilityLayer={false}
           width={WIDTH}
           height={HEIGHT}
+          style={{ maxWidth: "100%" }}
           data={data}
           margin={{ top: 8, right: 8, bottom: 0, left: -12 }}
         >

@@ -18,7 +18,7 @@ export function DriftMatrix({
   const columns = joinProfiles(drift);
   const cells = new Map(off.flatMap((row) => row.cells.map((cell) => [`${row.tag} ${cell.column}`, cell] as const)));
   return (
-    <div className="grid gap-5">
+    <div className="grid grid-cols-1 gap-5">
       {groupByArea(columns as (Drift["columns"][number] & { area: never })[]).map((group) => (
         <section key={group.name} aria-label={group.name}>
           <h2 className="mb-1.5">{group.name}</h2>

@@ -63,7 +63,7 @@ export function ThreeView({
         </div>
       )}
       {problem && <ProblemNote problem={problem} />}
-      <div className="grid gap-5">
+      <div className="grid grid-cols-1 gap-5">
         {GROUPS.map(([change, title, shape]) => {
           const group = items.filter((item) => item.change === change);
           if (group.length === 0) return null;

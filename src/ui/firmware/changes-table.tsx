@@ -119,7 +119,7 @@ const Why = ({ item }: { readonly item: Pick<ReleaseChange, "why" | "says"> }) =
 /** Changes by how they touch a setting, the silent ones first. */
 export function ChangesTable({ changes }: { readonly changes: readonly ReleaseChange[] }) {
   return (
-    <div className="grid gap-5">
+    <div className="grid grid-cols-1 gap-5">
       {HOWS.map((how) => {
         const items = changes.filter((change) => change.how === how);
         if (items.length === 0) return null;
@@ -149,7 +149,7 @@ const SHOWN = 8;
 /** What a release would do to a fleet: settings down, and for each which aircraft and what becomes of their values. */
 export function ImpactTable({ impacts }: { readonly impacts: readonly Impact[] }) {
   return (
-    <div className="grid gap-5">
+    <div className="grid grid-cols-1 gap-5">
       {HOWS.map((how) => {
         const items = impacts
           .filter((impact) => impact.how === how)

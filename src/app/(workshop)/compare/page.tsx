@@ -234,7 +234,7 @@ function Found({
           )}
         </div>
         {pictures.length > 0 && (
-          <div className="grid min-w-0 gap-4">
+          <div className="grid min-w-0 grid-cols-1 gap-4">
             <Pictures pictures={pictures} />
           </div>
         )}
