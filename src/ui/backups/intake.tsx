@@ -156,7 +156,7 @@ export function Intake({ tags, offered }: { readonly tags: readonly string[]; re
       {problem && <ProblemNote problem={problem} />}
       {items.length > 0 && (
         <>
-          <div className="overflow-x-auto border border-rule bg-sheet">
+          <div className="relative overflow-x-auto border border-rule bg-sheet">
             <table aria-label="What was brought">
               <thead>
                 <tr>

@@ -140,7 +140,7 @@ export function DataTable<Row extends object>({
           {sorted === undefined ? "" : ` · sorted by ${sorted}`}
         </span>
       </div>
-      <div className="overflow-x-auto border border-rule bg-sheet">
+      <div className="relative overflow-x-auto border border-rule bg-sheet">
         <table aria-label={label}>
           <thead>
             {table.getHeaderGroups().map((group) => (

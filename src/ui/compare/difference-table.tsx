@@ -48,7 +48,7 @@ export function DifferenceTable({
   readonly since: ReadonlyMap<string, SinceText>;
 }) {
   return (
-    <div className="overflow-x-auto border border-rule bg-sheet">
+    <div className="relative overflow-x-auto border border-rule bg-sheet">
       <table aria-label={label}>
         <thead>
           <tr>

@@ -22,7 +22,7 @@ export function DriftMatrix({
       {groupByArea(columns as (Drift["columns"][number] & { area: never })[]).map((group) => (
         <section key={group.name} aria-label={group.name}>
           <h2 className="mb-1.5">{group.name}</h2>
-          <div className="overflow-x-auto border border-rule bg-sheet">
+          <div className="relative overflow-x-auto border border-rule bg-sheet">
             <table aria-label={group.name}>
               <thead>
                 <tr>

@@ -73,7 +73,7 @@ export function ThreeView({
                 <StateShape shape={shape} /> {title}{" "}
                 <span className="font-body font-normal text-faded">{group.length}</span>
               </h2>
-              <div className="overflow-x-auto border border-rule bg-sheet">
+              <div className="relative overflow-x-auto border border-rule bg-sheet">
                 <table aria-label={title}>
                   <thead>
                     <tr>

@@ -64,7 +64,7 @@ function Group<Item extends { readonly id: string; readonly how: How }>({
     </>
   );
   const table = (
-    <div className="overflow-x-auto border border-rule bg-sheet">
+    <div className="relative overflow-x-auto border border-rule bg-sheet">
       <table aria-label={HOW_TITLE[how]}>
         <thead>
           <tr>
