@@ -15,14 +15,12 @@ interface Props {
 }
 
 export default async function FleetPage({ searchParams }: Props) {
-  const query = (await searchParams).q;
-  const [register, catalogue] = [
-    await searchRegister(typeof query === "string" ? query.slice(0, 80) : ""),
-    await loadCatalogue(),
-  ];
+  const { q } = await searchParams;
+  const query = typeof q === "string" ? q.slice(0, 80) : "";
+  const [register, catalogue] = await Promise.all([searchRegister(""), loadCatalogue()]);
   const whole = register.total <= REGISTER_SHOWN;
   // a small fleet is narrowed while one types; of a large one the server gives the part that fits
-  const found = whole ? await searchRegister("") : register;
+  const found = whole || query === "" ? register : await searchRegister(query);
   const entries = found.rows.map((row) => registerEntry(row, catalogue));
   const now = new Date().getTime();
   const attention = attentionOf(entries, now);
@@ -63,7 +61,7 @@ export default async function FleetPage({ searchParams }: Props) {
             <input
               type="search"
               name="q"
-              defaultValue={typeof query === "string" ? query : ""}
+              defaultValue={query}
               maxLength={80}
               className="min-h-8 w-56 rounded-base border border-edge bg-sheet px-2.5"
             />

@@ -82,3 +82,24 @@ export function comparisonSentence(comparison: Comparison): string {
   if (flies === 0) return `${told}; none changes how it flies.`;
   return `${told}; ${flies} ${flies === 1 ? "changes" : "change"} how it flies.`;
 }
+
+/** What every comparison says of the choice of a profile in use. */
+export const activeEntry = (kind: string, title: string) =>
+  ({
+    id: `active ${kind}`,
+    kind: "active",
+    title: `${title} in use`,
+    place: `profile ${kind}`,
+    area: "profiles",
+    says: "Which of the profiles flies.",
+    flies: true,
+    belongsTo: "type",
+  }) as const;
+
+/** One side of it: the profile of that number flies. */
+export const activeSide = (kind: string, value: number): SideValue => ({
+  value,
+  shown: `${kind} ${value}`,
+  explicit: true,
+  line: 0,
+});

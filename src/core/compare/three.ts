@@ -1,7 +1,7 @@
 import { columnsOf, indexOf, type Catalogue } from "@/core/catalog";
 import { equalValues, showValue, type Configuration, type TableRow, type Value } from "@/core/config";
 import { arrive, placeText, type Compared } from "@/core/compare/carry";
-import { type Difference, type SideValue } from "@/core/compare/difference";
+import { activeEntry, activeSide, type Difference, type SideValue } from "@/core/compare/difference";
 import { resolve, type Resolved } from "@/core/compare/resolved";
 import { ok, type Result } from "@/core/problem";
 
@@ -139,17 +139,10 @@ function activeItems({ base, mine, theirs }: Sides): ThreeItem[] {
     const of = (side: Resolved) => side.active[kind] ?? 1;
     const change = changeOf(of(mine) !== of(base), of(theirs) !== of(base), of(mine) === of(theirs));
     if (change === undefined) return [];
-    const side = (value: number): SideValue => ({ value, shown: `${kind} ${value}`, explicit: true, line: 0 });
+    const side = (value: number) => activeSide(kind, value);
     return [
       {
-        id: `active ${kind}`,
-        kind: "active",
-        title: `${title} in use`,
-        place: `profile ${kind}`,
-        area: "profiles",
-        says: "Which of the profiles flies.",
-        flies: true,
-        belongsTo: "type",
+        ...activeEntry(kind, title),
         change,
         base: side(of(base)),
         mine: side(of(mine)),

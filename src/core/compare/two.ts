@@ -1,7 +1,14 @@
 import { columnsOf, indexOf, releaseTitle, slotsOf, type Catalogue } from "@/core/catalog";
 import { arrive, placeText, type Arrived, type Compared } from "@/core/compare/carry";
 import { equalValues, showValue, type Value, type ValueType } from "@/core/config";
-import { type Comparison, type Difference, type IdentityDifference, type SideValue } from "@/core/compare/difference";
+import {
+  activeEntry,
+  activeSide,
+  type Comparison,
+  type Difference,
+  type IdentityDifference,
+  type SideValue,
+} from "@/core/compare/difference";
 import { matchProfiles } from "@/core/compare/likeness";
 import { resolve, unlikeValues, type Resolved, type ResolvedValue, type ValuePair } from "@/core/compare/resolved";
 import { ok, type Result } from "@/core/problem";
@@ -152,17 +159,10 @@ function activeDifferences(left: Resolved, right: Resolved): Difference[] {
   return left.release.profiles.flatMap(({ kind, title }): Difference[] => {
     const [mine, theirs] = [left.active[kind] ?? 1, right.active[kind] ?? 1];
     if (mine === theirs) return [];
-    const side = (value: number): SideValue => ({ value, shown: `${kind} ${value}`, explicit: true, line: 0 });
+    const side = (value: number) => activeSide(kind, value);
     return [
       {
-        id: `active ${kind}`,
-        kind: "active",
-        title: `${title} in use`,
-        place: `profile ${kind}`,
-        area: "profiles",
-        says: "Which of the profiles flies.",
-        flies: true,
-        belongsTo: "type",
+        ...activeEntry(kind, title),
         cause: "set",
         left: side(mine),
         right: side(theirs),
