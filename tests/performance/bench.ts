@@ -179,7 +179,7 @@ async function main() {
   say();
   await restore();
   await flash();
-  await configurationBench(say);
+  configurationBench(say);
   await computation();
   if (process.argv.includes("--write")) {
     const target = "docs/performance.md";

@@ -7,6 +7,8 @@ export interface Pattern {
   readonly source: string;
   readonly parts: readonly Part[];
   readonly anyCase: boolean;
+  /** Names of its fields, in their order. */
+  readonly fields: readonly string[];
 }
 
 type Part = { readonly literal: string } | { readonly field: string; readonly rest: boolean };
@@ -37,7 +39,7 @@ export function compilePattern(source: string, anyCase = false): Pattern {
     at = close;
   }
   flush();
-  return { source, parts, anyCase };
+  return { source, parts, anyCase, fields: parts.flatMap((part) => ("field" in part ? [part.field] : [])) };
 }
 
 const isBlank = (text: string, at: number) => text.charCodeAt(at) === 32 || text.charCodeAt(at) === 9;
@@ -63,6 +65,10 @@ function literalEnd(text: string, literal: string, at: number): number {
 
 /** Where a literal begins at or after a place, or -1. Inside a run of blanks only its first place is tried. */
 function findLiteral(text: string, literal: string, at: number): number {
+  if (literal === " ") {
+    for (let from = at; from < text.length; from++) if (isBlank(text, from)) return from;
+    return -1;
+  }
   const plain = text.indexOf(literal, at);
   // only where blanks stand doubled, or as tabs, can a literal with blanks begin earlier than it does to the letter
   if (!literal.includes(" ") || (!text.includes("  ", at) && !text.includes("\t", at))) return plain;
@@ -87,20 +93,19 @@ export const headOf = (pattern: Pattern): string => {
   return first && "literal" in first ? (first.literal.split(" ")[0] ?? "") : "";
 };
 
-/** The fields of a line, or undefined when it does not fit. Blanks at the line's ends do not count. */
-export function matchPattern(pattern: Pattern, line: string): Record<string, string> | undefined {
+/** What stands in a line's fields, in the pattern's order, or undefined when it does not fit. Blanks at its ends do not count. */
+export function matchFields(pattern: Pattern, line: string): string[] | undefined {
   const text = trimmed(line);
   const probe = pattern.anyCase ? text.toLowerCase() : text;
   const { parts } = pattern;
-  const fields: Record<string, string> = {};
+  const found: string[] = [];
   let at = 0;
   for (let i = 0; i < parts.length; i++) {
     const part = parts[i];
     if (part === undefined) return undefined;
     if ("literal" in part) {
-      const end = literalEnd(probe, part.literal, at);
-      if (end < 0) return undefined;
-      at = end;
+      at = literalEnd(probe, part.literal, at);
+      if (at < 0) return undefined;
       continue;
     }
     const next = parts[i + 1];
@@ -109,10 +114,16 @@ export function matchPattern(pattern: Pattern, line: string): Record<string, str
     if (end <= at && !(part.rest && end === at)) return undefined;
     const value = text.slice(at, end);
     if (!part.rest && next === undefined && value.includes(" ")) return undefined;
-    fields[part.field] = value;
+    found.push(value);
     at = end;
   }
-  return at === text.length ? fields : undefined;
+  return at === text.length ? found : undefined;
+}
+
+/** The same by the fields' names. */
+export function matchPattern(pattern: Pattern, line: string): Record<string, string> | undefined {
+  const found = matchFields(pattern, line);
+  return found && Object.fromEntries(pattern.fields.map((name, i) => [name, found[i] ?? ""]));
 }
 
 export function fillPattern(pattern: Pattern, fields: Readonly<Record<string, string | number>>): string {

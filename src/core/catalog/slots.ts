@@ -31,16 +31,38 @@ export function placesOf(release: Release): ReadonlyMap<string, number> {
   return known;
 }
 
-/** The entries of a configuration by the place of their address; of two for one address the last counts. */
+const followers = new WeakMap<Release, Int32Array>();
+
+/** For each place and, first, for the beginning: which place came next in the last configuration that was read. */
+function followersOf(release: Release): Int32Array {
+  let known = followers.get(release);
+  if (!known) followers.set(release, (known = new Int32Array(slotsOf(release).length + 1)));
+  return known;
+}
+
+/**
+ * The entries of a configuration by the place of their address; of two for one address the last counts. Read-outs of a
+ * release give their values in one order, so the place that followed the last time is tried before an address is looked
+ * up; what is found does not depend on it.
+ */
 export function entriesByPlace(
   configuration: Pick<Configuration, "settings">,
   release: Release,
 ): (Configuration["settings"][number] | undefined)[] {
-  const at = placesOf(release);
-  const entries = new Array<Configuration["settings"][number] | undefined>(at.size);
+  const slots = slotsOf(release);
+  const follows = followersOf(release);
+  const entries = new Array<Configuration["settings"][number] | undefined>(slots.length).fill(undefined);
+  let before = 0;
   for (const entry of configuration.settings) {
-    const place = at.get(addressId(entry));
-    if (place !== undefined) entries[place] = entry;
+    let place = follows[before] ?? 0;
+    const guess = slots[place];
+    if (guess?.setting.key !== entry.key || guess.scope !== entry.scope) {
+      const found = placesOf(release).get(addressId(entry));
+      if (found === undefined) continue;
+      follows[before] = place = found;
+    }
+    entries[place] = entry;
+    before = place + 1;
   }
   return entries;
 }

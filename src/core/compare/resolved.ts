@@ -1,6 +1,7 @@
 import {
   defaultOf,
   entriesByPlace,
+  placesOf,
   releaseTitle,
   rowsOf,
   slotsOf,
@@ -53,13 +54,49 @@ const resolvedAt = (
     ? { setting, scope, value: entry.value, explicit: true, line: entry.line }
     : { setting, scope, value: defaultOf(setting, target), explicit: false, line: 0 };
 
-function resolveValues(configuration: Configuration, release: Release): Map<string, ResolvedValue> {
+/** Values by address, kept in the order of the release's places: every configuration of a release shares their index. */
+class PlacedValues implements ReadonlyMap<string, ResolvedValue> {
+  constructor(
+    private readonly release: Release,
+    private readonly placed: readonly ResolvedValue[],
+  ) {}
+  get size() {
+    return this.placed.length;
+  }
+  get(id: string): ResolvedValue | undefined {
+    const place = placesOf(this.release).get(id);
+    return place === undefined ? undefined : this.placed[place];
+  }
+  has(id: string): boolean {
+    return placesOf(this.release).has(id);
+  }
+  keys() {
+    return placesOf(this.release).keys();
+  }
+  values() {
+    return this.placed.values();
+  }
+  *entries(): MapIterator<[string, ResolvedValue]> {
+    for (const [id, place] of placesOf(this.release)) {
+      const value = this.placed[place];
+      if (value) yield [id, value];
+    }
+  }
+  [Symbol.iterator]() {
+    return this.entries();
+  }
+  forEach(take: (value: ResolvedValue, id: string, map: ReadonlyMap<string, ResolvedValue>) => void): void {
+    for (const [id, value] of this.entries()) take(value, id, this);
+  }
+}
+
+function resolveValues(configuration: Configuration, release: Release): ReadonlyMap<string, ResolvedValue> {
   const entries = entriesByPlace(configuration, release);
-  const values = new Map<string, ResolvedValue>();
-  slotsOf(release).forEach((slot, i) =>
-    values.set(slot.id, resolvedAt(slot, entries[i], configuration.identity.target)),
+  const { target } = configuration.identity;
+  return new PlacedValues(
+    release,
+    slotsOf(release).map((slot, i) => resolvedAt(slot, entries[i], target)),
   );
-  return values;
 }
 
 /** Resolves a configuration. Its values are worked out when they are first asked for: often only rows are. */
@@ -67,7 +104,7 @@ export function resolve(configuration: Configuration, release: Release): Resolve
   const rows = new Map<string, TableRow & { explicit: boolean }>();
   for (const row of rowsOf(configuration, release)) rows.set(rowId(row), { ...row, explicit: row.line > 0 });
   const active = Object.fromEntries(release.profiles.map((p) => [p.kind, configuration.active[p.kind] ?? 1]));
-  let values: Map<string, ResolvedValue> | undefined;
+  let values: ReadonlyMap<string, ResolvedValue> | undefined;
   return {
     release,
     identity: configuration.identity,

@@ -47,13 +47,17 @@ export function compareTwo(
     ...lineDifferences(here, there.resolved),
     ...there.lost,
   ];
-  const isPersonal = (difference: Difference) => difference.belongsTo !== "type";
+  const [differences, personal, behaviour]: [Difference[], Difference[], Difference[]] = [[], [], []];
+  for (const difference of all)
+    (difference.belongsTo !== "type" ? personal : difference.cause === "behaviour" ? behaviour : differences).push(
+      difference,
+    );
   return ok({
     identity: identityDifferences(left, right),
     ...(there.way === undefined ? {} : { carried: there.way }),
-    differences: all.filter((difference) => !isPersonal(difference) && difference.cause !== "behaviour"),
-    personal: all.filter(isPersonal),
-    behaviour: all.filter((difference) => difference.cause === "behaviour" && !isPersonal(difference)),
+    differences,
+    personal,
+    behaviour,
     compared: slotsOf(left.release).length + new Set([...here.rows.keys(), ...there.resolved.rows.keys()]).size,
     matched: told,
     sides: { left: here, right: there.resolved },
@@ -87,7 +91,8 @@ function settingDifferences(pairs: readonly ValuePair[], right: Arrived): Differ
     const equal = theirs !== undefined && equalValues(mine.value, theirs.value, setting.type);
     if (equal && note === undefined) continue;
     if (theirs === undefined && !mine.explicit && right.fresh.has(id)) continue;
-    const common = {
+    const told = right.why.get(id) ?? NOTHING;
+    const left = {
       id,
       kind: "setting" as const,
       title: setting.title,
@@ -97,18 +102,19 @@ function settingDifferences(pairs: readonly ValuePair[], right: Arrived): Differ
       flies: setting.flies,
       belongsTo: setting.belongsTo,
       left: sideOf(mine, setting.type),
-      ...(theirs ? { right: sideOf(theirs, setting.type) } : {}),
+      cause: theirs ? causeOf(equal, mine, theirs, right) : ("only-left" as const),
+      why: note === undefined ? told : [...told, note],
     };
-    const cause = !theirs
-      ? "only-left"
-      : equal
-        ? "behaviour"
-        : isMovedDefault(mine, theirs, right)
-          ? "default-moved"
-          : "set";
-    differences.push({ ...common, cause, why: [...(right.why.get(id) ?? []), ...(note === undefined ? [] : [note])] });
+    differences.push(theirs ? { ...left, right: sideOf(theirs, setting.type) } : left);
   }
   return differences;
+}
+
+const NOTHING: readonly string[] = [];
+
+function causeOf(equal: boolean, mine: ResolvedValue, theirs: ResolvedValue, right: Arrived): Difference["cause"] {
+  if (equal) return "behaviour";
+  return isMovedDefault(mine, theirs, right) ? "default-moved" : "set";
 }
 
 /** Neither side was set by hand, and they differ: the default moved between the two releases. */

@@ -34,11 +34,19 @@ export interface Spelling {
   readonly anyCase?: boolean;
 }
 
-export const decimalsOf = (step: number): number => {
+const decimalsByStep = new Map<number, number>();
+/** A catalogue has a few dozen steps; a document that brings more cannot fill the memory. */
+const MOST_STEPS = 10_000;
+
+/** How many decimals a step needs; worked out once for each step, because every value of every screen asks. */
+export function decimalsOf(step: number): number {
+  const known = decimalsByStep.get(step);
+  if (known !== undefined) return known;
   const text = step.toString();
-  if (text.includes("e-")) return Number(text.split("e-")[1]);
-  return text.split(".")[1]?.length ?? 0;
-};
+  const decimals = text.includes("e-") ? Number(text.split("e-")[1]) : (text.split(".")[1]?.length ?? 0);
+  if (decimalsByStep.size < MOST_STEPS) decimalsByStep.set(step, decimals);
+  return decimals;
+}
 
 /** To the nearest multiple of `step`, free of binary dust. */
 export function quantize(value: number, step: number): number {
@@ -135,20 +143,30 @@ function readNumber(text: string, unit: string | undefined, spelling: Spelling):
     : ok(number);
 }
 
-/** A plain decimal number with the given mark; anything else is undefined. */
+const POWERS = Array.from({ length: 16 }, (_, i) => 10 ** i);
+
+/**
+ * A plain decimal number with the given mark; anything else is undefined. Up to 15 digits are exact as an integer, and so
+ * is their power of ten: one division of the two is the nearest number (IEEE 754 §4.3), as reading the text would be.
+ */
 function parseNumber(text: string, mark: "." | ","): number | undefined {
   if (text.length > 24) return undefined;
-  let digits = 0;
-  let marks = 0;
   const markCode = mark.charCodeAt(0);
+  let digits = 0;
+  let whole = 0;
+  let markAt = -1;
   for (let i = 0; i < text.length; i++) {
     const c = text.charCodeAt(i);
-    if (c >= 48 && c <= 57) digits++;
-    else if (c === markCode) marks++;
+    if (c >= 48 && c <= 57) {
+      digits++;
+      whole = whole * 10 + c - 48;
+    } else if (c === markCode && markAt < 0) markAt = i;
     else if (!(i === 0 && (c === 45 || c === 43))) return undefined;
   }
-  if (digits === 0 || marks > 1) return undefined;
-  return Number(mark === "," ? text.replace(",", ".") : text);
+  if (digits === 0) return undefined;
+  if (digits > 15) return Number(mark === "," ? text.replace(",", ".") : text);
+  const size = markAt < 0 ? whole : whole / (POWERS[text.length - 1 - markAt] ?? 1);
+  return text.charCodeAt(0) === 45 ? -size : size;
 }
 
 /** Equal in the sense of the type: numbers to half a step, flags in any order. */

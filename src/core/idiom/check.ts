@@ -1,4 +1,4 @@
-import { str as crc32 } from "crc-32";
+import { buf as crc32 } from "crc-32";
 
 /**
  * Checks that texts carry: CRC-32 (ISO-HDLC), CRC-16 (0x1021, start 0, not reflected), the sum or the exclusive or of
@@ -22,7 +22,7 @@ function crc16(bytes: Uint8Array): number {
 export function checkDigits(text: string, kind: CheckKind): string {
   switch (kind) {
     case "crc32":
-      return (crc32(text) >>> 0).toString(16).padStart(8, "0");
+      return (crc32(encoder.encode(text)) >>> 0).toString(16).padStart(8, "0");
     case "crc16":
       return crc16(encoder.encode(text)).toString(16).padStart(4, "0");
     case "sum8":
@@ -42,4 +42,4 @@ export function checkDigits(text: string, kind: CheckKind): string {
 
 /** The check over lines, each followed by a line feed. */
 export const checkLines = (lines: readonly string[], kind: CheckKind): string =>
-  checkDigits(lines.map((line) => `${line}\n`).join(""), kind);
+  checkDigits(lines.length === 0 ? "" : `${lines.join("\n")}\n`, kind);

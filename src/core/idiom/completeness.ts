@@ -85,15 +85,15 @@ function judgeEnd({ clean, clauses, idiom }: Evidence): Finding[] {
   return findings;
 }
 
-/** Whether a table was read out as a whole: its statement says that it begins anew, or that it has no row. */
-const tableBegins = (clauses: readonly ReadClause[], table: string, idiom: Idiom): boolean =>
-  clauses.some((clause) =>
-    clause.statements.some(
-      (s) =>
-        (s.kind === "clear" && s.table === table) ||
-        ((s.kind === "section" || s.kind === "record") && s.name === table && s.number === idiom.recital.freshWord),
-    ),
-  );
+/** Tables that were read out as a whole: a statement says that they begin anew, or that they have no row. */
+function tablesBegun(clauses: readonly ReadClause[], idiom: Idiom): Set<string> {
+  const begun = new Set<string>();
+  for (const { statements } of clauses)
+    for (const s of statements)
+      if (s.kind === "clear") begun.add(s.table);
+      else if ((s.kind === "section" || s.kind === "record") && s.number === idiom.recital.freshWord) begun.add(s.name);
+  return begun;
+}
 
 /** Profile kinds whose active one the read-out does not say: after its last value it chooses each once more. */
 function silentKinds({ clauses, configuration, release, idiom }: Evidence): string[] {
@@ -101,9 +101,13 @@ function silentKinds({ clauses, configuration, release, idiom }: Evidence): stri
   const kinds = release.profiles.map((profile) => profile.kind);
   if (idiom.recital.activeSection !== undefined)
     return kinds.filter((kind) => configuration.active[kind] === undefined);
-  const statements = clauses.flatMap((clause) => clause.statements);
-  const lastValue = statements.findLastIndex((s) => s.kind === "set");
-  const chosen = statements.slice(lastValue + 1).flatMap((s) => (s.kind === "select" ? [s.profile] : []));
+  const lastValue = clauses.findLastIndex(({ statements }) => statements.some((s) => s.kind === "set"));
+  const after = clauses[lastValue]?.statements.slice() ?? [];
+  const lastInIt = after.findLastIndex((s) => s.kind === "set");
+  const chosen = [
+    ...after.slice(lastInIt + 1),
+    ...clauses.slice(lastValue + 1).flatMap((clause) => clause.statements),
+  ].flatMap((s) => (s.kind === "select" ? [s.profile] : []));
   return kinds.filter((kind) => !chosen.includes(kind));
 }
 
@@ -142,7 +146,8 @@ export function judgeCompleteness(evidence: Evidence): Completeness {
     });
   if (!movedOnly && missing.length === 0)
     findings.push({ against: false, text: `All ${release.settings.length} settings are here, in every profile` });
-  const bareTables = release.tables.filter((table) => !tableBegins(evidence.clauses, table.name, idiom));
+  const begun = tablesBegun(evidence.clauses, idiom);
+  const bareTables = release.tables.filter((table) => !begun.has(table.name));
   if (!movedOnly && bareTables.length > 0)
     findings.push({ against: true, text: `Tables are missing: ${some(bareTables.map((table) => table.name))}` });
   const silent = evidence.assumed ? [] : silentKinds(evidence);

@@ -131,7 +131,12 @@ interface Building {
 }
 
 /** The configuration that the clauses make on a board of this release, every value with its line. */
-export function configurationOf(clauses: readonly ReadClause[], idiom: Idiom, release: Release): Configuration {
+export function configurationOf(
+  clauses: readonly ReadClause[],
+  idiom: Idiom,
+  release: Release,
+  identity: Identity,
+): Configuration {
   const building: Building = {
     idiom,
     release,
@@ -149,7 +154,7 @@ export function configurationOf(clauses: readonly ReadClause[], idiom: Idiom, re
       if (reason !== undefined) building.unknown.push({ line: clause.line, text: clause.text, ...reason });
     }
   const { settings, rows, active, unknown, begun } = building;
-  return { identity: identityOf(clauses, idiom), settings, rows, begun: [...begun], active, unknown };
+  return { identity, settings, rows, begun: [...begun], active, unknown };
 }
 
 type Unkept = { readonly reason: string; readonly scope: ScopeId } | undefined;

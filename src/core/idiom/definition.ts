@@ -104,6 +104,30 @@ interface IdiomDocument {
   };
 }
 
+/** One form of a line, compiled. */
+export interface LineForm {
+  readonly means: LineMeaning;
+  readonly pattern: Pattern;
+  /** What every line of this form begins with. */
+  readonly head: string;
+  /** Where each field stands among those that the pattern finds; -1 when it has no such field. */
+  readonly at: Readonly<Record<FieldName, number>>;
+}
+
+const FIELD_NAMES = [
+  "name",
+  "key",
+  "value",
+  "lines",
+  "check",
+  "table",
+  "cells",
+  "profile",
+  "number",
+  "section",
+] as const;
+type FieldName = (typeof FIELD_NAMES)[number];
+
 /** An idiom document with its patterns compiled. */
 export interface Idiom extends Omit<IdiomDocument, "lines" | "text" | "spelling"> {
   readonly spelling: Spelling;
@@ -111,7 +135,10 @@ export interface Idiom extends Omit<IdiomDocument, "lines" | "text" | "spelling"
   readonly noise: readonly Pattern[];
   /** False when each line is one statement, as it stands. */
   readonly scans: boolean;
-  readonly lines: readonly { readonly means: LineMeaning; readonly pattern: Pattern; readonly head: string }[];
+  readonly lines: readonly LineForm[];
+  /** The forms that a line can have by its first character, and those for every other character; in the order of `lines`. */
+  readonly linesByStart: ReadonlyMap<string, readonly LineForm[]>;
+  readonly linesOfAnyStart: readonly LineForm[];
   readonly record: RecordForm | undefined;
   readonly style: "statement" | "section" | "record";
   readonly replies: {
@@ -139,7 +166,12 @@ export function idiomOf(checked: CatalogueDocument): Idiom {
   return idiom;
 }
 
-const withHead = (means: LineMeaning, pattern: Pattern) => ({ means, pattern, head: headOf(pattern) });
+const lineForm = (means: LineMeaning, pattern: Pattern): LineForm => ({
+  means,
+  pattern,
+  head: headOf(pattern),
+  at: Object.fromEntries(FIELD_NAMES.map((name) => [name, pattern.fields.indexOf(name)])) as LineForm["at"],
+});
 
 function compileIdiom(document: IdiomDocument): Idiom {
   const { text: form = {}, ...plain } = document;
@@ -149,12 +181,16 @@ function compileIdiom(document: IdiomDocument): Idiom {
   const { accepted, adjusted, refused } = document.console.replies;
   const { intake } = document.console;
   const lines = document.lines.flatMap((line) =>
-    "pattern" in line ? [withHead(line.means, compile(line.pattern))] : [],
+    "pattern" in line ? [lineForm(line.means, compile(line.pattern))] : [],
   );
   const { starter, ...commands } = document.console.commands;
   const words = Object.fromEntries(
     Object.entries(commands).map(([name, source]) => [name, fillPattern(compilePattern(source), {})]),
   );
+  // in any case of letters a head says nothing about the first character
+  const startOf = (line: LineForm) => (anyCase ? "" : line.head.charAt(0));
+  const starts = new Set(lines.map(startOf));
+  const startingWith = (start: string) => lines.filter((line) => ["", start].includes(startOf(line)));
   const record = document.lines.find((line) => "json" in line)?.json;
   const { between, ends, continues, comments, prompts, lineCheck } = text;
   return {
@@ -165,6 +201,8 @@ function compileIdiom(document: IdiomDocument): Idiom {
     scans:
       [between, ends, continues, comments, prompts, lineCheck].some((part) => part !== undefined) || noise.length > 0,
     lines,
+    linesByStart: new Map([...starts].map((start) => [start, startingWith(start)])),
+    linesOfAnyStart: startingWith(""),
     record,
     style: record ? "record" : lines.some((line) => line.means === "section") ? "section" : "statement",
     replies: {

@@ -1,9 +1,9 @@
 import { findRelease, type Catalogue, type Release } from "@/core/catalog";
-import { type Configuration } from "@/core/config";
+import { type Configuration, type Identity } from "@/core/config";
 import { judgeCompleteness, type Completeness } from "@/core/idiom/completeness";
 import { configurationOf, identityOf } from "@/core/idiom/configuration";
 import { type Idiom } from "@/core/idiom/definition";
-import { readStatements, type ReadClause, type ReadText } from "@/core/idiom/statement";
+import { readStatements, type ReadClause, type ReadText, type Statement } from "@/core/idiom/statement";
 import { type SourceLine } from "@/core/idiom/text";
 import { ok, refuse, type Result } from "@/core/problem";
 
@@ -62,29 +62,33 @@ interface Span {
 
 const MEANINGLESS = new Set(["foreign", "blank", "answer", "echo", "comment"]);
 /** What is in the idiom's form and damaged belongs to the read-out as well. */
-const meansSomething = (clause: ReadClause) =>
-  clause.statements.some((s) => !MEANINGLESS.has(s.kind) || (s.kind === "foreign" && s.reason !== undefined));
+const meansSomething = (statement: Statement) =>
+  !MEANINGLESS.has(statement.kind) || (statement.kind === "foreign" && statement.reason !== undefined);
 
 /** Where read-outs begin and end, as places among the clauses: each begins with the fact that names the family. */
 export function findReadouts(clauses: readonly ReadClause[], idiom: Idiom): Span[] {
-  const starts: number[] = [];
-  clauses.forEach((clause, i) => {
-    if (!clause.statements.some((s) => s.kind === "fact" && s.name === idiom.facts.family)) return;
-    const heading = clauses[i - 1]?.statements[0];
-    starts.push(heading?.kind === "section" && heading.name === idiom.recital.factsSection ? i - 1 : i);
-  });
-  return starts.map((first, i) => {
-    const limit = starts[i + 1] ?? clauses.length;
-    let end = -1;
-    let meant = first;
-    for (let at = first; at < limit; at++) {
-      const clause = clauses[at];
-      if (!clause) continue;
-      if (clause.statements.some((s) => s.kind === "end")) end = at;
-      if (meansSomething(clause)) meant = at;
+  const spans: { first: number; last: number; ended: boolean }[] = [];
+  for (let at = 0; at < clauses.length; at++) {
+    let begins = false;
+    let ends = false;
+    let means = false;
+    for (const statement of clauses[at]?.statements ?? []) {
+      if (statement.kind === "fact" && statement.name === idiom.facts.family) begins = true;
+      else if (statement.kind === "end") ends = true;
+      means ||= meansSomething(statement);
     }
-    return { first, last: end >= 0 ? end : meant };
-  });
+    if (begins) {
+      const heading = clauses[at - 1]?.statements[0];
+      const headed = heading?.kind === "section" && heading.name === idiom.recital.factsSection;
+      spans.push({ first: headed ? at - 1 : at, last: at, ended: false });
+    }
+    const open = spans.at(-1);
+    // what follows a closing line, up to the next read-out, is not of it
+    if (!open || !(ends || (means && !open.ended))) continue;
+    open.last = at;
+    open.ended ||= ends;
+  }
+  return spans;
 }
 
 /**
@@ -102,7 +106,7 @@ export function readRecitals(text: string, idiom: Idiom, catalogue: Catalogue, a
 export function recitalsOf(read: ReadText, idiom: Idiom, catalogue: Catalogue, assumed?: Release): Result<Recital[]> {
   const spans = findReadouts(read.clauses, idiom);
   if (spans.length === 0) {
-    const meant = read.clauses.flatMap((clause, i) => (meansSomething(clause) ? [i] : []));
+    const meant = read.clauses.flatMap((clause, i) => (clause.statements.some(meansSomething) ? [i] : []));
     const first = meant[0];
     if (!assumed || first === undefined)
       return refuse({
@@ -111,14 +115,16 @@ export function recitalsOf(read: ReadText, idiom: Idiom, catalogue: Catalogue, a
         detail: `No line that says “${idiom.facts.family ?? ""}” in ${read.lines.length} lines`,
         hint: "Take the text from the console's first line to its last",
       });
-    return ok([oneRecital(read, { first, last: meant.at(-1) ?? first }, 1, idiom, assumed, true)]);
+    const span = { first, last: meant.at(-1) ?? first };
+    const identity = identityOf(read.clauses.slice(span.first, span.last + 1), idiom);
+    return ok([oneRecital(read, span, 1, { idiom, release: assumed, identity, assumed: true })]);
   }
   const recitals: Recital[] = [];
   for (const span of spans) {
     const identity = identityOf(read.clauses.slice(span.first, span.last + 1), idiom);
     const release = findRelease(catalogue, identity.family, identity.release);
     if (!release.ok) return release;
-    recitals.push(oneRecital(read, span, spans.length, idiom, release.value, false));
+    recitals.push(oneRecital(read, span, spans.length, { idiom, release: release.value, identity, assumed: false }));
   }
   return ok(recitals);
 }
@@ -135,16 +141,18 @@ export function readRecital(text: string, idiom: Idiom, catalogue: Catalogue, as
   return chosen ? ok(chosen) : refuse({ code: "backup-foreign", message: "No read-out was found in this text" });
 }
 
-function oneRecital(
-  read: ReadText,
-  span: Span,
-  readouts: number,
-  idiom: Idiom,
-  release: Release,
-  assumed: boolean,
-): Recital {
+/** What a read-out is read as. */
+interface Origin {
+  readonly idiom: Idiom;
+  readonly release: Release;
+  readonly identity: Identity;
+  readonly assumed: boolean;
+}
+
+function oneRecital(read: ReadText, span: Span, readouts: number, origin: Origin): Recital {
+  const { idiom, release, identity, assumed } = origin;
   const clauses = read.clauses.slice(span.first, span.last + 1);
-  const configuration = configurationOf(clauses, idiom, release);
+  const configuration = configurationOf(clauses, idiom, release, identity);
   const first = clauses[0]?.line ?? 1;
   const last = clauses.at(-1)?.line ?? first;
   const outside = read.clauses.filter(

@@ -1,5 +1,5 @@
-import { matchPattern } from "@/core/catalog/pattern";
-import { type Idiom, type LineMeaning } from "@/core/idiom/definition";
+import { matchFields } from "@/core/catalog/pattern";
+import { type Idiom, type LineForm } from "@/core/idiom/definition";
 import { scanText, splitWords, type Clause, type ScannedText } from "@/core/idiom/text";
 
 /** What a clause means, before any release is known. Values are as written, quotes taken off. */
@@ -63,32 +63,33 @@ function valueText(text: string, idiom: Idiom): string | undefined {
   return idiom.spelling.unit === undefined || text.includes(idiom.quote) ? undefined : text.trim();
 }
 
-function build(means: LineMeaning, fields: Record<string, string>, idiom: Idiom): Statement | undefined {
+function build({ means, at }: LineForm, found: readonly string[], idiom: Idiom): Statement | undefined {
   switch (means) {
+    case "set": {
+      const value = valueText(found[at.value] ?? "", idiom);
+      return value === undefined ? undefined : { kind: "set", key: found[at.key] ?? "", value };
+    }
     case "fact":
-      return { kind: "fact", name: fields.name ?? "", value: fields.value ?? "" };
+      return { kind: "fact", name: found[at.name] ?? "", value: found[at.value] ?? "" };
     case "end": {
-      if (fields.lines !== undefined && !isCount(fields.lines)) return undefined;
+      const [lines, check] = [found[at.lines], found[at.check]];
+      if (lines !== undefined && !isCount(lines)) return undefined;
       return {
         kind: "end",
-        ...(fields.lines === undefined ? {} : { lines: Number(fields.lines) }),
-        ...(fields.check === undefined ? {} : { check: fields.check.toLowerCase() }),
+        ...(lines === undefined ? {} : { lines: Number(lines) }),
+        ...(check === undefined ? {} : { check: check.toLowerCase() }),
       };
     }
-    case "set": {
-      const value = valueText(fields.value ?? "", idiom);
-      return value === undefined ? undefined : { kind: "set", key: fields.key ?? "", value };
-    }
     case "row":
-      return buildRow(fields.table ?? "", fields.cells ?? "", idiom);
+      return buildRow(found[at.table] ?? "", found[at.cells] ?? "", idiom);
     case "select": {
-      const number = profileNumber(fields.number, idiom);
-      return number === undefined ? undefined : { kind: "select", profile: fields.profile ?? "", number };
+      const number = profileNumber(found[at.number], idiom);
+      return number === undefined ? undefined : { kind: "select", profile: found[at.profile] ?? "", number };
     }
     case "clear":
-      return { kind: "clear", table: fields.table ?? "" };
+      return { kind: "clear", table: found[at.table] ?? "" };
     case "section":
-      return { kind: "section", name: fields.section ?? "", number: (fields.number ?? "").trim() };
+      return { kind: "section", name: found[at.section] ?? "", number: (found[at.number] ?? "").trim() };
     case "comment":
       return { kind: "comment" };
     case "answer":
@@ -177,16 +178,22 @@ function pairInSection(section: string | undefined, key: string, value: string, 
 
 const BLANK: Statement = { kind: "blank" };
 
+/** Where a line's first character stands; most lines begin with it. */
+const startOf = (text: string): number => {
+  const first = text.charCodeAt(0);
+  return first > 32 && first < 127 ? 0 : text.length - text.trimStart().length;
+};
+
 function oneStatement(text: string, idiom: Idiom): Statement {
-  const start = text.length - text.trimStart().length;
+  const start = startOf(text);
   if (start === text.length) return BLANK;
   const record = idiom.record && readRecord(text.trim(), idiom);
   if (record) return record;
   const anyCase = idiom.spelling.anyCase === true;
-  for (const line of idiom.lines) {
-    if (!anyCase && line.head !== "" && !text.startsWith(line.head, start)) continue;
-    const fields = matchPattern(line.pattern, text);
-    const statement = fields && build(line.means, fields, idiom);
+  for (const line of idiom.linesByStart.get(text.charAt(start)) ?? idiom.linesOfAnyStart) {
+    if (!anyCase && !text.startsWith(line.head, start)) continue;
+    const found = matchFields(line.pattern, text);
+    const statement = found && build(line, found, idiom);
     if (statement) return statement;
   }
   return idiom.commandWords.has(text.trim()) ? { kind: "echo" } : { kind: "foreign" };
@@ -209,17 +216,15 @@ export function readClause(clause: Clause, idiom: Idiom, reader: Reader): Statem
 
 /** Reads a text in an idiom, every byte accounted for. */
 export function readStatements(text: string, idiom: Idiom): ReadText {
-  const scanned = scanText(text, idiom);
+  const { lines, clean, clauses } = scanText(text, idiom);
   const reader = newReader();
-  return {
-    lines: scanned.lines,
-    clean: scanned.clean,
-    clauses: scanned.clauses.map((clause): ReadClause => {
-      const statements = readClause(clause, idiom, reader);
-      const { line, text: said, fault } = clause;
-      return fault === undefined ? { line, text: said, statements } : { line, text: said, statements, fault };
-    }),
-  };
+  const read: ReadClause[] = [];
+  for (const clause of clauses) {
+    const { line, text: said, fault } = clause;
+    const statements = readClause(clause, idiom, reader);
+    read.push(fault === undefined ? { line, text: said, statements } : { line, text: said, statements, fault });
+  }
+  return { lines, clean, clauses: read };
 }
 
 /** The facts that a text states, by name. */
