@@ -75,7 +75,7 @@ test("the register sorts, narrows and searches, and a link brings the same view 
   const rows = page.getByRole("table", { name: "Fleet register" }).getByRole("row");
   await page.getByLabel("Type", { exact: true }).selectOption("Warbler");
   await expect(rows).toHaveCount(4);
-  await page.getByRole("button", { name: /^Tag/ }).click();
+  await page.getByRole("link", { name: /^Tag/ }).click();
   await expect(rows.nth(1)).toContainText("QW-08");
   await page.getByLabel("Search Fleet register").fill("culverts");
   await expect(rows).toHaveCount(3);

@@ -1,7 +1,15 @@
 import { closeDb } from "@/server/db";
 import { importDocuments } from "@/server/repositories/catalogue";
 import { find } from "@/server/repositories/find";
-import { addAircraft, adoptBoard, listTags, REGISTER_SHOWN, searchRegister } from "@/server/repositories/fleet";
+import {
+  addAircraft,
+  adoptBoard,
+  listTags,
+  mostUrgent,
+  readRegister,
+  REGISTER_PAGE,
+  summariseRegister,
+} from "@/server/repositories/fleet";
 import { run } from "@/server/sql";
 import { demoDocuments } from "../../demo/documents";
 import { freshDatabase } from "../support/database";
@@ -56,11 +64,29 @@ describe("finding", () => {
     );
     await run(`insert into aircraft (tag, label, type, state) values ${many.join(", ")}`);
     expect((await titles("LW-", "Aircraft")).length).toBe(12);
-    const { rows, total } = await searchRegister("LW-");
-    expect([rows.length, total]).toEqual([REGISTER_SHOWN, 402]);
-    // those that need somebody come first
-    expect((await searchRegister("")).rows[0]).toMatchObject({ tag: "QW-71", state: "out-of-service" });
-    expect((await searchRegister("LW-03")).rows).toHaveLength(100);
     expect(await listTags()).toHaveLength(402);
+  });
+
+  it("the register gives a page of what fits, in the order asked for", async () => {
+    const all = await readRegister();
+    expect([all.rows.length, all.found]).toEqual([REGISTER_PAGE, 402]);
+    const last = await readRegister({ text: "lw-", order: "tag", down: true });
+    expect([last.found, last.rows[0]?.tag]).toEqual([400, "LW-0399"]);
+    expect((await readRegister({ text: "lw-", page: 8 })).rows.at(-1)?.tag).toBe("LW-0399");
+    expect((await readRegister({ page: 9 })).rows.map((row) => row.tag)).toEqual(["QW-71", "QW-72"]);
+    expect((await readRegister({ text: "100 % reed_" })).found).toBe(1);
+    expect((await readRegister({ type: "Heron", standing: "no-backup" })).found).toBe(400);
+    expect((await readRegister({ standing: "in-service" })).found).toBe(0);
+  });
+
+  it("those that need somebody come first, and the fleet is summed up", async () => {
+    expect((await mostUrgent(3)).map((row) => [row.tag, row.standing])).toEqual([
+      ["QW-71", "out-of-service"],
+      ["QW-72", "out-of-service"],
+      ["LW-0000", "no-backup"],
+    ]);
+    const { total, standings, types } = await summariseRegister();
+    expect([total, standings]).toEqual([402, { "out-of-service": 2, "no-backup": 400 }]);
+    expect(types).toContain("Heron");
   });
 });

@@ -140,7 +140,7 @@ describe("papers", () => {
   });
 
   it("the register and the catalogue are told in the words that people use", async () => {
-    const [row] = await readRegister();
+    const [row] = (await readRegister()).rows;
     if (!row) throw new Error("the register is empty");
     expect(registerEntry(row, await loadCatalogue())).toMatchObject({
       tag: "QW-30",

@@ -228,7 +228,7 @@ describe("accounts and register", () => {
   it("tags are unique; labels are kept as they are", async () => {
     expect(await codeOf(addAircraft({ tag: "QW-01", label: "", type: "Sedge" }))).toBe("tag-taken");
     await relabelAircraft("QW-01", "<b>fen</b>");
-    const [row] = await readRegister();
+    const [row] = (await readRegister()).rows;
     expect(row).toMatchObject({ tag: "QW-01", label: "<b>fen</b>", chip_id: CHIP });
     expect(row?.complete_at).toBeInstanceOf(Date);
     expect(await boardsByChip(CHIP)).toHaveLength(1);

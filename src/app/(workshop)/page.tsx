@@ -1,33 +1,83 @@
 import Link from "next/link";
+import { number, string, type Schema } from "yup";
+import { oneParam, type SearchParams } from "@/app/params";
+import { releaseTitle, type Catalogue } from "@/core/catalog";
 import { AddAircraft } from "@/ui/fleet/add-aircraft";
 import { attentionOf, fleetSentence } from "@/ui/fleet/attention";
-import { Register } from "@/ui/fleet/register";
+import { Register, type RegisterState } from "@/ui/fleet/register";
 import { Mark } from "@/ui/base/mark";
-import { BUTTON_LOOK, LinkButton, Sheet } from "@/ui/base/parts";
+import { LinkButton, Sheet } from "@/ui/base/parts";
 import { loadCatalogue } from "@/server/repositories/catalogue";
-import { REGISTER_SHOWN, searchRegister } from "@/server/repositories/fleet";
+import {
+  mostUrgent,
+  readRegister,
+  REGISTER_ORDERS,
+  REGISTER_PAGE,
+  STANDINGS,
+  summariseRegister,
+  type RegisterPage,
+  type StandingKind,
+} from "@/server/repositories/fleet";
 import { registerEntry } from "@/server/web/views";
 
-const SHOWN = 3;
+/** How many aircraft that need somebody are named above the register. */
+const NAMED = 3;
 
 interface Props {
-  readonly searchParams: Promise<Record<string, string | string[] | undefined>>;
+  readonly searchParams: SearchParams;
+}
+
+const STANDING = string<StandingKind>().oneOf(STANDINGS);
+const ORDER = string().oneOf(REGISTER_ORDERS).required();
+const PAGE = number().integer().min(1).max(100_000).required();
+
+/** What the URL asks for; what it says wrongly counts as not said. */
+function viewOf(params: Awaited<SearchParams>) {
+  const said = <T,>(schema: Schema<T>, text: string): T | undefined =>
+    text !== "" && schema.isValidSync(text) ? schema.cast(text) : undefined;
+  const [order = "", direction] = oneParam(params.sort).split(".");
+  return {
+    standing: said(STANDING, oneParam(params.state)),
+    order: said(ORDER, order) ?? "tag",
+    page: said(PAGE, oneParam(params.page)) ?? 1,
+    down: direction === "down",
+  };
+}
+
+/** Models and releases whose titles fit a text. */
+function titled(catalogue: Catalogue, text: string) {
+  const fits = (title: string) => text !== "" && title.toLowerCase().includes(text.toLowerCase());
+  return {
+    modelIds: [...catalogue.models.values()].filter((model) => fits(model.title)).map((model) => model.id),
+    releaseIds: [...catalogue.releases.values()].filter((r) => fits(releaseTitle(r))).map((r) => r.id),
+  };
+}
+
+async function pageOf(params: Awaited<SearchParams>, catalogue: Catalogue): Promise<[RegisterPage, RegisterState]> {
+  const view = viewOf(params);
+  const [q, type, firmware] = [oneParam(params.q), oneParam(params.type), oneParam(params.firmware)];
+  const asked = { text: q, type, releaseId: firmware, ...view, ...titled(catalogue, q.trim()) };
+  let found = await readRegister(asked);
+  const last = Math.max(1, Math.ceil(found.found / REGISTER_PAGE));
+  // a link to a page that is no longer there leads to the last that is
+  const page = Math.min(view.page, last);
+  if (page !== view.page) found = await readRegister({ ...asked, page });
+  return [found, { q, type, firmware, state: view.standing ?? "", sort: view.order, down: view.down, page }];
 }
 
 export default async function FleetPage({ searchParams }: Props) {
-  const { q } = await searchParams;
-  const query = typeof q === "string" ? q.slice(0, 80) : "";
-  const [register, catalogue] = await Promise.all([searchRegister(""), loadCatalogue()]);
-  const whole = register.total <= REGISTER_SHOWN;
-  // a small fleet is narrowed while one types; of a large one the server gives the part that fits
-  const found = whole || query === "" ? register : await searchRegister(query);
-  const entries = found.rows.map((row) => registerEntry(row, catalogue));
+  const [params, catalogue] = [await searchParams, await loadCatalogue()];
+  const [[page, state], summary, urgent] = await Promise.all([
+    pageOf(params, catalogue),
+    summariseRegister(),
+    mostUrgent(NAMED),
+  ]);
   const now = new Date().getTime();
-  const attention = attentionOf(entries, now);
+  const attention = urgent.flatMap((row) => attentionOf(registerEntry(row, catalogue), now) ?? []);
   return (
     <>
       <div className="mb-4 flex flex-wrap items-end justify-between gap-3">
-        <h1>{whole ? fleetSentence(entries, now) : `${register.total} aircraft.`}</h1>
+        <h1>{fleetSentence(summary.total, summary.standings)}</h1>
         <div className="flex flex-wrap gap-2">
           <AddAircraft />
           <LinkButton href="/backups/file">File read-outs</LinkButton>
@@ -38,7 +88,7 @@ export default async function FleetPage({ searchParams }: Props) {
       </div>
       {attention.length > 0 && (
         <Sheet label="Needs attention" className="mb-5 grid grid-cols-3 max-md:grid-cols-1">
-          {attention.slice(0, SHOWN).map((item, i) => (
+          {attention.map((item, i) => (
             <div
               key={item.tag}
               className={`px-4 py-3 ${i > 0 ? "border-l border-rule max-md:border-t max-md:border-l-0" : ""}`}
@@ -54,27 +104,19 @@ export default async function FleetPage({ searchParams }: Props) {
           ))}
         </Sheet>
       )}
-      {!whole && (
-        <form className="mb-3 flex flex-wrap items-center gap-2 text-sm" role="search">
-          <label className="flex items-center gap-2">
-            Search the whole fleet
-            <input
-              type="search"
-              name="q"
-              defaultValue={query}
-              maxLength={80}
-              className="min-h-8 w-56 rounded-base border border-edge bg-sheet px-2.5"
-            />
-          </label>
-          <button type="submit" className={BUTTON_LOOK.plain}>
-            Search
-          </button>
-          <span className="text-faded">
-            {entries.length} of {register.total} are shown, those out of service first.
-          </span>
-        </form>
-      )}
-      <Register rows={entries} now={now} />
+      <Register
+        entries={page.rows.map((row) => registerEntry(row, catalogue))}
+        now={now}
+        state={state}
+        found={page.found}
+        total={summary.total}
+        pageSize={REGISTER_PAGE}
+        types={summary.types}
+        releases={summary.releaseIds.map((id) => {
+          const release = catalogue.releases.get(id);
+          return { value: id, text: release ? releaseTitle(release) : id };
+        })}
+      />
     </>
   );
 }

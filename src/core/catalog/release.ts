@@ -191,6 +191,17 @@ export type Picture =
       readonly column: string;
       readonly lines: number;
       readonly columns: number;
+    }
+  | {
+      /** The board's pads by what they are used for. */
+      readonly kind: "pads";
+      readonly title: string;
+      /** Table whose key is a pad, and the column that says what it drives. */
+      readonly outputs: { readonly table: string; readonly use: string };
+      /** Table whose key is a port's number, and the column that says what it serves. */
+      readonly ports: { readonly table: string; readonly use: string };
+      /** Words of those columns that mean: unused. */
+      readonly nothing: readonly string[];
     };
 
 /** The way from one release to another, as rules. */

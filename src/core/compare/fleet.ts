@@ -2,9 +2,9 @@ import {
   columnsOf,
   defaultOf,
   entriesByPlace,
-  indexOf,
   slotsOf,
   type Catalogue,
+  type ColumnDefinition,
   type Release,
   type TableDefinition,
 } from "@/core/catalog";
@@ -87,6 +87,16 @@ interface Slot {
   readonly flies: boolean;
 }
 
+type Cells = Readonly<Record<string, Value>>;
+
+interface WantedTable {
+  readonly table: TableDefinition;
+  /** The columns that are no keys. */
+  readonly columns: readonly ColumnDefinition[];
+  /** The standard's rows by their keys. */
+  readonly wanted: ReadonlyMap<string, Cells>;
+}
+
 /** A standard made ready for one release and target: what each address should hold. */
 interface Yardstick {
   readonly release: Release;
@@ -95,7 +105,8 @@ interface Yardstick {
   readonly wanted: readonly (Value | undefined)[];
   readonly defaults: readonly Value[];
   readonly slots: readonly Slot[];
-  readonly rows: Arrived["resolved"]["rows"];
+  /** Tables that belong to the type, by name. */
+  readonly tables: ReadonlyMap<string, WantedTable>;
   readonly active: Readonly<Record<string, number>>;
 }
 
@@ -124,9 +135,23 @@ function yardstickOf(
       says: setting.says,
       flies: setting.flies,
     })),
-    rows: resolved.rows,
+    tables: wantedTables(release, resolved.rows),
     active: resolved.active,
   };
+}
+
+function wantedTables(release: Release, rows: Arrived["resolved"]["rows"]): Map<string, WantedTable> {
+  const tables = new Map<string, WantedTable>();
+  for (const table of release.tables) {
+    if (table.belongsTo !== "type") continue;
+    const own = [...rows.values()].filter((row) => row.table === table.name);
+    tables.set(table.name, {
+      table,
+      columns: columnsOf(table).filter((column) => !table.keys.includes(column)),
+      wanted: new Map(own.map((row) => [row.key, row.cells])),
+    });
+  }
+  return tables;
 }
 
 /**
@@ -196,49 +221,47 @@ function valueCells(vector: Vector, yardstick: Yardstick, note: Note): DriftCell
   return cells;
 }
 
+const cellOf = (cells: Cells, column: ColumnDefinition) => cells[column.name] ?? column.default;
+
+function alikeRows(mine: Cells, want: Cells, columns: readonly ColumnDefinition[]): boolean {
+  for (const column of columns) {
+    const [a, b] = [cellOf(mine, column), cellOf(want, column)];
+    if (a !== b && !equalValues(a, b, column.type)) return false;
+  }
+  return true;
+}
+
 /** A row in words; against another, only the cells that are not the same. */
-const cellsText = (
-  cells: Readonly<Record<string, Value>> | undefined,
-  table: TableDefinition,
-  against?: Readonly<Record<string, Value>>,
-): string =>
+const cellsText = (cells: Cells | undefined, columns: readonly ColumnDefinition[], against?: Cells): string =>
   cells === undefined
     ? "no row"
-    : columnsOf(table)
-        .filter(
-          (column) =>
-            !table.keys.includes(column) &&
-            (against === undefined ||
-              !equalValues(cells[column.name] ?? column.default, against[column.name] ?? column.default, column.type)),
-        )
-        .map((c) => `${c.title.toLowerCase()} ${showValue(cells[c.name] ?? c.default, c.type)}`)
+    : columns
+        .filter((c) => against === undefined || !equalValues(cellOf(cells, c), cellOf(against, c), c.type))
+        .map((c) => `${c.title.toLowerCase()} ${showValue(cellOf(cells, c), c.type)}`)
         .join(", ");
 
 function rowCells(vector: Vector, yardstick: Yardstick, note: Note): DriftCell[] {
   const cells: DriftCell[] = [];
-  const tables = indexOf(yardstick.release).tables;
-  const own = new Map(vector.rows.map((row) => [`${row.table}/${row.key}`, row]));
-  for (const id of new Set([...own.keys(), ...yardstick.rows.keys()])) {
-    const row = own.get(id) ?? yardstick.rows.get(id);
-    if (!row) continue;
-    const table = tables.get(row.table);
-    if (table?.belongsTo !== "type") continue;
-    const want = yardstick.rows.get(id)?.cells;
-    const shown = cellsText(own.get(id)?.cells, table, want);
-    const standard = cellsText(want, table);
-    if (shown === "" || (shown === "no row" && want === undefined)) continue;
+  const tell = ({ table, columns }: WantedTable, key: string, mine: Cells | undefined, want: Cells | undefined) => {
     const flies = table.area === "switches" || table.area === "mixer";
-    cells.push({ column: `row ${id}`, shown, standard, flies });
-    note({
-      id: `row ${id}`,
-      title: `${table.title} ${row.key}`,
-      place: `table ${table.name}`,
-      area: table.area,
-      says: "",
-      flies,
-      standard,
-    });
+    const standard = cellsText(want, columns);
+    const column = `row ${table.name}/${key}`;
+    cells.push({ column, shown: cellsText(mine, columns, want), standard, flies });
+    const about = { title: `${table.title} ${key}`, place: `table ${table.name}`, area: table.area, says: "" };
+    note({ id: column, ...about, flies, standard });
+  };
+  const met = new Map<WantedTable, Set<string>>();
+  for (const row of vector.rows) {
+    const held = yardstick.tables.get(row.table);
+    if (!held) continue;
+    const want = held.wanted.get(row.key);
+    const keys = met.get(held);
+    if (keys) keys.add(row.key);
+    else met.set(held, new Set([row.key]));
+    if (!want || !alikeRows(row.cells, want, held.columns)) tell(held, row.key, row.cells, want);
   }
+  for (const held of yardstick.tables.values())
+    for (const [key, want] of held.wanted) if (met.get(held)?.has(key) !== true) tell(held, key, undefined, want);
   return cells;
 }
 

@@ -5,6 +5,7 @@ export * from "./difference";
 export * from "./fleet";
 export * from "./history";
 export * from "./likeness";
+export * from "./pads";
 export * from "./pictures";
 export * from "./resolved";
 export * from "./three";

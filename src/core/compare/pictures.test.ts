@@ -166,3 +166,51 @@ describe("the lineage as a drawing", () => {
     ).toEqual(["heddle-18 treadle-71", "heddle-23 weft-9"]);
   });
 });
+
+describe("pads by function", () => {
+  const pads = (drawn: ReturnType<typeof draw>) => {
+    const found = picture(drawn, "Pads by function");
+    if (found.kind !== "pads") throw new Error(found.kind);
+    return found;
+  };
+  const row = (table: string, key: string, cells: Readonly<Record<string, Value>>) => ({ table, key, cells, line: 9 });
+
+  it("outputs by the pad they name, ports by their number, the rest free", () => {
+    const { left, right } = pads(
+      draw(
+        {},
+        {
+          begun: ["outputs", "ports"],
+          rows: [row("outputs", "M1", { drives: "servo" }), row("ports", "3", { use: "receiver" })],
+        },
+      ),
+    );
+    expect(left.find((pad) => pad.pad === "M1")).toEqual({ pad: "M1", wired: "timer 2 channel 1", does: "servo" });
+    // both pads of a port serve what the port is used for
+    expect(left.filter((pad) => pad.does === "receiver").map((pad) => pad.pad)).toEqual(["R3", "T3"]);
+    expect(left.find((pad) => pad.pad === "M2")?.does).toBe("");
+    expect(right.find((pad) => pad.pad === "M1")?.does).toBe("back right");
+    expect(right.find((pad) => pad.pad === "port 2")).toEqual({ pad: "port 2", wired: "in and out", does: "receiver" });
+  });
+
+  it("an output on a pad that the target lacks is shown as that; an unknown board still shows its outputs", () => {
+    const stray = { begun: ["outputs"], rows: [row("outputs", "M9", { drives: "servo" })] };
+    expect(pads(draw({}, stray)).left.at(-1)).toEqual({ pad: "M9", wired: "not on this target", does: "servo" });
+    expect(pads(draw({}, { ...stray, identity: { target: "NOWHERE" } })).left).toEqual([
+      { pad: "M9", wired: "", does: "servo" },
+    ]);
+  });
+
+  it("every release of the demo world draws its pads", () => {
+    for (const each of catalogue().releases.values())
+      for (const target of each.targets) {
+        const side = resolve(defaultConfiguration(each, target.id, { target: target.id }), each);
+        const found = drawPictures(side, side).find((p) => p.kind === "pads");
+        expect([each.id, target.id, found?.kind === "pads" && found.left.some((pad) => pad.does !== "")]).toEqual([
+          each.id,
+          target.id,
+          true,
+        ]);
+      }
+  });
+});

@@ -1,5 +1,6 @@
 import { indexOf, type Picture, type Release, type SettingDefinition } from "@/core/catalog";
 import { addressId, profileScope, type ScopeId } from "@/core/config";
+import { padsOf, type Pad } from "@/core/compare/pads";
 import { type Resolved } from "@/core/compare/resolved";
 
 /** A curve of one side; x and y in the units that the picture names. */
@@ -40,7 +41,14 @@ export interface DisplayPicture {
   readonly right: readonly { readonly item: string; readonly line: number; readonly column: number }[];
 }
 
-export type DrawnPicture = CurvePicture | LeverPicture | DisplayPicture;
+export interface PadsPicture {
+  readonly kind: "pads";
+  readonly title: string;
+  readonly left: readonly Pad[];
+  readonly right: readonly Pad[];
+}
+
+export type DrawnPicture = CurvePicture | LeverPicture | DisplayPicture | PadsPicture;
 
 const settingOf = (release: Release, concept: string): SettingDefinition | undefined =>
   release.settings.find((setting) => setting.concept?.id === concept);
@@ -177,6 +185,8 @@ export function drawPictures(left: Resolved, right: Resolved): DrawnPicture[] {
       }
       case "levers":
         return [{ kind: "levers", title: picture.title, left: levers(left, picture), right: levers(right, picture) }];
+      case "pads":
+        return [{ kind: "pads", title: picture.title, left: padsOf(left, picture), right: padsOf(right, picture) }];
       case "display": {
         const { lines, columns } = picture;
         return [

@@ -4,6 +4,10 @@ import { getDb } from "@/server/db";
 import { one, rows } from "@/server/sql";
 import { type Aircraft } from "@/server/models";
 
+/** The state of an aircraft in one word, the most urgent first. */
+export const STANDINGS = ["out-of-service", "on-bench", "no-backup", "old-backup", "in-service"] as const;
+export type StandingKind = (typeof STANDINGS)[number];
+
 export interface RegisterRow {
   readonly id: number;
   readonly tag: string;
@@ -11,6 +15,7 @@ export interface RegisterRow {
   readonly type: string;
   readonly state: Aircraft["state"];
   readonly state_reason: string;
+  readonly standing: StandingKind;
   readonly model_id: string | null;
   readonly target: string | null;
   readonly release_id: string | null;
@@ -22,31 +27,102 @@ export interface RegisterRow {
   readonly job_headline: string | null;
 }
 
-const REGISTER = `
-  select a.id, a.tag, a.label, a.type, a.state, a.state_reason, b.model_id, b.target, b.release_id, b.chip_id,
-         c.taken_at as complete_at, c.id as complete_id, l.verdict as last_verdict, j.id as job_id, j.headline as job_headline
-  from aircraft a
-  left join lateral (select * from boards where aircraft_id = a.id order by id desc limit 1) b on true
-  left join lateral (select id, taken_at from backups where aircraft_id = a.id and verdict = 'complete' and source <> 'merged' order by taken_at desc limit 1) c on true
-  left join lateral (select verdict from backups where aircraft_id = a.id and source in ('job', 'bay', 'file') order by taken_at desc limit 1) l on true
-  left join jobs j on j.aircraft_id = a.id and j.state = 'open'`;
+/** What the register can be sorted by; each order ends with the tag, so that it is one. */
+const ORDERS = {
+  tag: [],
+  type: ["type"],
+  board: ["model_id", "target"],
+  firmware: ["release_id"],
+  backup: ["complete_at"],
+  state: ["urgency"],
+} as const;
+export const REGISTER_ORDERS = Object.keys(ORDERS) as (keyof typeof ORDERS)[];
 
-/** So many aircraft are shown at once; a larger fleet is narrowed by searching. */
-export const REGISTER_SHOWN = 300;
+/** So many aircraft stand on one page of the register. */
+export const REGISTER_PAGE = 50;
 
-export const readRegister = (): Promise<RegisterRow[]> => rows(`${REGISTER} order by a.tag`);
-
-/** The part of the register that fits a search, and how many aircraft there are in all. */
-export async function searchRegister(query: string): Promise<{ rows: RegisterRow[]; total: number }> {
-  const wanted = `%${query.trim().replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
-  const [count] = await rows<{ total: number }>("select count(*)::int as total from aircraft");
-  const found = await rows<RegisterRow>(
-    `${REGISTER} where a.tag ilike $1 or a.label ilike $1 or a.type ilike $1 or b.target ilike $1
-     order by (a.state = 'in-service'), a.tag limit $2`,
-    [wanted, REGISTER_SHOWN],
-  );
-  return { rows: found, total: count?.total ?? 0 };
+export interface RegisterView {
+  readonly text?: string;
+  readonly type?: string;
+  readonly releaseId?: string;
+  readonly standing?: StandingKind | undefined;
+  readonly order?: keyof typeof ORDERS;
+  readonly down?: boolean;
+  /** From 1. */
+  readonly page?: number;
+  /** Models and releases whose titles fit the text: the database does not know titles. */
+  readonly modelIds?: readonly string[];
+  readonly releaseIds?: readonly string[];
 }
+
+export interface RegisterPage {
+  readonly rows: readonly RegisterRow[];
+  /** How many fit the view. */
+  readonly found: number;
+}
+
+const FITS = `($1 = '' or tag ilike $1 or label ilike $1 or type ilike $1 or target ilike $1 or state_reason ilike $1
+    or model_id = any($2) or release_id = any($3))
+  and ($4 = '' or type = $4) and ($5 = '' or release_id = $5) and ($6 = '' or standing = $6)`;
+
+/** One page of the part of the register that fits. */
+export async function readRegister(view: RegisterView = {}): Promise<RegisterPage> {
+  const text = view.text?.trim() ?? "";
+  const wanted = text === "" ? "" : `%${text.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
+  const fits = [
+    wanted,
+    view.modelIds ?? [],
+    view.releaseIds ?? [],
+    view.type ?? "",
+    view.releaseId ?? "",
+    view.standing ?? "",
+  ];
+  // what is not known stands first going up; tags are always known, and so an index gives their order
+  const direction = view.down === true ? "desc nulls last" : "asc nulls first";
+  const turn = view.down === true ? "desc" : "asc";
+  const order = [...ORDERS[view.order ?? "tag"].map((column) => `${column} ${direction}`), `tag ${turn}`].join(", ");
+  const narrowed = fits.some((part) => part.length > 0);
+  const [count, page] = await Promise.all([
+    one<{ found: number }>(
+      narrowed
+        ? `select count(*)::int as found from register where ${FITS}`
+        : "select count(*)::int as found from aircraft",
+      narrowed ? fits : [],
+    ),
+    rows<RegisterRow>(`select * from register where ${FITS} order by ${order} limit $7 offset $8`, [
+      ...fits,
+      REGISTER_PAGE,
+      ((view.page ?? 1) - 1) * REGISTER_PAGE,
+    ]),
+  ]);
+  return { rows: page, found: count?.found ?? 0 };
+}
+
+export interface RegisterSummary {
+  readonly total: number;
+  readonly standings: Readonly<Partial<Record<StandingKind, number>>>;
+  readonly types: readonly string[];
+  readonly releaseIds: readonly string[];
+}
+
+/** The fleet in figures, and what it can be narrowed to. */
+export async function summariseRegister(): Promise<RegisterSummary> {
+  const groups = await rows<{ standing: StandingKind; type: string; release_id: string | null; count: number }>(
+    "select standing, type, release_id, count(*)::int as count from register group by standing, type, release_id",
+  );
+  const standings: Partial<Record<StandingKind, number>> = {};
+  for (const { standing, count } of groups) standings[standing] = (standings[standing] ?? 0) + count;
+  return {
+    total: groups.reduce((sum, group) => sum + group.count, 0),
+    standings,
+    types: [...new Set(groups.map((group) => group.type))].toSorted(),
+    releaseIds: [...new Set(groups.flatMap((group) => group.release_id ?? []))].toSorted(),
+  };
+}
+
+/** The aircraft that need somebody, the most urgent first. */
+export const mostUrgent = (count: number): Promise<RegisterRow[]> =>
+  rows("select * from register where standing <> 'in-service' order by urgency, tag limit $1", [count]);
 
 /** Tags of the fleet, for choosing one. */
 export async function listTags(): Promise<string[]> {
@@ -54,9 +130,10 @@ export async function listTags(): Promise<string[]> {
 }
 
 export const aircraftByTag = (tag: string): Promise<RegisterRow | undefined> =>
-  one(`${REGISTER} where a.tag = $1`, [tag]);
+  one("select * from register where tag = $1", [tag]);
 
-export const aircraftById = (id: number): Promise<RegisterRow | undefined> => one(`${REGISTER} where a.id = $1`, [id]);
+export const aircraftById = (id: number): Promise<RegisterRow | undefined> =>
+  one("select * from register where id = $1", [id]);
 
 export interface NewAircraft {
   readonly tag: string;

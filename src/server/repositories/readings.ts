@@ -27,7 +27,10 @@ export async function recogniseBytes(raw: Uint8Array): Promise<Recognised> {
 }
 
 const KEPT = 300;
-const holder = globalThis as typeof globalThis & { freshStartReadings?: Map<string, Recital> };
+const holder = globalThis as typeof globalThis & {
+  freshStartReadings?: Map<string, Recital>;
+  freshStartVectors?: { readonly stamp: string; readonly bySha: Map<string, Vector> };
+};
 
 /** The read-out of stored bytes: what it means is made again when the catalogue has changed, and kept for a while. */
 export async function readingOf(sha256: string): Promise<Recital> {
@@ -49,25 +52,45 @@ export async function readingOf(sha256: string): Promise<Recital> {
   return recital;
 }
 
-/** The compact forms of many texts; those that were never read, or by an older catalogue, are read and stored now. */
+/** Compact forms kept in memory: about 10 KB each. */
+const KEPT_VECTORS = 5000;
+
+/**
+ * The compact forms of many texts: from memory, else as they are stored; those that were never read, or by an older
+ * catalogue, are read and stored now.
+ */
 export async function vectorsOf(hashes: readonly string[]): Promise<Map<string, Vector>> {
-  const wanted = [...new Set(hashes)];
   const stamp = await catalogueStamp();
+  if (holder.freshStartVectors?.stamp !== stamp) holder.freshStartVectors = { stamp, bySha: new Map() };
+  const { bySha } = holder.freshStartVectors;
+  const found = new Map<string, Vector>();
+  const wanted: string[] = [];
+  for (const sha256 of new Set(hashes)) {
+    const known = bySha.get(sha256);
+    if (known) found.set(sha256, known);
+    else wanted.push(sha256);
+  }
+  if (wanted.length === 0) return found;
   const stored = await rows<{ sha256: string; vector: Vector }>(
     "select sha256, vector from read_texts where stamp = $1 and sha256 = any($2)",
     [stamp, wanted],
   );
-  const found = new Map(stored.map((row) => [row.sha256, row.vector]));
+  for (const { sha256, vector } of stored) found.set(sha256, vector);
+  for (const sha256 of wanted) if (!found.has(sha256)) found.set(sha256, await storeVector(sha256, stamp));
   for (const sha256 of wanted) {
-    if (found.has(sha256)) continue;
-    const { configuration, release } = await readingOf(sha256);
-    const vector = vectorOf(configuration, release);
-    await run(
-      `insert into read_texts (sha256, stamp, vector) values ($1, $2, $3)
-       on conflict (sha256) do update set stamp = excluded.stamp, vector = excluded.vector`,
-      [sha256, stamp, JSON.stringify(vector)],
-    );
-    found.set(sha256, vector);
+    const vector = found.get(sha256);
+    if (vector && bySha.size < KEPT_VECTORS) bySha.set(sha256, vector);
   }
   return found;
+}
+
+async function storeVector(sha256: string, stamp: string): Promise<Vector> {
+  const { configuration, release } = await readingOf(sha256);
+  const vector = vectorOf(configuration, release);
+  await run(
+    `insert into read_texts (sha256, stamp, vector) values ($1, $2, $3)
+     on conflict (sha256) do update set stamp = excluded.stamp, vector = excluded.vector`,
+    [sha256, stamp, JSON.stringify(vector)],
+  );
+  return vector;
 }

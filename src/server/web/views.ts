@@ -10,6 +10,7 @@ export function registerEntry(row: RegisterRow, catalogue: Catalogue) {
     type: row.type,
     state: row.state,
     reason: row.state_reason,
+    standing: row.standing,
     model: catalogue.models.get(row.model_id ?? "")?.title ?? "no board",
     target: row.target ?? "",
     firmware: release ? releaseTitle(release) : "unknown",

@@ -9,8 +9,9 @@ import {
   type ColumnDef,
   type SortingState,
 } from "@tanstack/react-table";
+import { useWindowVirtualizer } from "@tanstack/react-virtual";
 import { useSearchParams } from "next/navigation";
-import { useMemo, useState, type ReactNode } from "react";
+import { useMemo, useRef, useState, type ReactNode } from "react";
 import { BUTTON_LOOK, Empty } from "@/ui/base/parts";
 
 const features = tableFeatures({
@@ -52,6 +53,44 @@ function keepInUrl(name: string, value: string): void {
   else url.searchParams.set(name, value);
   window.history.replaceState(null, "", url);
 }
+
+/** Up to so many rows all stand in the page, where the browser's own search and print find them; of more, those in sight. */
+const ALL_ROWS = 200;
+const ROW_PX = 46;
+
+/** Which rows to draw, and how much room the others take above and below. */
+function useRowsInSight(count: number) {
+  const frame = useRef<HTMLDivElement>(null);
+  const [top, setTop] = useState(0);
+  const virtual = useWindowVirtualizer({
+    count,
+    enabled: count > ALL_ROWS,
+    estimateSize: () => ROW_PX,
+    overscan: 20,
+    scrollMargin: top,
+    initialRect: { width: 1280, height: 900 },
+    // the frame's place is known once it stands; it moves when what is above it does
+    onChange: () => setTop(frame.current?.offsetTop ?? 0),
+  });
+  if (count <= ALL_ROWS) return { frame, first: 0, last: count, above: 0, below: 0, measure: undefined };
+  const items = virtual.getVirtualItems();
+  const [head, tail] = [items[0], items.at(-1)];
+  return {
+    frame,
+    first: head?.index ?? 0,
+    last: (tail?.index ?? -1) + 1,
+    above: (head?.start ?? top) - top,
+    below: virtual.getTotalSize() - ((tail?.end ?? top) - top),
+    measure: virtual.measureElement,
+  };
+}
+
+const Room = ({ px }: { readonly px: number }) =>
+  px <= 0 ? null : (
+    <tr aria-hidden="true">
+      <td style={{ height: px, padding: 0, border: 0 }} />
+    </tr>
+  );
 
 /** A table that sorts, narrows and searches, and keeps all of it in the URL. */
 export function DataTable<Row extends object>({
@@ -101,6 +140,8 @@ export function DataTable<Row extends object>({
       keepInUrl("sort", first ? `${first.id}${first.desc ? ".down" : ""}` : "");
     },
   });
+  const lines = table.getRowModel().rows;
+  const { frame, first, last, above, below, measure } = useRowsInSight(lines.length);
   const sorted = columns.find((column) => column.id === sorting[0]?.id)?.header.toLowerCase();
   return (
     <div>
@@ -140,8 +181,8 @@ export function DataTable<Row extends object>({
           {sorted === undefined ? "" : ` · sorted by ${sorted}`}
         </span>
       </div>
-      <div className="relative overflow-x-auto border border-rule bg-sheet">
-        <table aria-label={label}>
+      <div ref={frame} className="relative overflow-x-auto border border-rule bg-sheet">
+        <table aria-label={label} aria-rowcount={lines.length + 1}>
           <thead>
             {table.getHeaderGroups().map((group) => (
               <tr key={group.id}>
@@ -168,8 +209,9 @@ export function DataTable<Row extends object>({
             ))}
           </thead>
           <tbody>
-            {table.getRowModel().rows.map((row) => (
-              <tr key={row.id}>
+            <Room px={above} />
+            {lines.slice(first, last).map((row, i) => (
+              <tr key={row.id} ref={measure} data-index={first + i} aria-rowindex={first + i + 2}>
                 {row.getAllCells().map((cell) => (
                   <td key={cell.id}>
                     <table.FlexRender cell={cell} />
@@ -177,6 +219,7 @@ export function DataTable<Row extends object>({
                 ))}
               </tr>
             ))}
+            <Room px={below} />
           </tbody>
         </table>
         {shown.length === 0 && <Empty>{rows.length === 0 ? empty : "Nothing fits what you search for."}</Empty>}

@@ -28,6 +28,7 @@ export function UrlSelect({
         className="min-h-8 max-w-full min-w-0 rounded-base border border-edge bg-sheet px-2"
         onChange={(event) => {
           const next = new URLSearchParams(params);
+          next.delete("page");
           if (event.target.value === "") next.delete(name);
           else next.set(name, event.target.value);
           router.push(`?${next.toString()}`);

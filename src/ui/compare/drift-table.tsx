@@ -1,36 +1,19 @@
 "use client";
 
 import Link from "next/link";
-import { useMemo } from "react";
-import { type Drift, type DriftColumn } from "@/core/compare";
 import { DataTable, type TableColumn } from "@/ui/base/data-table";
 import { StateShape } from "@/ui/base/mark";
-
-interface Row extends DriftColumn {
-  /** What is held instead → who holds it, most first. */
-  readonly held: readonly (readonly [shown: string, tags: readonly string[]])[];
-}
-
-const SHOWN_TAGS = 6;
-
-function rowsOf(drift: Drift): Row[] {
-  const held = new Map<string, Map<string, string[]>>();
-  for (const row of drift.rows)
-    for (const cell of row.cells) {
-      const values = held.get(cell.column) ?? new Map<string, string[]>();
-      held.set(cell.column, values);
-      values.set(cell.shown, [...(values.get(cell.shown) ?? []), row.tag]);
-    }
-  return drift.columns.map((column) => ({
-    ...column,
-    held: [...(held.get(column.id) ?? [])].toSorted((a, b) => b[1].length - a[1].length),
-  }));
-}
+import { type DriftLine } from "@/ui/compare/drift-lines";
 
 /** For many aircraft: setting by setting, what is held instead of the standard, and by whom. */
-export function DriftTable({ drift, standardRef }: { readonly drift: Drift; readonly standardRef: string }) {
-  const rows = useMemo(() => rowsOf(drift), [drift]);
-  const columns: TableColumn<Row>[] = [
+export function DriftTable({
+  lines,
+  standardRef,
+}: {
+  readonly lines: readonly DriftLine[];
+  readonly standardRef: string;
+}) {
+  const columns: TableColumn<DriftLine>[] = [
     {
       id: "setting",
       header: "Setting",
@@ -58,23 +41,23 @@ export function DriftTable({ drift, standardRef }: { readonly drift: Drift; read
     {
       id: "held",
       header: "What is there instead",
-      sortBy: (row) => row.held.length,
+      sortBy: (row) => row.held.length + row.others,
       cell: (row) => (
         <ul className="grid gap-0.5">
-          {row.held.slice(0, 4).map(([shown, tags]) => (
+          {row.held.map(({ shown, tags, more }) => (
             <li key={shown}>
               <span className="key">{shown}</span>{" "}
               <span className="text-sm text-faded">
-                {tags.slice(0, SHOWN_TAGS).map((tag) => (
+                {tags.map((tag) => (
                   <Link key={tag} className="mr-1.5" href={`/compare?left=aircraft:${tag}&right=${standardRef}`}>
                     {tag}
                   </Link>
                 ))}
-                {tags.length > SHOWN_TAGS && `and ${tags.length - SHOWN_TAGS} more`}
+                {more > 0 && `and ${more} more`}
               </span>
             </li>
           ))}
-          {row.held.length > 4 && <li className="text-sm text-faded">and {row.held.length - 4} other values</li>}
+          {row.others > 0 && <li className="text-sm text-faded">and {row.others} other values</li>}
         </ul>
       ),
     },
@@ -82,7 +65,7 @@ export function DriftTable({ drift, standardRef }: { readonly drift: Drift; read
   return (
     <DataTable
       label="Off the standard"
-      rows={rows}
+      rows={lines}
       columns={columns}
       searchText={(row) => `${row.title} ${row.place} ${row.area}`}
       choices={[{ id: "area", label: "Area", valueOf: (row) => row.area }]}

@@ -1,6 +1,7 @@
 import { type DisplayPicture, type DrawnPicture, type LeverPicture, type Notch } from "@/core/compare";
 import { Sheet } from "@/ui/base/parts";
 import { Curves } from "@/ui/compare/curves";
+import { PadsSheet } from "@/ui/compare/pads";
 
 /** A lever from the side: its travel stands upright, what a part of the travel does is written beside it. */
 function Lever({ channel, notches }: { readonly channel: string; readonly notches: readonly Notch[] }) {
@@ -111,6 +112,8 @@ export function Pictures({ pictures }: { readonly pictures: readonly DrawnPictur
         <LeverSheet picture={picture} />
       ) : picture.kind === "display" ? (
         <DisplaySheet picture={picture} />
+      ) : picture.kind === "pads" ? (
+        <PadsSheet picture={picture} />
       ) : (
         <Curves picture={picture} />
       )}

@@ -8,6 +8,8 @@ export interface RegisterEntry {
   readonly type: string;
   readonly state: "in-service" | "out-of-service" | "on-bench";
   readonly reason: string;
+  /** The state in one word: what the database makes of state, job and read-outs. */
+  readonly standing: "out-of-service" | "on-bench" | "no-backup" | "old-backup" | "in-service";
   readonly model: string;
   readonly target: string;
   readonly firmware: string;
@@ -16,8 +18,22 @@ export interface RegisterEntry {
   readonly job: { readonly id: number; readonly headline: string } | null;
 }
 
-/** A complete backup older than this needs a look. */
-const OLD_BACKUP_MS = 30 * 86_400_000;
+/** The state of an aircraft in words, for choosing by it. */
+export const STANDING_WORDS: Readonly<Record<RegisterEntry["standing"], string>> = {
+  "out-of-service": "out of service",
+  "on-bench": "on the bench",
+  "no-backup": "no complete backup",
+  "old-backup": "backup is old",
+  "in-service": "in service, in order",
+};
+
+const MARKS: Readonly<Record<RegisterEntry["standing"], Mark>> = {
+  "out-of-service": "no",
+  "on-bench": "half",
+  "no-backup": "look",
+  "old-backup": "look",
+  "in-service": "ok",
+};
 
 export interface Standing {
   readonly mark: Mark;
@@ -25,17 +41,15 @@ export interface Standing {
 }
 
 /** The state of an aircraft in one line, the worst first. */
-export function standingOf(entry: RegisterEntry, now: number): Standing {
-  if (entry.state === "on-bench") return { mark: "half", say: `On the bench: ${entry.job?.headline ?? entry.reason}` };
-  if (entry.state === "out-of-service")
-    return { mark: "no", say: `Out of service${entry.reason ? `: ${entry.reason}` : ""}` };
-  if (entry.completeAt === null)
-    return {
-      mark: "look",
-      say: `In service, no complete backup${entry.lastVerdict === "moved-only" ? ": its read-out holds moved values only" : ""}`,
-    };
-  if (now - entry.completeAt > OLD_BACKUP_MS) return { mark: "look", say: "In service, its backup is old" };
-  return { mark: "ok", say: "In service" };
+export function standingOf(entry: RegisterEntry): Standing {
+  const say = {
+    "out-of-service": `Out of service${entry.reason ? `: ${entry.reason}` : ""}`,
+    "on-bench": `On the bench: ${entry.job?.headline ?? entry.reason}`,
+    "no-backup": `In service, no complete backup${entry.lastVerdict === "moved-only" ? ": its read-out holds moved values only" : ""}`,
+    "old-backup": "In service, its backup is old",
+    "in-service": "In service",
+  }[entry.standing];
+  return { mark: MARKS[entry.standing], say };
 }
 
 export interface Attention {
@@ -47,63 +61,51 @@ export interface Attention {
   readonly href: string;
 }
 
-const ORDER: readonly Mark[] = ["no", "call", "half", "look"];
-
-/** What needs attention first, with the next sensible thing to do. */
-export function attentionOf(entries: readonly RegisterEntry[], now: number): Attention[] {
-  const found = entries.flatMap((entry): Attention[] => {
-    const { mark } = standingOf(entry, now);
-    const about = { tag: entry.tag, mark };
-    if (entry.job)
-      return [
-        {
-          ...about,
-          title: `${entry.tag} is on the bench`,
-          say: `${entry.job.headline}.`,
-          todo: "Open its card",
-          href: `/jobs/${entry.job.id}`,
-        },
-      ];
-    const href = `/aircraft/${entry.tag}`;
-    if (entry.state === "out-of-service")
-      return [
-        { ...about, title: `${entry.tag} stays on the ground`, say: `${entry.reason}.`, todo: "Look at it", href },
-      ];
-    if (entry.completeAt === null)
-      return [
-        {
-          ...about,
-          title: `${entry.tag} could not be restored today`,
-          say: "No complete read-out of it is on file. Two minutes on the bench make it whole.",
-          todo: "See what is there",
-          href,
-        },
-      ];
-    if (mark === "look")
-      return [
-        {
-          ...about,
-          title: `The backup of ${entry.tag} is old`,
-          say: `It is ${Math.round((now - entry.completeAt) / 86_400_000)} days old; what was changed since would be lost.`,
-          todo: "See its backups",
-          href,
-        },
-      ];
-    return [];
-  });
-  return found.toSorted((a, b) => ORDER.indexOf(a.mark) - ORDER.indexOf(b.mark));
+/** What to do about an aircraft that needs somebody. */
+export function attentionOf(entry: RegisterEntry, now: number): Attention | undefined {
+  const about = { tag: entry.tag, mark: MARKS[entry.standing], href: `/aircraft/${entry.tag}` };
+  switch (entry.standing) {
+    case "on-bench":
+      return {
+        ...about,
+        title: `${entry.tag} is on the bench`,
+        say: `${entry.job?.headline ?? entry.reason}.`,
+        ...(entry.job ? { todo: "Open its card", href: `/jobs/${entry.job.id}` } : { todo: "Look at it" }),
+      };
+    case "out-of-service":
+      return { ...about, title: `${entry.tag} stays on the ground`, say: `${entry.reason}.`, todo: "Look at it" };
+    case "no-backup":
+      return {
+        ...about,
+        title: `${entry.tag} could not be restored today`,
+        say: "No complete read-out of it is on file. Two minutes on the bench make it whole.",
+        todo: "See what is there",
+      };
+    case "old-backup":
+      return {
+        ...about,
+        title: `The backup of ${entry.tag} is old`,
+        say: `It is ${Math.round((now - (entry.completeAt ?? now)) / 86_400_000)} days old; what was changed since would be lost.`,
+        todo: "See its backups",
+      };
+    case "in-service":
+      return undefined;
+  }
 }
 
 /** “Eight aircraft. One out of service, two need a look.” */
-export function fleetSentence(entries: readonly RegisterEntry[], now: number): string {
-  const marks = entries.map((entry) => standingOf(entry, now).mark);
-  const count = (mark: Mark) => marks.filter((m) => m === mark).length;
+export function fleetSentence(total: number, standings: Readonly<Partial<Record<RegisterEntry["standing"], number>>>) {
+  const count = (mark: Mark) =>
+    Object.entries(standings).reduce(
+      (sum, [standing, n]) => sum + (MARKS[standing as RegisterEntry["standing"]] === mark ? n : 0),
+      0,
+    );
   const parts = [
     count("half") > 0 ? `${inWords(count("half"))} on the bench` : "",
     count("no") > 0 ? `${inWords(count("no"))} out of service` : "",
     count("look") > 0 ? `${inWords(count("look"))} ${count("look") === 1 ? "needs" : "need"} a look` : "",
   ].filter(Boolean);
-  const first = `${inWords(entries.length)} aircraft.`;
+  const first = `${inWords(total)} aircraft.`;
   if (parts.length === 0) return `${first} All in service.`;
   const told = parts.map((part, i) => (i === 0 ? part : part.charAt(0).toLowerCase() + part.slice(1))).join(", ");
   return `${first} ${told}.`;

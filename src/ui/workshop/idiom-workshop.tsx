@@ -2,11 +2,12 @@
 
 import { wrap, type Remote } from "comlink";
 import { useRouter } from "next/navigation";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { type TriedIdiom } from "@/core/learn";
 import { type Problem, type Result } from "@/core/problem";
 import type { IdiomWorker } from "@/workers/idiom.worker";
 import { send } from "@/ui/base/ask";
+import { CodeEditor } from "@/ui/base/code-editor";
 import { StateShape } from "@/ui/base/mark";
 import { BUTTON_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
 
@@ -22,7 +23,6 @@ interface Rereading {
 }
 
 const QUIET_MS = 250;
-const AREA = "block w-full rounded-base border border-edge bg-sheet p-2.5 key text-[13px] leading-[1.55]";
 
 /** Tries the definition on the sample after each pause in typing, in a worker, so that typing never waits. */
 function useTrial(definition: string, sample: string): Result<TriedIdiom> | undefined {
@@ -73,6 +73,7 @@ export function IdiomWorkshop({
   const [rereading, setRereading] = useState<Rereading>();
   const trial = useTrial(definition, sample);
   const tried = trial?.ok ? trial.value : undefined;
+  const leftOver = useMemo(() => tried?.lines.filter((line) => line.kind === "foreign") ?? [], [tried]);
   const post = async <T,>(path: string): Promise<T | undefined> => {
     setProblem(undefined);
     const answer = await send<T>(path, new Blob([definition]));
@@ -101,17 +102,16 @@ export function IdiomWorkshop({
             ))}
           </select>
         </div>
-        <textarea
-          aria-label="Definition"
-          spellCheck={false}
-          rows={24}
+        <CodeEditor
+          label="Definition"
+          language="yaml"
+          rows={26}
           value={definition}
-          onChange={(event) => {
-            setDefinition(event.target.value);
+          onChange={(text) => {
+            setDefinition(text);
             setSaved("");
             setRereading(undefined);
           }}
-          className={AREA}
         />
         {trial && !trial.ok && <ProblemNote problem={trial.problem} />}
         {problem && <ProblemNote problem={problem} />}
@@ -161,14 +161,7 @@ export function IdiomWorkshop({
       </div>
       <div className="grid min-w-0 gap-2">
         <h2>Sample of a console</h2>
-        <textarea
-          aria-label="Sample of a console"
-          spellCheck={false}
-          rows={8}
-          value={sample}
-          onChange={(event) => setSample(event.target.value)}
-          className={AREA}
-        />
+        <CodeEditor label="Sample of a console" rows={9} value={sample} onChange={setSample} marked={leftOver} />
         <p role="status" className="text-sm">
           {tried
             ? `${tried.understood} statements understood, ${tried.leftOver} left over.`

@@ -39,7 +39,7 @@ export default async function AircraftPage({ params }: Props) {
   const [standard] = await standardsOf(row.type);
   const entry = registerEntry(row, catalogue);
   const now = new Date().getTime();
-  const { mark, say } = standingOf(entry, now);
+  const { mark, say } = standingOf(entry);
   const mayWork = mayActAs(account.role, "technician");
   return (
     <>

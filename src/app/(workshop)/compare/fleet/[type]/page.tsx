@@ -5,6 +5,7 @@ import { asOfNewest, driftSentence, fleetDrift, sinceWhen, type Drift } from "@/
 import { releaseTitle } from "@/core/catalog";
 import { Empty, Sheet } from "@/ui/base/parts";
 import { dayTime, day } from "@/ui/base/time";
+import { driftLines } from "@/ui/compare/drift-lines";
 import { DriftMatrix } from "@/ui/compare/drift-matrix";
 import { DriftTable } from "@/ui/compare/drift-table";
 import { MakeStandard, RaiseStandard } from "@/ui/compare/standard-forms";
@@ -129,7 +130,7 @@ export default async function FleetDriftPage({ params, searchParams }: Props) {
         ) : matrix ? (
           <DriftMatrix drift={drift} standardRef={`standard:${standard.id}`} since={await sinceTexts(drift)} />
         ) : (
-          <DriftTable drift={drift} standardRef={`standard:${standard.id}`} />
+          <DriftTable lines={driftLines(drift)} standardRef={`standard:${standard.id}`} />
         ))}
       {drift && <Asides drift={drift} members={members} />}
     </>

@@ -1,0 +1,65 @@
+import { columnsOf, findTarget, indexOf, type Picture, type ReleaseTarget } from "@/core/catalog";
+import { showValue } from "@/core/config";
+import { type Resolved } from "@/core/compare/resolved";
+
+/** A pad of a board: what stands on it in the firmware's words, what is wired behind it, and what it is used for. */
+export interface Pad {
+  readonly pad: string;
+  /** `timer 2 channel 1`; empty where the target does not say. */
+  readonly wired: string;
+  /** `front left`, `receiver`; empty: nothing uses it. */
+  readonly does: string;
+}
+
+type PadPicture = Extract<Picture, { kind: "pads" }>;
+
+/** The use of a table's row, in words; undefined where there is no such row. */
+function functionOf(side: Resolved, table: string, column: string, key: string): string | undefined {
+  const definition = indexOf(side.release).tables.get(table);
+  const use = definition && columnsOf(definition).find((c) => c.name === column);
+  const row = side.rows.get(`${table}/${key}`);
+  if (!use || !row) return undefined;
+  return showValue(row.cells[column] ?? use.default, use.type).replaceAll("-", " ");
+}
+
+/** `port 3 in` → 3: pads of one port share what the port is used for. */
+function portOf(wired: string): number | undefined {
+  const [word, number] = wired.split(" ");
+  return word === "port" && number !== undefined ? Number(number) : undefined;
+}
+
+const plainUse = (text: string | undefined, nothing: readonly string[]) =>
+  text === undefined || nothing.includes(text) ? "" : text;
+
+/**
+ * The pads of the board that a side is for, with their functions: outputs by the pad that they name, ports by their number.
+ * A port whose pads the target does not name is drawn as one pad, and an output on a pad that the target lacks is shown as
+ * such: it is the likeliest thing to be wrong.
+ */
+export function padsOf(side: Resolved, picture: PadPicture): Pad[] {
+  const target: ReleaseTarget | undefined = findTarget(side.release, side.identity.target ?? "");
+  const nothing = picture.nothing.map((word) => word.replaceAll("-", " "));
+  const pads: Pad[] = [];
+  const named = new Set<number>();
+  for (const [pad, wired] of Object.entries(target?.pads ?? {})) {
+    const port = portOf(wired);
+    if (port !== undefined) named.add(port);
+    const use =
+      port === undefined
+        ? functionOf(side, picture.outputs.table, picture.outputs.use, pad)
+        : functionOf(side, picture.ports.table, picture.ports.use, String(port));
+    pads.push({ pad, wired, does: plainUse(use, nothing) });
+  }
+  for (const port of target?.ports ?? []) {
+    if (named.has(port)) continue;
+    const use = functionOf(side, picture.ports.table, picture.ports.use, String(port));
+    pads.push({ pad: `port ${port}`, wired: "in and out", does: plainUse(use, nothing) });
+  }
+  const known = new Set(pads.map(({ pad }) => pad));
+  for (const row of side.rows.values()) {
+    if (row.table !== picture.outputs.table || known.has(row.key)) continue;
+    const does = plainUse(functionOf(side, row.table, picture.outputs.use, row.key), nothing);
+    if (does !== "") pads.push({ pad: row.key, wired: target ? "not on this target" : "", does });
+  }
+  return pads;
+}
