@@ -26,3 +26,6 @@ export async function run(sql: string, bind: Bind = [], transaction?: Transactio
 
 export const inTransaction = <T>(work: (transaction: Transaction) => Promise<T>): Promise<T> =>
   getDb().sequelize.transaction(work);
+
+/** A pattern that finds a text anywhere, in any case; `%` and `_` in it mean themselves. */
+export const likeText = (text: string): string => `%${text.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;

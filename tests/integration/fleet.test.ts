@@ -223,6 +223,9 @@ describe("standards and the fleet", () => {
     expect((await sideChoices()).map((choice) => choice.group)).toEqual(
       expect.arrayContaining(["Standards", "Defaults of a release"]),
     );
+    expect((await sideChoices("qw-41")).map((choice) => choice.ref)).toContain("aircraft:QW-41");
+    expect((await sideChoices("bobbin 4")).map((choice) => choice.title)).toEqual(["Bobbin 40", "Bobbin 41"]);
+    expect(await sideChoices("%_")).toEqual([]);
     // case C48: what an aircraft held, oldest first
     expect((await readingsOf(ids.get("QW-43") ?? 0)).map((reading) => reading.verdict)).toEqual([
       "complete",

@@ -1,6 +1,6 @@
 import { releaseTitle, type Release } from "@/core/catalog";
 import { loadCatalogue } from "@/server/repositories/catalogue";
-import { rows } from "@/server/sql";
+import { likeText, rows } from "@/server/sql";
 
 /** Something that can be found or done: where it leads, and the words that people search for. */
 interface Findable {
@@ -41,12 +41,9 @@ const TO_DO: readonly Findable[] = [
   },
 ];
 
-/** `%` and `_` mean themselves. */
-const like = (text: string) => `%${text.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
-
 /** What fits a few letters, the aircraft first: of each kind a handful, so that the answer is as quick in a large workshop. */
 export async function find(query: string): Promise<Findable[]> {
-  const wanted = like(query.trim());
+  const wanted = likeText(query.trim());
   const lower = query.trim().toLowerCase();
   const [aircraft, jobs, backups, types, catalogue] = [
     await rows<{ tag: string; label: string; type: string; chip_id: string | null }>(

@@ -1,7 +1,7 @@
 import { UniqueConstraintError } from "sequelize";
 import { ProblemError } from "@/core/problem";
 import { getDb } from "@/server/db";
-import { one, rows } from "@/server/sql";
+import { likeText, one, rows } from "@/server/sql";
 import { type Aircraft } from "@/server/models";
 
 /** The state of an aircraft in one word, the most urgent first. */
@@ -68,7 +68,7 @@ const FITS = `($1 = '' or tag ilike $1 or label ilike $1 or type ilike $1 or tar
 /** One page of the part of the register that fits. */
 export async function readRegister(view: RegisterView = {}): Promise<RegisterPage> {
   const text = view.text?.trim() ?? "";
-  const wanted = text === "" ? "" : `%${text.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
+  const wanted = text === "" ? "" : likeText(text);
   const fits = [
     wanted,
     view.modelIds ?? [],

@@ -6,7 +6,7 @@ import { getDb } from "@/server/db";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingOf } from "@/server/repositories/readings";
 import { newestStandards, standardById } from "@/server/repositories/standards";
-import { one, rows } from "@/server/sql";
+import { likeText, one, rows } from "@/server/sql";
 
 /** One side of a comparison, as a link names it: `aircraft:TAG`, `backup:12`, `standard:3`, `defaults:RELEASE@TARGET`. */
 export interface Side extends Compared {
@@ -60,7 +60,7 @@ export async function sideOf(ref: string): Promise<Side> {
           message: `No read-out of ${name} is on file`,
           hint: "Back it up on the bench, or file a read-out",
         });
-      return { ...(await backupSide(ref, newest.id)), ref };
+      return { ...(await backupSide(ref, newest.id)), title: `${name}, newest read-out` };
     }
     case "standard": {
       const standard = await standardById(/^\d{1,9}$/.test(name) ? Number(name) : 0);
@@ -101,35 +101,41 @@ export interface SideChoice {
   readonly title: string;
 }
 
-const MOST = 200;
+/** So many of each kind are offered; more letters narrow them. */
+const MOST = 12;
 
-/** What can be chosen as a side, without reading any of it. */
-export async function sideChoices(): Promise<SideChoice[]> {
-  const catalogue = await loadCatalogue();
-  const aircraft = await rows<{ tag: string; label: string }>(
-    "select tag, label from aircraft where exists (select 1 from backups b where b.aircraft_id = aircraft.id and b.source <> 'rescue') order by tag limit $1",
-    [MOST],
-  );
-  const backups = await rows<{ id: number; name: string }>(
-    "select id, name from backups where source <> 'rescue' order by taken_at desc limit $1",
-    [MOST],
-  );
+/** What can stand on a side and fits a few letters, without reading any of it. */
+export async function sideChoices(query = ""): Promise<SideChoice[]> {
+  const wanted = likeText(query.trim());
+  const lower = query.trim().toLowerCase();
+  const fits = (title: string) => title.toLowerCase().includes(lower);
+  const [catalogue, aircraft, backups, standards] = await Promise.all([
+    loadCatalogue(),
+    rows<{ tag: string; label: string }>(
+      `select tag, label from aircraft where last_at is not null and (tag ilike $1 or label ilike $1 or type ilike $1)
+       order by tag limit $2`,
+      [wanted, MOST],
+    ),
+    rows<{ id: number; name: string }>(
+      "select id, name from backups where source <> 'rescue' and name ilike $1 order by taken_at desc limit $2",
+      [wanted, MOST],
+    ),
+    newestStandards(),
+  ]);
   return [
     ...aircraft.map((a) => ({
       group: "Aircraft, newest read-out",
       ref: `aircraft:${a.tag}`,
       title: `${a.tag} ${a.label}`.trim(),
     })),
-    ...(await newestStandards()).map((s) => ({
-      group: "Standards",
-      ref: `standard:${s.id}`,
-      title: `${s.type} standard ${s.version}`,
-    })),
-    ...[...catalogue.releases.values()].map((r) => ({
-      group: "Defaults of a release",
-      ref: `defaults:${r.id}`,
-      title: releaseTitle(r),
-    })),
+    ...standards
+      .map((s) => ({ group: "Standards", ref: `standard:${s.id}`, title: `${s.type} standard ${s.version}` }))
+      .filter(({ title }) => fits(title))
+      .slice(0, MOST),
+    ...[...catalogue.releases.values()]
+      .map((r) => ({ group: "Defaults of a release", ref: `defaults:${r.id}`, title: releaseTitle(r) }))
+      .filter(({ title }) => fits(title))
+      .slice(0, MOST),
     ...backups.map((b) => ({ group: "Backups", ref: `backup:${b.id}`, title: b.name })),
   ];
 }

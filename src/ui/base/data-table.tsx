@@ -43,6 +43,7 @@ interface DataTableProps<Row extends object> {
   readonly searchText: (row: Row) => string;
   readonly choices?: readonly TableChoice<Row>[];
   readonly empty: ReactNode;
+  /** Column that it is sorted by at first; with `.down`, the largest first. */
   readonly sortedBy: string;
 }
 
@@ -108,7 +109,7 @@ export function DataTable<Row extends object>({
     Object.fromEntries(choices.map((c) => [c.id, params.get(c.id) ?? ""])),
   );
   const [sorting, setSorting] = useState<SortingState>(() => {
-    const [id = sortedBy, order] = (params.get("sort") ?? "").split(".").filter(Boolean);
+    const [id = "", order] = (params.get("sort") ?? sortedBy).split(".");
     return [{ id, desc: order === "down" }];
   });
   const shown = useMemo(() => {

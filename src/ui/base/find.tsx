@@ -4,6 +4,8 @@ import { Command } from "cmdk";
 import { useRouter } from "next/navigation";
 import { Dialog } from "radix-ui";
 import { useCallback, useEffect, useRef, useState } from "react";
+import { GroupedChoices } from "@/ui/base/choices";
+import { useAsked } from "@/ui/base/use-asked";
 
 interface Findable {
   readonly group: string;
@@ -23,39 +25,6 @@ const KEYS = [
 const PANEL =
   "fixed top-[14vh] left-1/2 z-30 max-h-[70vh] w-[min(620px,94vw)] -translate-x-1/2 overflow-auto border border-ink bg-sheet text-ink";
 
-const QUIET_MS = 120;
-
-/** What fits the letters typed so far, asked of the server when the typing pauses. */
-function useFound(
-  query: string,
-  wanted: boolean,
-  onFound: (things: readonly Findable[]) => void,
-): { readonly query: string; readonly things: readonly Findable[] } {
-  const [found, setFound] = useState<{ readonly query: string; readonly things: readonly Findable[] }>({
-    query: "",
-    things: [],
-  });
-  useEffect(() => {
-    if (!wanted) return undefined;
-    const stop = new AbortController();
-    const timer = setTimeout(() => {
-      void fetch(`/api/find?q=${encodeURIComponent(query.slice(0, 80))}`, { signal: stop.signal })
-        .then((response) => (response.ok ? (response.json() as Promise<{ things: Findable[] }>) : { things: [] }))
-        .then(({ things }) => {
-          setFound({ query, things });
-          onFound(things);
-        })
-        // a newer question has taken its place, or the server is away: what was found stays
-        .catch(() => undefined);
-    }, QUIET_MS);
-    return () => {
-      stop.abort();
-      clearTimeout(timer);
-    };
-  }, [query, wanted, onFound]);
-  return found;
-}
-
 /** Search and commands in one box, on every screen; and the keys, on a question mark. */
 export function Find() {
   const router = useRouter();
@@ -72,7 +41,7 @@ export function Find() {
     },
     [router],
   );
-  const found = useFound(query, open === "find", onFound);
+  const found = useAsked<Findable>("/api/find", query, open === "find", onFound);
   const { things } = found;
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -87,7 +56,6 @@ export function Find() {
     document.addEventListener("keydown", onKey);
     return () => document.removeEventListener("keydown", onKey);
   }, []);
-  const groups = [...new Set(things.map((thing) => thing.group))];
   return (
     <Dialog.Root open={open !== undefined} onOpenChange={(wanted) => setOpen(wanted ? "find" : undefined)}>
       <Dialog.Trigger className="ml-auto flex w-72 items-center justify-between rounded-base border border-edge bg-paper px-2.5 py-1 text-sm text-faded max-md:w-40">
@@ -127,34 +95,15 @@ export function Find() {
                 placeholder="An aircraft, a job, a release, something to do"
                 className="w-full border-b border-rule bg-sheet px-4 py-3 outline-none placeholder:text-faded"
               />
-              <Command.List className="p-2">
-                <Command.Empty className="px-3 py-4 text-sm text-faded">
-                  Nothing of that name. Try a tag, a release or a word like “back up”.
-                </Command.Empty>
-                {groups.map((group) => (
-                  <Command.Group
-                    key={group}
-                    heading={group}
-                    className="text-[13px] text-faded **:[[cmdk-group-heading]]:px-3 **:[[cmdk-group-heading]]:py-1.5"
-                  >
-                    {things
-                      .filter((thing) => thing.group === group)
-                      .map((thing) => (
-                        <Command.Item
-                          key={thing.href + thing.title}
-                          value={`${thing.title} ${thing.words} ${thing.href}`}
-                          className="cursor-pointer rounded-base px-3 py-2 text-[15px] text-ink data-[selected=true]:bg-water-wash"
-                          onSelect={() => {
-                            setOpen(undefined);
-                            router.push(thing.href);
-                          }}
-                        >
-                          {thing.title}
-                        </Command.Item>
-                      ))}
-                  </Command.Group>
-                ))}
-              </Command.List>
+              <GroupedChoices
+                things={things}
+                empty="Nothing of that name. Try a tag, a release or a word like “back up”."
+                keyOf={(thing) => `${thing.title} ${thing.words} ${thing.href}`}
+                onChoose={(thing) => {
+                  setOpen(undefined);
+                  router.push(thing.href);
+                }}
+              />
             </Command>
           )}
         </Dialog.Content>

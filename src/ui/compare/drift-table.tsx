@@ -69,7 +69,7 @@ export function DriftTable({
       columns={columns}
       searchText={(row) => `${row.title} ${row.place} ${row.area}`}
       choices={[{ id: "area", label: "Area", valueOf: (row) => row.area }]}
-      sortedBy="count"
+      sortedBy="count.down"
       empty="Nothing stands off the standard."
     />
   );

@@ -1,61 +1,91 @@
 "use client";
 
+import { Command } from "cmdk";
+import { ChevronDown } from "lucide-react";
 import { useRouter, useSearchParams } from "next/navigation";
-import { type ReactNode } from "react";
+import { Popover } from "radix-ui";
+import { useId, useState, type ReactNode } from "react";
+import { GroupedChoices } from "@/ui/base/choices";
+import { useAsked } from "@/ui/base/use-asked";
 
-export interface PickerChoice {
+interface SideChoice {
   readonly group: string;
   readonly ref: string;
   readonly title: string;
 }
 
-/** Chooses what stands on one side of a comparison; the choice stands in the URL. */
+const keyOf = (choice: SideChoice) => `${choice.title} ${choice.ref}`;
+
+/**
+ * Chooses what stands on one side of a comparison: opens to a search over aircraft, standards, releases and all backups.
+ * The choice stands in the URL.
+ */
 export function SidePicker({
   name,
   label,
-  value,
-  choices,
+  title,
   children,
 }: {
   readonly name: string;
   readonly label: string;
-  readonly value: string;
-  readonly choices: readonly PickerChoice[];
+  /** What stands there now; empty: nothing yet. */
+  readonly title: string;
   readonly children?: ReactNode;
 }) {
   const router = useRouter();
   const params = useSearchParams();
-  const groups = [...new Set(choices.map((choice) => choice.group))];
-  const known = choices.some((choice) => choice.ref === value);
+  const [open, setOpen] = useState(false);
+  const [query, setQuery] = useState("");
+  const { things } = useAsked<SideChoice>("/api/sides", query, open);
+  const id = useId();
   return (
     <div className="min-w-0 px-4 py-3">
-      <label className="flex flex-wrap items-baseline gap-2 text-sm font-semibold">
-        {label}
-        <select
-          aria-label={label}
-          value={value}
-          onChange={(event) => {
-            const next = new URLSearchParams(params);
-            next.set(name, event.target.value);
-            router.push(`?${next.toString()}`);
-          }}
-          className="min-h-8 max-w-full min-w-0 rounded-base border border-edge bg-sheet px-2 font-normal"
-        >
-          {value === "" && <option value="">Choose…</option>}
-          {!known && value !== "" && <option value={value}>{value}</option>}
-          {groups.map((group) => (
-            <optgroup key={group} label={group}>
-              {choices
-                .filter((choice) => choice.group === group)
-                .map((choice) => (
-                  <option key={choice.ref} value={choice.ref}>
-                    {choice.title}
-                  </option>
-                ))}
-            </optgroup>
-          ))}
-        </select>
-      </label>
+      <div className="flex flex-wrap items-baseline gap-2 text-sm">
+        <span id={id} className="font-semibold">
+          {label}
+        </span>
+        <Popover.Root open={open} onOpenChange={setOpen}>
+          <Popover.Trigger
+            aria-labelledby={`${id} ${id}-now`}
+            className="inline-flex min-h-8 max-w-full min-w-0 items-center gap-2 rounded-base border border-edge bg-sheet px-2.5 text-left"
+          >
+            <span id={`${id}-now`} className={title === "" ? "text-faded" : ""}>
+              {title === "" ? "Choose…" : title}
+            </span>
+            <ChevronDown className="size-4 shrink-0 text-faded" aria-hidden="true" />
+          </Popover.Trigger>
+          <Popover.Portal>
+            <Popover.Content
+              align="start"
+              sideOffset={4}
+              collisionPadding={12}
+              className="z-30 max-h-(--radix-popover-content-available-height) w-[min(440px,92vw)] overflow-auto border border-ink bg-sheet text-ink"
+              aria-label={`Choose the side: ${label}`}
+            >
+              <Command label={`Choose the side: ${label}`} loop shouldFilter={false}>
+                <Command.Input
+                  autoFocus
+                  value={query}
+                  onValueChange={setQuery}
+                  placeholder="A tag, a type, a release, a backup's name"
+                  className="w-full border-b border-rule bg-sheet px-4 py-2.5 text-sm outline-none placeholder:text-faded"
+                />
+                <GroupedChoices
+                  things={things}
+                  empty="Nothing of that name can be compared."
+                  keyOf={keyOf}
+                  onChoose={(choice) => {
+                    const next = new URLSearchParams(params);
+                    next.set(name, choice.ref);
+                    setOpen(false);
+                    router.push(`?${next.toString()}`);
+                  }}
+                />
+              </Command>
+            </Popover.Content>
+          </Popover.Portal>
+        </Popover.Root>
+      </div>
       {children}
     </div>
   );

@@ -1,7 +1,7 @@
 import Link from "next/link";
-import { type ReactNode } from "react";
 import { Mark } from "@/ui/base/mark";
-import { BUTTON_LOOK, Empty, Plate } from "@/ui/base/parts";
+import { Pager } from "@/ui/base/pager";
+import { Empty, Plate } from "@/ui/base/parts";
 import { age } from "@/ui/base/time";
 import { UrlSearch } from "@/ui/base/url-search";
 import { UrlSelect } from "@/ui/base/url-select";
@@ -86,7 +86,7 @@ export function Register({ entries, now, state, found, total, pageSize, types, r
                     <Link
                       href={linkTo(state, { sort: id, down: order === "ascending" })}
                       scroll={false}
-                      className="inline-block min-h-6 font-semibold text-inherit no-underline hover:text-ink"
+                      className="inline-flex min-h-6 items-center font-semibold text-inherit no-underline hover:text-ink"
                     >
                       {title}
                       <span aria-hidden="true">
@@ -110,31 +110,17 @@ export function Register({ entries, now, state, found, total, pageSize, types, r
           </Empty>
         )}
       </div>
-      {found > pageSize && (
-        <nav aria-label="Pages of the register" className="mt-3 flex flex-wrap items-center gap-3 text-sm">
-          <PageLink href={state.page > 1 ? linkTo(state, { page: state.page - 1 }) : undefined}>Back</PageLink>
-          <span>
-            Page {state.page} of {Math.ceil(found / pageSize)}
-          </span>
-          <PageLink href={first + pageSize <= found ? linkTo(state, { page: state.page + 1 }) : undefined}>
-            Further
-          </PageLink>
-        </nav>
-      )}
+      <div className="mt-3">
+        <Pager
+          label="Pages of the register"
+          page={state.page}
+          pages={Math.ceil(found / pageSize)}
+          hrefOf={(page) => linkTo(state, { page })}
+        />
+      </div>
     </section>
   );
 }
-
-const PageLink = ({ href, children }: { readonly href: string | undefined; readonly children: ReactNode }) =>
-  href === undefined ? (
-    <span className={`${BUTTON_LOOK.plain} text-faded`} aria-disabled="true">
-      {children}
-    </span>
-  ) : (
-    <Link href={href} className={BUTTON_LOOK.plain}>
-      {children}
-    </Link>
-  );
 
 function RegisterRow({ entry, now }: { readonly entry: RegisterEntry; readonly now: number }) {
   const { mark, say } = standingOf(entry);

@@ -19,7 +19,7 @@ import { compareSentence, groupByArea, joinAlike, quietGroups } from "@/ui/compa
 import { Pictures } from "@/ui/compare/pictures";
 import { SidePicker, ViewSwitch } from "@/ui/compare/side-picker";
 import { loadCatalogue } from "@/server/repositories/catalogue";
-import { readingsOf, sideChoices, sideOf, type Side } from "@/server/repositories/sides";
+import { readingsOf, sideOf, type Side } from "@/server/repositories/sides";
 import { listTypes } from "@/server/repositories/standards";
 import { requirePage } from "@/server/web/session";
 
@@ -106,12 +106,7 @@ export default async function ComparePage({ searchParams }: Props) {
   await requirePage();
   const params = await searchParams;
   const [leftRef, rightRef] = [oneParam(params.left), oneParam(params.right)];
-  const [choices, left, right, types] = [
-    await sideChoices(),
-    await sideOrProblem(leftRef),
-    await sideOrProblem(rightRef),
-    await listTypes(),
-  ];
+  const [left, right, types] = [await sideOrProblem(leftRef), await sideOrProblem(rightRef), await listTypes()];
   const result =
     left.side && right.side
       ? compareTwo(left.side, right.side, await loadCatalogue(), {
@@ -128,11 +123,11 @@ export default async function ComparePage({ searchParams }: Props) {
       <h1 className="mb-3">{heading}</h1>
       <Sheet label="Sides" className="mb-3">
         <div className="grid grid-cols-2 max-md:grid-cols-1">
-          <SidePicker name="left" label="Left" value={leftRef} choices={choices}>
+          <SidePicker name="left" label="Left" title={left.side?.title ?? leftRef}>
             {left.side && <SideFacts side={left.side} />}
           </SidePicker>
           <div className="border-l border-rule max-md:border-t max-md:border-l-0">
-            <SidePicker name="right" label="Right" value={rightRef} choices={choices}>
+            <SidePicker name="right" label="Right" title={right.side?.title ?? rightRef}>
               {right.side && <SideFacts side={right.side} />}
             </SidePicker>
           </div>

@@ -6,7 +6,7 @@ import { Empty, ProblemNote, Sheet } from "@/ui/base/parts";
 import { SidePicker } from "@/ui/compare/side-picker";
 import { ThreeView } from "@/ui/compare/three-view";
 import { loadCatalogue } from "@/server/repositories/catalogue";
-import { sideChoices, sideOf, type Side } from "@/server/repositories/sides";
+import { sideOf, type Side } from "@/server/repositories/sides";
 import { mayActAs } from "@/server/roles";
 import { requirePage } from "@/server/web/session";
 
@@ -23,7 +23,7 @@ export default async function ThreePage({ searchParams }: Props) {
   const account = await requirePage();
   const params = await searchParams;
   const refs = { base: oneParam(params.base), mine: oneParam(params.mine), theirs: oneParam(params.theirs) };
-  const [catalogue, choices] = [await loadCatalogue(), await sideChoices()];
+  const catalogue = await loadCatalogue();
   const sides: Partial<Record<(typeof NAMES)[number], Side>> = {};
   let problem: Problem | undefined;
   for (const name of NAMES) {
@@ -51,7 +51,7 @@ export default async function ThreePage({ searchParams }: Props) {
       <Sheet label="Sides" className="mb-4">
         <div className="grid grid-cols-3 divide-x divide-rule max-md:grid-cols-1 max-md:divide-x-0 max-md:divide-y">
           {NAMES.map((name) => (
-            <SidePicker key={name} name={name} label={LABEL[name]} value={refs[name]} choices={choices} />
+            <SidePicker key={name} name={name} label={LABEL[name]} title={sides[name]?.title ?? refs[name]} />
           ))}
         </div>
       </Sheet>

@@ -4,6 +4,7 @@ import Link from "next/link";
 import { releaseTitle } from "@/core/catalog";
 import { fleetImpact, type How } from "@/core/compare";
 import { StateShape } from "@/ui/base/mark";
+import { Pager } from "@/ui/base/pager";
 import { Plate, Sheet } from "@/ui/base/parts";
 import { UrlSelect } from "@/ui/base/url-select";
 import { HOW_SHORT, ImpactTable } from "@/ui/firmware/changes-table";
@@ -30,8 +31,8 @@ const SHOWN_HOWS: readonly How[] = [
   "retired",
 ];
 
-/** So many aircraft are worked out at once; a larger fleet is looked at type by type. */
-const MOST_AIRCRAFT = 120;
+/** So many aircraft are worked out at once; a larger fleet is looked at page by page. */
+const PAGE_AIRCRAFT = 100;
 
 export default async function ImpactPage({ searchParams }: Props) {
   await requirePage();
@@ -42,8 +43,12 @@ export default async function ImpactPage({ searchParams }: Props) {
   const type = oneParam(params.type);
   const wanted = types.filter((t) => type === "" || t.type === type).map((t) => t.type);
   const members = (await Promise.all(wanted.map(membersOf))).flat().toSorted((a, b) => (a.tag < b.tag ? -1 : 1));
+  const pages = Math.max(1, Math.ceil(members.length / PAGE_AIRCRAFT));
+  const page = Math.min(pages, Math.max(1, Math.floor(Number(oneParam(params.page))) || 1));
+  const first = (page - 1) * PAGE_AIRCRAFT;
+  const looked = members.slice(first, first + PAGE_AIRCRAFT);
   const fleet = [];
-  for (const member of members.slice(0, MOST_AIRCRAFT)) {
+  for (const member of looked) {
     if (member.sha256 === null) continue;
     const { configuration, release } = await readingOf(member.sha256);
     fleet.push({ tag: member.tag, configuration, release });
@@ -68,10 +73,18 @@ export default async function ImpactPage({ searchParams }: Props) {
           none="all types"
           options={types.map((t) => ({ value: t.type, text: `${t.type} (${t.count})` }))}
         />
-        {members.length > MOST_AIRCRAFT && (
-          <span className="text-sm">
-            The first {MOST_AIRCRAFT} of {members.length}; choose a type to see the others.
-          </span>
+        {pages > 1 && (
+          <>
+            <span className="text-sm">
+              Aircraft {first + 1} to {first + looked.length} of {members.length}
+            </span>
+            <Pager
+              label="Pages of the fleet"
+              page={page}
+              pages={pages}
+              hrefOf={(next) => `?${new URLSearchParams({ to: to?.id ?? "", type, page: String(next) }).toString()}`}
+            />
+          </>
         )}
       </div>
       {found && (
@@ -90,7 +103,7 @@ export default async function ImpactPage({ searchParams }: Props) {
                 </tr>
               </thead>
               <tbody>
-                {found.aircraft.slice(0, 40).map((aircraft) => (
+                {found.aircraft.map((aircraft) => (
                   <tr key={aircraft.tag}>
                     <td>
                       <Link href={`/firmware/changes?to=${to.id}&aircraft=${aircraft.tag}`} className="no-underline">
