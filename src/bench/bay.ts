@@ -4,7 +4,7 @@ import { currentStep, foldJob, type BayLive, type JobState } from "@/core/job";
 import { askCommand } from "@/core/console";
 import { ProblemError, problemOf, valueOf } from "@/core/problem";
 import { type BoardLink, type Presence } from "@/bench/link";
-import { pgStore } from "@/bench/pg-store";
+import { orderOf, pgStore } from "@/bench/pg-store";
 import { runJob } from "@/bench/runner";
 import { seatBoard, setFault, storeSeat, type SimSeat } from "@/bench/sim-bay";
 import { declareBoard, type Progress } from "@/bench/steps/context";
@@ -181,14 +181,7 @@ export class Bay {
   async takeJob(row: JobRow): Promise<void> {
     if (this.job) return;
     const store = pgStore({ job: row, fence: this.bench.fence, beforeAppend: () => this.save() });
-    const job = {
-      id: row.id,
-      tag: row.tag,
-      aircraftId: row.aircraft_id,
-      chipId: row.chip_id,
-      releaseId: row.goal.releaseId,
-      actions: row.steps,
-    };
+    const job = orderOf(row);
     const running: { -readonly [K in keyof RunningJob]: RunningJob[K] } = {
       row,
       store,
@@ -368,14 +361,7 @@ export class Bay {
           store: job.store,
           state,
           catalogue: await job.store.catalogue(),
-          job: {
-            id: row.id,
-            tag: row.tag,
-            aircraftId: row.aircraft_id,
-            chipId: row.chip_id,
-            releaseId: row.goal.releaseId,
-            actions: row.steps,
-          },
+          job: orderOf(row),
         });
         for (const [id, choice] of Object.entries(body.choices))
           if (!plan.items.find((item) => item.id === id)?.choices.some((c) => c.id === choice))

@@ -1,5 +1,5 @@
 import { type Entry, type Entered } from "@/core/job";
-import { type JobStore } from "@/bench/store";
+import { type JobOrder, type JobStore } from "@/bench/store";
 import { fileBackup, fileRescue, recitalOf } from "@/server/repositories/backups";
 import { sha256, getJson, putJson } from "@/server/repositories/blobs";
 import { loadCatalogue, loadImage } from "@/server/repositories/catalogue";
@@ -15,6 +15,17 @@ export interface StoreOptions {
   /** Stores the simulated board first, so that the journal never knows more than its flash. */
   readonly beforeAppend: () => Promise<void>;
 }
+
+/** What the runner needs to know of a job. */
+export const orderOf = (row: JobRow): JobOrder => ({
+  id: row.id,
+  tag: row.tag,
+  aircraftId: row.aircraft_id,
+  chipId: row.chip_id,
+  releaseId: row.goal.releaseId,
+  ...(row.goal.kind === "set-up" ? { sourceId: row.goal.backupId } : {}),
+  actions: row.steps,
+});
 
 /** What an entry changes in the job and the register, in the same transaction. */
 async function applyToRegister(job: JobRow, entry: Entry, transaction: Transaction): Promise<void> {

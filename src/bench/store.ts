@@ -8,7 +8,10 @@ export interface JobOrder {
   readonly tag: string;
   readonly aircraftId: number;
   readonly chipId: string;
+  /** The release that the board runs at the end. */
   readonly releaseId: string;
+  /** The backup that it is set up from; absent: the one that the job takes itself. */
+  readonly sourceId?: number;
   readonly actions: readonly { readonly id: StepId }[];
 }
 

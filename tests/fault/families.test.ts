@@ -164,7 +164,7 @@ describe("the whole job in other families", () => {
     valueOf(await keepSettings(link.console, idiom));
     const store = new MemoryStore();
     store.modelId = "fenwright-gull";
-    expect(await runUpdate(board, link, store, { releaseId: "treadle-80" })).toBe("finished");
+    expect(await runUpdate(board, link, store, { job: updateJob("treadle-80") })).toBe("finished");
     const state = foldJob(updateJob().actions, store.journal);
     const proof = store.papers.get(state.data.proofSha ?? "") as Proof;
     expect(proofSentence(proof)).toMatch(/^All \d+ values took, read back from the board\.$/);
@@ -188,7 +188,7 @@ describe("the whole job in other families", () => {
     expect(typed.answers.every((answer) => answer?.answer === "accepted")).toBe(true);
     valueOf(await keepSettings(link.console, idiom));
     const store = new MemoryStore();
-    expect(await runUpdate(board, link, store, { releaseId: "heddle-23" })).toBe("finished");
+    expect(await runUpdate(board, link, store, { job: updateJob("heddle-23") })).toBe("finished");
     const state = foldJob(updateJob().actions, store.journal);
     const proof = store.papers.get(state.data.proofSha ?? "") as Proof;
     const found = (id: string) => proof.values.find((value) => value.id === id)?.found;

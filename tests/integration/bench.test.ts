@@ -8,7 +8,7 @@ import { closeDb } from "@/server/db";
 import { ensureBench, readBays } from "@/server/repositories/bench";
 import { importDocuments, importImage } from "@/server/repositories/catalogue";
 import { addAircraft, adoptBoard, aircraftByTag } from "@/server/repositories/fleet";
-import { orderUpdate } from "@/server/repositories/jobs";
+import { orderJob } from "@/server/repositories/jobs";
 import { awaitOrder, placeOrder, type OrderBody } from "@/server/repositories/orders";
 import { createSimBoard, flashChunks, saveSimBoard, simBoardById } from "@/server/repositories/simulation";
 import { backupsOf } from "@/server/repositories/backups";
@@ -125,7 +125,12 @@ describe("the bench process on a real database", () => {
   });
 
   it("runs a job to its first question; words at the wrong time are refused", async () => {
-    jobId = await orderUpdate({ bayNo: BAY, aircraftId, releaseId: "heddle-23", account: "technician" });
+    jobId = await orderJob({
+      bayNo: BAY,
+      aircraftId,
+      goal: { kind: "update", releaseId: "heddle-23" },
+      account: "technician",
+    });
     expect(await order({ kind: "confirm", step: "make-safe" }, jobId)).toBe("job-not-running");
     expect((await readJob(jobId))?.begun).toBe(false);
     expect(await order({ kind: "begin" }, jobId)).toBe("done");

@@ -9,7 +9,7 @@ import { getBlob, putBlob } from "@/server/repositories/blobs";
 import { ensureBench, readBays, takeFence, writeLive } from "@/server/repositories/bench";
 import { importDocument, importDocuments, importImage, loadCatalogue } from "@/server/repositories/catalogue";
 import { addAircraft, adoptBoard, boardsByChip, readRegister, relabelAircraft } from "@/server/repositories/fleet";
-import { orderUpdate } from "@/server/repositories/jobs";
+import { orderJob } from "@/server/repositories/jobs";
 import { appendEntry, entriesAfter, entriesOfJob, lastNo } from "@/server/repositories/journal";
 import { awaitOrder, checkOrder, placeOrder, waitingOrders, closeOrder } from "@/server/repositories/orders";
 import { run } from "@/server/sql";
@@ -73,7 +73,7 @@ const newBackup = () => ({
 
 async function openJob(fence: string): Promise<number> {
   await writeLive(benchId, fence, 1, { mark: "ok", say: "Answers", aircraftId, chipId: CHIP, target: "CSLATE-B" });
-  return orderUpdate({ bayNo: 1, aircraftId, releaseId: "heddle-23", account: "technician" });
+  return orderJob({ bayNo: 1, aircraftId, goal: { kind: "update", releaseId: "heddle-23" }, account: "technician" });
 }
 
 describe("what must never change", () => {
@@ -180,22 +180,28 @@ async function importImages(): Promise<void> {
 
 describe("jobs and orders", () => {
   it("case C55: the second who orders for the same bay is told who and when", async () => {
-    const again = orderUpdate({ bayNo: 1, aircraftId, releaseId: "heddle-23", account: "lead" });
+    const again = orderJob({ bayNo: 1, aircraftId, goal: { kind: "update", releaseId: "heddle-23" }, account: "lead" });
     await expect(again).rejects.toMatchObject({
       problem: { code: "bay-taken", detail: expect.stringContaining("ordered by technician") as string },
     });
   });
 
   it("what can be known to fail is refused before anything is touched", async () => {
-    expect(await codeOf(orderUpdate({ bayNo: 2, aircraftId, releaseId: "heddle-23", account: "lead" }))).toBe(
-      "board-elsewhere",
-    );
-    expect(await codeOf(orderUpdate({ bayNo: 1, aircraftId, releaseId: "heddle-99", account: "lead" }))).toBe(
-      "release-unknown",
-    );
-    expect(await codeOf(orderUpdate({ bayNo: 1, aircraftId, releaseId: "heddle-22", account: "lead" }))).toBe(
-      "image-none",
-    );
+    expect(
+      await codeOf(
+        orderJob({ bayNo: 2, aircraftId, goal: { kind: "update", releaseId: "heddle-23" }, account: "lead" }),
+      ),
+    ).toBe("board-elsewhere");
+    expect(
+      await codeOf(
+        orderJob({ bayNo: 1, aircraftId, goal: { kind: "update", releaseId: "heddle-99" }, account: "lead" }),
+      ),
+    ).toBe("release-unknown");
+    expect(
+      await codeOf(
+        orderJob({ bayNo: 1, aircraftId, goal: { kind: "update", releaseId: "heddle-22" }, account: "lead" }),
+      ),
+    ).toBe("image-none");
   });
 
   it("an order is one of a few shapes, and a refusal reaches whoever placed it", async () => {

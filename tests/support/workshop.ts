@@ -7,7 +7,7 @@ import { findTarget, processorOf, releaseById, type Catalogue } from "@/core/cat
 import { ask, keepSettings } from "@/core/console";
 import { idiomOf, recogniseText, type Idiom, type Recital } from "@/core/idiom";
 import { readImageFile } from "@/core/image";
-import { checkEntry, currentStep, foldJob, planActions, type Entered, type JobState } from "@/core/job";
+import { checkEntry, currentStep, foldJob, actionsFor, type Entered, type JobState } from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
 import { buildImage, linkTo, resumeBoard, SimBoard, snapshotOf, virtualClock } from "@/core/sim";
 
@@ -134,7 +134,14 @@ export const updateJob = (releaseId = "heddle-23"): JobOrder => ({
   aircraftId: 1,
   chipId: CHIP,
   releaseId,
-  actions: planActions("signed-off"),
+  actions: actionsFor({ kind: "update" }),
+});
+
+/** The same board set up anew from a backup, on the release that it runs. */
+export const setUpJob = (sourceId: number, releaseId: string): JobOrder => ({
+  ...updateJob(releaseId),
+  sourceId,
+  actions: actionsFor({ kind: "set-up" }),
 });
 
 /** A technician who does what the card asks, and nothing else. */
@@ -143,7 +150,7 @@ export async function obey(
   board: SimBoard,
   link: BoardLink,
   store: MemoryStore,
-  releaseId = "heddle-23",
+  job: JobOrder = updateJob(),
 ): Promise<void> {
   const step = currentStep(state);
   const need = step?.need;
@@ -151,8 +158,8 @@ export async function obey(
     case "decisions": {
       const plan = valueOf(
         planUpdate(
-          await store.recitalOf(state.data.backupId ?? 0),
-          release(releaseId),
+          await store.recitalOf(job.sourceId ?? state.data.backupId ?? 0),
+          release(job.releaseId),
           state.data.target ?? "",
           catalogue(),
         ),
@@ -192,8 +199,8 @@ export interface RunControls {
   readonly killWhen?: (state: JobState) => boolean;
   readonly onProgress?: () => void;
   readonly waitLimit?: number;
-  /** The release that the job leads to; without it the everyday update. */
-  readonly releaseId?: string;
+  /** What is to be done; without it the everyday update. */
+  readonly job?: JobOrder;
 }
 
 /** Runs the job on a board with an obedient technician until it ends, or is killed. Checks tilt and move by themselves. */
@@ -206,8 +213,9 @@ export async function runUpdate(
   const stop = new AbortController();
   let waits = 0;
   let polls = 0;
+  const job = controls.job ?? updateJob();
   return runJob({
-    job: updateJob(controls.releaseId),
+    job,
     store,
     link,
     signal: stop.signal,
@@ -215,7 +223,7 @@ export async function runUpdate(
       if (controls.killWhen?.(state)) return stop.abort();
       if (++waits > (controls.waitLimit ?? 60))
         throw new Error(`the job waits without end at ${currentStep(state)?.id ?? ""}`);
-      await obey(foldJob(updateJob().actions, store.journal), board, link, store, controls.releaseId);
+      await obey(foldJob(job.actions, store.journal), board, link, store, job);
     },
     progress: (progress, state) => {
       controls.onProgress?.();

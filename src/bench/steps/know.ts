@@ -16,6 +16,14 @@ export const knowBoard: StepRunner = async (context) => {
     ]);
   const { identity } = await declareOwn(context);
   const release = releaseOf(context.catalogue, identity);
+  const flashes = context.job.actions.some((action) => action.id === "flash");
+  if (!flashes && release.id !== context.job.releaseId)
+    return failed({
+      code: "release-other",
+      message: `The board runs ${releaseTitle(release)} now`,
+      detail: `The job was ordered while it ran ${context.job.releaseId}, and it writes no firmware`,
+      hint: "Stop the job and order it anew",
+    });
   const known = await context.store.knownModel();
   const model = known && context.catalogue.models.get(known.modelId);
   const sign = model ? `The register knows this chip as a ${model.title}` : "The register knows no model for this chip";
@@ -76,14 +84,14 @@ export const knowTarget: StepRunner = async ({ catalogue, job, state, store }) =
       detail: `It is built for ${to.targets.map((t) => t.id).join(", ")}`,
       hint: "Choose another release, or import a release document that has this target",
     });
+  const evidence = model ? "by its own word and by its model" : "by its own word";
+  const data = { target: target.id, toRelease: to.id };
+  if (!job.actions.some((action) => action.id === "flash"))
+    return done(`${target.id}, ${evidence}. It stays on ${releaseTitle(to)}.`, data);
   const image = await store.image(to.id, target.id);
   valueOf(checkImage(image, { processor: processorOf(catalogue, target.processor), target: target.id }));
-  const evidence = model ? "by its own word and by its model" : "by its own word";
   return done(
     `${target.id}, ${evidence}. ${releaseTitle(to)} builds it, and its image is whole: ${Math.round(image.bytes.length / 1024)} KB for ${target.processor}.`,
-    {
-      target: target.id,
-      toRelease: to.id,
-    },
+    data,
   );
 };

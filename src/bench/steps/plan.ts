@@ -9,7 +9,7 @@ export async function storedPlan(store: JobStore, state: JobState): Promise<Plan
   return state.data.planSha === undefined ? undefined : ((await store.getJson(state.data.planSha)) as Plan);
 }
 
-/** The plan of this job: worked out from the backup. The same inputs give the same plan, so it may be made again. */
+/** The plan of this job: worked out from its source. The same inputs give the same plan, so it may be made again. */
 export async function computePlan({
   store,
   state,
@@ -18,7 +18,7 @@ export async function computePlan({
 }: Pick<StepContext, "store" | "state" | "catalogue" | "job">): Promise<Plan> {
   const { backupId, target } = state.data;
   if (backupId === undefined || target === undefined) throw new Error("the plan needs a backup and a target");
-  const recital = await store.recitalOf(backupId);
+  const recital = await store.recitalOf(job.sourceId ?? backupId);
   return valueOf(planUpdate(recital, valueOf(releaseById(catalogue, job.releaseId)), target, catalogue));
 }
 

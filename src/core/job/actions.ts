@@ -109,7 +109,7 @@ export const ACTIONS: readonly Action[] = [
     id: "restore",
     title: "Restore the settings in order",
     why: "Each line waits for its answer; nothing is lost on the way.",
-    needs: ["release-runs", "plan-taken"],
+    needs: ["release-runs", "plan-taken", "hands-clear"],
     gives: "restored",
   },
   {

@@ -1,17 +1,13 @@
 import { UniqueConstraintError } from "sequelize";
-import { findTarget, releaseById, releaseTitle } from "@/core/catalog";
-import { EMPTY_BAY, planActions, type Action } from "@/core/job";
+import { routeBetween } from "@/core/carryover";
+import { findRelease, findTarget, releaseById, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
+import { actionsFor, EMPTY_BAY, type Action, type BayLive, type Goal } from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { readBays, readBench } from "@/server/repositories/bench";
 import { loadCatalogue, loadImage } from "@/server/repositories/catalogue";
-import { aircraftById } from "@/server/repositories/fleet";
+import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
 import { one, rows } from "@/server/sql";
-
-export interface Goal {
-  readonly kind: "update";
-  readonly releaseId: string;
-}
 
 export interface JobRow {
   readonly id: number;
@@ -53,59 +49,104 @@ async function whoHas(bayNo: number, aircraftId: number): Promise<ProblemError> 
   });
 }
 
+export interface JobWish {
+  readonly bayNo: number;
+  readonly aircraftId: number;
+  readonly account: string;
+  readonly goal:
+    { readonly kind: "update"; readonly releaseId: string } | { readonly kind: "set-up"; readonly backupId: number };
+}
+
+interface Settled {
+  readonly goal: Goal;
+  readonly release: Release;
+  readonly headline: string;
+}
+
+/** The release that a board in a bay says it runs. */
+function releaseInBay(catalogue: Catalogue, bay: BayLive): Release {
+  return valueOf(findRelease(catalogue, bay.family, bay.release));
+}
+
+async function settleUpdate(releaseId: string, target: string, catalogue: Catalogue): Promise<Settled> {
+  const release = valueOf(releaseById(catalogue, releaseId));
+  const found = findTarget(release, target);
+  if (!found)
+    throw new ProblemError({
+      code: "target-missing",
+      message: `${releaseTitle(release)} is not built for ${target === "" ? "this board" : target}`,
+      hint: "Choose a release that builds this target",
+    });
+  await loadImage(catalogue, release.id, found.id);
+  return { goal: { kind: "update", releaseId }, release, headline: `Update to ${releaseTitle(release)}` };
+}
+
+/** A backup that the aircraft can be set up from again: its own, and one that says what was on the board. */
+async function settleSetUp(
+  backupId: number,
+  aircraft: RegisterRow,
+  catalogue: Catalogue,
+  bay: BayLive,
+): Promise<Settled> {
+  const backup = await getDb().Backup.findByPk(backupId);
+  if (backup?.aircraft_id !== aircraft.id)
+    throw new ProblemError({ code: "backup-none", message: `${aircraft.tag} has no such backup` });
+  if (backup.verdict !== "complete" && backup.verdict !== "moved-only")
+    throw new ProblemError({
+      code: "backup-incomplete",
+      message: "This read-out is not complete, so nothing is set up from it",
+      detail: `It is judged: ${backup.verdict}`,
+      hint: "Choose one that is complete",
+    });
+  const release = releaseInBay(catalogue, bay);
+  const from = valueOf(releaseById(catalogue, backup.release_id ?? ""));
+  valueOf(routeBetween(catalogue, from, release));
+  const day = backup.taken_at.toISOString().slice(0, 10);
+  return {
+    goal: { kind: "set-up", releaseId: release.id, backupId },
+    release,
+    headline: backup.source === "merged" ? `Set up as merged on ${day}` : `Set up as on ${day}`,
+  };
+}
+
 /**
- * Orders an update for the aircraft whose board is in a bay. All that can be known to fail is refused here, before
- * anything is touched: no board, another aircraft's, no such target, no image, a job that is there already.
+ * Orders a job for the aircraft whose board is in a bay. All that can be known to fail is refused here, before anything
+ * is touched: no board, another aircraft's, no such target, no image, no way, a job that is there already.
  */
-export async function orderUpdate(order: {
-  bayNo: number;
-  aircraftId: number;
-  releaseId: string;
-  account: string;
-}): Promise<number> {
+export async function orderJob(wish: JobWish): Promise<number> {
   const bench = await readBench();
-  const bay = (await readBays(bench.id)).find((b) => b.no === order.bayNo)?.live ?? EMPTY_BAY;
-  const aircraft = await aircraftById(order.aircraftId);
+  const bay = (await readBays(bench.id)).find((b) => b.no === wish.bayNo)?.live ?? EMPTY_BAY;
+  const aircraft = await aircraftById(wish.aircraftId);
   if (!aircraft) throw new ProblemError({ code: "aircraft-none", message: "There is no such aircraft" });
   if (bay.aircraftId !== aircraft.id || bay.chipId === undefined)
     throw new ProblemError({
       code: "board-elsewhere",
-      message: `The board of ${aircraft.tag} is not in bay ${order.bayNo}`,
+      message: `The board of ${aircraft.tag} is not in bay ${wish.bayNo}`,
       detail: bay.say,
       hint: "Plug it in and wait until the bay names the aircraft",
     });
   const catalogue = await loadCatalogue();
-  const release = valueOf(releaseById(catalogue, order.releaseId));
-  const target = findTarget(release, bay.target ?? aircraft.target ?? "");
-  if (!target)
-    throw new ProblemError({
-      code: "target-missing",
-      message: `${releaseTitle(release)} is not built for ${bay.target ?? "this board"}`,
-      hint: "Choose a release that builds this target",
-    });
-  await loadImage(catalogue, release.id, target.id);
-  const headline = `Update to ${releaseTitle(release)}`;
+  const { goal, release, headline } =
+    wish.goal.kind === "update"
+      ? await settleUpdate(wish.goal.releaseId, bay.target ?? aircraft.target ?? "", catalogue)
+      : await settleSetUp(wish.goal.backupId, aircraft, catalogue, bay);
   const fill = (text: string) => text.replaceAll("{release}", releaseTitle(release)).replaceAll("{tag}", aircraft.tag);
-  const steps = planActions("signed-off").map((action) => ({
-    id: action.id,
-    title: fill(action.title),
-    why: action.why,
-  }));
+  const steps = actionsFor(goal).map((action) => ({ id: action.id, title: fill(action.title), why: action.why }));
   try {
     const job = await getDb().Job.create({
       bench_id: bench.id,
-      bay_no: order.bayNo,
+      bay_no: wish.bayNo,
       aircraft_id: aircraft.id,
       chip_id: bay.chipId,
-      goal: { kind: "update", releaseId: release.id } satisfies Goal,
+      goal,
       steps,
       headline,
-      ordered_by: order.account,
+      ordered_by: wish.account,
       ended_at: null,
     });
     return job.id;
   } catch (error) {
-    if (error instanceof UniqueConstraintError) throw await whoHas(order.bayNo, aircraft.id);
+    if (error instanceof UniqueConstraintError) throw await whoHas(wish.bayNo, aircraft.id);
     throw error;
   }
 }

@@ -102,7 +102,7 @@ export interface SideChoice {
 }
 
 /** So many of each kind are offered; more letters narrow them. */
-const MOST = 12;
+const MOST = 16;
 
 /** What can stand on a side and fits a few letters, without reading any of it. */
 export async function sideChoices(query = ""): Promise<SideChoice[]> {

@@ -47,11 +47,17 @@ export function cardOf({ job, state, begun, stopReason }: JobView) {
   };
 }
 
+/** The backup that a job sets its board up from, where it is another than the one that it takes itself. */
+const sourceOf = (job: JobRow): number | undefined => (job.goal.kind === "set-up" ? job.goal.backupId : undefined);
+
+/** The backup that the values of a job's plan come from; 0 before there is one. */
+export const sourceBackupOf = ({ job, state }: JobView): number => sourceOf(job) ?? state.data.backupId ?? 0;
+
 /** The plan of a job: the taken one, or what it would be by the backup; undefined before there is a backup. */
 export async function planOfJob({ job, state }: JobView): Promise<Plan | undefined> {
   const { planSha, backupId, target } = state.data;
   if (planSha !== undefined) return (await getJson(planSha)) as Plan;
   if (backupId === undefined || target === undefined) return undefined;
-  const [catalogue, recital] = [await loadCatalogue(), await recitalOf(backupId)];
+  const [catalogue, recital] = [await loadCatalogue(), await recitalOf(sourceOf(job) ?? backupId)];
   return valueOf(planUpdate(recital, valueOf(releaseById(catalogue, job.goal.releaseId)), target, catalogue));
 }

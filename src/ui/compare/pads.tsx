@@ -1,8 +1,8 @@
 import { type Pad, type PadsPicture } from "@/core/compare";
 import { StateShape } from "@/ui/base/mark";
 
-const ROW = 26;
-const [BOARD_LEFT, BOARD_WIDTH, WIDTH] = [150, 116, 416];
+const ROW = 30;
+const [BOARD_LEFT, BOARD_WIDTH, WIDTH] = [110, 92, 312];
 
 /** One board from above: pads along its two long edges, what each serves written beside it. */
 function Board({
@@ -24,7 +24,7 @@ function Board({
       ) : (
         <svg
           viewBox={`0 0 ${WIDTH} ${height}`}
-          className="w-full max-w-md"
+          className="w-full max-w-[330px]"
           role="img"
           aria-label={boardText(side, pads)}
         >
@@ -65,7 +65,7 @@ function PadMark({
 }) {
   const edge = atLeft ? BOARD_LEFT : BOARD_LEFT + BOARD_WIDTH;
   const [anchor, inner] = atLeft ? (["end", "start"] as const) : (["start", "end"] as const);
-  const out = atLeft ? -14 : 14;
+  const out = atLeft ? -10 : 10;
   return (
     <g>
       {/* a pad is a plated half hole in the board's edge; filled where something uses it */}
@@ -82,14 +82,14 @@ function PadMark({
       <text
         x={edge + out}
         y={y - 1}
-        fontSize="12"
+        fontSize="12.5"
         textAnchor={anchor}
         fill={pad.does === "" ? "var(--faded)" : "var(--ink)"}
       >
         {changed ? "◐ " : ""}
         {pad.does === "" ? "free" : pad.does}
       </text>
-      <text x={edge + out} y={y + 10} fontSize="9.5" textAnchor={anchor} fill="var(--faded)">
+      <text x={edge + out} y={y + 11} fontSize="10.5" textAnchor={anchor} fill="var(--faded)">
         {pad.wired}
       </text>
     </g>

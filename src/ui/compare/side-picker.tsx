@@ -81,6 +81,9 @@ export function SidePicker({
                     router.push(`?${next.toString()}`);
                   }}
                 />
+                <p className="border-t border-rule px-4 py-2 text-[13px] text-faded">
+                  Of each kind the first sixteen; letters find the others.
+                </p>
               </Command>
             </Popover.Content>
           </Popover.Portal>

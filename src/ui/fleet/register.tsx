@@ -86,12 +86,10 @@ export function Register({ entries, now, state, found, total, pageSize, types, r
                     <Link
                       href={linkTo(state, { sort: id, down: order === "ascending" })}
                       scroll={false}
-                      className="inline-flex min-h-6 items-center font-semibold text-inherit no-underline hover:text-ink"
+                      className="inline-flex min-h-6 items-center gap-1 font-semibold text-inherit no-underline hover:text-ink"
                     >
                       {title}
-                      <span aria-hidden="true">
-                        {order === "ascending" ? " ↑" : order === "descending" ? " ↓" : ""}
-                      </span>
+                      <span aria-hidden="true">{order === "ascending" ? "↑" : order === "descending" ? "↓" : ""}</span>
                     </Link>
                   </th>
                 );

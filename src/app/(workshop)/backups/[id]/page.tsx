@@ -2,10 +2,13 @@ import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import { type Recital } from "@/core/idiom";
 import { AddNote } from "@/ui/backups/notes";
+import { SetUpAgain } from "@/ui/backups/set-up";
 import { BUTTON_LOOK, Facts, LinkButton, Sheet } from "@/ui/base/parts";
 import { StateShape } from "@/ui/base/mark";
 import { dayTime } from "@/ui/base/time";
 import { backupById } from "@/server/repositories/backups";
+import { readBays, readBench } from "@/server/repositories/bench";
+import { aircraftById } from "@/server/repositories/fleet";
 import { readingOf } from "@/server/repositories/readings";
 import { notesOf } from "@/server/repositories/notes";
 import { mayActAs } from "@/server/roles";
@@ -24,6 +27,12 @@ const VERDICT = {
   incomplete: ["square", "not complete"],
   raw: ["dashed", "a raw settings region"],
 } as const;
+
+/** The bay in which the aircraft's board speaks. */
+async function bayOf(aircraftId: number): Promise<number | undefined> {
+  const bays = await readBays((await readBench()).id);
+  return bays.find(({ live }) => live.aircraftId === aircraftId && live.presence === "console")?.no;
+}
 
 /** What each line means, for the hover and for screen readers. */
 function meanings(recital: Recital): Map<number, string> {
@@ -50,6 +59,8 @@ export default async function BackupPage({ params }: Props) {
   const [shape, say] = VERDICT[row.verdict];
   const recital = row.source === "rescue" ? undefined : await readingOf(row.sha256);
   const notes = await notesOf([row.id]);
+  const mayWork = mayActAs(account.role, "technician");
+  const owner = row.aircraft_id === null ? undefined : await aircraftById(row.aircraft_id);
   const unread = new Set(recital?.configuration.unknown.map((unknown) => unknown.line));
   const told = recital ? meanings(recital) : new Map<number, string>();
   const findings = row.findings as { against: boolean; text: string; line?: number }[];
@@ -136,6 +147,9 @@ export default async function BackupPage({ params }: Props) {
               ))}
             </ul>
           </Sheet>
+          {owner && mayWork && (row.verdict === "complete" || row.verdict === "moved-only") && (
+            <SetUpAgain tag={owner.tag} aircraftId={owner.id} backupId={row.id} bayNo={await bayOf(owner.id)} />
+          )}
           <Sheet label="Notes" className="px-4 py-3.5">
             <h2 className="mb-1.5">Notes</h2>
             {notes.length === 0 && (
@@ -150,7 +164,7 @@ export default async function BackupPage({ params }: Props) {
                 </span>
               </p>
             ))}
-            {mayActAs(account.role, "technician") && <AddNote backupId={row.id} />}
+            {mayWork && <AddNote backupId={row.id} />}
           </Sheet>
           <Sheet label="Identity" className="px-4 py-3.5">
             <h2 className="mb-1.5">What it says it is</h2>

@@ -79,6 +79,11 @@ export default async function HistoryPage({ params, searchParams }: Props) {
               <Changes differences={all.toSorted((a, b) => Number(b.flies) - Number(a.flies))} />
             </>
           )}
+          {i < readings.length - 1 && (
+            <p className="text-sm">
+              <Link href={`/backups/${reading.id}#go-back`}>Go back to it</Link>
+            </p>
+          )}
           {compared && !compared.ok && <p className="text-sm">{compared.problem.message}.</p>}
           {notes
             .filter((note) => note.backup_id === reading.id)

@@ -4,7 +4,7 @@ import { currentStep } from "@/core/job";
 import { PlanView } from "@/ui/plan/plan-view";
 import { Empty, LinkButton, Sheet } from "@/ui/base/parts";
 import { mayActAs } from "@/server/roles";
-import { planOfJob, readJob } from "@/server/web/job-view";
+import { planOfJob, readJob, sourceBackupOf } from "@/server/web/job-view";
 import { requirePage } from "@/server/web/session";
 
 interface Props {
@@ -34,7 +34,7 @@ export default async function PlanPage({ params }: Props) {
     <PlanView
       jobId={job.id}
       tag={job.tag}
-      backupId={state.data.backupId ?? 0}
+      backupId={sourceBackupOf(view)}
       plan={plan}
       decisions={state.decisions}
       deciders={deciders}

@@ -7,7 +7,7 @@ import { Empty, LinkButton, Plate, Sheet } from "@/ui/base/parts";
 import { StateShape } from "@/ui/base/mark";
 import { dayTime } from "@/ui/base/time";
 import { getJson } from "@/server/repositories/blobs";
-import { planOfJob, readJob } from "@/server/web/job-view";
+import { planOfJob, readJob, sourceBackupOf } from "@/server/web/job-view";
 import { requirePage } from "@/server/web/session";
 
 interface Props {
@@ -86,7 +86,7 @@ export default async function ProofPage({ params }: Props) {
           <LinkButton href={`/jobs/${job.id}`}>Back to the card</LinkButton>
         </div>
       </div>
-      <ProofTable rows={rows} backupId={state.data.backupId ?? 0} readBackId={state.data.readBackId ?? 0} />
+      <ProofTable rows={rows} backupId={sourceBackupOf(view)} readBackId={state.data.readBackId ?? 0} />
     </>
   );
 }
