@@ -66,14 +66,26 @@ const SEDGES: readonly DemoAircraft[] = [
     label: "South fen, bird counts",
     chipId: "4A17-0C22-93B0",
     lines: [...SEDGE_22, ...calibrated("0.07", "0.21", "-0.4"), 'put craft.label "QW-02"', "put craft.number 2"],
-    readouts: [{ daysAgo: 12, kind: "recite" }],
+    readouts: [
+      { daysAgo: 96, kind: "recite", before: ["use battery 1", "put battery.low 33", "put return.height 35"] },
+      {
+        daysAgo: 54,
+        kind: "recite",
+        before: ["use battery 1", "put battery.low 34"],
+        note: "The cells sag in the cold mornings: warns at 3.4 V a cell from now on.",
+      },
+      { daysAgo: 12, kind: "recite", before: ["put return.height 40"] },
+    ],
   }),
   sedge("03", {
     label: "Reed bed maps",
     chipId: "4A17-0C25-0D41",
     release: "heddle-23",
     lines: [...SEDGE_23, ...calibrated("-0.31", "0.02", "0.1"), 'put aircraft.label "QW-03"', "put aircraft.number 3"],
-    readouts: [{ daysAgo: 3, kind: "recite" }],
+    readouts: [
+      { daysAgo: 38, kind: "recite", before: ["put return.height 50"], note: "First flown on Heddle 23." },
+      { daysAgo: 3, kind: "recite", before: ["put return.height 40"] },
+    ],
   }),
   sedge("04", {
     label: "Water gauges, east",
@@ -116,6 +128,13 @@ const SEDGES: readonly DemoAircraft[] = [
   }),
 ];
 
+/** What was another on a Warbler at its first read-out, and how it came to be as it is. */
+const WARBLER_CHANGES = [
+  { first: ["use battery 1", "put battery.capacity 650"], then: ["use battery 1", "put battery.capacity 850"] },
+  { first: [], then: [] },
+  { first: ["put gyro.smoothing 90"], then: ["put gyro.smoothing 105"] },
+] as const;
+
 const WARBLERS: readonly DemoAircraft[] = ["06", "07", "08"].map((no, i): DemoAircraft => {
   const special = no === "08";
   return {
@@ -130,7 +149,10 @@ const WARBLERS: readonly DemoAircraft[] = ["06", "07", "08"].map((no, i): DemoAi
       `put craft.label "QW-${no}"`,
       ...(special ? ["put gyro.smoothing 105", "put lights.count 6"] : []),
     ],
-    readouts: [{ daysAgo: [5, 8, 27][i] ?? 5, kind: "recite" }],
+    readouts: [
+      { daysAgo: 60 + 9 * i, kind: "recite", before: WARBLER_CHANGES[i]?.first ?? [] },
+      { daysAgo: [5, 8, 27][i] ?? 5, kind: "recite", before: WARBLER_CHANGES[i]?.then ?? [] },
+    ],
     ...(special ? { state: { state: "out-of-service", reason: "Waits for a new propeller guard" } as const } : {}),
   };
 });
@@ -167,7 +189,10 @@ const TEASELS: readonly DemoAircraft[] = ["13", "14", "15"].map((no, i): DemoAir
     chipId: `9C40-00${i}1-77E${i}`,
     release: older ? "weft-8" : "weft-9",
     lines: [...(older ? TEASEL_8 : TEASEL_9), `put ${older ? "craft" : "aircraft"}.label "QW-${no}"`],
-    readouts: [{ daysAgo: [6, 14, 50][i] ?? 6, kind: "recite" }],
+    readouts: [
+      { daysAgo: 70 + 12 * i, kind: "recite", before: ["put winch.lower 30"] },
+      { daysAgo: [6, 14, 50][i] ?? 6, kind: "recite", before: ["put winch.lower 35"] },
+    ],
   };
 });
 

@@ -121,7 +121,7 @@ async function seedAircraft(
   const idiom = demoIdiom(catalogue, aircraft);
   await type(link, catalogue, aircraft, aircraft.lines);
   for (const readout of aircraft.readouts) {
-    if (readout.before) await type(link, catalogue, aircraft, readout.before);
+    if (readout.before?.length) await type(link, catalogue, aircraft, readout.before);
     const reply = valueOf(await askCommand(link.console, idiom, readout.kind));
     const takenAt = new Date(Date.now() - readout.daysAgo * DAY_MS);
     const { id: backupId } = await fileBackup({

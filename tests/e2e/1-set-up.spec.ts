@@ -5,19 +5,19 @@ test("case C48: an aircraft goes back to an earlier backup, without its firmware
   await signIn(page, "technician");
   await page.goto("/bench/5");
   const shelf = page.getByLabel("Board", { exact: true });
-  await shelf.selectOption({ label: await shelf.locator("option").filter({ hasText: "QW-07" }).innerText() });
+  await shelf.selectOption({ label: await shelf.locator("option").filter({ hasText: "QW-03" }).innerText() });
   await page.getByRole("button", { name: "Put it into bay 5" }).click();
   // before the board is plugged in, the backup says what to do first
-  await page.goto("/aircraft/QW-07/history");
+  await page.goto("/aircraft/QW-03/history");
   const earlier = page.getByRole("link", { name: "Go back to it" }).last();
   await earlier.click();
   const way = page.getByRole("region", { name: "Go back to it" });
-  await expect(way).toContainText("Put the board of QW-07 into a bay");
+  await expect(way).toContainText("Put the board of QW-03 into a bay");
   const backup = page.url();
 
   await page.goto("/bench/5");
   await page.getByRole("button", { name: "Plug the cable in" }).click();
-  await expect(page.getByRole("heading", { name: "Answers, Heddle 22" })).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole("heading", { name: "Answers, Heddle 23" })).toBeVisible({ timeout: 20_000 });
   await setPace(page, 40);
   await page.goto(backup);
   await expectAccessible(page);
@@ -28,11 +28,15 @@ test("case C48: an aircraft goes back to an earlier backup, without its firmware
   await expect(page.getByRole("heading", { name: /Set up as on \d{4}-\d\d-\d\d/ })).toBeVisible();
   await expect(steps).not.toContainText("Into the USB loader");
   await page.getByRole("button", { name: "Begin with step 1" }).click();
-  await expect(steps).toContainText("It stays on Heddle 22", { timeout: 30_000 });
+  await expect(steps).toContainText("It stays on Heddle 23", { timeout: 30_000 });
+  await setPace(page, 8);
   await confirmSafe(page);
   await doChecks(page);
   await page.getByRole("link", { name: /proof/i }).first().click();
   await expect(page.getByRole("heading", { level: 1 })).toContainText("took");
   await page.goBack();
-  await signOff(page, "QW-07");
+  await signOff(page, "QW-03");
+  await page.goto("/bench/5");
+  await page.getByRole("button", { name: "Take the board out of the bay" }).click();
+  await expect(page.getByRole("button", { name: "Put it into bay 5" })).toBeVisible();
 });

@@ -9,7 +9,7 @@ import { getBlob, putBlob } from "@/server/repositories/blobs";
 import { ensureBench, readBays, takeFence, writeLive } from "@/server/repositories/bench";
 import { importDocument, importDocuments, importImage, loadCatalogue } from "@/server/repositories/catalogue";
 import { addAircraft, adoptBoard, boardsByChip, readRegister, relabelAircraft } from "@/server/repositories/fleet";
-import { orderJob } from "@/server/repositories/jobs";
+import { jobById, orderJob } from "@/server/repositories/jobs";
 import { appendEntry, entriesAfter, entriesOfJob, lastNo } from "@/server/repositories/journal";
 import { awaitOrder, checkOrder, placeOrder, waitingOrders, closeOrder } from "@/server/repositories/orders";
 import { run } from "@/server/sql";
@@ -202,6 +202,38 @@ describe("jobs and orders", () => {
         orderJob({ bayNo: 1, aircraftId, goal: { kind: "update", releaseId: "heddle-22" }, account: "lead" }),
       ),
     ).toBe("image-none");
+  });
+
+  it("case C48: a board is set up again from a whole backup of its own aircraft, on the release that it says it runs", async () => {
+    const other = await addAircraft({ tag: "QW-77", label: "", type: "Sedge" });
+    const live = { mark: "ok", say: "Answers", aircraftId: other, chipId: "77", target: "CSLATE-B" } as const;
+    const order = (backupId: number) =>
+      orderJob({ bayNo: 3, aircraftId: other, goal: { kind: "set-up", backupId }, account: "technician" });
+    const file = async (raw: Uint8Array, owner: number) =>
+      (await fileBackup({ ...newBackup(), raw, tag: "QW-77", aircraftId: owner })).id;
+    const fence = await takeFence(benchId);
+    await writeLive(benchId, fence, 3, { ...live, family: "Heddle", release: "23" });
+    const [foreign, whole] = [await file(recital(), aircraftId), await file(recital(), other)];
+    const part = await file(recital().slice(0, 4000), other);
+    expect([await codeOf(order(foreign)), await codeOf(order(part))]).toEqual(["backup-none", "backup-incomplete"]);
+    await writeLive(benchId, fence, 3, live);
+    expect(await codeOf(order(whole))).toBe("release-unknown");
+    await writeLive(benchId, fence, 3, { ...live, family: "Heddle", release: "23" });
+    const job = await jobById(await order(whole));
+    // read out under 22, carried to what runs now; no step writes firmware
+    expect(job?.goal).toEqual({ kind: "set-up", releaseId: "heddle-23", backupId: whole });
+    expect(job?.steps.map((step) => step.id)).toEqual([
+      "know-board",
+      "back-up",
+      "know-target",
+      "plan",
+      "make-safe",
+      "restore",
+      "prove",
+      "check-attitude",
+      "check-receiver",
+      "sign-off",
+    ]);
   });
 
   it("an order is one of a few shapes, and a refusal reaches whoever placed it", async () => {

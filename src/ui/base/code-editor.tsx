@@ -74,7 +74,7 @@ function extensionsFor(label: string, language: CodeEditorProps["language"], row
     syntaxHighlighting(INK),
     EditorView.lineWrapping,
     EditorView.theme({ ".cm-scroller": { maxHeight: `${rows * 1.55 * 13}px` } }),
-    EditorView.contentAttributes.of({ "aria-label": label, spellcheck: "false" }),
+    EditorView.contentAttributes.of({ "aria-label": label, spellcheck: "false", tabindex: "0" }),
     marks,
     ...(language === "yaml" ? [yaml()] : []),
   ];

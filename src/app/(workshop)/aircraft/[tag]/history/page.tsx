@@ -68,6 +68,9 @@ export default async function HistoryPage({ params, searchParams }: Props) {
           <p>
             <Link href={`/backups/${reading.id}`}>{reading.name}</Link>
             {reading.verdict === "complete" ? "" : `, ${reading.verdict.replace("-", " ")}`}
+            <Link className="ml-4 inline-block min-h-6 text-sm" href={`/backups/${reading.id}#go-back`}>
+              Go back to it
+            </Link>
           </p>
           {compared?.ok && before && (
             <>
@@ -78,11 +81,6 @@ export default async function HistoryPage({ params, searchParams }: Props) {
               </p>
               <Changes differences={all.toSorted((a, b) => Number(b.flies) - Number(a.flies))} />
             </>
-          )}
-          {i < readings.length - 1 && (
-            <p className="text-sm">
-              <Link href={`/backups/${reading.id}#go-back`}>Go back to it</Link>
-            </p>
           )}
           {compared && !compared.ok && <p className="text-sm">{compared.problem.message}.</p>}
           {notes
