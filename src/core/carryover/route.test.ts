@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { buildCatalogue, checkDocument, findTarget, type Catalogue, type Release } from "@/core/catalog";
+import { findTarget, type Catalogue } from "@/core/catalog";
 import { addressId, type Configuration, type Value } from "@/core/config";
 import { planCarryover } from "@/core/carryover/compute";
 import { reverseRules } from "@/core/carryover/reverse";
@@ -8,65 +8,17 @@ import { settlePlan } from "@/core/carryover/settle";
 import { openItems } from "@/core/carryover/plan";
 import { defaultConfiguration } from "@/core/idiom";
 import { valueOf } from "@/core/problem";
+import { madeCatalogue, nextRelease, number, releaseIn, setting, wholeRelease } from "../../../tests/support/made";
 import { catalogue, release } from "../../../tests/support/workshop";
 
-const number = (min: number, max: number, step = 1, unit?: string) => ({
-  number: { min, max, step, ...(unit ? { unit } : {}) },
-});
-const setting = (key: string, type: object, value: Value, more: object = {}) => ({
-  key,
-  title: key,
-  area: "tune",
-  type,
-  default: value,
-  says: "In tests only.",
-  ...more,
-});
-const whole = (id: string, settings: object[], more: object = {}) => ({
-  document: "release",
-  id,
-  family: id.split("-")[0],
-  version: id.split("-")[1],
-  standing: "stable",
-  builtOn: "2026-01-01",
-  idiom: "statement",
-  loaderWord: true,
-  region: { format: id, stale: "refuse" },
-  console: { inputBufferBytes: 64, lineCostUs: 100, baud: 115200 },
-  profiles: [{ kind: "tune", title: "Tune", count: 2 }],
-  targets: [{ id: "T1", processor: "P", gyro: "G", ports: [1, 2], pads: {} }],
-  tables: [],
-  settings,
-  ...more,
-});
-const next = (id: string, inherits: string, rules: object[], more: object = {}) => ({
-  document: "release",
-  id,
-  family: id.split("-")[0],
-  version: id.split("-")[1],
-  standing: "stable",
-  builtOn: "2026-02-01",
-  inherits,
-  region: { format: id, stale: "refuse" },
-  rules,
-  ...more,
-});
-const made = (...documents: object[]): Catalogue =>
-  valueOf(buildCatalogue(documents.map((d) => valueOf(checkDocument(d)))));
-const of = (from: Catalogue, id: string): Release => {
-  const found = from.releases.get(id);
-  if (!found) throw new Error(id);
-  return found;
-};
-
-const BASE = whole("one-1", [
+const BASE = wholeRelease("one-1", [
   setting("a", number(0, 1000), 10),
   setting("b", { choice: ["x", "y", "z"] }, "x"),
   setting("c", number(0, 100), 5, { scope: "tune" }),
   setting("d", number(0, 100), 3),
   setting("gone", number(0, 9), 1),
 ]);
-const LATER = next(
+const LATER = nextRelease(
   "one-2",
   "one-1",
   [
@@ -85,10 +37,10 @@ const LATER = next(
     add: [setting("d1", number(0, 100), 3), setting("d2", number(0, 100), 3), setting("fresh", number(0, 9), 2)],
   },
 );
-const lineage = made(BASE, LATER);
+const lineage = madeCatalogue(BASE, LATER);
 
 function carry(from: Catalogue, source: Configuration, a: string, b: string) {
-  const [start, end] = [of(from, a), of(from, b)];
+  const [start, end] = [releaseIn(from, a), releaseIn(from, b)];
   const target = findTarget(end, "T1");
   if (!target) throw new Error("no target");
   return planCarryover({
@@ -146,8 +98,8 @@ describe("case C06: rules run backwards", () => {
   });
 
   it("reversing twice gives rules that do what the first did", () => {
-    const rules = of(lineage, "one-2").passages[0]?.rules ?? [];
-    const twice = reverseRules(reverseRules(rules, of(lineage, "one-1")), of(lineage, "one-2"));
+    const rules = releaseIn(lineage, "one-2").passages[0]?.rules ?? [];
+    const twice = reverseRules(reverseRules(rules, releaseIn(lineage, "one-1")), releaseIn(lineage, "one-2"));
     const rename = twice.find((rule) => rule.rule === "rename");
     expect(rename).toMatchObject({ key: "a", to: "alpha" });
     expect(twice.find((rule) => rule.rule === "rescale")).toMatchObject({
@@ -226,29 +178,31 @@ describe("case C06: rules run backwards", () => {
 
 describe("ways", () => {
   it("of two ways the one that loses less is taken", () => {
-    const long = made(
+    const long = madeCatalogue(
       BASE,
-      next("one-2", "one-1", [
+      nextRelease("one-2", "one-1", [
         { rule: "retire", key: "gone", why: "x" },
         { rule: "retire", key: "d", why: "x" },
         { rule: "retire", key: "b", why: "x" },
       ]),
-      next("one-3", "one-2", [], { passages: [{ from: "one-1", rules: [{ rule: "retire", key: "gone", why: "x" }] }] }),
+      nextRelease("one-3", "one-2", [], {
+        passages: [{ from: "one-1", rules: [{ rule: "retire", key: "gone", why: "x" }] }],
+      }),
     );
-    const way = valueOf(routeBetween(long, of(long, "one-1"), of(long, "one-3")));
-    expect(routeTitle(of(long, "one-1"), way)).toBe("one 1 → 3");
+    const way = valueOf(routeBetween(long, releaseIn(long, "one-1"), releaseIn(long, "one-3")));
+    expect(routeTitle(releaseIn(long, "one-1"), way)).toBe("one 1 → 3");
     expect(way.map((hop) => hop.by)).toEqual(["passage"]);
   });
 
   it("families that share nothing are refused in words; those that share meanings are joined by them", () => {
-    const apart = made(BASE, whole("two-1", [setting("q", number(0, 9), 1)]));
-    const refused = routeBetween(apart, of(apart, "one-1"), of(apart, "two-1"));
+    const apart = madeCatalogue(BASE, wholeRelease("two-1", [setting("q", number(0, 9), 1)]));
+    const refused = routeBetween(apart, releaseIn(apart, "one-1"), releaseIn(apart, "two-1"));
     expect(!refused.ok && refused.problem).toMatchObject({
       code: "no-passage",
       detail: expect.stringContaining("share the meaning of 0 settings") as string,
     });
     const meant = (family: string, factor?: number) =>
-      whole(
+      wholeRelease(
         `${family}-1`,
         Array.from({ length: 9 }, (_, i) =>
           setting(`${family}${i}`, number(0, 1000, 0.5), 10, {
@@ -256,7 +210,7 @@ describe("ways", () => {
           }),
         ),
       );
-    const joined = made(meant("red"), meant("blue", 0.5));
+    const joined = madeCatalogue(meant("red"), meant("blue", 0.5));
     const plan = carry(joined, written({ "system/red3": 12 }), "red-1", "blue-1");
     expect(plan.items.find((item) => item.id === "system/blue3")).toMatchObject({
       outcome: "converted",
@@ -265,7 +219,7 @@ describe("ways", () => {
   });
 
   it("within one release there is no way to go", () => {
-    expect(valueOf(routeBetween(lineage, of(lineage, "one-1"), of(lineage, "one-1")))).toEqual([]);
+    expect(valueOf(routeBetween(lineage, releaseIn(lineage, "one-1"), releaseIn(lineage, "one-1")))).toEqual([]);
   });
 
   it("case C15: positions mean other values: converted, limited to the lever, and shown before and after", () => {

@@ -1,12 +1,9 @@
-import { buildCatalogue, checkDocument } from "@/core/catalog";
 import { type TableRow, type Value } from "@/core/config";
 import { rowItems } from "@/core/carryover/rows";
 import { routeBetween } from "@/core/carryover/route";
 import { valueOf } from "@/core/problem";
+import { madeCatalogue, nextRelease, number, releaseIn, setting, wholeRelease } from "../../../tests/support/made";
 
-const number = (min: number, max: number, step = 1, unit?: string) => ({
-  number: { min, max, step, ...(unit === undefined ? {} : { unit }) },
-});
 const table = (name: string, area: string, columns: object[], rows: object[]) => ({
   name,
   title: name,
@@ -16,20 +13,7 @@ const table = (name: string, area: string, columns: object[], rows: object[]) =>
   columns,
   rows,
 });
-const ROOT = {
-  document: "release",
-  id: "root-1",
-  family: "root",
-  version: "1",
-  standing: "stable",
-  builtOn: "2026-01-01",
-  idiom: "any",
-  loaderWord: true,
-  region: { format: "r1", stale: "refuse" },
-  console: { inputBufferBytes: 64, lineCostUs: 100, baud: 115200 },
-  profiles: [],
-  targets: [{ id: "T1", processor: "P", gyro: "G", ports: [1], pads: {} }],
-  settings: [{ key: "a", title: "a", area: "tune", type: number(0, 9), default: 1, says: "x" }],
+const ROOT = wholeRelease("root-1", [setting("a", number(0, 9), 1)], {
   tables: [
     table(
       "outputs",
@@ -41,7 +25,7 @@ const ROOT = {
       [{ key: "M1", cells: { drives: "front" } }],
     ),
   ],
-};
+});
 
 /** What becomes of rows over one passage with these rules. */
 function carry(
@@ -50,21 +34,8 @@ function carry(
   more: object = {},
   begun?: readonly string[],
 ) {
-  const next = {
-    document: "release",
-    id: "root-2",
-    family: "root",
-    version: "2",
-    standing: "stable",
-    builtOn: "2026-02-01",
-    inherits: "root-1",
-    region: { format: "r2", stale: "refuse" },
-    rules,
-    ...more,
-  };
-  const catalogue = valueOf(buildCatalogue([ROOT, next].map((d) => valueOf(checkDocument(structuredClone(d))))));
-  const [from, to] = [catalogue.releases.get("root-1"), catalogue.releases.get("root-2")];
-  if (!from || !to) throw new Error("no releases");
+  const catalogue = madeCatalogue(ROOT, nextRelease("root-2", "root-1", rules, more));
+  const [from, to] = [releaseIn(catalogue, "root-1"), releaseIn(catalogue, "root-2")];
   const source = {
     identity: {},
     settings: [],

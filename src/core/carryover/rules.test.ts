@@ -1,54 +1,22 @@
-import {
-  buildCatalogue,
-  checkDocument,
-  findTarget,
-  type Catalogue,
-  type CatalogueDocument,
-  type Release,
-} from "@/core/catalog";
+import { findTarget, type Catalogue, type Release } from "@/core/catalog";
 import { type Configuration, type Value } from "@/core/config";
 import { planCarryover } from "@/core/carryover/compute";
 import { type SettingItem } from "@/core/carryover/plan";
 import { routeBetween } from "@/core/carryover/route";
 import { valueOf } from "@/core/problem";
+import {
+  madeCatalogue,
+  nextRelease,
+  number,
+  releaseIn,
+  setting,
+  wholeRelease,
+  writtenValues,
+} from "../../../tests/support/made";
 
-/** A firmware that lives in this test only: no code knows of it. */
-const number = (min: number, max: number, step = 1) => ({ number: { min, max, step } });
-const setting = (key: string, type: object, value: Value, more: object = {}) => ({
-  key,
-  title: key,
-  area: "tune",
-  type,
-  default: value,
-  says: "A value of the test.",
-  ...more,
-});
-
-const OLD = {
-  document: "release",
-  id: "test-1",
-  family: "Test",
-  version: "1",
-  standing: "stable",
-  builtOn: "2026-01-01",
-  idiom: "none",
-  loaderWord: true,
-  region: { format: "t1", stale: "refuse" },
-  console: { inputBufferBytes: 64, lineCostUs: 10, baud: 9600 },
-  profiles: [{ kind: "tune", title: "Tune", count: 3 }],
-  targets: [{ id: "T1", processor: "P", gyro: "g", ports: [1], pads: {} }],
-  tables: [
-    {
-      name: "ports",
-      title: "Port",
-      area: "ports",
-      maxRows: 4,
-      keys: [{ name: "port", title: "Port", type: number(1, 4), default: 1 }],
-      columns: [{ name: "use", title: "Use", type: { choice: ["gone", "stays"] }, default: "stays" }],
-      rows: [],
-    },
-  ],
-  settings: [
+const OLD = wholeRelease(
+  "Test-1",
+  [
     setting("a", number(0, 100), 10),
     setting("b", number(0, 100), 20),
     setting("c", number(0, 100), 30),
@@ -59,27 +27,24 @@ const OLD = {
     setting("nobody", number(0, 100), 1),
     setting("limit", number(0, 100), 50),
   ],
-};
-
-const next = (rules: object[], more: object = {}) => ({
-  document: "release",
-  id: "test-2",
-  family: "Test",
-  version: "2",
-  standing: "stable",
-  builtOn: "2026-06-01",
-  inherits: "test-1",
-  region: { format: "t2", stale: "refuse" },
-  rules,
-  ...more,
-});
+  {
+    tables: [
+      {
+        name: "ports",
+        title: "Port",
+        area: "ports",
+        maxRows: 4,
+        keys: [{ name: "port", title: "Port", type: number(1, 4), default: 1 }],
+        columns: [{ name: "use", title: "Use", type: { choice: ["gone", "stays"] }, default: "stays" }],
+        rows: [],
+      },
+    ],
+  },
+);
 
 function releases(rules: object[], more: object = {}): [Release, Release, Catalogue] {
-  const documents = [OLD, next(rules, more)].map((d): CatalogueDocument => valueOf(checkDocument(d)));
-  const catalogue = valueOf(buildCatalogue(documents));
-  const [from, to] = [catalogue.releases.get("test-1"), catalogue.releases.get("test-2")];
-  if (!from || !to) throw new Error("no releases");
-  return [from, to, catalogue];
+  const catalogue = madeCatalogue(OLD, nextRelease("Test-2", "Test-1", rules, more));
+  return [releaseIn(catalogue, "Test-1"), releaseIn(catalogue, "Test-2"), catalogue];
 }
 
 function plan(
@@ -91,18 +56,7 @@ function plan(
   const [from, to, catalogue] = releases(rules, more);
   const target = findTarget(to, "T1");
   if (!target) throw new Error("no target");
-  const settings = Object.entries(values).map(([id, value], i) => {
-    const [scope = "system", key = ""] = id.includes("/") ? id.split("/") : ["system", id];
-    return { scope: scope as "system", key, value, raw: "", line: i + 1 };
-  });
-  const source: Configuration = {
-    identity: { target: "T1" },
-    settings,
-    rows: [],
-    active: { tune: 2 },
-    unknown: [],
-    ...rest,
-  };
+  const source = writtenValues(values, rest);
   const way = valueOf(routeBetween(catalogue, from, to));
   return planCarryover({ source, from, to, target, way, sameBoard: true });
 }

@@ -1,98 +1,66 @@
-import { buildCatalogue, checkDocument, rowsOf, slotsOf, type Catalogue, type Release } from "@/core/catalog";
-import { addressId, type Configuration, type Value } from "@/core/config";
-import { valueOf } from "@/core/problem";
+import { rowsOf, slotsOf } from "@/core/catalog";
+import { addressId, type Configuration } from "@/core/config";
+import { madeCatalogue, nextRelease, number, releaseIn, setting, wholeRelease } from "../../../tests/support/made";
 
-const number = (min: number, max: number, step = 1) => ({ number: { min, max, step } });
-const setting = (key: string, type: object, value: Value, more: object = {}) => ({
-  key,
-  title: key,
-  area: "tune",
-  type,
-  default: value,
-  says: "In tests only.",
-  ...more,
-});
-
-const ROOT = {
-  document: "release",
-  id: "root-1",
-  family: "root",
-  version: "1",
-  standing: "stable",
-  builtOn: "2026-01-01",
-  idiom: "any",
-  loaderWord: true,
-  region: { format: "r1", stale: "refuse" },
-  console: { inputBufferBytes: 64, lineCostUs: 100, baud: 115200 },
-  profiles: [{ kind: "tune", title: "Tune", count: 3 }],
-  targets: [{ id: "T1", processor: "P", gyro: "G", ports: [1], pads: {} }],
-  requires: [{ part: "co-processor", family: "Co", least: 4 }],
-  pictures: [{ kind: "smoothing", title: "S", frequency: "smooth" }],
-  settings: [
+const ROOT = wholeRelease(
+  "root-1",
+  [
     setting("smooth", number(0, 1000), 90, { concept: { id: "smooth" } }),
     setting("{}.push", number(0, 100), 0, { for: { roll: 40, pitch: 42 }, scope: "tune", concept: { id: "{}.push" } }),
     setting("does", { choice: ["drop", "cut"] }, "drop", { concept: { id: "does" } }),
     setting("pair", number(0, 100), 7),
     setting("old", number(0, 9), 1),
   ],
-  tables: [
-    {
-      name: "ports",
-      title: "Port",
-      area: "ports",
-      maxRows: 4,
-      keys: [{ name: "port", title: "Port", type: number(1, 4), default: 1 }],
-      columns: [{ name: "use", title: "Use", type: { choice: ["none", "ear"] }, default: "none" }],
-      rows: [{ key: "2", cells: { use: "ear" } }],
-    },
-  ],
-  starters: [
-    {
-      name: "frame",
-      airframe: "Frame",
-      values: [
-        { key: "smooth", value: 120 },
-        { key: "does", value: "cut" },
-        { key: "pair", value: 9 },
-        { key: "old", value: 3 },
-        { scope: "tune 1", key: "roll.push", value: 55 },
-      ],
-    },
-  ],
-};
-const NEXT = {
-  document: "release",
-  id: "root-2",
-  family: "root",
-  version: "2",
-  standing: "stable",
-  builtOn: "2026-02-01",
-  inherits: "root-1",
-  region: { format: "r2", stale: "refuse" },
-  rules: [
+  {
+    requires: [{ part: "co-processor", family: "Co", least: 4 }],
+    pictures: [{ kind: "smoothing", title: "S", frequency: "smooth" }],
+    tables: [
+      {
+        name: "ports",
+        title: "Port",
+        area: "ports",
+        maxRows: 4,
+        keys: [{ name: "port", title: "Port", type: number(1, 4), default: 1 }],
+        columns: [{ name: "use", title: "Use", type: { choice: ["none", "ear"] }, default: "none" }],
+        rows: [{ key: "2", cells: { use: "ear" } }],
+      },
+    ],
+    starters: [
+      {
+        name: "frame",
+        airframe: "Frame",
+        values: [
+          { key: "smooth", value: 120 },
+          { key: "does", value: "cut" },
+          { key: "pair", value: 9 },
+          { key: "old", value: 3 },
+          { scope: "tune 1", key: "roll.push", value: 55 },
+        ],
+      },
+    ],
+  },
+);
+const NEXT = nextRelease(
+  "root-2",
+  "root-1",
+  [
     { rule: "rescale", key: "smooth", to: "smooth.tenths", factor: 10, why: "Tenths." },
     { rule: "map", key: "does", words: { drop: "sink", cut: "stop" }, why: "Words." },
     { rule: "split", key: "pair", into: ["pair.a", "pair.b"], why: "Two." },
     { rule: "retire", key: "old", why: "Gone." },
     { rule: "rename", key: "roll.push", to: "roll.answer" },
   ],
-  change: [
-    { key: "smooth.tenths", type: number(0, 10_000), default: 900 },
-    { key: "does", type: { choice: ["sink", "stop"] }, default: "sink" },
-  ],
-  changeRows: [{ table: "ports", rows: [{ key: "4", cells: { use: "ear" } }] }],
-  add: [setting("pair.a", number(0, 8), 7), setting("pair.b", number(0, 100), 7)],
-};
-const build = (...documents: object[]): Catalogue =>
-  valueOf(buildCatalogue(documents.map((d) => valueOf(checkDocument(structuredClone(d))))));
-const of = (catalogue: Catalogue, id: string): Release => {
-  const found = catalogue.releases.get(id);
-  if (!found) throw new Error(id);
-  return found;
-};
-
+  {
+    change: [
+      { key: "smooth.tenths", type: number(0, 10_000), default: 900 },
+      { key: "does", type: { choice: ["sink", "stop"] }, default: "sink" },
+    ],
+    changeRows: [{ table: "ports", rows: [{ key: "4", cells: { use: "ear" } }] }],
+    add: [setting("pair.a", number(0, 8), 7), setting("pair.b", number(0, 100), 7)],
+  },
+);
 describe("a release written as its ancestor plus its rules", () => {
-  const later = of(build(ROOT, NEXT), "root-2");
+  const later = releaseIn(madeCatalogue(ROOT, NEXT), "root-2");
   const byKey = (key: string) => later.settings.find((each) => each.key === key);
 
   it("keeps what its settings mean: a concept's factor and words follow the rules", () => {
@@ -120,8 +88,8 @@ describe("a release written as its ancestor plus its rules", () => {
 
   it("ways from other releases stand beside the one from its ancestor", () => {
     const other = { ...ROOT, id: "side-1", family: "side" };
-    const joined = of(
-      build(ROOT, other, {
+    const joined = releaseIn(
+      madeCatalogue(ROOT, other, {
         ...NEXT,
         passages: [{ from: "side-1", rules: [{ rule: "retire", key: "old", why: "Gone." }] }],
       }),
@@ -132,7 +100,7 @@ describe("a release written as its ancestor plus its rules", () => {
 });
 
 describe("what a configuration means without writing it", () => {
-  const root = of(build(ROOT), "root-1");
+  const root = releaseIn(madeCatalogue(ROOT), "root-1");
   const configuration = (more: Partial<Configuration>): Configuration => ({
     identity: {},
     settings: [],

@@ -80,6 +80,19 @@ describe("numbers", () => {
     },
   );
 
+  it("are read to the last bit as the language itself reads them, however many digits they have", () => {
+    const wide: ValueType = { kind: "number", min: -1e9, max: 1e9, step: 1 };
+    const digits = fc.string({ unit: fc.nat(9).map(String), maxLength: 11 });
+    fc.assert(
+      fc.property(fc.constantFrom("", "-", "+"), digits, fc.boolean(), digits, (sign, whole, marked, share) => {
+        const text = `${sign}${whole}${marked ? "." : ""}${share}`;
+        fc.pre(whole + share !== "");
+        expect(parseValue(text, wide, POINT)).toEqual({ ok: true, value: Number(text) });
+        expect(parseValue(text.replace(".", ","), wide, COMMA)).toEqual({ ok: true, value: Number(text) });
+      }),
+    );
+  });
+
   it("outside the range they are read as they are: a backup says what was on the board", () => {
     expect(parseValue("900", { kind: "number", min: 0, max: 100, step: 1 }, POINT)).toEqual({ ok: true, value: 900 });
   });

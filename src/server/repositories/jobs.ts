@@ -28,8 +28,10 @@ export interface JobRow {
 const SELECT = "select j.*, a.tag from jobs j join aircraft a on a.id = j.aircraft_id";
 
 export const jobById = (id: number): Promise<JobRow | undefined> => one(`${SELECT} where j.id = $1`, [id]);
+/** So many jobs are listed; older ones are found by aircraft. */
+export const LISTED_JOBS = 500;
 export const listJobs = (): Promise<JobRow[]> =>
-  rows(`${SELECT} order by (j.state = 'open') desc, j.id desc limit 500`);
+  rows(`${SELECT} order by (j.state = 'open') desc, j.id desc limit $1`, [LISTED_JOBS]);
 export const jobsOfAircraft = (aircraftId: number): Promise<JobRow[]> =>
   rows(`${SELECT} where j.aircraft_id = $1 order by j.id desc limit 100`, [aircraftId]);
 export const openJobsOf = (benchId: number): Promise<JobRow[]> =>

@@ -140,7 +140,10 @@ export async function sideChoices(query = ""): Promise<SideChoice[]> {
   ];
 }
 
-/** The read-outs of an aircraft that can be read, oldest first. */
+/** So many read-outs make a history; older ones are found by their names. */
+export const HISTORY_READINGS = 60;
+
+/** The newest read-outs of an aircraft that can be read, oldest first. */
 export async function readingsOf(
   aircraftId: number,
 ): Promise<
@@ -149,8 +152,8 @@ export async function readingsOf(
   const backups = await rows<{ id: number; sha256: string; taken_at: Date; name: string; verdict: string }>(
     `select id, sha256, taken_at, name, verdict from backups
      where aircraft_id = $1 and source in ('job', 'bay', 'file') and verdict in ('complete', 'moved-only')
-     order by taken_at desc limit 60`,
-    [aircraftId],
+     order by taken_at desc limit $2`,
+    [aircraftId, HISTORY_READINGS],
   );
   const readings = [];
   for (const { id, sha256, taken_at, name, verdict } of backups.toReversed()) {

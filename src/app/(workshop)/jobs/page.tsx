@@ -1,7 +1,7 @@
 import type { Metadata } from "next";
 import { JobList } from "@/ui/job/job-list";
 import { LinkButton } from "@/ui/base/parts";
-import { listJobs } from "@/server/repositories/jobs";
+import { LISTED_JOBS, listJobs } from "@/server/repositories/jobs";
 import { requirePage } from "@/server/web/session";
 
 export const metadata: Metadata = { title: "Jobs" };
@@ -18,6 +18,11 @@ export default async function JobsPage() {
           Order a job
         </LinkButton>
       </div>
+      {jobs.length === LISTED_JOBS && (
+        <p className="mb-2 text-sm text-faded">
+          The open ones and the newest, {LISTED_JOBS} in all; older ones stand on the sheets of their aircraft.
+        </p>
+      )}
       <JobList
         rows={jobs.map((job) => ({
           id: job.id,

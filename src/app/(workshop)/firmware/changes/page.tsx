@@ -58,7 +58,7 @@ export default async function ChangesPage({ searchParams }: Props) {
           label="For"
           value={tag}
           none="all that there is"
-          options={tags.slice(0, 300).map((each) => ({ value: each, text: each }))}
+          options={offered(tags, tag).map((each) => ({ value: each, text: each }))}
         />
         {to && <Link href={`/firmware/impact?to=${to.id}`}>What it would do to the fleet</Link>}
       </div>
@@ -67,6 +67,14 @@ export default async function ChangesPage({ searchParams }: Props) {
     </>
   );
 }
+
+/** So many aircraft stand in the list; the others come from their own sheets and from the fleet's view. */
+const OFFERED = 300;
+
+const offered = (tags: readonly string[], chosen: string): readonly string[] => {
+  const first = tags.slice(0, OFFERED);
+  return chosen === "" || first.includes(chosen) ? first : [chosen, ...first];
+};
 
 function Found({ found }: { readonly found: ReleaseChanges }) {
   return (

@@ -12,7 +12,7 @@ import { notesOf } from "@/server/repositories/notes";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { aircraftByTag } from "@/server/repositories/fleet";
 import { jobsOfAircraft } from "@/server/repositories/jobs";
-import { readingsOf } from "@/server/repositories/sides";
+import { HISTORY_READINGS, readingsOf } from "@/server/repositories/sides";
 import { requirePage } from "@/server/web/session";
 
 interface Props {
@@ -120,7 +120,7 @@ export default async function HistoryPage({ params, searchParams }: Props) {
         <h1>
           {readings.length === 0
             ? "Nothing was ever read out."
-            : `${readings.length} read-outs since ${day(readings[0]?.at ?? 0)}.`}
+            : `${readings.length === HISTORY_READINGS ? "The newest " : ""}${readings.length} read-outs since ${day(readings[0]?.at ?? 0)}.`}
         </h1>
         <div className="ml-auto">
           <LinkButton href={`/aircraft/${row.tag}`}>Back to its sheet</LinkButton>
