@@ -50,6 +50,10 @@ describe("catalogue documents", () => {
         add: [{ key: "loop.rate", title: "x", area: "sensors", type: { switch: true }, default: true, says: "x" }],
       }),
     ).toBe("release-inconsistent");
+    const choice = { choice: ["a", { word: "b", also: ["a"] }] };
+    expect(
+      fault({ ...next, add: [{ key: "odd", title: "x", area: "sensors", type: choice, default: "a", says: "x" }] }),
+    ).toBe("release-inconsistent");
     expect(
       fault({
         ...next,

@@ -2,13 +2,7 @@ import { type Value } from "@/core/config";
 import { ok, refuse, valueOf, type Result } from "@/core/problem";
 import { type CatalogueDocument } from "@/core/catalog/documents";
 import { type BoardModel, type Processor } from "@/core/catalog/hardware";
-import {
-  type ColumnDefinition,
-  type Release,
-  type ReleaseTarget,
-  type SettingDefinition,
-  type TableDefinition,
-} from "@/core/catalog/release";
+import { type Release, type ReleaseTarget, type SettingDefinition, type TableDefinition } from "@/core/catalog/release";
 import { resolveRelease } from "@/core/catalog/resolve";
 
 /** All documents of a workshop, resolved. Idioms stay documents here; the idiom folder reads them. */
@@ -134,6 +128,3 @@ export function indexOf(release: Release): ReleaseIndex {
   }
   return index;
 }
-
-/** Key columns, then the others. */
-export const columnsOf = (table: TableDefinition): ColumnDefinition[] => [...table.keys, ...table.columns];

@@ -247,3 +247,6 @@ export interface Release {
 
 export const releaseTitle = (release: Pick<Release, "family" | "version">): string =>
   `${release.family} ${release.version}`;
+
+/** Key columns, then the others. */
+export const columnsOf = (table: TableDefinition): ColumnDefinition[] => [...table.keys, ...table.columns];

@@ -2,6 +2,7 @@ import { AREAS, limitValue, type Area, type Value, type ValueType } from "@/core
 import { ok, refuse, type Problem, type Result } from "@/core/problem";
 import { type CatalogueDocument } from "@/core/catalog/documents";
 import {
+  columnsOf,
   type ColumnDefinition,
   type PassageRule,
   type Release,
@@ -10,7 +11,7 @@ import {
 } from "@/core/catalog/release";
 
 type TypeDocument = { number: { min: number; max: number; step: number; unit?: string } } & { switch?: true } & {
-  choice?: string[];
+  choice?: (string | { readonly word: string; readonly also: readonly string[] })[];
 } & { flags?: string[] } & { text?: number };
 /** A setting as it stands in a document. `for` makes one setting for each of its names. */
 interface SettingDocument extends Partial<Omit<SettingDefinition, "type" | "area">> {
@@ -45,7 +46,13 @@ interface ReleaseDocument extends Omit<Partial<Release>, "settings" | "tables" |
 
 function typeOf(type: Partial<TypeDocument>): ValueType {
   if (type.number) return { kind: "number", ...type.number };
-  if (type.choice) return { kind: "choice", options: type.choice };
+  if (type.choice) {
+    const options = type.choice.map((each) => (typeof each === "string" ? each : each.word));
+    const also = type.choice.flatMap((each) =>
+      typeof each === "string" ? [] : each.also.map((word): [string, string] => [word, each.word]),
+    );
+    return { kind: "choice", options, ...(also.length === 0 ? {} : { aliases: Object.fromEntries(also) }) };
+  }
   if (type.flags) return { kind: "flags", options: type.flags };
   if (type.text) return { kind: "text", maxLength: type.text };
   return { kind: "switch" };
@@ -262,6 +269,13 @@ function faultOf(release: Release): Problem | undefined {
       if (limited === undefined || JSON.stringify(limited) !== JSON.stringify(value))
         return fault("A default is outside its setting's range", path, `${setting.key}: ${JSON.stringify(value)}`);
     }
+  }
+  for (const [path, { type }] of [
+    ...release.settings.map((setting) => [`settings/${setting.key}`, setting] as const),
+    ...release.tables.flatMap((table) => columnsOf(table).map((c) => [`tables/${table.name}/${c.name}`, c] as const)),
+  ]) {
+    const twice = type.kind === "choice" ? type.options.find((word) => type.aliases?.[word] !== undefined) : undefined;
+    if (twice !== undefined) return fault("A word stands for itself and for another", path, twice);
   }
   for (const starter of release.starters)
     for (const value of starter.values)

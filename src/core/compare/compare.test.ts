@@ -62,6 +62,25 @@ describe("two configurations", () => {
     expect(compare(left, right).differences).toEqual([]);
   });
 
+  it("equality is by meaning: another word for the same choice is the same, and its line stays as it was", () => {
+    const text = reciteLines(
+      board(h22, { "system/failsafe.does": "come-back" }).configuration,
+      h22,
+      statementIdiom(),
+      "all",
+    );
+    const read = (lines: readonly string[]) => valueOf(readRecital(lines.join("\n"), statementIdiom(), catalogue()));
+    const [one, other] = [
+      read(text),
+      read(text.map((line) => line.replace("failsafe.does come-back", "failsafe.does home"))),
+    ];
+    expect(compare(one, other).differences).toEqual([]);
+    expect(other.configuration.settings.find((s) => s.key === "failsafe.does")).toMatchObject({
+      value: "come-back",
+      raw: "home",
+    });
+  });
+
   it("what belongs to one board or airframe is told apart", () => {
     const { differences, personal } = compare(
       board(h22, { "system/gyro.zero.x": 0.4, "system/craft.label": "QW-77" }),

@@ -123,6 +123,15 @@ describe("words, switches, flags and texts", () => {
     expect(!result.ok && result.problem.code).toBe(code);
   });
 
+  it("a choice's other words mean the same, and what is written is always the one", () => {
+    const type: ValueType = { kind: "choice", options: ["sink", "come-back"], aliases: { home: "come-back" } };
+    for (const text of ["come-back", "home"])
+      expect(parseValue(text, type, POINT)).toEqual({ ok: true, value: "come-back" });
+    expect(parseValue("HOME", type, { ...POINT, anyCase: true })).toEqual({ ok: true, value: "come-back" });
+    expect(parseValue("HOME", type, POINT).ok).toBe(false);
+    expect(formatValue("come-back", type, POINT)).toBe("come-back");
+  });
+
   it("flags are equal in any order; a word without counterpart has no limit", () => {
     expect(equalValues(["a", "b"], ["b", "a"], FLAGS)).toBe(true);
     expect(equalValues(["a"], ["a", "b"], FLAGS)).toBe(false);

@@ -13,7 +13,12 @@ export type ValueType =
       readonly step: number;
     }
   | { readonly kind: "switch" }
-  | { readonly kind: "choice"; readonly options: readonly string[] }
+  | {
+      readonly kind: "choice";
+      readonly options: readonly string[];
+      /** Further words that a console takes → the option that they mean. */
+      readonly aliases?: Readonly<Record<string, string>>;
+    }
   | { readonly kind: "flags"; readonly options: readonly string[] }
   | { readonly kind: "text"; readonly maxLength: number };
 
@@ -88,6 +93,12 @@ function wordOf(text: string, words: readonly string[], spelling: Spelling): str
   return words.find((word) => word.toLowerCase() === lower);
 }
 
+/** The option that another word stands for. */
+function aliasOf(text: string, aliases: Readonly<Record<string, string>> | undefined, spelling: Spelling) {
+  const word = aliases && wordOf(text, Object.keys(aliases), spelling);
+  return word === undefined ? undefined : aliases?.[word];
+}
+
 /**
  * Reads a value as the idiom spells it. A number in another notation or unit is refused, never guessed; a number outside
  * the range is read as it is, because a backup says what was on the board.
@@ -103,7 +114,7 @@ export function parseValue(text: string, type: ValueType, spelling: Spelling): R
         : ok(word === spelling.on);
     }
     case "choice": {
-      const word = wordOf(text, type.options, spelling);
+      const word = wordOf(text, type.options, spelling) ?? aliasOf(text, type.aliases, spelling);
       return word === undefined
         ? wrong("value-not-choice", `“${text}” is not one of the choices`, `Choices: ${type.options.join(", ")}`)
         : ok(word);
