@@ -50,7 +50,7 @@ async function seedCatalogue(): Promise<Catalogue> {
       const hex = writeHex([
         { start: applicationSpace(processor).start, bytes: buildImage(release, target, processor) },
       ]);
-      await importImage(new TextEncoder().encode(hex), release.id, target.id, "lead");
+      await importImage(new TextEncoder().encode(hex), "lead");
     }
   return catalogue;
 }

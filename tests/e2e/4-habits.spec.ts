@@ -111,6 +111,51 @@ test("a document goes out as a file and comes in again; a damaged one is refused
   await expect(row).toContainText("1");
 });
 
+/** Lets go of a file over the page, as a hand would. */
+async function drop(page: Page, name: string, content: string): Promise<void> {
+  const data = await page.evaluateHandle(
+    ([file, text]) => {
+      const transfer = new DataTransfer();
+      transfer.items.add(new File([text ?? ""], file ?? ""));
+      return transfer;
+    },
+    [name, content],
+  );
+  await page.locator("h1").dispatchEvent("dragover", { dataTransfer: data });
+  await page.locator("h1").dispatchEvent("drop", { dataTransfer: data });
+}
+
+test("a file may be dropped anywhere: what it is is asked, and it goes to where it belongs", async ({ page }) => {
+  await signIn(page, "lead");
+  const document = (name: string) => page.request.get(`/api/documents/${name}`);
+  await page.goto("/firmware");
+  const href = await page
+    .getByRole("region", { name: "Documents" })
+    .getByRole("row")
+    .filter({ hasText: "tamsin-mote" })
+    .getByRole("link", { name: "Download" })
+    .getAttribute("href");
+  const text = await (await document(href?.split("/").pop() ?? "")).text();
+  await page.goto("/jobs");
+  await drop(page, "mote.yaml", text);
+  const dialog = page.getByRole("dialog", { name: "What is this?" });
+  await expect(dialog.getByRole("button").first()).toContainText("A document for the catalogue");
+  await expectAccessible(page);
+  await dialog.getByRole("button", { name: /^A document/ }).click();
+  await expect(page).toHaveURL(/\/firmware$/);
+  await expect(page.getByText("tamsin-mote is here already, unchanged.")).toBeVisible();
+
+  await drop(page, "notes.txt", "dear diary");
+  await dialog.getByRole("button", { name: /^Read-outs/ }).click();
+  await expect(page).toHaveURL(/\/backups\/file$/);
+  await expect(page.getByRole("table", { name: "What was brought" })).toContainText("No read-out was found");
+
+  await page.goto("/firmware");
+  await drop(page, "thing.hex", ":0100000041BE\n");
+  await dialog.getByRole("button", { name: /^A firmware image/ }).click();
+  await expect(page.getByRole("region", { name: "Import: Image" }).getByRole("alert")).toBeVisible();
+});
+
 test("a label is changed in place and found by search", async ({ page }) => {
   await signIn(page, "technician");
   await page.goto("/aircraft/QW-07");

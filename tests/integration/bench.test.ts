@@ -70,7 +70,7 @@ beforeAll(async () => {
   const hex = writeHex([
     { start: applicationSpace((await makeBoard()).board.processor).start, bytes: imageFile("heddle-23", "CSLATE-B") },
   ]);
-  await importImage(new TextEncoder().encode(hex), "heddle-23", "CSLATE-B", "lead");
+  await importImage(new TextEncoder().encode(hex), "lead");
   const { board, link } = await makeBoard(["put motor.rest 6.2"]);
   aircraftId = await addAircraft({ tag: "QW-50", label: "", type: "Sedge" });
   await adoptBoard({ chipId: CHIP, modelId: "corsley-slate", target: "CSLATE-B", releaseId: "heddle-22", aircraftId });

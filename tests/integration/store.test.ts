@@ -14,7 +14,7 @@ import { appendEntry, entriesAfter, entriesOfJob, lastNo } from "@/server/reposi
 import { awaitOrder, checkOrder, placeOrder, waitingOrders, closeOrder } from "@/server/repositories/orders";
 import { run } from "@/server/sql";
 import { defaultConfiguration, reciteLines } from "@/core/idiom";
-import { applicationSpace, writeHex } from "@/core/image";
+import { applicationSpace, stampIdentity, writeHex } from "@/core/image";
 import { processorOf } from "@/core/catalog";
 import { demoDocuments } from "../../demo/documents";
 import { CHIP, imageFile, release, statementIdiom } from "../support/workshop";
@@ -175,7 +175,7 @@ async function importImages(): Promise<void> {
   const catalogue = await loadCatalogue();
   const processor = processorOf(catalogue, "Nettle 20");
   const hex = writeHex([{ start: applicationSpace(processor).start, bytes: imageFile("heddle-23", "CSLATE-B") }]);
-  await importImage(new TextEncoder().encode(hex), "heddle-23", "CSLATE-B", "lead");
+  await importImage(new TextEncoder().encode(hex), "lead");
 }
 
 describe("jobs and orders", () => {
@@ -286,12 +286,23 @@ describe("accounts and register", () => {
     expect((await loadCatalogue()).releases.has("heddle-25")).toBe(false);
   });
 
-  it("an image must be what it is taken for", async () => {
-    expect(await codeOf(importImage(imageFile("heddle-22", "CSLATE-B"), "heddle-23", "CSLATE-B", "lead"))).toBe(
-      "image-other",
-    );
-    expect(await codeOf(importImage(imageFile("heddle-22", "CSLATE-B"), "heddle-22", "TMOTE", "lead"))).toBe(
-      "image-other",
-    );
+  it("an image says itself which release and target it is for; what the catalogue does not know is refused", async () => {
+    expect(await importImage(imageFile("heddle-22", "TMOTE"), "lead")).toMatchObject({
+      release_id: "heddle-22",
+      target: "TMOTE",
+    });
+    const identity = { processor: "Nettle 20", regionFormat: "r", lengthBytes: 4096 };
+    const stamped = (family: string, target: string) => {
+      const bytes = new Uint8Array(identity.lengthBytes);
+      stampIdentity(bytes, { ...identity, family, version: "22", target }, nettle.identityOffset);
+      return bytes;
+    };
+    const nettle = processorOf(await loadCatalogue(), "Nettle 20");
+    expect(await codeOf(importImage(stamped("Heddle", "NOWHERE"), "lead"))).toBe("image-other");
+    // the target is known, but of another processor
+    expect(await codeOf(importImage(stamped("Heddle", "TMOTE"), "lead"))).toBe("image-other");
+    expect(await codeOf(importImage(stamped("Nobody", "CSLATE-B"), "lead"))).toBe("release-unknown");
+    expect(await codeOf(importImage(new Uint8Array(64_000), "lead"))).toBe("image-identity");
+    expect(await codeOf(importImage(imageFile("heddle-22", "TMOTE").slice(0, 90_000), "lead"))).toBe("image-truncated");
   });
 });

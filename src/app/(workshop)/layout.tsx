@@ -1,11 +1,20 @@
 import { type ReactNode } from "react";
 import { AccountMenu, Brand, Places } from "@/ui/base/frame";
+import { DropAnywhere, type DroppedKind } from "@/ui/base/drop-anywhere";
 import { Find } from "@/ui/base/find";
 import { LiveProvider } from "@/ui/bench/live";
 import { Strip } from "@/ui/bench/strip";
 import { readBays, readBench } from "@/server/repositories/bench";
 import { lastNo } from "@/server/repositories/journal";
+import { type Role } from "@/server/roles";
 import { requirePage } from "@/server/web/session";
+
+/** What each role may bring by dropping it. */
+const BRINGS: Readonly<Record<Role, readonly DroppedKind[]>> = {
+  observer: [],
+  technician: ["read-outs"],
+  lead: ["read-outs", "document", "image"],
+};
 
 export default async function WorkshopLayout({ children }: { readonly children: ReactNode }) {
   const account = await requirePage();
@@ -21,9 +30,11 @@ export default async function WorkshopLayout({ children }: { readonly children: 
         <Find />
         <AccountMenu name={account.name} role={account.role} />
       </header>
-      <main id="main" className="mx-auto max-w-[1280px] px-6 pt-5 pb-32 max-md:pb-8">
-        {children}
-      </main>
+      <DropAnywhere kinds={BRINGS[account.role]}>
+        <main id="main" className="mx-auto max-w-[1280px] px-6 pt-5 pb-32 max-md:pb-8">
+          {children}
+        </main>
+      </DropAnywhere>
       <Strip benchName={bench.name} clockFactor={bench.clock_factor} />
     </LiveProvider>
   );

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { processorOf } from "@/core/catalog";
-import { checkImage, imageFrom, readImageFile } from "@/core/image/check";
+import { checkImage, imageFrom, readImageFile, recogniseImage } from "@/core/image/check";
 import { readHex, writeHex, type Chunk } from "@/core/image/hex";
 import { applicationSpace } from "@/core/image/identity";
 import { decodeRegion, encodeRegion, decodeRecords, encodeRecords } from "@/core/image/region";
@@ -83,6 +83,25 @@ describe("an image", () => {
         image.ok && [image.value.identity.family, image.value.identity.version, image.value.identity.target],
       ).toEqual(["Heddle", "23", "CSLATE-B"]);
     }
+  });
+
+  it("of a file that nothing is known of: which processor it is for is found, as HEX or as raw bytes", () => {
+    const all = [...catalogue().processors.values()].map((each) => processorOf(catalogue(), each.id));
+    for (const [release, target, processor] of [
+      ["heddle-22", "CSLATE-B", nettle20],
+      ["heddle-23", "TMOTE", nettle26],
+      ["weft-9", "PWEIR", processorOf(catalogue(), "Nettle 41")],
+      ["bobbin-41", "PRILL", processorOf(catalogue(), "Nettle 12")],
+    ] as const) {
+      const bytes = imageFile(release, target);
+      const hex = new TextEncoder().encode(writeHex([{ start: applicationSpace(processor).start, bytes }]));
+      for (const file of [bytes, hex])
+        expect(recogniseImage(file, all)).toMatchObject({ ok: true, value: { identity: { target } } });
+    }
+    const cut = imageFile("heddle-22", "CSLATE-B").slice(0, 100_000);
+    expect(codeOf(recogniseImage(cut, all))).toBe("image-truncated");
+    expect(codeOf(recogniseImage(new Uint8Array(5000).fill(7), all))).toBe("image-identity");
+    expect(codeOf(recogniseImage(new TextEncoder().encode(":0100000041BE\n"), all))).toMatch(/^hex-/);
   });
 
   it("case C63: cut, damaged, outside of its space: refused with the figure", () => {

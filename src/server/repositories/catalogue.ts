@@ -1,13 +1,16 @@
 import {
   buildCatalogue,
+  findRelease,
+  findTarget,
+  processorOf,
   readDocument,
+  releaseTitle,
   type Catalogue,
   type CatalogueDocument,
   type DocumentKind,
 } from "@/core/catalog";
-import { readImageFile, type FirmwareImage } from "@/core/image";
+import { markOf, readImageFile, recogniseImage, type FirmwareImage } from "@/core/image";
 import { ProblemError, valueOf } from "@/core/problem";
-import { processorOf, findTarget } from "@/core/catalog";
 import { getDb } from "@/server/db";
 import { getBlob, putBlob, sha256 } from "@/server/repositories/blobs";
 import { inTransaction, one, rows, run } from "@/server/sql";
@@ -135,43 +138,28 @@ export const listImages = (): Promise<ImageSummary[]> =>
     "select release_id, target, sha256, length_bytes, imported_by, imported_at from images order by release_id, target",
   );
 
-/**
- * Imports an image file for a release and target. It must be whole, for the target's processor, and say of itself that
- * it is this release for this target.
- */
-export async function importImage(
-  file: Uint8Array,
-  releaseId: string,
-  target: string,
-  account: string,
-): Promise<ImageSummary> {
+/** Imports an image file for the release and target that it says it is for. It must be whole, and both must be known. */
+export async function importImage(file: Uint8Array, account: string): Promise<ImageSummary> {
   const catalogue = await loadCatalogue();
-  const release = catalogue.releases.get(releaseId);
-  const found = release && findTarget(release, target);
-  if (!release || !found)
-    throw new ProblemError({
-      code: "image-release",
-      message: "No such release and target",
-      detail: `${releaseId}, ${target}`,
-      hint: "Import the release document first",
-    });
-  const image = valueOf(readImageFile(file, processorOf(catalogue, found.processor)));
-  const { identity } = image;
-  if (identity.family !== release.family || identity.version !== release.version || identity.target !== found.id)
+  const image = valueOf(recogniseImage(file, [...catalogue.processors.values()]));
+  const { family, version, target, processorMark } = image.identity;
+  const release = valueOf(findRelease(catalogue, family, version));
+  const found = findTarget(release, target);
+  if (!found || markOf(processorOf(catalogue, found.processor).id) !== processorMark)
     throw new ProblemError({
       code: "image-other",
-      message: "The image says that it is something else",
-      detail: `It calls itself ${identity.family} ${identity.version} for ${identity.target}, not ${release.family} ${release.version} for ${found.id}`,
-      hint: "Choose the file that belongs to this release and target",
+      message: `${releaseTitle(release)} is not built for what the image is for`,
+      detail: `It calls itself ${family} ${version} for ${target}`,
+      hint: "Import a release document that has this target",
     });
   const hash = await putBlob(image.bytes);
   await run(
     `insert into images (release_id, target, sha256, length_bytes, imported_by) values ($1, $2, $3, $4, $5)
      on conflict (release_id, target) do update set sha256 = excluded.sha256, length_bytes = excluded.length_bytes, imported_by = excluded.imported_by, imported_at = now()`,
-    [releaseId, found.id, hash, image.bytes.length, account],
+    [release.id, found.id, hash, image.bytes.length, account],
   );
   return {
-    release_id: releaseId,
+    release_id: release.id,
     target: found.id,
     sha256: hash,
     length_bytes: image.bytes.length,

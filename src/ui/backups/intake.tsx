@@ -1,9 +1,10 @@
 "use client";
 
 import Link from "next/link";
-import { useRef, useState } from "react";
+import { useCallback, useRef, useState } from "react";
 import { type Problem } from "@/core/problem";
 import { send } from "@/ui/base/ask";
+import { useDropped } from "@/ui/base/drop-anywhere";
 import { StateShape } from "@/ui/base/mark";
 import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
 
@@ -42,15 +43,15 @@ const SAY = {
 } as const;
 
 /** Takes any number of files, archives and pasted texts; says what each is, asks whose it is, and files them. */
-export function Intake({ tags, offered }: { readonly tags: readonly string[]; readonly offered?: string }) {
+export function Intake({ tags }: { readonly tags: readonly string[] }) {
   const [items, setItems] = useState<readonly Item[]>([]);
-  const [text, setText] = useState(offered ?? "");
+  const [text, setText] = useState("");
   const [busy, setBusy] = useState("");
   const [problem, setProblem] = useState<Problem>();
   const [over, setOver] = useState(false);
   const serial = useRef(0);
 
-  const look = async (files: readonly { readonly name: string; readonly body: Blob }[]) => {
+  const look = useCallback(async (files: readonly { readonly name: string; readonly body: Blob }[]) => {
     setProblem(undefined);
     for (const [i, file] of files.entries()) {
       setBusy(`Reading ${i + 1} of ${files.length}`);
@@ -75,7 +76,12 @@ export function Intake({ tags, offered }: { readonly tags: readonly string[]; re
       ]);
     }
     setBusy("");
-  };
+  }, []);
+  const lookAtFiles = useCallback(
+    (files: readonly File[]) => void look(files.map((file) => ({ name: file.name, body: file }))),
+    [look],
+  );
+  useDropped("read-outs", lookAtFiles);
 
   const ready = items.filter(
     (item) => item.proposal && item.tag !== "" && item.filed === undefined && !item.proposal.duplicate,
@@ -111,7 +117,7 @@ export function Intake({ tags, offered }: { readonly tags: readonly string[]; re
         onDrop={(event) => {
           event.preventDefault();
           setOver(false);
-          void look([...event.dataTransfer.files].map((file) => ({ name: file.name, body: file })));
+          lookAtFiles([...event.dataTransfer.files]);
         }}
       >
         <p className="text-sm">
@@ -143,7 +149,7 @@ export function Intake({ tags, offered }: { readonly tags: readonly string[]; re
               multiple
               className="sr-only"
               onChange={(event) => {
-                void look([...(event.target.files ?? [])].map((file) => ({ name: file.name, body: file })));
+                lookAtFiles([...(event.target.files ?? [])]);
                 event.target.value = "";
               }}
             />

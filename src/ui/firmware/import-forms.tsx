@@ -1,26 +1,16 @@
 "use client";
 
 import { useState } from "react";
+import { type Problem } from "@/core/problem";
 import { useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
-
-interface Target {
-  readonly id: string;
-  readonly title: string;
-  readonly targets: readonly string[];
-}
+import { useDropped } from "@/ui/base/drop-anywhere";
+import { ProblemNote, Sheet } from "@/ui/base/parts";
 
 const PICK =
   "block w-full text-sm file:mr-3 file:min-h-8 file:rounded-base file:border file:border-edge file:bg-sheet file:px-3 file:text-sm file:text-ink";
 
 /** Documents and images come in here; each is judged before anything is kept. */
-export function ImportForms({
-  mayImport,
-  releases,
-}: {
-  readonly mayImport: boolean;
-  readonly releases: readonly Target[];
-}) {
+export function ImportForms({ mayImport }: { readonly mayImport: boolean }) {
   if (!mayImport)
     return (
       <Sheet className="px-4 py-3.5" label="Import">
@@ -31,109 +21,80 @@ export function ImportForms({
   return (
     <div id="import" className="grid gap-4">
       <ImportDocument />
-      <ImportImage releases={releases} />
+      <ImportImage />
     </div>
   );
 }
 
 function ImportDocument() {
   const { ask, problem } = useAsk();
-  const [done, setDone] = useState<string>();
   return (
-    <Sheet className="px-4 py-3.5" label="Import a document">
-      <h2>Import a document</h2>
-      <p className="mt-1 mb-2 text-sm text-faded">
-        A release, board model, processor or idiom, as YAML or JSON. An earlier version is kept.
-      </p>
-      <input
-        type="file"
-        aria-label="Document"
-        className={PICK}
-        onChange={(event) => {
-          const [file] = event.target.files ?? [];
-          setDone(undefined);
-          if (file)
-            void ask<{ id: string; version: number; unchanged: boolean }>("/api/documents", file).then((made) => {
-              if (made)
-                setDone(
-                  made.unchanged
-                    ? `${made.id} is here already, unchanged.`
-                    : `${made.id} is in, as version ${made.version}.`,
-                );
-            });
-        }}
-      />
-      {done !== undefined && (
-        <p role="status" className="mt-2 text-sm font-semibold text-reed">
-          {done}
-        </p>
-      )}
-      {problem && (
-        <div className="mt-2">
-          <ProblemNote problem={problem} />
-        </div>
-      )}
-    </Sheet>
+    <ImportForm
+      kind="document"
+      label="Document"
+      says="A release, board model, processor or idiom, as YAML or JSON. An earlier version is kept."
+      problem={problem}
+      bring={async (file) => {
+        const made = await ask<{ id: string; version: number; unchanged: boolean }>("/api/documents", file);
+        if (!made) return "";
+        return made.unchanged
+          ? `${made.id} is here already, unchanged.`
+          : `${made.id} is in, as version ${made.version}.`;
+      }}
+    />
   );
 }
 
-function ImportImage({ releases }: { readonly releases: readonly Target[] }) {
+function ImportImage() {
   const { ask, problem } = useAsk();
-  const [release, setRelease] = useState(releases[0]?.id ?? "");
-  const targets = releases.find((r) => r.id === release)?.targets ?? [];
-  const [target, setTarget] = useState(targets[0] ?? "");
-  const [done, setDone] = useState<string>();
   return (
-    <Sheet className="px-4 py-3.5" label="Import an image">
-      <h2>Import an image</h2>
-      <p className="mt-1 mb-2 text-sm text-faded">
-        Intel HEX or raw bytes. It must be whole, and say of itself what it is taken for.
-      </p>
-      <div className="mb-2 flex gap-2">
-        <select
-          aria-label="Release"
-          className={BUTTON_LOOK.plain}
-          value={release}
-          onChange={(event) => setRelease(event.target.value)}
-        >
-          {releases.map((r) => (
-            <option key={r.id} value={r.id}>
-              {r.title}
-            </option>
-          ))}
-        </select>
-        <select
-          aria-label="Target"
-          className={BUTTON_LOOK.plain}
-          value={target}
-          onChange={(event) => setTarget(event.target.value)}
-        >
-          {targets.map((t) => (
-            <option key={t}>{t}</option>
-          ))}
-        </select>
-      </div>
+    <ImportForm
+      kind="image"
+      label="Image"
+      says="Intel HEX or raw bytes. It must be whole; which release and target it is for stands in it."
+      problem={problem}
+      bring={async (file) => {
+        const made = await ask<{ release_id: string; target: string; length_bytes: number }>("/api/images", file);
+        if (!made) return "";
+        return `The image of ${made.release_id} for ${made.target} is in: ${Math.round(made.length_bytes / 1024)} KB.`;
+      }}
+    />
+  );
+}
+
+function ImportForm({
+  kind,
+  label,
+  says,
+  problem,
+  bring,
+}: {
+  readonly kind: "document" | "image";
+  readonly label: string;
+  readonly says: string;
+  readonly problem: Problem | undefined;
+  /** Brings a file in; gives what is told of it, empty when it was refused. */
+  readonly bring: (file: File) => Promise<string>;
+}) {
+  const [done, setDone] = useState("");
+  const take = ([file]: readonly File[]) => {
+    setDone("");
+    if (file) void bring(file).then(setDone);
+  };
+  useDropped(kind, take);
+  return (
+    <Sheet className="px-4 py-3.5" label={`Import: ${label}`}>
+      <h2>Import {kind === "image" ? "an image" : "a document"}</h2>
+      <p className="mt-1 mb-2 text-sm text-faded">{says}</p>
       <input
         type="file"
-        aria-label="Image"
+        aria-label={label}
         className={PICK}
-        onChange={(event) => {
-          const [file] = event.target.files ?? [];
-          setDone(undefined);
-          if (file)
-            void ask<{ length_bytes: number }>(
-              `/api/images?release=${encodeURIComponent(release)}&target=${encodeURIComponent(target)}`,
-              file,
-            ).then((made) => {
-              if (made) setDone(`The image is in: ${Math.round(made.length_bytes / 1024)} KB.`);
-            });
-        }}
+        onChange={(event) => take([...(event.target.files ?? [])])}
       />
-      {done !== undefined && (
-        <p role="status" className="mt-2 text-sm font-semibold text-reed">
-          {done}
-        </p>
-      )}
+      <p role="status" className="mt-2 text-sm font-semibold text-reed empty:hidden">
+        {done}
+      </p>
       {problem && (
         <div className="mt-2">
           <ProblemNote problem={problem} />

@@ -121,14 +121,7 @@ export default async function FirmwarePage() {
             </table>
           </Sheet>
         </div>
-        <ImportForms
-          mayImport={mayActAs(account.role, "lead")}
-          releases={releases.map((release) => ({
-            id: release.id,
-            title: releaseTitle(release),
-            targets: release.targets.map((t) => t.id),
-          }))}
-        />
+        <ImportForms mayImport={mayActAs(account.role, "lead")} />
       </div>
     </>
   );
