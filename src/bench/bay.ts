@@ -1,13 +1,13 @@
 import { openItems } from "@/core/carryover";
 import { type Catalogue } from "@/core/catalog";
-import { currentStep, foldJob, type BayLive, type JobState } from "@/core/job";
+import { currentStep, foldJob, type BayLive, type JobState, type Progress } from "@/core/job";
 import { askCommand } from "@/core/console";
 import { ProblemError, problemOf, valueOf } from "@/core/problem";
 import { type BoardLink, type Presence } from "@/bench/link";
 import { orderOf, pgStore } from "@/bench/pg-store";
 import { runJob } from "@/bench/runner";
 import { seatBoard, setFault, storeSeat, type SimSeat } from "@/bench/sim-bay";
-import { declareBoard, type Progress } from "@/bench/steps/context";
+import { declareBoard } from "@/bench/steps/context";
 import { computePlan } from "@/bench/steps/plan";
 import { tileOf, type Known } from "@/bench/tile";
 import { type JobStore } from "@/bench/store";

@@ -1,9 +1,16 @@
 import { type Identity } from "@/core/config";
-import { currentStep, EMPTY_BAY, type BayLive, type JobLive, type JobState, type Mark } from "@/core/job";
+import {
+  currentStep,
+  EMPTY_BAY,
+  type BayLive,
+  type JobLive,
+  type JobState,
+  type Mark,
+  type Progress,
+} from "@/core/job";
 import { type Problem } from "@/core/problem";
 import { type Presence } from "@/bench/link";
 import { type SimSeat } from "@/bench/sim-bay";
-import { type Progress } from "@/bench/steps/context";
 import { type JobRow } from "@/server/repositories/jobs";
 
 /** What a bay found out about the board on its cable. */

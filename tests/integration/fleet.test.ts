@@ -3,7 +3,6 @@ import Papa from "papaparse";
 import { defaultConfiguration, idiomOf, reciteLines, type Extent } from "@/core/idiom";
 import { fleetDrift } from "@/core/compare";
 import { addressId, type Value } from "@/core/config";
-import { ProblemError } from "@/core/problem";
 import { closeDb } from "@/server/db";
 import { backupById, fileBackup, knownCopy } from "@/server/repositories/backups";
 import { currentDocuments, importDocuments, loadCatalogue } from "@/server/repositories/catalogue";
@@ -20,13 +19,7 @@ import { listTypes, makeStandard, membersOf, newestStandards, standardsOf } from
 import { run } from "@/server/sql";
 import { demoDocuments } from "../../demo/documents";
 import { CHIP, catalogue, release, statementIdiom } from "../support/workshop";
-import { freshDatabase } from "../support/database";
-
-const codeOf = (work: Promise<unknown>) =>
-  work.then(
-    () => "ok",
-    (error: unknown) => (error instanceof ProblemError ? error.problem.code : String(error)),
-  );
+import { codeOf, freshDatabase } from "../support/database";
 
 function text(values: Readonly<Record<string, Value>> = {}, extent: Extent = "all", id = "heddle-22", chipId = CHIP) {
   const of = release(id);

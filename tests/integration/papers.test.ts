@@ -1,6 +1,5 @@
 import { closeDb } from "@/server/db";
 import { defaultConfiguration, reciteLines, type Extent } from "@/core/idiom";
-import { ProblemError } from "@/core/problem";
 import { backupById, backupsOf, fileBackup, fileRescue, recitalOf } from "@/server/repositories/backups";
 import { ensureBench, takeFence } from "@/server/repositories/bench";
 import {
@@ -20,7 +19,7 @@ import { registerEntry } from "@/server/web/views";
 import { planActions } from "@/core/job";
 import { demoDocuments } from "../../demo/documents";
 import { CHIP, release, statementIdiom } from "../support/workshop";
-import { freshDatabase } from "../support/database";
+import { codeOf, freshDatabase } from "../support/database";
 
 let aircraftId = 0;
 let jobId = 0;
@@ -51,11 +50,6 @@ const filing = (raw: Uint8Array, job: number | null = null) => ({
   account: "technician",
   at: "2026-11-24T09:12:00Z",
 });
-const codeOf = (work: Promise<unknown>) =>
-  work.then(
-    () => "ok",
-    (error: unknown) => (error instanceof ProblemError ? error.problem.code : String(error)),
-  );
 
 beforeAll(async () => {
   await freshDatabase("papers");

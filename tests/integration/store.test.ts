@@ -1,6 +1,5 @@
 import { Client } from "pg";
 import { startBench } from "@/bench/bench";
-import { ProblemError } from "@/core/problem";
 import { ensureFirstAccount, hashPassword, signIn } from "@/server/accounts";
 import { closeDb, getDb } from "@/server/db";
 import { databaseUrl, sessionSecret } from "@/server/env";
@@ -18,16 +17,7 @@ import { applicationSpace, stampIdentity, writeHex } from "@/core/image";
 import { processorOf } from "@/core/catalog";
 import { demoDocuments } from "../../demo/documents";
 import { CHIP, imageFile, release, statementIdiom } from "../support/workshop";
-import { freshDatabase } from "../support/database";
-
-async function codeOf(work: Promise<unknown>): Promise<string> {
-  try {
-    await work;
-    return "ok";
-  } catch (error) {
-    return error instanceof ProblemError ? error.problem.code : String(error);
-  }
-}
+import { codeOf, freshDatabase } from "../support/database";
 
 const recital = () =>
   new TextEncoder().encode(

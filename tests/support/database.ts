@@ -1,3 +1,4 @@
+import { ProblemError } from "@/core/problem";
 import os from "node:os";
 import path from "node:path";
 import { Client } from "pg";
@@ -18,4 +19,14 @@ export async function freshDatabase(name: string): Promise<void> {
   process.env.DATABASE_URL = url.toString();
   process.env.FRESH_START_DATA = path.join(os.tmpdir(), `fresh-start-${name}-${process.pid}`);
   await migrate();
+}
+
+/** `ok`, or the code of the problem that the work ended with. */
+export async function codeOf(work: Promise<unknown>): Promise<string> {
+  try {
+    await work;
+    return "ok";
+  } catch (error) {
+    return error instanceof ProblemError ? error.problem.code : String(error);
+  }
 }

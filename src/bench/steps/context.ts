@@ -2,26 +2,11 @@ import { findRelease, type Catalogue } from "@/core/catalog";
 import { ask, settleConsole } from "@/core/console";
 import { commandLine, idiomOf, requireCommand, type Idiom } from "@/core/idiom";
 import { readIdentityFacts } from "@/core/checks";
-import { type JobData, type JobState, type Need, type StepId } from "@/core/job";
+import { type JobData, type JobState, type Need, type Progress, type StepId } from "@/core/job";
 import { ProblemError, valueOf, type Problem } from "@/core/problem";
 import { type Identity } from "@/core/config";
 import { type BoardLink } from "@/bench/link";
 import { type JobOrder, type JobStore } from "@/bench/store";
-
-/** How far a long step is, for bar and words. Times in ms of the board's clock. */
-export interface Progress {
-  readonly say: string;
-  readonly doneShare?: number;
-  readonly leftMs?: number;
-  readonly cells?: readonly string[];
-  readonly ask?: {
-    readonly say: string;
-    readonly expected: string;
-    readonly seen: string;
-    readonly wrong: boolean;
-    readonly notProvable: boolean;
-  };
-}
 
 export interface StepContext {
   readonly job: JobOrder;

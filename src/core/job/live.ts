@@ -1,9 +1,8 @@
 /** Outcome shapes that a bay's tile can wear; each has its own mark beside its words. */
 export type Mark = "ok" | "half" | "look" | "no" | "call" | "unknown" | "none";
 
-export interface JobLive {
-  readonly id: number;
-  readonly step: string;
+/** How far a long step is, for bar and words. Times in ms of the board's clock. */
+export interface Progress {
   readonly say: string;
   readonly doneShare?: number;
   readonly leftMs?: number;
@@ -15,6 +14,11 @@ export interface JobLive {
     readonly wrong: boolean;
     readonly notProvable: boolean;
   };
+}
+
+export interface JobLive extends Progress {
+  readonly id: number;
+  readonly step: string;
 }
 
 /** What a bay shows at this moment. It is replaced all the time and never part of the record. */

@@ -1,4 +1,4 @@
-import { ValidationError, type Schema } from "yup";
+import { string, ValidationError, type Schema } from "yup";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import { type SignedIn } from "@/server/accounts";
 import { requireRole } from "@/server/web/session";
@@ -119,6 +119,22 @@ export async function handleFile<T>(
     const account = await requireRole(role);
     const query = await schema.validate(Object.fromEntries(new URL(request.url).searchParams), { stripUnknown: true });
     return Response.json((await work(await readBytes(request, limitBytes), query, account)) ?? {});
+  } catch (error) {
+    return problemResponse(error);
+  }
+}
+
+const LETTERS = string().trim().max(80).default("");
+
+/** The door for searching as one types: `q` holds the letters, the answer what fits. */
+export async function handleSearch(
+  request: Request,
+  work: (query: string) => Promise<readonly object[]>,
+): Promise<Response> {
+  try {
+    await requireRole("observer");
+    const query = await LETTERS.validate(new URL(request.url).searchParams.get("q") ?? "");
+    return Response.json({ things: await work(query) });
   } catch (error) {
     return problemResponse(error);
   }

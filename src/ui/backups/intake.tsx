@@ -5,6 +5,8 @@ import { useCallback, useRef, useState } from "react";
 import { type Problem } from "@/core/problem";
 import { send } from "@/ui/base/ask";
 import { useDropped } from "@/ui/base/drop-anywhere";
+import { DropZone } from "@/ui/base/drop-zone";
+import { FileButton } from "@/ui/base/file-button";
 import { StateShape } from "@/ui/base/mark";
 import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
 
@@ -48,7 +50,6 @@ export function Intake({ tags }: { readonly tags: readonly string[] }) {
   const [text, setText] = useState("");
   const [busy, setBusy] = useState("");
   const [problem, setProblem] = useState<Problem>();
-  const [over, setOver] = useState(false);
   const serial = useRef(0);
 
   const look = useCallback(async (files: readonly { readonly name: string; readonly body: Blob }[]) => {
@@ -107,19 +108,7 @@ export function Intake({ tags }: { readonly tags: readonly string[] }) {
 
   return (
     <div className="grid gap-4">
-      <div
-        className={`grid gap-2 border border-dashed p-4 ${over ? "border-water bg-water-wash" : "border-edge bg-sheet"}`}
-        onDragOver={(event) => {
-          event.preventDefault();
-          setOver(true);
-        }}
-        onDragLeave={() => setOver(false)}
-        onDrop={(event) => {
-          event.preventDefault();
-          setOver(false);
-          lookAtFiles([...event.dataTransfer.files]);
-        }}
-      >
+      <DropZone onFiles={lookAtFiles}>
         <p className="text-sm">
           Drop read-outs here, as many as you like, or a ZIP of them. Nothing is kept before you have seen what each one
           is.
@@ -142,20 +131,11 @@ export function Intake({ tags }: { readonly tags: readonly string[] }) {
           >
             Look at this text
           </button>
-          <label className={`${BUTTON_LOOK.plain} focus-within:outline-2`}>
+          <FileButton many onFiles={lookAtFiles}>
             Choose files
-            <input
-              type="file"
-              multiple
-              className="sr-only"
-              onChange={(event) => {
-                lookAtFiles([...(event.target.files ?? [])]);
-                event.target.value = "";
-              }}
-            />
-          </label>
+          </FileButton>
         </div>
-      </div>
+      </DropZone>
       <p role="status" className="text-sm text-faded empty:hidden">
         {busy}
       </p>

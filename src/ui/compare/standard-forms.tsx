@@ -1,7 +1,6 @@
 "use client";
 
-import { useRouter } from "next/navigation";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { useAsk } from "@/ui/base/ask";
 import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
 
@@ -15,25 +14,16 @@ export function MakeStandard({
   readonly type: string;
   readonly choices: readonly { readonly tag: string; readonly backupId: number }[];
 }) {
-  const [open, setOpen] = useState(false);
   const [backupId, setBackupId] = useState(choices[0]?.backupId ?? 0);
   const [note, setNote] = useState("");
-  const { ask, busy, problem } = useAsk();
-  if (!open)
-    return (
-      <button type="button" className={BUTTON_LOOK.plain} onClick={() => setOpen(true)} disabled={choices.length === 0}>
-        Make a standard from an aircraft
-      </button>
-    );
+  const asking = useAsk();
   return (
-    <form
-      className="grid max-w-md gap-2 border border-rule p-3 text-sm"
-      onSubmit={(event) => {
-        event.preventDefault();
-        void ask("/api/standards", { type, backupId, note }).then((made) => {
-          if (made) setOpen(false);
-        });
-      }}
+    <DisclosedForm
+      opens="Make a standard from an aircraft"
+      does={`Make it the ${type} standard`}
+      disabled={choices.length === 0}
+      asking={asking}
+      onSubmit={() => asking.ask("/api/standards", { type, backupId, note })}
     >
       <label>
         As it stands on
@@ -54,16 +44,7 @@ export function MakeStandard({
         What it is good for
         <input className={FIELD} value={note} maxLength={400} onChange={(event) => setNote(event.target.value)} />
       </label>
-      {problem && <ProblemNote problem={problem} />}
-      <div className="flex gap-2">
-        <button type="submit" disabled={busy} className={BUTTON_LOOK.main}>
-          Make it the {type} standard
-        </button>
-        <button type="button" className={BUTTON_LOOK.plain} onClick={() => setOpen(false)}>
-          Not now
-        </button>
-      </div>
-    </form>
+    </DisclosedForm>
   );
 }
 
@@ -75,28 +56,15 @@ export function RaiseStandard({
   readonly standardId: number;
   readonly releases: readonly { readonly id: string; readonly title: string }[];
 }) {
-  const router = useRouter();
-  const [open, setOpen] = useState(false);
   const [releaseId, setReleaseId] = useState(releases[0]?.id ?? "");
   const [silent, setSilent] = useState<"keep" | "take-default">("keep");
-  const { ask, busy, problem } = useAsk();
-  if (!open)
-    return (
-      <button type="button" className={BUTTON_LOOK.plain} onClick={() => setOpen(true)}>
-        Raise it to another release
-      </button>
-    );
+  const asking = useAsk();
   return (
-    <form
-      className="grid max-w-md gap-2 border border-rule p-3 text-sm"
-      onSubmit={(event) => {
-        event.preventDefault();
-        void ask("/api/standards/raise", { standardId, releaseId, silent }).then((made) => {
-          if (!made) return;
-          setOpen(false);
-          router.refresh();
-        });
-      }}
+    <DisclosedForm
+      opens="Raise it to another release"
+      does="Raise the standard"
+      asking={asking}
+      onSubmit={() => asking.ask("/api/standards/raise", { standardId, releaseId, silent })}
     >
       <label>
         To
@@ -122,10 +90,46 @@ export function RaiseStandard({
           </label>
         ))}
       </fieldset>
-      {problem && <ProblemNote problem={problem} />}
+    </DisclosedForm>
+  );
+}
+
+/** A form that a button opens; it closes when what it asks for was done. */
+function DisclosedForm({
+  opens,
+  does,
+  disabled = false,
+  asking,
+  onSubmit,
+  children,
+}: {
+  readonly opens: string;
+  readonly does: string;
+  readonly disabled?: boolean;
+  readonly asking: ReturnType<typeof useAsk>;
+  readonly onSubmit: () => Promise<unknown>;
+  readonly children: ReactNode;
+}) {
+  const [open, setOpen] = useState(false);
+  if (!open)
+    return (
+      <button type="button" className={BUTTON_LOOK.plain} onClick={() => setOpen(true)} disabled={disabled}>
+        {opens}
+      </button>
+    );
+  return (
+    <form
+      className="grid max-w-md gap-2 border border-rule p-3 text-sm"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void onSubmit().then((made) => made !== undefined && setOpen(false));
+      }}
+    >
+      {children}
+      {asking.problem && <ProblemNote problem={asking.problem} />}
       <div className="flex gap-2">
-        <button type="submit" disabled={busy} className={BUTTON_LOOK.main}>
-          Raise the standard
+        <button type="submit" disabled={asking.busy} className={BUTTON_LOOK.main}>
+          {does}
         </button>
         <button type="button" className={BUTTON_LOOK.plain} onClick={() => setOpen(false)}>
           Not now
