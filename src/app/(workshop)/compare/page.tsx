@@ -191,9 +191,9 @@ function Found({
         )}
       </div>
       <div
-        className={`grid items-start gap-5 ${pictures.length > 0 ? "grid-cols-[1fr_342px] max-lg:grid-cols-1" : ""}`}
+        className={`grid items-start gap-5 ${pictures.length > 0 ? "grid-cols-[1fr_342px] max-lg:grid-cols-1" : "grid-cols-1"}`}
       >
-        <div className="grid min-w-0 gap-5">
+        <div className="grid min-w-0 grid-cols-1 gap-5">
           {comparison.matched.length > 0 && <p className="text-sm">{comparison.matched.join("; ")}.</p>}
           {groupByArea(wanted).map((group) => (
             <section key={group.name} aria-label={group.name}>

@@ -56,17 +56,17 @@ export default async function FirmwarePage() {
                   <th>Standing</th>
                   <th>Built on</th>
                   <th>Settings</th>
-                  <th>Rules since its ancestor</th>
+                  <th>Rules</th>
                   <th>Images for</th>
                 </tr>
               </thead>
               <tbody>
                 {releases.map((release) => (
                   <tr key={release.id} id={release.id} className="target:bg-straw-wash">
-                    <td>{releaseTitle(release)}</td>
+                    <td className="whitespace-nowrap">{releaseTitle(release)}</td>
                     <td>{release.standing}</td>
-                    <td>{release.builtOn}</td>
-                    <td>
+                    <td className="whitespace-nowrap">{release.builtOn}</td>
+                    <td className="whitespace-nowrap">
                       {release.settings.length} in {new Set(release.settings.map((s) => s.area)).size} areas
                     </td>
                     <td>
