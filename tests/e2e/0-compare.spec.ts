@@ -51,6 +51,16 @@ test("case C50, case C68: a type against its standard; the lead raises the stand
   await expect(page.getByRole("table", { name: "Handling" })).toContainText("roll.bend");
   await expectAccessible(page);
   await picture(page, "drift");
+  await page.getByLabel("As one matrix, aircraft × settings").check();
+  await expect(page).toHaveURL(/view=matrix/);
+  const matrix = page.getByRole("table", { name: "Aircraft against the standard" });
+  await expect(matrix.getByRole("columnheader", { name: "QW-04" })).toBeVisible();
+  await expect(matrix.getByRole("row").filter({ hasText: "roll.bend" })).toContainText("0.55");
+  await expectAccessible(page);
+  await page.getByLabel("Only what changes how it flies").check();
+  await expect(matrix.getByRole("row").filter({ hasText: "feel 1" }).first()).toBeVisible();
+  await page.getByLabel("As one matrix, aircraft × settings").uncheck();
+  await expect(matrix).toHaveCount(0);
   await page.getByRole("button", { name: "Raise it to another release" }).click();
   await page.getByLabel("To", { exact: true }).selectOption({ label: "Heddle 23" });
   await page.getByRole("button", { name: "Raise the standard" }).click();

@@ -1,4 +1,5 @@
 import { type Drift, type DriftCell } from "@/core/compare";
+import { driftGridData } from "@/ui/compare/drift-grid-data";
 import { driftLines } from "@/ui/compare/drift-lines";
 
 const cell = (column: string, shown: string): DriftCell => ({ column, shown, standard: "0", flies: false });
@@ -11,6 +12,41 @@ const column = (id: string, count: number) => ({
   flies: false,
   standard: "0",
   count,
+});
+
+describe("a fleet's drift as a matrix", () => {
+  const drift: Drift = {
+    columns: [{ ...column("flown", 2), flies: true }, column("quiet", 1)],
+    rows: [
+      { tag: "QW-20", cells: [cell("flown", "7")] },
+      { tag: "QW-21", cells: [] },
+      { tag: "QW-22", cells: [cell("flown", "7"), cell("quiet", "9")] },
+    ],
+  };
+  const read = (data: ReturnType<typeof driftGridData>) =>
+    data.aircraft.map((tag, i) => [
+      tag,
+      ...Array.from({ length: (data.cells[i]?.length ?? 0) / 2 }, (_, at) => {
+        const [setting, text] = data.cells[i]?.slice(at * 2, at * 2 + 2) ?? [];
+        return `${data.settings[setting ?? -1]?.title ?? ""} ${data.texts[text ?? -1] ?? ""}`;
+      }),
+    ]);
+
+  it("holds every cell, the farthest aircraft first; those on the standard are left out, texts stand once", () => {
+    const data = driftGridData(drift, false);
+    expect(read(data)).toEqual([
+      ["QW-22", "flown 7", "quiet 9"],
+      ["QW-20", "flown 7"],
+    ]);
+    expect(data.texts).toEqual(["7", "9"]);
+  });
+
+  it("shows only what flies when that is asked", () => {
+    expect(read(driftGridData(drift, true))).toEqual([
+      ["QW-20", "flown 7"],
+      ["QW-22", "flown 7"],
+    ]);
+  });
 });
 
 describe("a fleet's drift by setting", () => {

@@ -1,13 +1,17 @@
 import type { Metadata } from "next";
 import Link from "next/link";
 import { notFound } from "next/navigation";
+import { oneParam, type SearchParams } from "@/app/params";
 import { asOfNewest, driftSentence, fleetDrift, sinceWhen, type Drift } from "@/core/compare";
 import { releaseTitle } from "@/core/catalog";
 import { Empty, Sheet } from "@/ui/base/parts";
 import { dayTime, day } from "@/ui/base/time";
+import { DriftGrid } from "@/ui/compare/drift-grid";
+import { driftGridData } from "@/ui/compare/drift-grid-data";
 import { driftLines } from "@/ui/compare/drift-lines";
 import { DriftMatrix } from "@/ui/compare/drift-matrix";
 import { DriftTable } from "@/ui/compare/drift-table";
+import { ViewSwitch } from "@/ui/compare/side-picker";
 import { MakeStandard, RaiseStandard } from "@/ui/compare/standard-forms";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingOf, vectorsOf } from "@/server/repositories/readings";
@@ -19,14 +23,14 @@ import { requirePage } from "@/server/web/session";
 
 interface Props {
   readonly params: Promise<{ type: string }>;
-  readonly searchParams: Promise<Record<string, string | string[] | undefined>>;
+  readonly searchParams: SearchParams;
 }
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
   return { title: `${decodeURIComponent((await params).type)} against its standard` };
 }
 
-/** Above so many aircraft off their standard a matrix is no longer looked at; they are listed by setting instead. */
+/** Above so many aircraft off their standard they are listed by setting, and the matrix is drawn only when asked for. */
 const MATRIX_AIRCRAFT = 10;
 
 async function sinceTexts(drift: Drift): Promise<Map<string, string>> {
@@ -54,14 +58,15 @@ export default async function FleetDriftPage({ params, searchParams }: Props) {
   const type = decodeURIComponent((await params).type);
   const [members, standards, types] = [await membersOf(type), await standardsOf(type), await listTypes()];
   if (members.length === 0) notFound();
-  const asked = Number((await searchParams).version ?? 0);
+  const query = await searchParams;
+  const asked = Number(oneParam(query.version));
   const standard = standards.find((s) => s.version === asked) ?? standards[0];
   const catalogue = await loadCatalogue();
   const release = catalogue.releases.get(standard?.release_id ?? "");
   const isLead = mayActAs(account.role, "lead");
   const drift = standard && (await driftOf(standard, members));
   const off = drift?.rows.filter((row) => row.cells.length > 0) ?? [];
-  const matrix = drift !== undefined && off.length <= MATRIX_AIRCRAFT;
+  const asMatrix = oneParam(query.view) === "matrix";
   return (
     <>
       <h1>{drift ? driftSentence(type, drift) : `${type} has no standard yet.`}</h1>
@@ -127,10 +132,23 @@ export default async function FleetDriftPage({ params, searchParams }: Props) {
       {drift &&
         (off.length === 0 ? (
           <Empty>Nothing to show: every aircraft that could be compared holds what the standard holds.</Empty>
-        ) : matrix ? (
-          <DriftMatrix drift={drift} standardRef={`standard:${standard.id}`} since={await sinceTexts(drift)} />
         ) : (
-          <DriftTable lines={driftLines(drift)} standardRef={`standard:${standard.id}`} />
+          <>
+            <div className="mb-2 flex flex-wrap items-center gap-x-5">
+              <ViewSwitch name="view" value="matrix" label="As one matrix, aircraft × settings" />
+              {asMatrix && <ViewSwitch name="only" value="flies" label="Only what changes how it flies" />}
+            </div>
+            {asMatrix ? (
+              <DriftGrid
+                data={driftGridData(drift, oneParam(query.only) === "flies")}
+                standardRef={`standard:${standard.id}`}
+              />
+            ) : off.length <= MATRIX_AIRCRAFT ? (
+              <DriftMatrix drift={drift} standardRef={`standard:${standard.id}`} since={await sinceTexts(drift)} />
+            ) : (
+              <DriftTable lines={driftLines(drift)} standardRef={`standard:${standard.id}`} />
+            )}
+          </>
         ))}
       {drift && <Asides drift={drift} members={members} />}
     </>
