@@ -78,14 +78,7 @@ export interface Drift {
   readonly rows: readonly DriftRow[];
 }
 
-interface Slot {
-  readonly column: string;
-  readonly title: string;
-  readonly place: string;
-  readonly area: string;
-  readonly says: string;
-  readonly flies: boolean;
-}
+type Column = Omit<DriftColumn, "count">;
 
 type Cells = Readonly<Record<string, Value>>;
 
@@ -104,7 +97,7 @@ interface Yardstick {
   /** By place in the release; undefined: personal, kept by the firmware, or unknown to the standard. */
   readonly wanted: readonly (Value | undefined)[];
   readonly defaults: readonly Value[];
-  readonly slots: readonly Slot[];
+  readonly columns: readonly Column[];
   /** Tables that belong to the type, by name. */
   readonly tables: ReadonlyMap<string, WantedTable>;
   readonly active: Readonly<Record<string, number>>;
@@ -120,20 +113,22 @@ function yardstickOf(
   if (!arrived.ok) return arrived.problem;
   const { resolved, way, origin } = arrived.value;
   const slots = slotsOf(release);
+  const wanted = slots.map(({ id, setting }) =>
+    setting.belongsTo !== "type" || setting.housekeeping ? undefined : resolved.values.get(id)?.value,
+  );
   return {
     release,
     way,
-    wanted: slots.map(({ id, setting }) =>
-      setting.belongsTo !== "type" || setting.housekeeping ? undefined : resolved.values.get(id)?.value,
-    ),
+    wanted,
     defaults: slots.map(({ setting }) => defaultOf(setting, target ?? undefined)),
-    slots: slots.map(({ id, setting, scope }) => ({
-      column: origin.get(id) ?? id,
+    columns: slots.map(({ id, setting, scope }, i) => ({
+      id: origin.get(id) ?? id,
       title: setting.title,
       place: placeText(scope, setting.key),
       area: setting.area,
       says: setting.says,
       flies: setting.flies,
+      standard: showValue(wanted[i] ?? defaultOf(setting, target ?? undefined), setting.type),
     })),
     tables: wantedTables(release, resolved.rows),
     active: resolved.active,
@@ -163,17 +158,14 @@ export function fleetDrift(
   fleet: readonly { readonly tag: string; readonly vector: Vector }[],
   catalogue: Catalogue,
 ): Drift {
-  const yardsticks = new Map<string, Yardstick | Problem>();
-  const columns = new Map<string, { column: Omit<DriftColumn, "count">; count: number }>();
-  const note = (column: Omit<DriftColumn, "count">) => {
+  const columns = new Map<string, { column: Column; count: number }>();
+  const note = (column: Column) => {
     const known = columns.get(column.id);
     if (known) known.count++;
     else columns.set(column.id, { column, count: 1 });
   };
   const rows = fleet.map(({ tag, vector }): DriftRow => {
-    const id = `${vector.releaseId} ${vector.target ?? ""}`;
-    const yardstick = yardsticks.get(id) ?? makeYardstick(standard, vector, catalogue);
-    yardsticks.set(id, yardstick);
+    const yardstick = yardstickFor(standard, vector, catalogue);
     if (!("wanted" in yardstick)) return { tag, cells: [], problem: yardstick };
     const cells = [
       ...valueCells(vector, yardstick, note),
@@ -189,6 +181,21 @@ export function fleetDrift(
   return { columns: sorted.map(({ column, count }) => ({ ...column, count })), rows };
 }
 
+const known = new WeakMap<Configuration, { catalogue: Catalogue; yardsticks: Map<string, Yardstick | Problem> }>();
+
+/** The standard as of a release and target; carried there once for as long as neither it nor the catalogue changes. */
+function yardstickFor(standard: Compared, vector: Vector, catalogue: Catalogue): Yardstick | Problem {
+  let kept = known.get(standard.configuration);
+  if (kept?.catalogue !== catalogue) {
+    kept = { catalogue, yardsticks: new Map() };
+    known.set(standard.configuration, kept);
+  }
+  const id = `${vector.releaseId} ${vector.target ?? ""}`;
+  let yardstick = kept.yardsticks.get(id);
+  if (!yardstick) kept.yardsticks.set(id, (yardstick = makeYardstick(standard, vector, catalogue)));
+  return yardstick;
+}
+
 function makeYardstick(standard: Compared, vector: Vector, catalogue: Catalogue): Yardstick | Problem {
   const release = catalogue.releases.get(vector.releaseId);
   if (!release)
@@ -200,23 +207,26 @@ function makeYardstick(standard: Compared, vector: Vector, catalogue: Catalogue)
   return yardstickOf(standard, release, catalogue, vector.target);
 }
 
-type Note = (column: Omit<DriftColumn, "count">) => void;
+type Note = (column: Column) => void;
 
 function valueCells(vector: Vector, yardstick: Yardstick, note: Note): DriftCell[] {
   const cells: DriftCell[] = [];
-  const { wanted, defaults, slots } = yardstick;
+  const { wanted, defaults, columns } = yardstick;
   const settings = slotsOf(yardstick.release);
   for (let i = 0; i < wanted.length; i++) {
     const want = wanted[i];
-    const slot = slots[i];
-    const setting = settings[i]?.setting;
-    if (want === undefined || !slot || !setting) continue;
+    if (want === undefined) continue;
     const value = vector.values[i] ?? defaults[i];
-    if (value === undefined || value === want || equalValues(value, want, setting.type)) continue;
-    const standard = showValue(want, setting.type);
-    cells.push({ column: slot.column, shown: showValue(value, setting.type), standard, flies: slot.flies });
-    const { column, ...about } = slot;
-    note({ id: column, ...about, standard });
+    if (value === want || value === undefined) continue;
+    const [column, type] = [columns[i], settings[i]?.setting.type];
+    if (!column || !type || equalValues(value, want, type)) continue;
+    cells.push({
+      column: column.id,
+      shown: showValue(value, type),
+      standard: column.standard,
+      flies: column.flies,
+    });
+    note(column);
   }
   return cells;
 }
