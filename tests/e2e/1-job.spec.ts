@@ -61,6 +61,19 @@ test("a board is updated, restored, proved and signed off", async ({ page }) => 
   const row = page.getByRole("table", { name: "Proof" }).getByRole("row").nth(1);
   await expect(row).toContainText("2.79 rad/s → 160 °/s");
   await expect(page).toHaveURL(/q=feel\.yaw\.rate/);
+  await test.step("case C74: one chain, from the backup's line over the rules to the line of the read-back", async () => {
+    await expect(row.getByRole("link", { name: /^backup, line \d+$/ })).toBeVisible();
+    await expect(row).toContainText(/sent in line \d+, read back in line \d+/);
+    const back = await row.getByRole("link", { name: /^read back in line/ }).getAttribute("href");
+    await page.getByRole("searchbox", { name: "Search Proof" }).fill("motor.rest");
+    await expect(page.getByRole("table", { name: "Proof" }).getByRole("row").nth(1)).toContainText(
+      /decided by technician on \d{4}/,
+    );
+    await page.goto(back ?? "");
+    await expect(page.locator(":target")).toContainText("put feel.yaw.rate 160");
+    await page.goBack();
+    await page.getByRole("searchbox", { name: "Search Proof" }).fill("feel.yaw.rate");
+  });
   await row.getByRole("link", { name: /^backup, line/ }).click();
   await expect(page.locator(":target")).toContainText("put yaw.turn-rate 2.79");
 

@@ -45,6 +45,7 @@ interface DataTableProps<Row extends object> {
   readonly empty: ReactNode;
   /** Column that it is sorted by at first; with `.down`, the largest first. */
   readonly sortedBy: string;
+  readonly allRows?: number;
 }
 
 /** Writes a part of the view's state into the URL without asking the server again. */
@@ -56,16 +57,16 @@ function keepInUrl(name: string, value: string): void {
 }
 
 /** Up to so many rows all stand in the page, where the browser's own search and print find them; of more, those in sight. */
-const ALL_ROWS = 200;
+const ALL_ROWS = 600;
 const ROW_PX = 46;
 
 /** Which rows to draw, and how much room the others take above and below. */
-function useRowsInSight(count: number) {
+function useRowsInSight(count: number, allRows: number) {
   const frame = useRef<HTMLDivElement>(null);
   const [top, setTop] = useState(0);
   const virtual = useWindowVirtualizer({
     count,
-    enabled: count > ALL_ROWS,
+    enabled: count > allRows,
     estimateSize: () => ROW_PX,
     overscan: 20,
     scrollMargin: top,
@@ -73,7 +74,7 @@ function useRowsInSight(count: number) {
     // the frame's place is known once it stands; it moves when what is above it does
     onChange: () => setTop(frame.current?.offsetTop ?? 0),
   });
-  if (count <= ALL_ROWS) return { frame, first: 0, last: count, above: 0, below: 0, measure: undefined };
+  if (count <= allRows) return { frame, first: 0, last: count, above: 0, below: 0, measure: undefined };
   const items = virtual.getVirtualItems();
   const [head, tail] = [items[0], items.at(-1)];
   return {
@@ -102,6 +103,7 @@ export function DataTable<Row extends object>({
   choices = [],
   empty,
   sortedBy,
+  allRows = ALL_ROWS,
 }: DataTableProps<Row>) {
   const params = useSearchParams();
   const [query, setQuery] = useState(params.get("q") ?? "");
@@ -142,7 +144,7 @@ export function DataTable<Row extends object>({
     },
   });
   const lines = table.getRowModel().rows;
-  const { frame, first, last, above, below, measure } = useRowsInSight(lines.length);
+  const { frame, first, last, above, below, measure } = useRowsInSight(lines.length, allRows);
   const sorted = columns.find((column) => column.id === sorting[0]?.id)?.header.toLowerCase();
   return (
     <div>

@@ -70,6 +70,7 @@ export function DriftTable({
       searchText={(row) => `${row.title} ${row.place} ${row.area}`}
       choices={[{ id: "area", label: "Area", valueOf: (row) => row.area }]}
       sortedBy="count.down"
+      allRows={120}
       empty="Nothing stands off the standard."
     />
   );

@@ -39,7 +39,7 @@ interface Counted {
   readonly identity: readonly { readonly what: string }[];
 }
 
-/** “QW-04 differs from Sedge standard 1 in 9 of 241 values. Four change how it flies.” */
+/** “One differs from the other in 9 of 241 values. Four change how it flies.” */
 export function compareSentence(left: string, right: string, comparison: Counted): string {
   const { differences, compared, behaviour, identity } = comparison;
   if (differences.length === 0) {

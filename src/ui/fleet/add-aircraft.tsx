@@ -19,9 +19,9 @@ const shape = object({
 const FIELD = "mt-1 block w-full rounded-base border border-edge bg-paper px-2.5 py-1.5";
 
 const FIELDS = [
-  ["tag", "Tag", "QW-17"],
-  ["type", "Type", "Sedge"],
-  ["label", "What it does", "North fen, bird counts"],
+  ["tag", "Tag"],
+  ["type", "Type"],
+  ["label", "What it does"],
 ] as const;
 
 export function AddAircraft() {
@@ -53,7 +53,7 @@ export function AddAircraft() {
         >
           <Dialog.Title className="mb-3">Add an aircraft</Dialog.Title>
           <form onSubmit={(event) => void submit(event)} noValidate className="grid gap-3">
-            {FIELDS.map(([name, label, example]) => (
+            {FIELDS.map(([name, label]) => (
               <label key={name} className="text-sm">
                 {label} <span className="text-faded">such as {example}</span>
                 <input {...register(name)} className={FIELD} aria-invalid={formState.errors[name] !== undefined} />
