@@ -55,7 +55,7 @@ export function AddAircraft() {
           <form onSubmit={(event) => void submit(event)} noValidate className="grid gap-3">
             {FIELDS.map(([name, label]) => (
               <label key={name} className="text-sm">
-                {label} <span className="text-faded">such as {example}</span>
+                {label}
                 <input {...register(name)} className={FIELD} aria-invalid={formState.errors[name] !== undefined} />
                 {formState.errors[name] && <span className="text-clay">{formState.errors[name].message}</span>}
               </label>
