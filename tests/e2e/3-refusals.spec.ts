@@ -66,8 +66,8 @@ test("case C54: markup in a label is text, and over-long fields are refused in w
   await signIn(page, "technician");
   await page.goto("/");
   await page.getByRole("button", { name: "Add aircraft" }).click();
-  await page.getByLabel("Tag").fill("QW-40");
-  await page.getByLabel("Type such as").fill("Sedge");
+  await page.getByRole("dialog").getByLabel("Tag").fill("QW-40");
+  await page.getByRole("dialog").getByLabel("Type").fill("Sedge");
   await page.getByLabel("What it does").fill("<img src=x onerror=alert(1)> <b>bold</b>");
   await page.getByRole("button", { name: "Add it" }).click();
   const row = page.getByRole("row").filter({ hasText: "QW-40" });
