@@ -1,4 +1,5 @@
 import { ACTIONS, planActions, type Action } from "@/core/job/actions";
+import { actionsFor } from "@/core/job/goal";
 import { checkEntry, type Entry } from "@/core/job/journal";
 import { currentStep, foldJob } from "@/core/job/state";
 
@@ -35,6 +36,28 @@ describe("the planner", () => {
       { id: "restore", title: "", why: "", needs: ["image-written"], gives: "restored" },
     ] satisfies Action[];
     expect(() => planActions("restored", new Set(), circle)).toThrow("need each other");
+  });
+});
+
+describe("goals", () => {
+  const ids = (kind: Parameters<typeof actionsFor>[0]["kind"]) => actionsFor({ kind }).map((action) => action.id);
+
+  it("an update does all; going back to a backup leaves out what touches the firmware, and nothing else", () => {
+    expect(ids("update")).toEqual(ACTIONS.map((action) => action.id));
+    const left = ids("update").filter((id) => !ids("set-up").includes(id));
+    expect(left).toEqual(["enter-loader", "rescue", "flash", "first-start"]);
+  });
+
+  it("whatever the goal: a whole read-out and safe hands come before the wipe, the proof before the name", () => {
+    for (const kind of ["update", "set-up"] as const) {
+      const order = ids(kind);
+      const before = (first: string, then: string) =>
+        expect([kind, order.indexOf(first as never) < order.indexOf(then as never)]).toEqual([kind, true]);
+      before("back-up", "restore");
+      before("make-safe", "restore");
+      before("plan", "restore");
+      before("prove", "sign-off");
+    }
   });
 });
 

@@ -1,0 +1,47 @@
+import fc from "fast-check";
+import { compilePattern, fillPattern, matchFields, matchPattern } from "@/core/catalog";
+
+/** Words of which no mark of a pattern is part. */
+const word = fc.string({ unit: fc.constantFrom("a", "b", "7", ".", "-"), minLength: 1, maxLength: 6 });
+/** A pattern with its fields in turn and a mark after each, and words to fill it with. */
+const filled = fc
+  .array(fc.tuple(word, fc.constantFrom(" ", ": ", "=", " | ")), { minLength: 1, maxLength: 5 })
+  .map((parts) => ({
+    source: `set ${parts.map(([, mark], i) => `{f${i}}${i < parts.length - 1 ? mark : ""}`).join("")}`,
+    words: parts.map(([text]) => text),
+  }));
+
+describe("line patterns", () => {
+  it("what was filled in is found again, in the fields' order and by their names", () => {
+    fc.assert(
+      fc.property(filled, ({ source, words }) => {
+        const pattern = compilePattern(source);
+        const line = fillPattern(pattern, Object.fromEntries(words.map((text, i) => [`f${i}`, text])));
+        expect(matchFields(pattern, line)).toEqual(words);
+        expect(matchPattern(pattern, line)).toEqual(Object.fromEntries(words.map((text, i) => [`f${i}`, text])));
+      }),
+    );
+  });
+
+  it("blanks may stand doubled, as tabs and at a line's ends", () => {
+    fc.assert(
+      fc.property(filled, fc.constantFrom("  ", "\t", " \t "), ({ source, words }, blank) => {
+        const pattern = compilePattern(source);
+        const line = fillPattern(pattern, Object.fromEntries(words.map((text, i) => [`f${i}`, text])));
+        expect(matchFields(pattern, `  ${line.replaceAll(" ", blank)}\t`)).toEqual(words);
+      }),
+    );
+  });
+
+  it("in any case of letters where the idiom says so; what stands in the fields is left as it was", () => {
+    const pattern = compilePattern("Put {key} {value...}", true);
+    expect(matchFields(pattern, "PUT Roll.Push 4 5")).toEqual(["Roll.Push", "4 5"]);
+    expect(matchFields(compilePattern("Put {key} {value...}"), "PUT Roll.Push 4 5")).toBeUndefined();
+  });
+
+  it("doubled braces mean themselves", () => {
+    const pattern = compilePattern("{{{name}}}");
+    expect(fillPattern(pattern, { name: "x" })).toBe("{x}");
+    expect(matchFields(pattern, "{x}")).toEqual(["x"]);
+  });
+});

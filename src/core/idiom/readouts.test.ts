@@ -1,0 +1,55 @@
+import fc from "fast-check";
+import { findReadouts, readRecitals } from "@/core/idiom/recital";
+import { readStatements } from "@/core/idiom/statement";
+import { defaultConfiguration, reciteLines } from "@/core/idiom/write";
+import { valueOf } from "@/core/problem";
+import { catalogue, release, statementIdiom } from "../../../tests/support/workshop";
+
+const idiom = statementIdiom();
+const heddle = release("heddle-22");
+const whole = reciteLines(
+  defaultConfiguration(heddle, "CSLATE-B", { family: "Heddle", release: "22", target: "CSLATE-B" }),
+  heddle,
+  idiom,
+  "all",
+);
+
+/** What can stand in a capture: whole read-outs, cut ones, and text that means nothing in the idiom. */
+const pieces = fc.array(
+  fc.oneof(
+    fc.constant({ kind: "whole" as const, lines: whole }),
+    fc.integer({ min: 5, max: whole.length - 2 }).map((n) => ({ kind: "cut" as const, lines: whole.slice(0, n) })),
+    fc.integer({ min: 1, max: 4 }).map((n) => ({
+      kind: "foreign" as const,
+      lines: Array.from({ length: n }, (_, i) => `somebody wrote ${i}`),
+    })),
+  ),
+  { minLength: 1, maxLength: 5 },
+);
+
+describe("case C02: several read-outs in one text", () => {
+  it("each is found with its first and last line; what lies after its end is not of it", () => {
+    fc.assert(
+      fc.property(pieces, (parts) => {
+        const lines = parts.flatMap((part) => part.lines);
+        let at = 0;
+        const expected = parts.flatMap((part) => {
+          const first = at;
+          at += part.lines.length;
+          return part.kind === "foreign" ? [] : [{ first, last: at - 1 }];
+        });
+        const found = findReadouts(readStatements(lines.join("\n"), idiom).clauses, idiom);
+        expect(found.map(({ first, last }) => ({ first, last }))).toEqual(expected);
+      }),
+      { numRuns: 40 },
+    );
+  });
+
+  it("each is judged for itself, and says how many there are", () => {
+    const text = [...whole.slice(0, 40), "somebody wrote", ...whole].join("\n");
+    const recitals = valueOf(readRecitals(text, idiom, catalogue()));
+    expect(recitals.map((recital) => recital.completeness.verdict)).toEqual(["incomplete", "complete"]);
+    for (const { completeness } of recitals)
+      expect(completeness.findings.some((finding) => finding.text.includes("2 read-outs"))).toBe(true);
+  });
+});
