@@ -18,7 +18,7 @@ import { makeStandard, membersOf } from "@/server/repositories/standards";
 import { createSimBoard, saveSimBoard } from "@/server/repositories/simulation";
 import { migrate } from "@/server/migrate";
 import { run } from "@/server/sql";
-import { type Role } from "@/server/roles";
+import type { Role } from "@/server/roles";
 import { demoDocuments } from "./documents";
 import { DEMO_FLEET, DEMO_STANDARDS, type DemoAircraft } from "./fleet";
 

@@ -1,5 +1,6 @@
 import { planCarryover, routeBetween, routeTitle } from "@/core/carryover";
-import { findTarget, releaseById, releaseTitle, type PassageRule } from "@/core/catalog";
+import { findTarget, meeting, releaseById, releaseTitle, type PassageRule } from "@/core/catalog";
+import { changesBetween } from "@/core/compare";
 import { defaultConfiguration, idiomOf, readRecital, reciteLines } from "@/core/idiom";
 import { valueOf } from "@/core/problem";
 import { demoCatalogue, demoDocuments } from "./documents";
@@ -24,6 +25,26 @@ describe("the demo world", () => {
         ["battery", 4],
       ]);
     }
+  });
+
+  it("other parts have lineages of their own, and what releases require of them is there", () => {
+    const parts = [...catalogue.parts.values()];
+    const titles = (part: string) => parts.filter((each) => each.part === part).map(releaseTitle);
+    expect(titles("co-processor")).toEqual(["Pirn 4", "Pirn 5", "Pirn 6"]);
+    expect(titles("speed controllers")).toEqual(["Spindle 41", "Spindle 44", "Spindle 45"]);
+    for (const each of releases)
+      for (const requirement of each.requires)
+        expect([each.id, requirement.family, meeting(catalogue, requirement).length > 0]).toEqual([
+          each.id,
+          requirement.family,
+          true,
+        ]);
+    for (const from of parts)
+      for (const to of parts.filter(({ part }) => part === from.part)) {
+        const found = valueOf(changesBetween(from, to, catalogue));
+        const unexplained = found.changes.filter(({ how, why }) => how === "lost" && why.length === 0);
+        expect([from.id, to.id, unexplained, found.changes.length > 0]).toEqual([from.id, to.id, [], from !== to]);
+      }
   });
 
   it("neighbouring releases differ as real ones do", () => {

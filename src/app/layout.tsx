@@ -1,6 +1,6 @@
 import type { Metadata } from "next";
 import { cookies } from "next/headers";
-import { type ReactNode } from "react";
+import type { ReactNode } from "react";
 import "./globals.css";
 
 export const metadata: Metadata = {

@@ -1,22 +1,22 @@
 import { openItems } from "@/core/carryover";
-import { type Catalogue } from "@/core/catalog";
+import type { Catalogue } from "@/core/catalog";
 import { currentStep, foldJob, type BayLive, type JobState, type Progress } from "@/core/job";
 import { askCommand } from "@/core/console";
 import { ProblemError, problemOf, valueOf } from "@/core/problem";
-import { type BoardLink, type Presence } from "@/bench/link";
+import type { BoardLink, Presence } from "@/bench/link";
 import { orderOf, pgStore } from "@/bench/pg-store";
 import { runJob } from "@/bench/runner";
 import { seatBoard, setFault, storeSeat, type SimSeat } from "@/bench/sim-bay";
 import { declareBoard } from "@/bench/steps/context";
 import { computePlan } from "@/bench/steps/plan";
 import { tileOf, type Known } from "@/bench/tile";
-import { type JobStore } from "@/bench/store";
+import type { JobStore } from "@/bench/store";
 import { fileBackup } from "@/server/repositories/backups";
 import { writeLive } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { boardsByChip } from "@/server/repositories/fleet";
-import { type JobRow } from "@/server/repositories/jobs";
-import { type OrderBody } from "@/server/repositories/orders";
+import type { JobRow } from "@/server/repositories/jobs";
+import type { OrderBody } from "@/server/repositories/orders";
 
 const LIVE_EVERY_MS = 200;
 const WATCH_EVERY_MS = 60;

@@ -1,5 +1,5 @@
-import { type ConsolePort } from "@/core/console";
-import { type LoaderDescriptor, type UsbPort } from "@/core/loader";
+import type { ConsolePort } from "@/core/console";
+import type { LoaderDescriptor, UsbPort } from "@/core/loader";
 
 /** What stands on a cable. */
 export type Presence =

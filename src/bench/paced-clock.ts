@@ -1,4 +1,4 @@
-import { type Clock } from "@/core/sim";
+import type { Clock } from "@/core/sim";
 
 /** Real ms that a board may run ahead before it is held back, and that the process may run without a pause. */
 const SLACK_MS = 4;

@@ -1,13 +1,13 @@
-import { type Entry, type Entered } from "@/core/job";
-import { type JobOrder, type JobStore } from "@/bench/store";
+import type { Entry, Entered } from "@/core/job";
+import type { JobOrder, JobStore } from "@/bench/store";
 import { fileBackup, fileRescue, recitalOf } from "@/server/repositories/backups";
 import { sha256, getJson, putJson } from "@/server/repositories/blobs";
 import { loadCatalogue, loadImage } from "@/server/repositories/catalogue";
 import { boardsByChip } from "@/server/repositories/fleet";
 import { appendEntry, entriesOfJob } from "@/server/repositories/journal";
-import { type JobRow } from "@/server/repositories/jobs";
+import type { JobRow } from "@/server/repositories/jobs";
 import { run } from "@/server/sql";
-import { type Transaction } from "sequelize";
+import type { Transaction } from "sequelize";
 
 export interface StoreOptions {
   readonly job: JobRow;

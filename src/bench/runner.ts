@@ -1,10 +1,10 @@
 import { isDeepStrictEqual } from "node:util";
 import { applyEntry, currentStep, foldJob, type Entry, type JobState, type Progress } from "@/core/job";
 import { ProblemError, problemOf } from "@/core/problem";
-import { type BoardLink } from "@/bench/link";
+import type { BoardLink } from "@/bench/link";
 import { STEP_RUNNERS } from "@/bench/steps";
 import { lostBoard, type StepContext, type StepOutcome } from "@/bench/steps/context";
-import { type JobOrder, type JobStore } from "@/bench/store";
+import type { JobOrder, JobStore } from "@/bench/store";
 
 export interface RunOptions {
   readonly job: JobOrder;

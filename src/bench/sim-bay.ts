@@ -10,7 +10,7 @@ import {
   type Faults,
   type SimLink,
 } from "@/core/sim";
-import { type Catalogue } from "@/core/catalog";
+import type { Catalogue } from "@/core/catalog";
 import { ProblemError } from "@/core/problem";
 import { flashChunks, saveSimBoard, simBoardById, type SimBoardRow } from "@/server/repositories/simulation";
 import { pacedClock, type PacedClock } from "@/bench/paced-clock";

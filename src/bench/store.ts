@@ -1,7 +1,7 @@
-import { type Catalogue } from "@/core/catalog";
-import { type Recital } from "@/core/idiom";
-import { type FirmwareImage } from "@/core/image";
-import { type Entered, type Entry, type StepId } from "@/core/job";
+import type { Catalogue } from "@/core/catalog";
+import type { Recital } from "@/core/idiom";
+import type { FirmwareImage } from "@/core/image";
+import type { Entered, Entry, StepId } from "@/core/job";
 
 export interface JobOrder {
   readonly id: number;

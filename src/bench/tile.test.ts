@@ -1,6 +1,6 @@
 import { foldJob, type Entry, type StepId } from "@/core/job";
 import { tileOf, type TileInput } from "@/bench/tile";
-import { type JobRow } from "@/server/repositories/jobs";
+import type { JobRow } from "@/server/repositories/jobs";
 
 const steps: JobRow["steps"] = [
   { id: "plan", title: "Plan the carry-over", why: "" },

@@ -1,4 +1,4 @@
-import { type Identity } from "@/core/config";
+import type { Identity } from "@/core/config";
 import {
   currentStep,
   EMPTY_BAY,
@@ -8,10 +8,10 @@ import {
   type Mark,
   type Progress,
 } from "@/core/job";
-import { type Problem } from "@/core/problem";
-import { type Presence } from "@/bench/link";
-import { type SimSeat } from "@/bench/sim-bay";
-import { type JobRow } from "@/server/repositories/jobs";
+import type { Problem } from "@/core/problem";
+import type { Presence } from "@/bench/link";
+import type { SimSeat } from "@/bench/sim-bay";
+import type { JobRow } from "@/server/repositories/jobs";
 
 /** What a bay found out about the board on its cable. */
 export interface Known {

@@ -3,7 +3,7 @@ import { randomBytes } from "node:crypto";
 import { getDb } from "@/server/db";
 import { one, run } from "@/server/sql";
 import { ProblemError } from "@/core/problem";
-import { type Role } from "@/server/roles";
+import type { Role } from "@/server/roles";
 
 /** Argon2id (RFC 9106) with the second recommended set scaled to a small server: 19 MiB, 2 passes. */
 const ARGON = { algorithm: 2, memoryCost: 19_456, timeCost: 2, parallelism: 1 } as const;

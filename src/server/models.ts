@@ -6,8 +6,8 @@ import {
   type InferCreationAttributes,
   type Sequelize,
 } from "sequelize";
-import { type Problem } from "@/core/problem";
-import { type Role } from "@/server/roles";
+import type { Problem } from "@/core/problem";
+import type { Role } from "@/server/roles";
 
 export class Account extends Model<InferAttributes<Account>, InferCreationAttributes<Account>> {
   declare id: CreationOptional<number>;

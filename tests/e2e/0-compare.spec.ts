@@ -121,6 +121,31 @@ test("case C07, case C52, case C73: what a release changes, for one aircraft, an
   await picture(page, "impact");
 });
 
+test("what a release requires of other parts is known as well, and leads to what they change", async ({ page }) => {
+  await signIn(page, "observer");
+  await page.goto("/firmware");
+  const parts = page.getByRole("region", { name: "Releases of other parts" });
+  await expect(parts.getByRole("row").filter({ hasText: "Pirn 5" })).toContainText("Weft 7, Weft 8, Weft 9");
+  await expect(parts.getByRole("row").filter({ hasText: "Spindle 41" })).toContainText("none asks for it");
+  await page.getByRole("group", { name: "Lineage" }).getByRole("link", { name: "Weft 9" }).click();
+  const along = page.getByRole("region", { name: "What must move along" });
+  await expect(along).toContainText("speed controllers: Spindle 44 or later. Reports of current came with 44.");
+  await along.getByRole("link", { name: "Spindle 45" }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("Spindle 44 to Spindle 45: 1 silent change");
+  await expect(page.getByRole("table", { name: /^Silent/ })).toContainText("heat ceiling");
+  await expectAccessible(page);
+  await page.getByLabel("From", { exact: true }).selectOption({ label: "Spindle 41" });
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("Spindle 41 to Spindle 45");
+  // the fleet is asked the same
+  await page.goto("/firmware/impact?to=weft-9&type=Teasel");
+  await expect(along).toContainText("For QW-15.");
+  await expect(page.getByRole("table", { name: "Same number, other meaning" })).toContainText("M3 → M1");
+  // only releases of one part lead to each other
+  await along.getByRole("link", { name: "Spindle 44" }).click();
+  await page.getByLabel("To", { exact: true }).selectOption({ label: "Pirn 6" });
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("Pirn 5 to Pirn 6");
+});
+
 test("read-outs are brought as files, looked at, given to their aircraft, and filed once", async ({ page }) => {
   await signIn(page, "technician");
   await page.goto("/aircraft/QW-02");

@@ -1,6 +1,6 @@
 import { applicationSpace } from "@/core/image";
 import { foldJob } from "@/core/job";
-import { type SimBoard } from "@/core/sim";
+import type { SimBoard } from "@/core/sim";
 import { cloneBoard, imageFile, MemoryStore, runUntil, runUpdate, standsAt, updateJob } from "../support/workshop";
 
 const BLOCK_BYTES = 4096;

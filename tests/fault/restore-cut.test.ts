@@ -1,4 +1,4 @@
-import { type Proof } from "@/core/carryover";
+import type { Proof } from "@/core/carryover";
 import { foldJob } from "@/core/job";
 import { cloneBoard, runUntil, runUpdate, standsAt, updateJob } from "../support/workshop";
 

@@ -2,8 +2,8 @@ import { ask, askCommand, keepSettings } from "@/core/console";
 import { addressId, type Configuration } from "@/core/config";
 import { foldJob } from "@/core/job";
 import { valueOf } from "@/core/problem";
-import { type Proof } from "@/core/carryover";
-import { type BoardLink } from "@/bench/link";
+import type { Proof } from "@/core/carryover";
+import type { BoardLink } from "@/bench/link";
 import { imageFile, makeBoard, MemoryStore, runUpdate, setUpJob, standsAt, statementIdiom } from "../support/workshop";
 
 const idiom = statementIdiom();

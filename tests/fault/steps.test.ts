@@ -1,5 +1,5 @@
 import { foldJob, type StepId } from "@/core/job";
-import { type BoardLink } from "@/bench/link";
+import type { BoardLink } from "@/bench/link";
 import { ask } from "@/core/console";
 import { valueOf } from "@/core/problem";
 import { makeBoard, MemoryStore, obey, runUpdate, standsAt, statementIdiom, updateJob } from "../support/workshop";

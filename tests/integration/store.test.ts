@@ -281,13 +281,13 @@ describe("accounts and register", () => {
       release_id: "heddle-22",
       target: "TMOTE",
     });
-    const identity = { processor: "Nettle 20", regionFormat: "r", lengthBytes: 4096 };
+    const nettle = processorOf(await loadCatalogue(), "Nettle 20");
+    const identity = { processor: nettle.id, regionFormat: "r", lengthBytes: nettle.identityOffset + 4096 };
     const stamped = (family: string, target: string) => {
       const bytes = new Uint8Array(identity.lengthBytes);
       stampIdentity(bytes, { ...identity, family, version: "22", target }, nettle.identityOffset);
       return bytes;
     };
-    const nettle = processorOf(await loadCatalogue(), "Nettle 20");
     expect(await codeOf(importImage(stamped("Heddle", "NOWHERE"), "lead"))).toBe("image-other");
     // the target is known, but of another processor
     expect(await codeOf(importImage(stamped("Heddle", "TMOTE"), "lead"))).toBe("image-other");

@@ -1,5 +1,5 @@
 import { buildCatalogue, checkDocument, type Catalogue, type Release } from "@/core/catalog";
-import { type Configuration, type Value } from "@/core/config";
+import type { Configuration, Value } from "@/core/config";
 import { valueOf } from "@/core/problem";
 
 /** Releases that live in tests only, written down in as few words as they need: no code knows of them. */

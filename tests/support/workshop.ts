@@ -1,7 +1,7 @@
 import { demoCatalogue } from "../../demo/documents";
-import { type BoardLink } from "@/bench/link";
+import type { BoardLink } from "@/bench/link";
 import { runJob, type RunEnd } from "@/bench/runner";
-import { type JobOrder, type JobStore } from "@/bench/store";
+import type { JobOrder, JobStore } from "@/bench/store";
 import { openItems, planUpdate } from "@/core/carryover";
 import { findTarget, processorOf, releaseById, type Catalogue } from "@/core/catalog";
 import { ask, keepSettings } from "@/core/console";

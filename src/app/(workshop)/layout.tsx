@@ -1,4 +1,4 @@
-import { type ReactNode } from "react";
+import type { ReactNode } from "react";
 import { AccountMenu, Brand, Places } from "@/ui/base/frame";
 import { DropAnywhere, type DroppedKind } from "@/ui/base/drop-anywhere";
 import { Find } from "@/ui/base/find";
@@ -6,7 +6,7 @@ import { LiveProvider } from "@/ui/bench/live";
 import { Strip } from "@/ui/bench/strip";
 import { readBays, readBench } from "@/server/repositories/bench";
 import { lastNo } from "@/server/repositories/journal";
-import { type Role } from "@/server/roles";
+import type { Role } from "@/server/roles";
 import { requirePage } from "@/server/web/session";
 
 /** What each role may bring by dropping it. */

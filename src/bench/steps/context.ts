@@ -2,11 +2,11 @@ import { findRelease, type Catalogue } from "@/core/catalog";
 import { ask, settleConsole } from "@/core/console";
 import { commandLine, idiomOf, requireCommand, type Idiom } from "@/core/idiom";
 import { readIdentityFacts } from "@/core/checks";
-import { type JobData, type JobState, type Need, type Progress, type StepId } from "@/core/job";
+import type { JobData, JobState, Need, Progress, StepId } from "@/core/job";
 import { ProblemError, valueOf, type Problem } from "@/core/problem";
-import { type Identity } from "@/core/config";
-import { type BoardLink } from "@/bench/link";
-import { type JobOrder, type JobStore } from "@/bench/store";
+import type { Identity } from "@/core/config";
+import type { BoardLink } from "@/bench/link";
+import type { JobOrder, JobStore } from "@/bench/store";
 
 export interface StepContext {
   readonly job: JobOrder;

@@ -2,7 +2,7 @@ import { ask, askCommand } from "@/core/console";
 import { loaderIdOf, processorOf } from "@/core/catalog";
 import { commandLine } from "@/core/idiom";
 import { readSenses } from "@/core/checks";
-import { type StepState } from "@/core/job";
+import type { StepState } from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
 import { awaitDeparture, awaitPresence, type Presence } from "@/bench/link";
 import {

@@ -1,6 +1,6 @@
-import { type StepId } from "@/core/job";
+import type { StepId } from "@/core/job";
 import { checkAttitude, checkReceiver } from "@/bench/steps/checks";
-import { type StepRunner } from "@/bench/steps/context";
+import type { StepRunner } from "@/bench/steps/context";
 import { firstStart, flash, rescue } from "@/bench/steps/flash";
 import { enterLoader, makeSafe } from "@/bench/steps/hands";
 import { backUp, knowBoard, knowTarget } from "@/bench/steps/know";

@@ -1,9 +1,9 @@
 import { countOutcomes, openDecisions, planUpdate, type Plan } from "@/core/carryover";
 import { releaseById } from "@/core/catalog";
 import { valueOf } from "@/core/problem";
-import { type JobState } from "@/core/job";
+import type { JobState } from "@/core/job";
 import { count, done, waits, type StepContext, type StepRunner } from "@/bench/steps/context";
-import { type JobStore } from "@/bench/store";
+import type { JobStore } from "@/bench/store";
 
 export async function storedPlan(store: JobStore, state: JobState): Promise<Plan | undefined> {
   return state.data.planSha === undefined ? undefined : ((await store.getJson(state.data.planSha)) as Plan);

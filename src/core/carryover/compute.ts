@@ -5,8 +5,8 @@ import {
   releaseTitle,
   scopesOf,
   type Catalogue,
-  type Release,
-  type ReleaseTarget,
+  type Firmware,
+  type FirmwareTarget,
   type SettingDefinition,
 } from "@/core/catalog";
 import {
@@ -21,21 +21,14 @@ import {
 import { fitValue, joinMerged, passByMeaning, passValue, type Traveller } from "@/core/carryover/pass";
 import { routeBetween, type Hop } from "@/core/carryover/route";
 import { rowItems } from "@/core/carryover/rows";
-import {
-  type Choice,
-  type LineItem,
-  type Outcome,
-  type Plan,
-  type SettingItem,
-  type Side,
-} from "@/core/carryover/plan";
+import type { Choice, LineItem, Outcome, Plan, SettingItem, Side } from "@/core/carryover/plan";
 import { ok, refuse, type Result } from "@/core/problem";
 
 export interface CarryoverInput {
   readonly source: Configuration;
-  readonly from: Release;
-  readonly to: Release;
-  readonly target: ReleaseTarget;
+  readonly from: Firmware;
+  readonly to: Firmware;
+  readonly target: FirmwareTarget;
   /** The way from one to the other; empty within one release. */
   readonly way: readonly Hop[];
   /** False when the values go onto another board than they came from: what belongs to the board then stays behind. */
@@ -51,7 +44,7 @@ interface Origin {
 }
 
 /** Every value of the source, absent ones resolved to the default of its own release and target. */
-function originsOf(source: Configuration, from: Release): Origin[] {
+function originsOf(source: Configuration, from: Firmware): Origin[] {
   const present = settingsByAddress(source);
   return from.settings.flatMap((definition) =>
     scopesOf(from, definition).map((scope) => {
@@ -92,7 +85,7 @@ interface Travelling {
   readonly traveller: Traveller;
 }
 
-const hasEnded = ({ traveller }: Travelling, release: Release) =>
+const hasEnded = ({ traveller }: Travelling, release: Firmware) =>
   traveller.retired !== undefined || !indexOf(release).settings.has(traveller.key);
 
 /** On the way back a value that no rule brought to the older release ends: it is newer than that. */
@@ -157,7 +150,7 @@ const base = (setting: SettingDefinition) => ({
   flies: setting.flies,
 });
 
-function endedItem(origin: Origin, traveller: Traveller, to: Release): SettingItem {
+function endedItem(origin: Origin, traveller: Traveller, to: Firmware): SettingItem {
   const { definition, scope, value, line, moved } = origin;
   return {
     ...base(definition),
@@ -263,7 +256,7 @@ function changedOutcome(traveller: Traveller): Outcome {
   return rules.has("rename") ? "renamed" : "as-it-was";
 }
 
-function limitReason(setting: SettingDefinition, value: Value, to: Release, target: ReleaseTarget): string {
+function limitReason(setting: SettingDefinition, value: Value, to: Firmware, target: FirmwareTarget): string {
   const byProcessor = setting.maxByProcessor?.[target.processor];
   if (setting.type.kind === "number" && byProcessor !== undefined && (value as number) > byProcessor)
     return `${target.processor} runs ${releaseTitle(to)} at ${showValue(byProcessor, setting.type)} at most`;
@@ -294,7 +287,7 @@ function choicesOf({ setting, fitted, fallback, silent, limited, traveller }: Ca
   return choices;
 }
 
-function lineItems(source: Configuration, to: Release): LineItem[] {
+function lineItems(source: Configuration, to: Firmware): LineItem[] {
   return source.unknown.map((unknown) => ({
     kind: "line",
     id: `line ${unknown.line}`,
@@ -312,8 +305,8 @@ function lineItems(source: Configuration, to: Release): LineItem[] {
 
 /** The plan for updating the board that a read-out came from. Refuses a release that does not build its target. */
 export function planUpdate(
-  recital: { readonly configuration: Configuration; readonly release: Release },
-  to: Release,
+  recital: { readonly configuration: Configuration; readonly release: Firmware },
+  to: Firmware,
   targetName: string,
   catalogue: Catalogue,
 ): Result<Plan> {

@@ -4,7 +4,7 @@ import {
   scopesOf,
   typeOn,
   type PassageRule,
-  type Release,
+  type Firmware,
   type SettingDefinition,
 } from "@/core/catalog";
 import {
@@ -17,8 +17,8 @@ import {
   type Value,
   type ValueType,
 } from "@/core/config";
-import { type TrailStep } from "@/core/carryover/plan";
-import { type Hop } from "@/core/carryover/route";
+import type { TrailStep } from "@/core/carryover/plan";
+import type { Hop } from "@/core/carryover/route";
 
 /** A value on its way through the rules of one passage. */
 export interface Traveller extends Address {
@@ -35,7 +35,7 @@ export interface Traveller extends Address {
 type Active = Readonly<Record<string, number>>;
 
 const rescaled = (value: Value, factor: number, offset: number, type: ValueType): Value =>
-  type.kind === "number" ? quantize((value as number) * factor + offset, type.step) : value;
+  type.kind === "number" && typeof value === "number" ? quantize(value * factor + offset, type.step) : value;
 
 /** The rules that speak of a setting, in the order of the document. */
 export function rulesFor(key: string, rules: readonly PassageRule[]): PassageRule[] {
@@ -139,7 +139,7 @@ export function passValue(
   return travellers;
 }
 
-function moveScope(traveller: Traveller, to: string, why: string, release: Release, active: Active): Traveller[] {
+function moveScope(traveller: Traveller, to: string, why: string, release: Firmware, active: Active): Traveller[] {
   const trail = (scope: ScopeId): TrailStep[] => [
     ...traveller.trail,
     { rule: "move", why, before: traveller.scope, after: scope },

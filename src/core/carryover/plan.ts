@@ -1,4 +1,4 @@
-import { type Address, type Value } from "@/core/config";
+import type { Address, Value } from "@/core/config";
 
 export type Outcome =
   | "as-it-was"

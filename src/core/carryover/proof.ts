@@ -8,7 +8,7 @@ import {
   type Value,
 } from "@/core/config";
 import { columnsOf, indexOf, type Release } from "@/core/catalog";
-import { type ScriptLine } from "@/core/carryover/settle";
+import type { ScriptLine } from "@/core/carryover/settle";
 
 export type ProofResult = "took" | "adjusted" | "refused" | "missing" | "uninvited";
 

@@ -1,4 +1,4 @@
-import { type PassageRule, type Release } from "@/core/catalog";
+import type { PassageRule, Firmware } from "@/core/catalog";
 
 /** The key that a setting of the ancestor has after the rules; a split gives its first part. */
 function laterKey(key: string, rules: readonly PassageRule[]): string {
@@ -28,9 +28,9 @@ const inverse = ({ factor, offset = 0 }: { readonly factor: number; readonly off
   offset: -offset / factor,
 });
 
-const backwards = (why: string) => `On the way back: ${why.charAt(0).toLowerCase()}${why.slice(1)}`;
+const backwards = (why: string) => `On the way back: ${why}`;
 
-function reverseRule(rule: PassageRule, rules: readonly PassageRule[], from: Release): PassageRule[] {
+function reverseRule(rule: PassageRule, rules: readonly PassageRule[], from: Firmware): PassageRule[] {
   switch (rule.rule) {
     case "rename":
       return [{ rule: "rename", key: laterKey(rule.key, rules), to: rule.key, why: backwards(rule.why ?? "Renamed") }];
@@ -110,5 +110,5 @@ function reverseRule(rule: PassageRule, rules: readonly PassageRule[], from: Rel
  * The rules of a passage run backwards, as rules again: named by the keys of the later release, the last one first.
  * `from` is the release that the passage starts at.
  */
-export const reverseRules = (rules: readonly PassageRule[], from: Release): PassageRule[] =>
+export const reverseRules = (rules: readonly PassageRule[], from: Firmware): PassageRule[] =>
   rules.toReversed().flatMap((rule) => reverseRule(rule, rules, from));

@@ -1,11 +1,19 @@
-import { releaseTitle, type Catalogue, type PassageRule, type Release } from "@/core/catalog";
+import {
+  allFirmware,
+  firmwareById,
+  partOf,
+  releaseTitle,
+  type Catalogue,
+  type Firmware,
+  type PassageRule,
+} from "@/core/catalog";
 import { reverseRules } from "@/core/carryover/reverse";
 import { ok, refuse, type Result } from "@/core/problem";
 
 /** One step of the way between releases: by the rules of a passage, or by meanings that two families share. */
 export interface Hop {
-  readonly from: Release;
-  readonly to: Release;
+  readonly from: Firmware;
+  readonly to: Firmware;
   readonly by: "passage" | "passage backwards" | "shared meanings";
   /** In the direction of the hop; empty for shared meanings. */
   readonly rules: readonly PassageRule[];
@@ -30,9 +38,9 @@ const COST: Record<PassageRule["rule"], number> = {
 const costOf = (rules: readonly PassageRule[]) => rules.reduce((sum, { rule }) => sum + COST[rule], 1);
 
 /** Every hop that leads away from a release. Backwards costs more: what was retired on the way is lost. */
-function hopsFrom(catalogue: Catalogue, release: Release): { hop: Hop; cost: number }[] {
+function hopsFrom(catalogue: Catalogue, release: Firmware): { hop: Hop; cost: number }[] {
   const hops: { hop: Hop; cost: number }[] = [];
-  for (const later of catalogue.releases.values())
+  for (const later of allFirmware(catalogue))
     for (const passage of later.passages)
       if (passage.from === release.id)
         hops.push({
@@ -40,7 +48,7 @@ function hopsFrom(catalogue: Catalogue, release: Release): { hop: Hop; cost: num
           cost: costOf(passage.rules),
         });
   for (const passage of release.passages) {
-    const earlier = catalogue.releases.get(passage.from);
+    const earlier = firmwareById(catalogue, passage.from);
     if (!earlier) continue;
     const rules = reverseRules(passage.rules, earlier);
     hops.push({
@@ -51,10 +59,10 @@ function hopsFrom(catalogue: Catalogue, release: Release): { hop: Hop; cost: num
   return hops;
 }
 
-const conceptsOf = (release: Release) => new Set(release.settings.flatMap((s) => (s.concept ? [s.concept.id] : [])));
+const conceptsOf = (release: Firmware) => new Set(release.settings.flatMap((s) => (s.concept ? [s.concept.id] : [])));
 
 /** The way through the lineage that loses least (Dijkstra); equal ways are told apart by the releases' ids. */
-function cheapest(catalogue: Catalogue, from: Release, to: Release): Hop[] | undefined {
+function cheapest(catalogue: Catalogue, from: Firmware, to: Firmware): Hop[] | undefined {
   const open = new Map<string, { cost: number; way: Hop[] }>([[from.id, { cost: 0, way: [] }]]);
   const closed = new Set<string>();
   while (open.size > 0) {
@@ -64,7 +72,7 @@ function cheapest(catalogue: Catalogue, from: Release, to: Release): Hop[] | und
     if (id === to.id) return best.way;
     open.delete(id);
     closed.add(id);
-    const release = catalogue.releases.get(id);
+    const release = firmwareById(catalogue, id);
     for (const { hop, cost } of release ? hopsFrom(catalogue, release) : []) {
       if (closed.has(hop.to.id)) continue;
       const total = best.cost + cost;
@@ -78,8 +86,16 @@ function cheapest(catalogue: Catalogue, from: Release, to: Release): Hop[] | und
 const LEAST_SHARED = 8;
 
 /** The way from one release to another; none is needed within one. Refuses families that share too little. */
-export function routeBetween(catalogue: Catalogue, from: Release, to: Release): Result<Hop[]> {
+export function routeBetween(catalogue: Catalogue, from: Firmware, to: Firmware): Result<Hop[]> {
   if (from.id === to.id) return ok([]);
+  const [here, there] = [partOf(from), partOf(to)];
+  if (here !== there)
+    return refuse({
+      code: "other-part",
+      message: `${releaseTitle(from)} and ${releaseTitle(to)} run on different parts`,
+      detail: `${releaseTitle(from)}: ${here}; ${releaseTitle(to)}: ${there}`,
+      hint: "Choose two releases of the same part",
+    });
   const way = cheapest(catalogue, from, to);
   if (way) return ok(way);
   const theirs = conceptsOf(to);
@@ -94,7 +110,7 @@ export function routeBetween(catalogue: Catalogue, from: Release, to: Release): 
 }
 
 /** “Family 1 → 2 → 3”: the releases of a way, family named where it changes. */
-export function routeTitle(from: Release, way: readonly Hop[]): string {
+export function routeTitle(from: Firmware, way: readonly Hop[]): string {
   let family = from.family;
   const rest = way.map(({ to }) => {
     const told = to.family === family ? to.version : releaseTitle(to);

@@ -1,4 +1,4 @@
-import { type TableRow, type Value } from "@/core/config";
+import type { TableRow, Value } from "@/core/config";
 import { rowItems } from "@/core/carryover/rows";
 import { routeBetween } from "@/core/carryover/route";
 import { valueOf } from "@/core/problem";

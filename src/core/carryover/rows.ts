@@ -1,7 +1,7 @@
-import { columnsOf, indexOf, releaseTitle, rowsOf, type Release, type TableDefinition } from "@/core/catalog";
+import { columnsOf, indexOf, releaseTitle, rowsOf, type Firmware, type TableDefinition } from "@/core/catalog";
 import { limitValue, quantize, showValue, type Configuration, type TableRow, type Value } from "@/core/config";
-import { type RowItem, type TrailStep } from "@/core/carryover/plan";
-import { type Hop } from "@/core/carryover/route";
+import type { RowItem, TrailStep } from "@/core/carryover/plan";
+import type { Hop } from "@/core/carryover/route";
 
 /** A row on its way: what it has become, and why it ends here if it does. */
 interface RowTraveller {
@@ -85,11 +85,11 @@ function passRow(row: RowTraveller, name: string, hop: Hop): RowTraveller {
 }
 
 /** What becomes of each row of each table along the way. */
-export function rowItems(source: Configuration, from: Release, way: readonly Hop[], to: Release): RowItem[] {
+export function rowItems(source: Configuration, from: Firmware, way: readonly Hop[], to: Firmware): RowItem[] {
   return rowsOf(source, from).map((row) => rowItem(row, way, to));
 }
 
-function rowItem(row: TableRow, way: readonly Hop[], to: Release): RowItem {
+function rowItem(row: TableRow, way: readonly Hop[], to: Firmware): RowItem {
   const table = indexOf(to).tables.get(row.table);
   let traveller: RowTraveller = { key: row.key, cells: row.cells, trail: [] };
   for (const hop of way) traveller = passRow(traveller, row.table, hop);

@@ -1,7 +1,8 @@
-import { findTarget, type Catalogue, type Release } from "@/core/catalog";
-import { type Configuration, type Value } from "@/core/config";
+import fc from "fast-check";
+import { findTarget, indexOf, type Catalogue, type Release } from "@/core/catalog";
+import { isOfKind, type Configuration, type Value } from "@/core/config";
 import { planCarryover } from "@/core/carryover/compute";
-import { type SettingItem } from "@/core/carryover/plan";
+import type { SettingItem } from "@/core/carryover/plan";
 import { routeBetween } from "@/core/carryover/route";
 import { valueOf } from "@/core/problem";
 import {
@@ -176,5 +177,69 @@ describe("case C06: each passage rule, on a firmware of the test's own", () => {
     };
     const made = planCarryover({ source, from, to: from, target, way: [], sameBoard: true });
     expect(new Set(made.items.map((i) => i.outcome))).toEqual(new Set(["as-it-was"]));
+  });
+});
+
+describe("rules that bring together what is not alike", () => {
+  const KINDS = [
+    { type: number(0, 100), default: 10 },
+    { type: number(-1, 1, 0.01, "m"), default: 0.5 },
+    { type: { switch: true }, default: true },
+    { type: { choice: ["left", "right"] }, default: "left" },
+    { type: { flags: ["red", "green"] }, default: ["red"] },
+    { type: { text: 8 }, default: "word" },
+  ] as const;
+  const kind = fc.constantFrom(...KINDS);
+  const rule = fc.constantFrom(
+    { rule: "rename", key: "a", to: "z" },
+    { rule: "rescale", key: "a", to: "z", factor: 10, offset: 1, why: "x" },
+    { rule: "map", key: "a", to: "z", words: { left: "right", true: "left", "10": "word" }, why: "x" },
+    { rule: "split", key: "a", into: ["z", "y"], why: "x" },
+    { rule: "merge", keys: ["a", "b"], to: "z", take: "first", why: "x" },
+    { rule: "merge", keys: ["b", "a"], to: "z", take: "largest", why: "x" },
+    { rule: "behaviour", key: "a", why: "x", suggest: { factor: 2 } },
+    { rule: "move", key: "a", to: "tune", why: "x" },
+  );
+
+  it("ask a person where a value is of another kind than its place; there and back, with every kind", () => {
+    fc.assert(
+      fc.property(rule, kind, kind, kind, kind, (drawn, a, b, y, z) => {
+        const made = (key: string, each: (typeof KINDS)[number]) => setting(key, each.type, each.default);
+        const renames = ["rename", "rescale", "map"].includes(drawn.rule);
+        const stays = drawn.rule === "behaviour" || drawn.rule === "move";
+        const catalogue = madeCatalogue(
+          wholeRelease("Odd-1", [made("a", a), made("b", b)]),
+          nextRelease(
+            "Odd-2",
+            "Odd-1",
+            [drawn],
+            renames || stays
+              ? { change: [{ key: stays ? "a" : "z", type: z.type, default: z.default }], add: [made("y", y)] }
+              : { add: [made("y", y), made("z", z)] },
+          ),
+        );
+        const [older, newer] = [releaseIn(catalogue, "Odd-1"), releaseIn(catalogue, "Odd-2")];
+        for (const [from, to] of [
+          [older, newer],
+          [newer, older],
+        ] as const) {
+          const way = valueOf(routeBetween(catalogue, from, to));
+          const target = findTarget(to, "T1");
+          if (!target) throw new Error("no target");
+          const found = planCarryover({ source: writtenValues({}), from, to, target, way, sameBoard: true });
+          for (const item of found.items) {
+            const type = item.kind === "setting" && item.to && indexOf(to).settings.get(item.to.key)?.type;
+            const given = [...(item.kind === "setting" && item.to ? [item.to] : []), ...item.choices].flatMap((each) =>
+              each.value === undefined ? [] : [each.value],
+            );
+            if (type) expect([item.id, given.filter((value) => !isOfKind(value, type))]).toEqual([item.id, []]);
+            // where no value can arrive, a person is asked
+            if (item.kind === "setting" && item.outcome === "your-call" && !item.to)
+              expect(item.choices.length).toBeGreaterThan(0);
+          }
+        }
+      }),
+      { numRuns: 400 },
+    );
   });
 });

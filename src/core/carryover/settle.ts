@@ -1,6 +1,6 @@
-import { type Configuration, type ScopeId, type SettingEntry, type TableRow } from "@/core/config";
+import type { Configuration, ScopeId, SettingEntry, TableRow } from "@/core/config";
 import { indexOf, type Release } from "@/core/catalog";
-import { type LineWriter } from "@/core/idiom";
+import type { LineWriter } from "@/core/idiom";
 import { choiceOf, openItems, type Decisions, type Plan } from "@/core/carryover/plan";
 import { ok, refuse, type Result } from "@/core/problem";
 

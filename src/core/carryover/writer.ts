@@ -1,6 +1,6 @@
-import { type Release } from "@/core/catalog";
+import type { Release } from "@/core/catalog";
 import { lineWriter, requireCommand, type Idiom } from "@/core/idiom";
-import { type ScriptWriter } from "@/core/carryover/settle";
+import type { ScriptWriter } from "@/core/carryover/settle";
 
 /** Writes script lines for a release in its idiom. */
 export function writerFor(release: Release, idiom: Idiom, starter?: string): ScriptWriter {

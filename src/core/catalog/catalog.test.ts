@@ -2,12 +2,16 @@ import {
   checkDocument,
   readDocument,
   buildCatalogue,
+  meeting,
   resolveRelease,
+  versionsOf,
+  wantedBy,
   compilePattern,
   matchPattern,
   fillPattern,
   loaderIdOf,
 } from "@/core/catalog";
+import { valueOf } from "@/core/problem";
 import { release } from "../../../tests/support/workshop";
 import { demoDocuments } from "../../../demo/documents";
 
@@ -63,6 +67,58 @@ describe("catalogue documents", () => {
     expect(fault({ ...next, inherits: "heddle-9" })).toBe("release-ancestor");
     const lonely = buildCatalogue([next]);
     expect(!lonely.ok && lonely.problem.code).toBe("release-ancestor");
+  });
+});
+
+describe("releases of other parts", () => {
+  const part = (id: string, more: object = {}) => ({
+    document: "part-release",
+    id,
+    part: "co-processor",
+    family: "Shuttle",
+    version: id.slice(1),
+    standing: "stable",
+    builtOn: "2026-01-01",
+    ...more,
+  });
+  const trust = { key: "trust", title: "Trust", area: "sensors", type: { switch: true }, default: true, says: "x" };
+  const whole = { targets: [{ id: "A", processor: "Nettle 12" }], settings: [trust] };
+  const wants = { part: "co-processor", family: "Shuttle", least: 2, most: 3 };
+  const built = (...documents: object[]) => buildCatalogue(documents.map((d) => valueOf(checkDocument(d))));
+  const codes = (...documents: object[]) => {
+    const result = built(...documents);
+    return result.ok ? "ok" : result.problem.code;
+  };
+
+  it("are written as their ancestor and rules, and tell what they serve", () => {
+    const after = { inherits: "s1", rules: [{ rule: "rename", key: "trust", to: "belief" }], requires: [wants] };
+    const catalogue = valueOf(built(part("s2", after), part("s1", whole), part("s3", { ...after, inherits: "s1" })));
+    expect(catalogue.parts.get("s2")).toMatchObject({
+      settings: [{ key: "belief" }],
+      targets: [{ id: "A", aliases: [] }],
+      ancestor: "s1",
+    });
+    expect(meeting(catalogue, wants).map((each) => each.id)).toEqual(["s2", "s3"]);
+    expect(meeting(catalogue, { ...wants, part: "loader" })).toEqual([]);
+    const [first, second] = ["s1", "s2"].map((id) => catalogue.parts.get(id));
+    expect(first && wantedBy(catalogue, first)).toEqual([]);
+    expect(second && wantedBy(catalogue, second).map((each) => each.id)).toEqual(["s2", "s3"]);
+    expect(versionsOf(wants)).toBe("2 to 3");
+    expect(versionsOf({ least: 2 })).toBe("2 or later");
+  });
+
+  it("are refused when they descend from what is missing or runs elsewhere, or take a release's id", () => {
+    expect(codes(part("s2", { inherits: "s1" }))).toBe("release-ancestor");
+    expect(codes(part("s1", whole), part("s2", { inherits: "s1", part: "speed controllers" }))).toBe(
+      "release-inconsistent",
+    );
+    expect(codes(part("s1", whole), part("s2", { ...whole, settings: [{ ...trust, default: 3 }] }))).toBe(
+      "release-inconsistent",
+    );
+    const main = demoDocuments().find((d) => d.document.id === "heddle-18")?.document;
+    expect(codes(main ?? {}, part("heddle-18", { ...whole, version: "18" }))).toBe("release-twice");
+    const wordy = checkDocument(part("s1", { ...whole, version: "one" }));
+    expect(!wordy.ok && wordy.problem).toMatchObject({ code: "document-schema", where: { path: "/version" } });
   });
 });
 

@@ -1,9 +1,17 @@
-import { type Value } from "@/core/config";
+import type { Value } from "@/core/config";
 import { ok, refuse, valueOf, type Result } from "@/core/problem";
-import { type CatalogueDocument } from "@/core/catalog/documents";
-import { type BoardModel, type Processor } from "@/core/catalog/hardware";
-import { type Release, type ReleaseTarget, type SettingDefinition, type TableDefinition } from "@/core/catalog/release";
-import { resolveRelease } from "@/core/catalog/resolve";
+import type { CatalogueDocument } from "@/core/catalog/documents";
+import type { BoardModel, Processor } from "@/core/catalog/hardware";
+import type {
+  Firmware,
+  FirmwareTarget,
+  PartRelease,
+  Release,
+  Requirement,
+  SettingDefinition,
+  TableDefinition,
+} from "@/core/catalog/release";
+import { resolvePart, resolveRelease } from "@/core/catalog/resolve";
 
 /** All documents of a workshop, resolved. Idioms stay documents here; the idiom folder reads them. */
 export interface Catalogue {
@@ -11,37 +19,60 @@ export interface Catalogue {
   readonly models: ReadonlyMap<string, BoardModel>;
   readonly idioms: ReadonlyMap<string, CatalogueDocument>;
   readonly releases: ReadonlyMap<string, Release>;
+  /** Releases of other parts than the main processor. */
+  readonly parts: ReadonlyMap<string, PartRelease>;
 }
 
-/** Resolves documents that the schemas have accepted, in any order; releases follow their ancestors. */
-export function buildCatalogue(documents: readonly CatalogueDocument[]): Result<Catalogue> {
-  const byKind = <T>(kind: CatalogueDocument["document"]) =>
-    new Map(documents.filter((d) => d.document === kind).map((d) => [d.id, d as unknown as T]));
-  const pending = byKind<CatalogueDocument>("release");
-  const releases = new Map<string, Release>();
+/** Resolves all documents of one kind, each after its ancestor. */
+function resolveAll<R extends Firmware>(
+  documents: readonly CatalogueDocument[],
+  resolve: (document: CatalogueDocument, ancestor?: R) => Result<R>,
+): Result<Map<string, R>> {
+  const pending = new Map(documents.map((document) => [document.id, document]));
+  const resolved = new Map<string, R>();
   while (pending.size > 0) {
-    let progress = false;
-    for (const [id, document] of pending) {
-      const inherits = document.inherits as string | undefined;
-      if (inherits !== undefined && !releases.has(inherits)) continue;
-      const release = resolveRelease(document, inherits === undefined ? undefined : releases.get(inherits));
-      if (!release.ok) return release;
-      releases.set(id, release.value);
-      pending.delete(id);
-      progress = true;
-    }
-    if (!progress)
+    const ready = [...pending.values()].filter(
+      ({ inherits }) => inherits === undefined || resolved.has(inherits as string),
+    );
+    if (ready.length === 0)
       return refuse({
         code: "release-ancestor",
         message: "Releases descend from releases that are missing, or from each other",
         detail: [...pending.keys()].join(", "),
       });
+    for (const document of ready) {
+      const { inherits } = document;
+      const release = inherits === undefined ? resolve(document) : resolve(document, resolved.get(inherits as string));
+      if (!release.ok) return release;
+      resolved.set(document.id, release.value);
+      pending.delete(document.id);
+    }
   }
+  return ok(resolved);
+}
+
+/** Resolves documents that the schemas have accepted, in any order; releases follow their ancestors. */
+export function buildCatalogue(documents: readonly CatalogueDocument[]): Result<Catalogue> {
+  const ofKind = (kind: CatalogueDocument["document"]) => documents.filter((d) => d.document === kind);
+  const byId = <T>(kind: CatalogueDocument["document"]) => new Map(ofKind(kind).map((d) => [d.id, d as unknown as T]));
+  const releases = resolveAll<Release>(ofKind("release"), resolveRelease);
+  if (!releases.ok) return releases;
+  const parts = resolveAll<PartRelease>(ofKind("part-release"), resolvePart);
+  if (!parts.ok) return parts;
+  const twice = [...parts.value.keys()].find((id) => releases.value.has(id));
+  if (twice !== undefined)
+    return refuse({
+      code: "release-twice",
+      message: "A release and one of another part have the same id",
+      detail: twice,
+      hint: "Give one of them another id",
+    });
   return ok({
-    processors: byKind<Processor>("processor"),
-    models: byKind<BoardModel>("board-model"),
-    idioms: byKind("idiom"),
-    releases,
+    processors: byId<Processor>("processor"),
+    models: byId<BoardModel>("board-model"),
+    idioms: byId("idiom"),
+    releases: releases.value,
+    parts: parts.value,
   });
 }
 
@@ -68,8 +99,31 @@ export function releaseById(catalogue: Catalogue, id: string): Result<Release> {
     : none("release-unknown", `The catalogue has no release “${id}”`, "Import its release document under Firmware");
 }
 
+/** The releases of all parts, the main processor's first. */
+export const allFirmware = ({ releases, parts }: Catalogue): Firmware[] => [...releases.values(), ...parts.values()];
+
+/** A release of whichever part. */
+export const firmwareById = ({ releases, parts }: Catalogue, id: string): Firmware | undefined =>
+  releases.get(id) ?? parts.get(id);
+
+/** What of the catalogue a requirement lets through, oldest first. */
+export const meeting = (catalogue: Catalogue, { part, family, least, most }: Requirement): PartRelease[] =>
+  [...catalogue.parts.values()]
+    .filter((each) => each.part === part && each.family === family)
+    .filter(({ version }) => Number(version) >= least && Number(version) <= (most ?? Infinity))
+    .toSorted((a, b) => Number(a.version) - Number(b.version));
+
+/** The releases that a release of another part serves: that require its family, and let it through. */
+export const wantedBy = (catalogue: Catalogue, part: PartRelease): Firmware[] =>
+  allFirmware(catalogue).filter(({ requires }) =>
+    requires.some((requirement) => meeting(catalogue, requirement).includes(part)),
+  );
+
 /** The target of that name in a release, through its aliases. */
-export function findTarget(release: Release, name: string): ReleaseTarget | undefined {
+export function findTarget<T extends FirmwareTarget>(
+  release: { readonly targets: readonly T[] },
+  name: string,
+): T | undefined {
   return (
     release.targets.find((target) => target.id === name) ??
     release.targets.find((target) => target.aliases.includes(name))
@@ -99,7 +153,7 @@ export function typeOn(setting: SettingDefinition, processor: string | undefined
 
 /** Every scope of a release that holds settings of this definition. */
 export function scopesOf(
-  release: Pick<Release, "profiles">,
+  release: Pick<Firmware, "profiles">,
   setting: Pick<SettingDefinition, "scope">,
 ): ("system" | `${string} ${number}`)[] {
   if (setting.scope === "system") return ["system"];
@@ -108,15 +162,15 @@ export function scopesOf(
 }
 
 export interface ReleaseIndex {
-  readonly release: Release;
+  readonly release: Firmware;
   readonly settings: ReadonlyMap<string, SettingDefinition>;
   readonly tables: ReadonlyMap<string, TableDefinition>;
 }
 
-const indexes = new WeakMap<Release, ReleaseIndex>();
+const indexes = new WeakMap<Firmware, ReleaseIndex>();
 
 /** Look-ups by key, made once for each release object. */
-export function indexOf(release: Release): ReleaseIndex {
+export function indexOf(release: Firmware): ReleaseIndex {
   let index = indexes.get(release);
   if (!index) {
     index = {

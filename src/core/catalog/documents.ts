@@ -3,10 +3,11 @@ import { parseDocument } from "yaml";
 import boardModelSchema from "@docs/formats/board-model.schema.json";
 import idiomSchema from "@docs/formats/idiom.schema.json";
 import processorSchema from "@docs/formats/processor.schema.json";
+import partReleaseSchema from "@docs/formats/part-release.schema.json";
 import releaseSchema from "@docs/formats/release.schema.json";
 import { ok, refuse, type Result } from "@/core/problem";
 
-export const DOCUMENT_KINDS = ["processor", "board-model", "idiom", "release"] as const;
+export const DOCUMENT_KINDS = ["processor", "board-model", "idiom", "release", "part-release"] as const;
 export type DocumentKind = (typeof DOCUMENT_KINDS)[number];
 
 /** A catalogue document that its published schema has accepted. */
@@ -22,17 +23,17 @@ const schemas: Record<DocumentKind, object> = {
   "board-model": boardModelSchema,
   idiom: idiomSchema,
   release: releaseSchema,
+  "part-release": partReleaseSchema,
 };
 
-const ajv = new Ajv({ allErrors: false, strict: false });
-const compiled = new Map<DocumentKind, ValidateFunction>();
+let ajv: Ajv | undefined;
 
+/** Made when it is first asked for: most who import this folder read no document. */
 function validatorOf(kind: DocumentKind): ValidateFunction {
-  let validate = compiled.get(kind);
-  if (!validate) {
-    validate = ajv.compile(schemas[kind]);
-    compiled.set(kind, validate);
-  }
+  // all together: what settings, rules and the like look like is published once, with the release
+  ajv ??= new Ajv({ allErrors: false, strict: false, schemas: Object.values(schemas) });
+  const validate = ajv.getSchema(`${kind}.schema.json`);
+  if (!validate) throw new Error(`no schema is published for ${kind}`);
   return validate;
 }
 

@@ -1,9 +1,9 @@
-import { type Catalogue } from "@/core/catalog/catalogue";
-import { type Release } from "@/core/catalog/release";
+import { allFirmware, type Catalogue } from "@/core/catalog/catalogue";
+import { MAIN_PART, partOf, type Firmware } from "@/core/catalog/release";
 
 /** A release's place in the drawn lineage: columns go with descent, lanes with families. */
 export interface LineageNode {
-  readonly release: Release;
+  readonly release: Firmware;
   readonly column: number;
   readonly lane: number;
 }
@@ -21,24 +21,30 @@ export interface Lineage {
   readonly lanes: number;
 }
 
-/** Where each release stands: one column right of all that lead to it; families that branch off lie below. */
+/**
+ * Where each release stands: one column right of all that lead to it; families that branch off lie below, those of
+ * other parts than the main processor lowest.
+ */
 export function lineageOf(catalogue: Catalogue): Lineage {
-  const releases = [...catalogue.releases.values()].toSorted((a, b) =>
-    a.builtOn < b.builtOn ? -1 : a.builtOn > b.builtOn ? 1 : a.id < b.id ? -1 : 1,
+  const releases = allFirmware(catalogue).toSorted(
+    (a, b) =>
+      Number(partOf(a) !== MAIN_PART) - Number(partOf(b) !== MAIN_PART) ||
+      (a.builtOn < b.builtOn ? -1 : a.builtOn > b.builtOn ? 1 : a.id < b.id ? -1 : 1),
   );
+  const byId = new Map(releases.map((release) => [release.id, release]));
   const columns = new Map<string, number>();
-  const columnOf = (release: Release): number => {
+  const columnOf = (release: Firmware): number => {
     const known = columns.get(release.id);
     if (known !== undefined) return known;
     columns.set(release.id, 0);
-    const before = release.passages.flatMap((passage) => catalogue.releases.get(passage.from) ?? []);
+    const before = release.passages.flatMap((passage) => byId.get(passage.from) ?? []);
     const column = before.length === 0 ? 0 : 1 + Math.max(...before.map(columnOf));
     columns.set(release.id, column);
     return column;
   };
   const heights = new Map<string, number>();
   /** How many releases of the same family follow, at most. */
-  const heightOf = (release: Release): number => {
+  const heightOf = (release: Firmware): number => {
     const known = heights.get(release.id);
     if (known !== undefined) return known;
     heights.set(release.id, 0);
@@ -67,7 +73,7 @@ export function lineageOf(catalogue: Catalogue): Lineage {
   }
   const edges = releases.flatMap((release) =>
     release.passages
-      .filter((passage) => catalogue.releases.has(passage.from))
+      .filter((passage) => byId.has(passage.from))
       .map((passage) => ({
         from: passage.from,
         to: release.id,

@@ -1,4 +1,4 @@
-import { type Area, type ScopeId, type Value, type ValueType } from "@/core/config";
+import type { Area, ScopeId, Value, ValueType } from "@/core/config";
 
 /** Who a value belongs to: the type of aircraft, one board (calibration), or one airframe. */
 export type Belonging = "type" | "board" | "airframe";
@@ -70,11 +70,16 @@ export interface StarterSet {
   readonly values: readonly { readonly scope: ScopeId; readonly key: string; readonly value: Value }[];
 }
 
-export interface ReleaseTarget {
+/** What a release is built for. */
+export interface FirmwareTarget {
   readonly id: string;
   /** Names it had in earlier releases or is printed under. */
   readonly aliases: readonly string[];
   readonly processor: string;
+}
+
+/** A flight controller as a release sees it. */
+export interface ReleaseTarget extends FirmwareTarget {
   readonly gyro: string;
   readonly ports: readonly number[];
   /** Pad by pad: what is connected there. */
@@ -219,23 +224,35 @@ export interface Requirement {
   readonly why?: string;
 }
 
-export interface Release {
+/** What every release has, whichever part of an aircraft runs it. */
+export interface Firmware {
   readonly id: string;
   readonly family: string;
   readonly version: string;
   readonly standing: "stable" | "candidate" | "experimental";
   readonly builtOn: string;
-  readonly idiom: string;
-  /** Mark that its records carry. */
-  readonly edition?: string;
   /** The release that it is written on top of. */
   readonly ancestor?: string;
   /** The ways that lead to it: from its ancestor first, then from others. */
   readonly passages: readonly Passage[];
+  /** What other parts must run. */
   readonly requires: readonly Requirement[];
   readonly profiles: readonly ProfileKind[];
   readonly settings: readonly SettingDefinition[];
   readonly tables: readonly TableDefinition[];
+  readonly targets: readonly FirmwareTarget[];
+}
+
+/** A release of another part than the main processor. It is reached through the main firmware: no console of its own. */
+export interface PartRelease extends Firmware {
+  readonly part: string;
+}
+
+/** A release of the main processor's firmware. */
+export interface Release extends Firmware {
+  readonly idiom: string;
+  /** Mark that its records carry. */
+  readonly edition?: string;
   readonly starters: readonly StarterSet[];
   readonly targets: readonly ReleaseTarget[];
   readonly pictures: readonly Picture[];
@@ -245,8 +262,17 @@ export interface Release {
   readonly loaderWord: boolean;
 }
 
-export const releaseTitle = (release: Pick<Release, "family" | "version">): string =>
+export const releaseTitle = (release: Pick<Firmware, "family" | "version">): string =>
   `${release.family} ${release.version}`;
+
+export const MAIN_PART = "main processor";
+
+/** The part of an aircraft that runs a release. */
+export const partOf = (release: Firmware | PartRelease): string => ("part" in release ? release.part : MAIN_PART);
+
+/** “5 or later”, “5”, “5 to 6”: the versions that a requirement lets through. */
+export const versionsOf = ({ least, most }: Pick<Requirement, "least" | "most">): string =>
+  most === undefined ? `${least} or later` : most === least ? `${least}` : `${least} to ${most}`;
 
 /** Key columns, then the others. */
 export const columnsOf = (table: TableDefinition): ColumnDefinition[] => [...table.keys, ...table.columns];

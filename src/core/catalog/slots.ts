@@ -1,5 +1,5 @@
 import { scopesOf } from "@/core/catalog/catalogue";
-import { type Release, type SettingDefinition } from "@/core/catalog/release";
+import type { Firmware, SettingDefinition } from "@/core/catalog/release";
 import { addressId, type Configuration, type ScopeId } from "@/core/config";
 
 /** One place for a value: a setting in a scope. */
@@ -8,10 +8,10 @@ export interface Slot {
   readonly setting: SettingDefinition;
   readonly scope: ScopeId;
 }
-const slots = new WeakMap<Release, readonly Slot[]>();
+const slots = new WeakMap<Firmware, readonly Slot[]>();
 
 /** Every address of a release, in its order; made once for each release object. */
-export function slotsOf(release: Release): readonly Slot[] {
+export function slotsOf(release: Firmware): readonly Slot[] {
   let known = slots.get(release);
   if (!known) {
     known = release.settings.flatMap((setting) =>
@@ -22,19 +22,19 @@ export function slotsOf(release: Release): readonly Slot[] {
   return known;
 }
 
-const places = new WeakMap<Release, ReadonlyMap<string, number>>();
+const places = new WeakMap<Firmware, ReadonlyMap<string, number>>();
 
 /** Where each address stands among the release's slots. */
-export function placesOf(release: Release): ReadonlyMap<string, number> {
+export function placesOf(release: Firmware): ReadonlyMap<string, number> {
   let known = places.get(release);
   if (!known) places.set(release, (known = new Map(slotsOf(release).map((slot, i) => [slot.id, i]))));
   return known;
 }
 
-const followers = new WeakMap<Release, Int32Array>();
+const followers = new WeakMap<Firmware, Int32Array>();
 
 /** For each place and, first, for the beginning: which place came next in the last configuration that was read. */
-function followersOf(release: Release): Int32Array {
+function followersOf(release: Firmware): Int32Array {
   let known = followers.get(release);
   if (!known) followers.set(release, (known = new Int32Array(slotsOf(release).length + 1)));
   return known;
@@ -47,7 +47,7 @@ function followersOf(release: Release): Int32Array {
  */
 export function entriesByPlace(
   configuration: Pick<Configuration, "settings">,
-  release: Release,
+  release: Firmware,
 ): (Configuration["settings"][number] | undefined)[] {
   const slots = slotsOf(release);
   const follows = followersOf(release);

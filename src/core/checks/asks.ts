@@ -1,4 +1,4 @@
-import { type Reading } from "@/core/checks/senses";
+import type { Reading } from "@/core/checks/senses";
 
 export type Verdict =
   | { readonly kind: "holds"; readonly seen: string }

@@ -1,8 +1,8 @@
 import { planCarryover, routeBetween, routeTitle, type Plan, type SettingItem } from "@/core/carryover";
 import { findTarget, indexOf, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
-import { type Configuration, type ScopeId } from "@/core/config";
+import type { Configuration, ScopeId } from "@/core/config";
 import { addressId } from "@/core/config";
-import { type Difference } from "@/core/compare/difference";
+import type { Difference } from "@/core/compare/difference";
 import { resolve, type Resolved, type ResolvedValue } from "@/core/compare/resolved";
 import { ok, refuse, type Result } from "@/core/problem";
 

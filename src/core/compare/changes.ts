@@ -7,38 +7,20 @@ import {
   type PlanItem,
   type SettingItem,
 } from "@/core/carryover";
-import { findTarget, indexOf, releaseTitle, type Catalogue, type Release, type Requirement } from "@/core/catalog";
+import {
+  findTarget,
+  indexOf,
+  releaseTitle,
+  type Catalogue,
+  type Firmware,
+  type Release,
+  type Requirement,
+} from "@/core/catalog";
 import { showValue, type Configuration } from "@/core/config";
-import { type Compared } from "@/core/compare/carry";
+import type { Compared } from "@/core/compare/carry";
+import { HOWS, type How, type ReleaseChange } from "@/core/compare/release-change";
+import { rowChange, rowHow, tableChanges } from "@/core/compare/table-changes";
 import { ok, refuse, type Problem, type Result } from "@/core/problem";
-
-/** How a release touches a setting, the ones that need a look first. */
-export const HOWS = [
-  "silent",
-  "behaviour",
-  "blocked",
-  "restricts",
-  "limit",
-  "lost",
-  "converted",
-  "renamed",
-  "retired",
-  "new",
-] as const;
-export type How = (typeof HOWS)[number];
-
-export interface ReleaseChange {
-  readonly id: string;
-  readonly how: How;
-  readonly title: string;
-  readonly place: string;
-  readonly area: string;
-  readonly flies: boolean;
-  readonly says: string;
-  readonly before?: string;
-  readonly after?: string;
-  readonly why: readonly string[];
-}
 
 export interface ReleaseChanges {
   readonly way: string;
@@ -53,9 +35,8 @@ const isUsed = (item: PlanItem) => item.kind !== "setting" || (item.from?.moved 
 /** How a plan's item is touched; undefined when it goes over as it is. */
 function howOf(item: PlanItem): How | undefined {
   if (item.kind === "line") return "lost";
+  if (item.kind === "row") return rowHow(item);
   if (item.outcome === "cannot-be-here") return "blocked";
-  if (item.kind === "row")
-    return item.outcome === "retired" ? "retired" : item.outcome === "converted" ? "converted" : undefined;
   switch (item.call) {
     case "silent":
       return "silent";
@@ -95,7 +76,7 @@ const keysOf = (item: SettingItem): string => {
   return item.outcome === "retired" || item.outcome === "unknown" || from === to ? from : `${from} → ${to}`;
 };
 
-function changeOf(item: PlanItem, how: How, to: Release): ReleaseChange {
+function changeOf(item: PlanItem, how: How, from: Firmware, to: Firmware): ReleaseChange {
   const why = item.trail.filter((step) => step.rule !== "new").map((step) => step.why);
   if (item.kind === "line")
     return {
@@ -108,17 +89,7 @@ function changeOf(item: PlanItem, how: How, to: Release): ReleaseChange {
       says: "",
       why,
     };
-  if (item.kind === "row")
-    return {
-      id: item.id,
-      how,
-      title: `${item.title} ${item.from?.key ?? ""}`,
-      place: `table ${item.table}`,
-      area: item.area,
-      flies: false,
-      says: "",
-      why,
-    };
+  if (item.kind === "row") return rowChange(item, how, from, to);
   const fresh = indexOf(to).settings.get(item.id.slice(item.id.indexOf("/") + 1));
   const after =
     how === "silent"
@@ -140,7 +111,7 @@ function changeOf(item: PlanItem, how: How, to: Release): ReleaseChange {
 }
 
 /** Ranges that became narrower though no value was touched: what can no longer be set. */
-function narrowed(plan: Plan, from: Release, to: Release): ReleaseChange[] {
+function narrowed(plan: Plan, from: Firmware, to: Firmware): ReleaseChange[] {
   return plan.items.flatMap((item): ReleaseChange[] => {
     if (item.kind !== "setting" || !item.from || item.trail.some((step) => step.rule === "rescale")) return [];
     const [old, now] = [indexOf(from).settings.get(item.from.key), indexOf(to).settings.get(item.to?.key ?? "")];
@@ -158,14 +129,14 @@ function narrowed(plan: Plan, from: Release, to: Release): ReleaseChange[] {
         says: item.says,
         before: range(old.type),
         after: range(now.type),
-        why: [`${releaseTitle(to)} allows less`],
+        why: [`${releaseTitle(to)} allows less.`],
       },
     ];
   });
 }
 
 /** One change for what reads alike in several profiles. */
-function distinct(plan: Plan, to: Release, wanted: (item: PlanItem) => boolean): ReleaseChange[] {
+function distinct(plan: Plan, from: Firmware, to: Firmware, wanted: (item: PlanItem) => boolean): ReleaseChange[] {
   const seen = new Set<string>();
   return plan.items.flatMap((item) => {
     const how = howOf(item);
@@ -173,7 +144,7 @@ function distinct(plan: Plan, to: Release, wanted: (item: PlanItem) => boolean):
     const key = `${how} ${alikeKey(item)}`;
     if (seen.has(key)) return [];
     seen.add(key);
-    return [changeOf(item, how, to)];
+    return [changeOf(item, how, from, to)];
   });
 }
 
@@ -189,8 +160,8 @@ const EMPTY: Configuration = { identity: {}, settings: [], rows: [], active: {},
  * what it left at its default and would find moved.
  */
 export function changesBetween(
-  from: Release,
-  to: Release,
+  from: Firmware,
+  to: Firmware,
   catalogue: Catalogue,
   used?: Compared,
 ): Result<ReleaseChanges> {
@@ -201,8 +172,8 @@ export function changesBetween(
   if (!target) return refuse({ code: "target-missing", message: `${releaseTitle(to)} is built for no target` });
   const plan = planCarryover({ source, from, to, target, way: way.value, sameBoard: true });
   const quiet = new Set<How>(["converted", "renamed", "retired"]);
-  const changes = distinct(plan, to, (item) => !used || isUsed(item) || !quiet.has(howOf(item) ?? "new"));
-  if (!used) changes.push(...narrowed(plan, from, to));
+  const changes = distinct(plan, from, to, (item) => !used || isUsed(item) || !quiet.has(howOf(item) ?? "new"));
+  if (!used) changes.push(...narrowed(plan, from, to), ...tableChanges(from, to, way.value));
   changes.sort(byHow);
   const counts = Object.fromEntries(HOWS.map((how) => [how, changes.filter((c) => c.how === how).length])) as Record<
     How,
@@ -224,6 +195,8 @@ export interface Impact extends Omit<ReleaseChange, "before" | "after"> {
 }
 
 export interface FleetImpact {
+  /** What other parts must run, and on which aircraft that is asked anew. */
+  readonly requirements: readonly { readonly requirement: Requirement; readonly tags: readonly string[] }[];
   readonly impacts: readonly Impact[];
   readonly aircraft: readonly {
     readonly tag: string;
@@ -241,6 +214,7 @@ export function fleetImpact(
   catalogue: Catalogue,
 ): FleetImpact {
   const impacts = new Map<string, Impact & { aircraft: Impact["aircraft"][number][] }>();
+  const asked = new Map(to.requires.map((requirement) => [requirement, [] as string[]]));
   const aircraft = fleet
     .filter(({ release }) => release.id !== to.id)
     .map(({ tag, release, configuration }) => {
@@ -259,6 +233,7 @@ export function fleetImpact(
         };
       const found = changesBetween(release, to, catalogue, { configuration, release });
       if (!found.ok) return { tag, from, counts: {}, problem: found.problem };
+      for (const requirement of found.value.requirements) asked.get(requirement)?.push(tag);
       for (const { before, after, ...change } of found.value.changes) {
         const id = `${change.how} ${change.id}`;
         const impact = impacts.get(id) ?? { ...change, aircraft: [] };
@@ -273,6 +248,7 @@ export function fleetImpact(
       return { tag, from, counts };
     });
   return {
+    requirements: [...asked].flatMap(([requirement, tags]) => (tags.length === 0 ? [] : [{ requirement, tags }])),
     impacts: [...impacts.values()].toSorted((a, b) => byHow(a, b) || b.aircraft.length - a.aircraft.length),
     aircraft,
   };

@@ -1,6 +1,6 @@
-import { type Area, type Value } from "@/core/config";
-import { type Belonging } from "@/core/catalog";
-import { type Resolved } from "@/core/compare/resolved";
+import type { Area, Value } from "@/core/config";
+import type { Belonging } from "@/core/catalog";
+import type { Resolved } from "@/core/compare/resolved";
 
 /** One side of a difference, as a person reads it. */
 export interface SideValue {
@@ -65,6 +65,11 @@ export interface Comparison {
   /** Which profile of the right was held against which of the left, where likeness moved them. */
   readonly matched: readonly string[];
 }
+
+const FLYING: ReadonlySet<Area> = new Set<Area>(["outputs", "mixer", "switches"]);
+
+/** Whether other rows in a table change how it flies. */
+export const rowsFly = ({ area }: { readonly area: Area }): boolean => FLYING.has(area);
 
 const count = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
 

@@ -10,8 +10,9 @@ import {
 } from "@/core/catalog";
 import { equalValues, showValue, type Configuration, type Value } from "@/core/config";
 import { arrive, placeText, type Arrived, type Compared } from "@/core/compare/carry";
+import { rowsFly } from "@/core/compare/difference";
 import { resolve } from "@/core/compare/resolved";
-import { type Problem } from "@/core/problem";
+import type { Problem } from "@/core/problem";
 
 /** A configuration in the order of its release's addresses; null: never written, so the default. */
 export interface Vector {
@@ -253,7 +254,7 @@ const cellsText = (cells: Cells | undefined, columns: readonly ColumnDefinition[
 function rowCells(vector: Vector, yardstick: Yardstick, note: Note): DriftCell[] {
   const cells: DriftCell[] = [];
   const tell = ({ table, columns }: WantedTable, key: string, mine: Cells | undefined, want: Cells | undefined) => {
-    const flies = table.area === "switches" || table.area === "mixer";
+    const flies = rowsFly(table);
     const standard = cellsText(want, columns);
     const column = `row ${table.name}/${key}`;
     cells.push({ column, shown: cellsText(mine, columns, want), standard, flies });

@@ -1,4 +1,4 @@
-import { type Catalogue } from "@/core/catalog";
+import type { Catalogue } from "@/core/catalog";
 import { equalValues, showValue } from "@/core/config";
 import { arrive, type Compared } from "@/core/compare/carry";
 import { resolve, type Resolved } from "@/core/compare/resolved";

@@ -1,6 +1,6 @@
 import { addressId, equalValues, profileScope } from "@/core/config";
 import { assign } from "@/core/compare/assign";
-import { type Resolved, type ResolvedValue } from "@/core/compare/resolved";
+import type { Resolved, ResolvedValue } from "@/core/compare/resolved";
 
 /** How many settings of two profiles differ. */
 function unlikeness(left: Resolved, right: Resolved, kind: string, mine: number, theirs: number): number {

@@ -1,6 +1,6 @@
 import { columnsOf, findTarget, indexOf, type Picture, type ReleaseTarget } from "@/core/catalog";
 import { showValue } from "@/core/config";
-import { type Resolved } from "@/core/compare/resolved";
+import type { Resolved } from "@/core/compare/resolved";
 
 /** A pad of a board: what stands on it in the firmware's words, what is wired behind it, and what it is used for. */
 export interface Pad {

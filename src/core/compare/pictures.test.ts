@@ -150,7 +150,7 @@ describe("the lineage as a drawing", () => {
       expect([from, to, (at(from)?.column ?? 0) < (at(to)?.column ?? 0)]).toEqual([from, to, true]);
     const places = lineage.nodes.map((node) => `${node.column} ${node.lane}`);
     expect(new Set(places).size).toBe(places.length);
-    expect(lineage.nodes).toHaveLength(catalogue().releases.size);
+    expect(lineage.nodes).toHaveLength(catalogue().releases.size + catalogue().parts.size);
   });
 
   it("the longest line of a family keeps one lane; ways between families are told apart", () => {

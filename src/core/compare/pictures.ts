@@ -1,7 +1,7 @@
 import { indexOf, type Picture, type Release, type SettingDefinition } from "@/core/catalog";
 import { addressId, profileScope, type ScopeId } from "@/core/config";
 import { padsOf, type Pad } from "@/core/compare/pads";
-import { type Resolved } from "@/core/compare/resolved";
+import type { Resolved } from "@/core/compare/resolved";
 
 /** A curve of one side; x and y in the units that the picture names. */
 export type Curve = readonly { readonly x: number; readonly y: number }[];

@@ -8,6 +8,7 @@ import {
   type Difference,
   type IdentityDifference,
   type SideValue,
+  rowsFly,
 } from "@/core/compare/difference";
 import { matchProfiles } from "@/core/compare/likeness";
 import { resolve, unlikeValues, type Resolved, type ResolvedValue, type ValuePair } from "@/core/compare/resolved";
@@ -150,7 +151,7 @@ function rowDifferences(left: Resolved, right: Arrived): Difference[] {
       place: `table ${table.name}`,
       area: table.area,
       says: "",
-      flies: table.area === "switches" || table.area === "mixer",
+      flies: rowsFly(table),
       belongsTo: table.belongsTo,
       cause: !theirs ? "only-left" : !mine ? "only-right" : "set",
       ...(mine ? { left: show(mine) } : {}),

@@ -1,4 +1,4 @@
-import { type Value } from "@/core/config/value";
+import type { Value } from "@/core/config/value";
 
 /** `system`, or one profile such as `tune 2`. */
 export type ScopeId = "system" | `${string} ${number}`;

@@ -183,15 +183,31 @@ function parseNumber(text: string, mark: "." | ","): number | undefined {
 /** Equal in the sense of the type: numbers to half a step, flags in any order. */
 export function equalValues(a: Value, b: Value, type: ValueType): boolean {
   if (type.kind === "number") return Math.abs((a as number) - (b as number)) < type.step / 2;
-  if (type.kind === "flags") {
-    const [left, right] = [a as readonly string[], b as readonly string[]];
+  if (type.kind === "flags" && Array.isArray(a) && Array.isArray(b)) {
+    const [left, right]: [readonly string[], readonly string[]] = [a, b];
     return left.length === right.length && left.every((flag) => right.includes(flag));
   }
   return a === b;
 }
 
-/** The nearest value that the type allows, or undefined when a word has no counterpart. */
+/** Whether a value is of the kind that the type holds; rules of documents may bring together what is not. */
+export function isOfKind(value: Value, type: ValueType): boolean {
+  switch (type.kind) {
+    case "number":
+      return typeof value === "number";
+    case "switch":
+      return typeof value === "boolean";
+    case "flags":
+      return Array.isArray(value);
+    case "choice":
+    case "text":
+      return typeof value === "string";
+  }
+}
+
+/** The nearest value that the type allows, or undefined when a word has no counterpart or the value is of another kind. */
 export function limitValue(value: Value, type: ValueType): Value | undefined {
+  if (!isOfKind(value, type)) return undefined;
   switch (type.kind) {
     case "number":
       return quantize(Math.min(type.max, Math.max(type.min, value as number)), type.step);
@@ -206,8 +222,9 @@ export function limitValue(value: Value, type: ValueType): Value | undefined {
   }
 }
 
-/** For people: with unit, on/off in words. */
+/** For people: with unit, on/off in words; a value of another kind as it stands. */
 export function showValue(value: Value, type: ValueType): string {
+  if (!isOfKind(value, type)) return String(value);
   switch (type.kind) {
     case "number": {
       const text = (value as number).toFixed(decimalsOf(type.step));

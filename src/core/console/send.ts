@@ -1,6 +1,6 @@
 import { matchPattern } from "@/core/catalog";
-import { type Idiom, type RefusalCause } from "@/core/idiom";
-import { type Problem } from "@/core/problem";
+import type { Idiom, RefusalCause } from "@/core/idiom";
+import type { Problem } from "@/core/problem";
 
 /** A line to be sent; on trouble the sending begins again at `anchor`. */
 export interface OutLine {

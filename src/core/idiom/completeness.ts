@@ -1,8 +1,8 @@
 import { entriesByPlace, releaseTitle, slotsOf, type Release } from "@/core/catalog";
-import { type Configuration } from "@/core/config";
-import { type Idiom } from "@/core/idiom/definition";
+import type { Configuration } from "@/core/config";
+import type { Idiom } from "@/core/idiom/definition";
 import { checkLines } from "@/core/idiom/check";
-import { type ReadClause } from "@/core/idiom/statement";
+import type { ReadClause } from "@/core/idiom/statement";
 
 /** One thing that the judgement rests on, in words. `against`: it speaks against completeness. */
 export interface Finding {

@@ -11,8 +11,8 @@ import {
   type Value,
   type ValueType,
 } from "@/core/config";
-import { type Idiom } from "@/core/idiom/definition";
-import { type ReadClause, type Statement } from "@/core/idiom/statement";
+import type { Idiom } from "@/core/idiom/definition";
+import type { ReadClause, Statement } from "@/core/idiom/statement";
 
 /** Settings of a release by what the idiom writes for them: name or number, in any case where it does not matter. */
 export interface KeyIndex {

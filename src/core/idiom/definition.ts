@@ -1,7 +1,7 @@
-import { type CatalogueDocument } from "@/core/catalog";
-import { type Identity, type Spelling } from "@/core/config";
+import type { CatalogueDocument } from "@/core/catalog";
+import type { Identity, Spelling } from "@/core/config";
 import { compilePattern, fillPattern, headOf, type Pattern } from "@/core/catalog/pattern";
-import { type CheckKind } from "@/core/idiom/check";
+import type { CheckKind } from "@/core/idiom/check";
 
 export type LineMeaning = "fact" | "end" | "set" | "row" | "select" | "clear" | "section" | "comment" | "answer";
 export type RefusalCause = "unknown-name" | "not-here" | "out-of-range" | "garbled" | "unkept" | "full";

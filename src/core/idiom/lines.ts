@@ -3,7 +3,7 @@ import { formatValue, profileOf, type ScopeId, type Value, type ValueType } from
 import { fillPattern } from "@/core/catalog/pattern";
 import { checkLines } from "@/core/idiom/check";
 import { keyIndex } from "@/core/idiom/configuration";
-import { type Idiom, type LineMeaning } from "@/core/idiom/definition";
+import type { Idiom, LineMeaning } from "@/core/idiom/definition";
 import { dressClause, marksOf, quoteWord } from "@/core/idiom/text";
 
 /** A value to be written. */

@@ -1,10 +1,10 @@
 import { findRelease, type Catalogue, type Release } from "@/core/catalog";
-import { type Configuration, type Identity } from "@/core/config";
+import type { Configuration, Identity } from "@/core/config";
 import { judgeCompleteness, type Completeness } from "@/core/idiom/completeness";
 import { configurationOf, identityOf } from "@/core/idiom/configuration";
-import { type Idiom } from "@/core/idiom/definition";
+import type { Idiom } from "@/core/idiom/definition";
 import { readStatements, type ReadClause, type ReadText, type Statement } from "@/core/idiom/statement";
-import { type SourceLine } from "@/core/idiom/text";
+import type { SourceLine } from "@/core/idiom/text";
 import { ok, refuse, type Result } from "@/core/problem";
 
 /** A read-out: its text and what it means, the configuration that it makes, and how complete it is. */

@@ -1,5 +1,5 @@
 import { matchFields } from "@/core/catalog/pattern";
-import { type Idiom, type LineForm } from "@/core/idiom/definition";
+import type { Idiom, LineForm } from "@/core/idiom/definition";
 import { scanText, splitWords, type Clause, type ScannedText } from "@/core/idiom/text";
 
 /** What a clause means, before any release is known. Values are as written, quotes taken off. */

@@ -1,6 +1,6 @@
 import { matchPattern } from "@/core/catalog/pattern";
 import { checkDigits } from "@/core/idiom/check";
-import { type Idiom } from "@/core/idiom/definition";
+import type { Idiom } from "@/core/idiom/definition";
 
 /** One line of a text: number from 1, without its line end, which is kept beside it. */
 export interface SourceLine {

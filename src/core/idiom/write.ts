@@ -10,7 +10,7 @@ import {
   type ScopeId,
   type Value,
 } from "@/core/config";
-import { type Idiom } from "@/core/idiom/definition";
+import type { Idiom } from "@/core/idiom/definition";
 import { lineWriter, type LineWriter, type WrittenValue } from "@/core/idiom/lines";
 
 /** `all`: every profile; `active`: the active ones only; `moved`: what differs from the defaults. */

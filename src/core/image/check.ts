@@ -1,4 +1,4 @@
-import { type Processor } from "@/core/catalog";
+import type { Processor } from "@/core/catalog";
 import { applicationSpace, imageCrc, markOf, readIdentity, type ReadIdentity } from "@/core/image/identity";
 import { readHex, type Chunk } from "@/core/image/hex";
 import { ok, refuse, type Problem, type Result } from "@/core/problem";

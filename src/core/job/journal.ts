@@ -1,6 +1,6 @@
 import { array, boolean, lazy, mixed, number, object, string, type ObjectSchema } from "yup";
-import { type Problem } from "@/core/problem";
-import { type StepId } from "@/core/job/actions";
+import type { Problem } from "@/core/problem";
+import type { StepId } from "@/core/job/actions";
 
 /** What a step waits for. Everything that a person or the board has to do is one of these. */
 export type Need =

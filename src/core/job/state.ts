@@ -1,6 +1,6 @@
-import { type Problem } from "@/core/problem";
-import { type Action, type StepId } from "@/core/job/actions";
-import { type Entered, type JobData, type Need } from "@/core/job/journal";
+import type { Problem } from "@/core/problem";
+import type { Action, StepId } from "@/core/job/actions";
+import type { Entered, JobData, Need } from "@/core/job/journal";
 
 export type StepStatus = "to-do" | "running" | "waiting" | "failed" | "done";
 

@@ -1,4 +1,4 @@
-import { type PassageRule, type Release, type SettingDefinition } from "@/core/catalog";
+import type { PassageRule, Release, SettingDefinition } from "@/core/catalog";
 import { equalValues } from "@/core/config";
 import { assign } from "@/core/compare";
 import { lettersAlike, namesAlike } from "@/core/learn/likeness";

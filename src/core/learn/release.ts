@@ -1,4 +1,4 @@
-import { type Catalogue } from "@/core/catalog";
+import type { Catalogue } from "@/core/catalog";
 import { AREAS, type Area, type Value } from "@/core/config";
 import { identityOf, readStatements, type Idiom, type ReadClause, type Statement } from "@/core/idiom";
 import { namesAlike } from "@/core/learn/likeness";

@@ -70,7 +70,13 @@ const triedLines = (clause: ReadClause): TriedLine[] =>
     says: inWords(statement),
   }));
 
-const EMPTY_CATALOGUE: Catalogue = { processors: new Map(), models: new Map(), idioms: new Map(), releases: new Map() };
+const EMPTY_CATALOGUE: Catalogue = {
+  processors: new Map(),
+  models: new Map(),
+  idioms: new Map(),
+  parts: new Map(),
+  releases: new Map(),
+};
 const MAX_SAMPLE = 400_000;
 
 /**

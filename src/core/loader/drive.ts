@@ -1,5 +1,5 @@
 import { flashProgress, startFlash, stepFlash, transferOf, type FlashPart, type FlashState } from "@/core/loader/flash";
-import { type ControlReply, type ControlRequest } from "@/core/loader/protocol";
+import type { ControlReply, ControlRequest } from "@/core/loader/protocol";
 import { bytesRead, startTransfer, stepTransfer, type Transfer, type TransferState } from "@/core/loader/transfer";
 import { ok, refuse, type Result } from "@/core/problem";
 

@@ -1,8 +1,8 @@
 import { compilePattern, matchPattern } from "@/core/catalog/pattern";
-import { type Processor, type Segment } from "@/core/catalog";
-import { type FirmwareImage } from "@/core/image";
-import { type Transfer } from "@/core/loader/transfer";
-import { type LoaderDescriptor } from "@/core/loader/protocol";
+import type { Processor, Segment } from "@/core/catalog";
+import type { FirmwareImage } from "@/core/image";
+import type { Transfer } from "@/core/loader/transfer";
+import type { LoaderDescriptor } from "@/core/loader/protocol";
 import { ok, refuse, type Problem, type Result } from "@/core/problem";
 
 /** An alternate setting of a loader, read from its name. */

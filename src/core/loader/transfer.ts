@@ -7,7 +7,7 @@ import {
   type ControlReply,
   type ControlRequest,
 } from "@/core/loader/protocol";
-import { type Problem } from "@/core/problem";
+import type { Problem } from "@/core/problem";
 
 /**
  * One whole piece of work on one alternate setting: read it (all of it, or until it differs from `expect`), or write it

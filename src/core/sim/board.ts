@@ -8,7 +8,7 @@ import {
   type Catalogue,
   type Processor,
 } from "@/core/catalog";
-import { type Configuration } from "@/core/config";
+import type { Configuration } from "@/core/config";
 import { idiomOf } from "@/core/idiom";
 import { applicationSpace, markOf, type ReadIdentity } from "@/core/image";
 import { alternatesOf, findBootable } from "@/core/sim/boot";

@@ -1,4 +1,4 @@
-import { type Processor, type Release, type ReleaseTarget } from "@/core/catalog";
+import type { Processor, Release, ReleaseTarget } from "@/core/catalog";
 import { applicationSpace, markOf, stampIdentity } from "@/core/image";
 
 /** A generator of bytes that gives the same for the same seed (xorshift32). */

@@ -1,6 +1,6 @@
-import { type Clock } from "@/core/sim/clock";
-import { type DeviceReply, type DeviceRequest } from "@/core/sim/dfu-device";
-import { type Presence, type SimBoard } from "@/core/sim/board";
+import type { Clock } from "@/core/sim/clock";
+import type { DeviceReply, DeviceRequest } from "@/core/sim/dfu-device";
+import type { Presence, SimBoard } from "@/core/sim/board";
 import { ProblemError } from "@/core/problem";
 
 const gone = () =>

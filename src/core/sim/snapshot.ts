@@ -1,7 +1,7 @@
-import { type Value } from "@/core/config";
+import type { Value } from "@/core/config";
 import { NO_FAULTS, type Faults, type SimBoard } from "@/core/sim/board";
 import { CHUNK_BYTES } from "@/core/sim/flash-memory";
-import { type Senses } from "@/core/sim/application";
+import type { Senses } from "@/core/sim/application";
 
 /** What a board is besides its flash, as plain data. */
 export interface BoardSnapshot {

@@ -1,4 +1,4 @@
-import { type QueryInterface } from "sequelize";
+import type { QueryInterface } from "sequelize";
 
 const TABLES = `
 create table accounts (

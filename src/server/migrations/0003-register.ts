@@ -1,4 +1,4 @@
-import { type QueryInterface } from "sequelize";
+import type { QueryInterface } from "sequelize";
 
 const SQL = `
 create index boards_aircraft on boards (aircraft_id, id desc);

@@ -1,11 +1,11 @@
 import { releaseTitle } from "@/core/catalog";
-import { type Recital } from "@/core/idiom";
+import type { Recital } from "@/core/idiom";
 import { ProblemError } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { getBlob, putBlob, sha256 } from "@/server/repositories/blobs";
 import { readingOf, recogniseBytes } from "@/server/repositories/readings";
 import { inTransaction, one, rows } from "@/server/sql";
-import { type Backup } from "@/server/models";
+import type { Backup } from "@/server/models";
 
 export interface NewBackup {
   readonly raw: Uint8Array;

@@ -1,5 +1,5 @@
 import { one, rows, run } from "@/server/sql";
-import { type Transaction } from "sequelize";
+import type { Transaction } from "sequelize";
 import { EMPTY_BAY, type BayLive } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 

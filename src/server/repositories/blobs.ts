@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import { ProblemError } from "@/core/problem";
 import { one, run } from "@/server/sql";
-import { type Transaction } from "sequelize";
+import type { Transaction } from "sequelize";
 
 export const sha256 = (bytes: Uint8Array): string => createHash("sha256").update(bytes).digest("hex");
 

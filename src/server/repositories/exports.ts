@@ -3,7 +3,7 @@ import Papa from "papaparse";
 import { resolve } from "@/core/compare";
 import { releaseTitle } from "@/core/catalog";
 import { formatValue, type Spelling } from "@/core/config";
-import { type Recital } from "@/core/idiom";
+import type { Recital } from "@/core/idiom";
 import { ProblemError } from "@/core/problem";
 import { getBlob } from "@/server/repositories/blobs";
 import { rows } from "@/server/sql";

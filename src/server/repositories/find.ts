@@ -1,4 +1,4 @@
-import { releaseTitle, type Release } from "@/core/catalog";
+import { allFirmware, partOf, releaseTitle, type Firmware } from "@/core/catalog";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { likeText, rows } from "@/server/sql";
 
@@ -68,7 +68,7 @@ export async function find(query: string): Promise<Findable[]> {
     ]),
     await loadCatalogue(),
   ];
-  const releases = [...catalogue.releases.values()];
+  const releases = allFirmware(catalogue);
   const settings = lower.length < 3 ? [] : settingsLike(releases, lower);
   const fits = (thing: Findable) => `${thing.title} ${thing.words}`.toLowerCase().includes(lower);
   return [
@@ -95,7 +95,7 @@ export async function find(query: string): Promise<Findable[]> {
       .map((r) => ({
         group: "Releases",
         title: releaseTitle(r),
-        words: `firmware flash update ${r.standing}`,
+        words: `firmware flash update ${r.standing} ${partOf(r)}`,
         href: `/firmware/changes?to=${r.id}`,
       }))
       .filter(fits)
@@ -106,7 +106,7 @@ export async function find(query: string): Promise<Findable[]> {
 }
 
 /** Settings by name or title, each once, in the newest release that has it. */
-function settingsLike(releases: readonly Release[], lower: string): Findable[] {
+function settingsLike(releases: readonly Firmware[], lower: string): Findable[] {
   const found = new Map<string, Findable>();
   for (const release of releases)
     for (const setting of release.settings) {

@@ -2,7 +2,7 @@ import { UniqueConstraintError } from "sequelize";
 import { ProblemError } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { likeText, one, rows } from "@/server/sql";
-import { type Aircraft } from "@/server/models";
+import type { Aircraft } from "@/server/models";
 
 /** The state of an aircraft in one word, the most urgent first. */
 export const STANDINGS = ["out-of-service", "on-bench", "no-backup", "old-backup", "in-service"] as const;

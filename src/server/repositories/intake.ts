@@ -1,8 +1,8 @@
 import { unzipSync } from "fflate";
 import { releaseTitle } from "@/core/catalog";
-import { type Finding, type Recognised } from "@/core/idiom";
+import type { Finding, Recognised } from "@/core/idiom";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
-import { type Backup } from "@/server/models";
+import type { Backup } from "@/server/models";
 import { sha256 } from "@/server/repositories/blobs";
 import { boardsByChip } from "@/server/repositories/fleet";
 import { recogniseBytes } from "@/server/repositories/readings";

@@ -1,7 +1,7 @@
 import { checkEntry, type Entered, type Entry } from "@/core/job";
 import { fencedOut } from "@/server/repositories/bench";
 import { inTransaction, one, rows, run } from "@/server/sql";
-import { type Transaction } from "sequelize";
+import type { Transaction } from "sequelize";
 
 export interface NewEntry {
   readonly benchId: number;

@@ -2,7 +2,7 @@ import { lazy, mixed, number, object, string, boolean, type InferType, type Obje
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { rows, run } from "@/server/sql";
-import { type Order } from "@/server/models";
+import type { Order } from "@/server/models";
 
 const step = () => string().max(40).required();
 const degrees = () => number().min(-180).max(360).required();

@@ -1,6 +1,6 @@
 import { openItems, planCarryover, routeBetween, routeTitle, settlePlan } from "@/core/carryover";
 import { findTarget, releaseById, releaseTitle, type Release } from "@/core/catalog";
-import { type Configuration } from "@/core/config";
+import type { Configuration } from "@/core/config";
 import { defaultConfiguration, idiomOf, reciteLines } from "@/core/idiom";
 import { ProblemError, valueOf } from "@/core/problem";
 import { fileBackup } from "@/server/repositories/backups";

@@ -1,4 +1,4 @@
-import { type Compared } from "@/core/compare";
+import type { Compared } from "@/core/compare";
 import { findTarget, releaseById, releaseTitle } from "@/core/catalog";
 import { defaultConfiguration } from "@/core/idiom";
 import { ProblemError, valueOf } from "@/core/problem";

@@ -1,4 +1,4 @@
-import { type BoardSnapshot } from "@/core/sim";
+import type { BoardSnapshot } from "@/core/sim";
 import { rows, run, inTransaction, one } from "@/server/sql";
 import { holdFence } from "@/server/repositories/bench";
 

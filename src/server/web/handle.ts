@@ -1,8 +1,8 @@
 import { string, ValidationError, type Schema } from "yup";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
-import { type SignedIn } from "@/server/accounts";
+import type { SignedIn } from "@/server/accounts";
 import { requireRole } from "@/server/web/session";
-import { type Role } from "@/server/roles";
+import type { Role } from "@/server/roles";
 
 const STATUS: Readonly<Record<string, number>> = {
   "signed-out": 401,

@@ -1,5 +1,5 @@
 import { releaseTitle, type Catalogue } from "@/core/catalog";
-import { type RegisterRow } from "@/server/repositories/fleet";
+import type { RegisterRow } from "@/server/repositories/fleet";
 
 /** A register row as the interface takes it: plain data with the names that people use. */
 export function registerEntry(row: RegisterRow, catalogue: Catalogue) {

@@ -2,7 +2,7 @@
 
 import Link from "next/link";
 import { useCallback, useRef, useState } from "react";
-import { type Problem } from "@/core/problem";
+import type { Problem } from "@/core/problem";
 import { send } from "@/ui/base/ask";
 import { useDropped } from "@/ui/base/drop-anywhere";
 import { DropZone } from "@/ui/base/drop-zone";

@@ -2,7 +2,7 @@
 
 import { useRouter } from "next/navigation";
 import { useState, type ReactNode } from "react";
-import { type Problem } from "@/core/problem";
+import type { Problem } from "@/core/problem";
 import { BUTTON_LOOK, ProblemNote, type ButtonLook } from "@/ui/base/parts";
 
 export type Answer<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problem: Problem };

@@ -1,6 +1,6 @@
 "use client";
 
-import { type ReactNode } from "react";
+import type { ReactNode } from "react";
 import { BUTTON_LOOK } from "@/ui/base/parts";
 
 /** A button that lets files be chosen; the same ones may be chosen twice. */

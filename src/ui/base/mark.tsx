@@ -1,5 +1,5 @@
-import { type Outcome, type ProofResult } from "@/core/carryover";
-import { type Mark as MarkName } from "@/core/job";
+import type { Outcome, ProofResult } from "@/core/carryover";
+import type { Mark as MarkName } from "@/core/job";
 
 /** Each state has a shape of its own beside its colour, so that it can be told without colour. */
 type Shape = "disc" | "half" | "triangle" | "square" | "ring" | "dashed" | "dash";

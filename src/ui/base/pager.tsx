@@ -1,5 +1,5 @@
 import Link from "next/link";
-import { type ReactNode } from "react";
+import type { ReactNode } from "react";
 import { BUTTON_LOOK } from "@/ui/base/parts";
 
 /** The way to the pages before and after; nothing where there is only one. */

@@ -1,6 +1,6 @@
 import Link from "next/link";
-import { type ReactNode } from "react";
-import { type Problem } from "@/core/problem";
+import type { ReactNode } from "react";
+import type { Problem } from "@/core/problem";
 import { StateShape } from "@/ui/base/mark";
 
 /** An aircraft's tag, as a plate with two screws. */

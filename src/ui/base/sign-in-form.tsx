@@ -5,7 +5,7 @@ import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { object, string } from "yup";
-import { type Problem } from "@/core/problem";
+import type { Problem } from "@/core/problem";
 import { send } from "@/ui/base/ask";
 import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
 

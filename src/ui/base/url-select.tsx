@@ -1,6 +1,20 @@
 "use client";
 
-import { useRouter, useSearchParams } from "next/navigation";
+import { useUrlParam } from "@/ui/base/use-url-param";
+
+export interface UrlOption {
+  readonly value: string;
+  readonly text: string;
+  /** Heading that it stands under, with the others of that heading. */
+  readonly group?: string;
+}
+
+const Options = ({ options }: { readonly options: readonly UrlOption[] }) =>
+  options.map((option) => (
+    <option key={option.value} value={option.value}>
+      {option.text}
+    </option>
+  ));
 
 /** A choice that stands in the URL; choosing asks the server for the view again. */
 export function UrlSelect({
@@ -13,33 +27,34 @@ export function UrlSelect({
   readonly name: string;
   readonly label: string;
   readonly value: string;
-  readonly options: readonly { readonly value: string; readonly text: string }[];
+  readonly options: readonly UrlOption[];
   /** Text of the empty choice, where there may be none. */
   readonly none?: string;
 }) {
-  const router = useRouter();
-  const params = useSearchParams();
+  const { shown, pending, choose } = useUrlParam(name, value);
   return (
     <label className="flex flex-wrap items-baseline gap-x-2 text-sm">
       {label}
       <select
         aria-label={label}
-        value={value}
+        value={shown}
+        aria-busy={pending}
         className="min-h-8 max-w-full min-w-0 rounded-base border border-edge bg-sheet px-2"
         onChange={(event) => {
-          const next = new URLSearchParams(params);
-          next.delete("page");
-          if (event.target.value === "") next.delete(name);
-          else next.set(name, event.target.value);
-          router.push(`?${next.toString()}`);
+          choose(event.target.value);
         }}
       >
         {none !== undefined && <option value="">{none}</option>}
-        {options.map((option) => (
-          <option key={option.value} value={option.value}>
-            {option.text}
-          </option>
-        ))}
+        {[...new Set(options.map((option) => option.group))].map((group) => {
+          const some = options.filter((option) => option.group === group);
+          return group === undefined ? (
+            <Options key="" options={some} />
+          ) : (
+            <optgroup key={group} label={group}>
+              <Options options={some} />
+            </optgroup>
+          );
+        })}
       </select>
     </label>
   );

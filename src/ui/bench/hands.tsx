@@ -1,7 +1,7 @@
 "use client";
 
 import { useState } from "react";
-import { type BayLive } from "@/core/job";
+import type { BayLive } from "@/core/job";
 import { AskButton, useAsk } from "@/ui/base/ask";
 import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
 

@@ -2,7 +2,7 @@
 
 import { useRouter } from "next/navigation";
 import { createContext, useContext, useEffect, useRef, useState, type ReactNode } from "react";
-import { type BayLive } from "@/core/job";
+import type { BayLive } from "@/core/job";
 
 export interface LiveBay {
   readonly no: number;

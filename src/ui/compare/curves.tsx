@@ -1,7 +1,7 @@
 "use client";
 
 import { CartesianGrid, Line, LineChart, XAxis, YAxis } from "recharts";
-import { type CurvePicture } from "@/core/compare";
+import type { CurvePicture } from "@/core/compare";
 
 const WIDTH = 300;
 const HEIGHT = 190;

@@ -1,4 +1,4 @@
-import { type Difference, type SideValue } from "@/core/compare";
+import type { Difference, SideValue } from "@/core/compare";
 import { StateShape } from "@/ui/base/mark";
 
 const CAUSE: Readonly<Record<Difference["cause"], string>> = {

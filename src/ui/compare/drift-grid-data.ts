@@ -1,4 +1,4 @@
-import { type Drift } from "@/core/compare";
+import type { Drift } from "@/core/compare";
 
 /** A fleet's drift as a matrix, small enough to be sent: texts stand once, cells are pairs of indexes. */
 export interface DriftGridData {

@@ -4,7 +4,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import Link from "next/link";
 import { useMemo, useRef } from "react";
 import { StateShape } from "@/ui/base/mark";
-import { type DriftGridData } from "@/ui/compare/drift-grid-data";
+import type { DriftGridData } from "@/ui/compare/drift-grid-data";
 
 const [ROW_PX, COLUMN_PX, HEAD_PX, LEFT_PX] = [46, 108, 34, 300];
 const IN_SIGHT = { width: 1240, height: 560 };

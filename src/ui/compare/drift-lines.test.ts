@@ -1,4 +1,4 @@
-import { type Drift, type DriftCell } from "@/core/compare";
+import type { Drift, DriftCell } from "@/core/compare";
 import { driftGridData } from "@/ui/compare/drift-grid-data";
 import { driftLines } from "@/ui/compare/drift-lines";
 

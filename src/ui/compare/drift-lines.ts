@@ -1,4 +1,4 @@
-import { type Drift, type DriftColumn } from "@/core/compare";
+import type { Drift, DriftColumn } from "@/core/compare";
 
 /** One setting that a fleet does not hold alike, with what is held instead: as much of it as a person reads. */
 export interface DriftLine extends DriftColumn {

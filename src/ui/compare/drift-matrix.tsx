@@ -1,5 +1,5 @@
 import Link from "next/link";
-import { type Drift } from "@/core/compare";
+import type { Drift } from "@/core/compare";
 import { StateShape } from "@/ui/base/mark";
 import { Plate } from "@/ui/base/parts";
 import { groupByArea, joinProfiles } from "@/ui/compare/groups";

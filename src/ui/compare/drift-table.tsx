@@ -3,7 +3,7 @@
 import Link from "next/link";
 import { DataTable, type TableColumn } from "@/ui/base/data-table";
 import { StateShape } from "@/ui/base/mark";
-import { type DriftLine } from "@/ui/compare/drift-lines";
+import type { DriftLine } from "@/ui/compare/drift-lines";
 
 /** For many aircraft: setting by setting, what is held instead of the standard, and by whom. */
 export function DriftTable({

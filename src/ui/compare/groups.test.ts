@@ -1,4 +1,4 @@
-import { type Difference } from "@/core/compare";
+import type { Difference } from "@/core/compare";
 import { compareSentence, groupByArea, joinAlike, joinProfiles, quietGroups } from "@/ui/compare/groups";
 
 const difference = (id: string, more: Partial<Difference> = {}): Difference => ({

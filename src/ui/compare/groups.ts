@@ -1,5 +1,5 @@
 import { AREA_GROUPS } from "@/core/config";
-import { type Difference, type Drift, type DriftColumn } from "@/core/compare";
+import type { Difference, Drift, DriftColumn } from "@/core/compare";
 import { inWords } from "@/ui/base/words";
 
 export interface DifferenceGroup<Item> {

@@ -1,4 +1,4 @@
-import { type Pad, type PadsPicture } from "@/core/compare";
+import type { Pad, PadsPicture } from "@/core/compare";
 import { StateShape } from "@/ui/base/mark";
 
 const ROW = 30;

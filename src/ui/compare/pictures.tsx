@@ -1,4 +1,4 @@
-import { type DisplayPicture, type DrawnPicture, type LeverPicture, type Notch } from "@/core/compare";
+import type { DisplayPicture, DrawnPicture, LeverPicture, Notch } from "@/core/compare";
 import { Sheet } from "@/ui/base/parts";
 import { Curves } from "@/ui/compare/curves";
 import { PadsSheet } from "@/ui/compare/pads";

@@ -2,11 +2,11 @@
 
 import { Command } from "cmdk";
 import { ChevronDown } from "lucide-react";
-import { useRouter, useSearchParams } from "next/navigation";
 import { Popover } from "radix-ui";
 import { useId, useState, type ReactNode } from "react";
 import { GroupedChoices } from "@/ui/base/choices";
 import { useAsked } from "@/ui/base/use-asked";
+import { useUrlParam } from "@/ui/base/use-url-param";
 
 interface SideChoice {
   readonly group: string;
@@ -32,8 +32,7 @@ export function SidePicker({
   readonly title: string;
   readonly children?: ReactNode;
 }) {
-  const router = useRouter();
-  const params = useSearchParams();
+  const { shown, pending, choose } = useUrlParam(name, title);
   const [open, setOpen] = useState(false);
   const [query, setQuery] = useState("");
   const { things } = useAsked<SideChoice>("/api/sides", query, open);
@@ -47,10 +46,11 @@ export function SidePicker({
         <Popover.Root open={open} onOpenChange={setOpen}>
           <Popover.Trigger
             aria-labelledby={`${id} ${id}-now`}
+            aria-busy={pending}
             className="inline-flex min-h-8 max-w-full min-w-0 items-center gap-2 rounded-base border border-edge bg-sheet px-2.5 text-left"
           >
-            <span id={`${id}-now`} className={title === "" ? "text-faded" : ""}>
-              {title === "" ? "Choose…" : title}
+            <span id={`${id}-now`} className={shown === "" ? "text-faded" : ""}>
+              {shown === "" ? "Choose…" : shown}
             </span>
             <ChevronDown className="size-4 shrink-0 text-faded" aria-hidden="true" />
           </Popover.Trigger>
@@ -75,10 +75,8 @@ export function SidePicker({
                   empty="Nothing of that name can be compared."
                   keyOf={keyOf}
                   onChoose={(choice) => {
-                    const next = new URLSearchParams(params);
-                    next.set(name, choice.ref);
                     setOpen(false);
-                    router.push(`?${next.toString()}`);
+                    choose(choice.ref, choice.title);
                   }}
                 />
                 <p className="border-t border-rule px-4 py-2 text-[13px] text-faded">
@@ -91,36 +89,5 @@ export function SidePicker({
       </div>
       {children}
     </div>
-  );
-}
-
-/** A switch of the view that stands in the URL. */
-export function ViewSwitch({
-  name,
-  value,
-  label,
-}: {
-  readonly name: string;
-  readonly value: string;
-  readonly label: string;
-}) {
-  const router = useRouter();
-  const params = useSearchParams();
-  const on = params.get(name) === value;
-  return (
-    <label className="flex min-h-8 items-center gap-1.5 text-sm">
-      <input
-        type="checkbox"
-        checked={on}
-        className="size-4 accent-(--ink)"
-        onChange={() => {
-          const next = new URLSearchParams(params);
-          if (on) next.delete(name);
-          else next.set(name, value);
-          router.push(`?${next.toString()}`);
-        }}
-      />
-      {label}
-    </label>
   );
 }

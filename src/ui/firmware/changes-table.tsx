@@ -1,4 +1,4 @@
-import { type ReactNode } from "react";
+import type { ReactNode } from "react";
 import { HOWS, type How, type Impact, type ReleaseChange } from "@/core/compare";
 import { StateShape } from "@/ui/base/mark";
 
@@ -69,7 +69,7 @@ function Group<Item extends { readonly id: string; readonly how: How }>({
         <thead>
           <tr>
             {head.map((name, i) => (
-              <th key={name} className={i === 0 ? "w-[34%]" : i < head.length - 1 ? "min-w-24" : ""}>
+              <th key={name} className={i === 0 ? "w-[30%]" : i < head.length - 1 ? "w-[18%] min-w-24" : ""}>
                 {name}
               </th>
             ))}
@@ -132,8 +132,8 @@ export function ChangesTable({ changes }: { readonly changes: readonly ReleaseCh
             row={(item) => (
               <>
                 <SettingCell item={item} />
-                <td className="key whitespace-nowrap">{item.before}</td>
-                <td className="key whitespace-nowrap">{item.after}</td>
+                <td className="key">{item.before}</td>
+                <td className="key">{item.after}</td>
                 <Why item={item} />
               </>
             )}

@@ -1,7 +1,7 @@
 "use client";
 
 import { useState } from "react";
-import { type Problem } from "@/core/problem";
+import type { Problem } from "@/core/problem";
 import { useAsk } from "@/ui/base/ask";
 import { useDropped } from "@/ui/base/drop-anywhere";
 import { ProblemNote, Sheet } from "@/ui/base/parts";
@@ -32,7 +32,7 @@ function ImportDocument() {
     <ImportForm
       kind="document"
       label="Document"
-      says="A release, board model, processor or idiom, as YAML or JSON. An earlier version is kept."
+      says="A release, part release, board model, processor or idiom, as YAML or JSON. An earlier version is kept."
       problem={problem}
       bring={async (file) => {
         const made = await ask<{ id: string; version: number; unchanged: boolean }>("/api/documents", file);

@@ -1,15 +1,13 @@
 import Link from "next/link";
-import { releaseTitle, type Lineage, type Release } from "@/core/catalog";
+import { MAIN_PART, partOf, releaseTitle, type Firmware, type Lineage } from "@/core/catalog";
 
 const COLUMN = 150;
 const LANE = 54;
 const BOX = { width: 112, height: 34 };
 
-const STANDING: Readonly<Record<Release["standing"], string>> = {
-  stable: "",
-  candidate: "candidate",
-  experimental: "experimental",
-};
+/** What is said below a release: what runs it, unless the main processor does, and how far it is tested. */
+const underOf = (release: Firmware) =>
+  [partOf(release), release.standing].filter((word) => word !== MAIN_PART && word !== "stable").join(", ");
 
 /** The lineage as a drawing: each release leads to what changed since the one it is written on top of. */
 export function LineageGraph({ lineage }: { readonly lineage: Lineage }) {
@@ -48,7 +46,8 @@ export function LineageGraph({ lineage }: { readonly lineage: Lineage }) {
           <Link
             key={release.id}
             href={href}
-            aria-label={`${releaseTitle(release)} ${STANDING[release.standing]}`.trim()}
+            className="no-underline"
+            aria-label={`${releaseTitle(release)} ${underOf(release)}`.trim()}
           >
             <rect
               x={x(column)}
@@ -60,11 +59,18 @@ export function LineageGraph({ lineage }: { readonly lineage: Lineage }) {
               strokeWidth="1.5"
               {...(release.standing === "experimental" ? { strokeDasharray: "3 3" } : {})}
             />
-            <text x={x(column) + 10} y={y(lane) + 21} fontSize="14" fontWeight="600" fill="var(--ink)">
+            <text
+              x={x(column) + 10}
+              y={y(lane) + 21}
+              fontSize="14"
+              fontWeight="600"
+              fill="var(--ink)"
+              textDecoration="underline"
+            >
               {releaseTitle(release)}
             </text>
             <text x={x(column)} y={y(lane) + BOX.height + 13} fontSize="11" fill="var(--faded)">
-              {STANDING[release.standing]}
+              {underOf(release)}
             </text>
           </Link>
         );

@@ -1,4 +1,4 @@
-import { type FleetImpact, type ReleaseChanges } from "@/core/compare";
+import type { FleetImpact, ReleaseChanges } from "@/core/compare";
 
 const count = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
 
@@ -17,7 +17,7 @@ export function changesSentence(found: ReleaseChanges, from: string, to: string,
 }
 
 /** “Family 2 would touch 12 aircraft, 4 settings of them silently.” */
-export function impactSentence(found: FleetImpact, to: string): string {
+export function impactSentence(found: Pick<FleetImpact, "impacts" | "aircraft">, to: string): string {
   const touched = found.aircraft.filter((a) => !a.problem).length;
   const cannot = found.aircraft.length - touched;
   const silent = found.impacts.filter((impact) => impact.how === "silent").length;

@@ -1,4 +1,4 @@
-import { type Mark } from "@/core/job";
+import type { Mark } from "@/core/job";
 import { inWords } from "@/ui/base/words";
 
 /** An aircraft as the register shows it: plain data, times in ms since 1970. */

@@ -2,7 +2,7 @@
 
 import Link from "next/link";
 import { useEffect, useRef } from "react";
-import { type StepState } from "@/core/job";
+import type { StepState } from "@/core/job";
 import { AskButton } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
 import { LinkButton, Plate, ProblemNote, Sheet } from "@/ui/base/parts";

@@ -1,7 +1,7 @@
 "use client";
 
 import { useEffect, useState, type ReactNode } from "react";
-import { type JobLive } from "@/core/job";
+import type { JobLive } from "@/core/job";
 import { StateShape } from "@/ui/base/mark";
 
 const CELL: Record<string, readonly [string, string]> = {

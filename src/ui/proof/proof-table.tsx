@@ -1,6 +1,6 @@
 "use client";
 
-import { type ProofResult } from "@/core/carryover";
+import type { ProofResult } from "@/core/carryover";
 import { DataTable, type TableChoice, type TableColumn } from "@/ui/base/data-table";
 import { RESULT_SHAPE, StateShape } from "@/ui/base/mark";
 

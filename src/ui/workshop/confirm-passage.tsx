@@ -1,7 +1,7 @@
 "use client";
 
 import { useState } from "react";
-import { type ProposedRule } from "@/core/learn";
+import type { ProposedRule } from "@/core/learn";
 import { useAsk } from "@/ui/base/ask";
 import { BUTTON_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
 

@@ -3,8 +3,8 @@
 import { wrap, type Remote } from "comlink";
 import { useRouter } from "next/navigation";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { type TriedIdiom } from "@/core/learn";
-import { type Problem, type Result } from "@/core/problem";
+import type { TriedIdiom } from "@/core/learn";
+import type { Problem, Result } from "@/core/problem";
 import type { IdiomWorker } from "@/workers/idiom.worker";
 import { send } from "@/ui/base/ask";
 import { CodeEditor } from "@/ui/base/code-editor";

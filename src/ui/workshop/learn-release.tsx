@@ -2,7 +2,7 @@
 
 import { useRouter } from "next/navigation";
 import { useState } from "react";
-import { type LearntRelease } from "@/core/learn";
+import type { LearntRelease } from "@/core/learn";
 import { useAsk } from "@/ui/base/ask";
 import { BUTTON_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
 

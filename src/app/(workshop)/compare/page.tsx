@@ -17,7 +17,8 @@ import { day } from "@/ui/base/time";
 import { DifferenceTable, type SinceText } from "@/ui/compare/difference-table";
 import { compareSentence, groupByArea, joinAlike, quietGroups } from "@/ui/compare/groups";
 import { Pictures } from "@/ui/compare/pictures";
-import { SidePicker, ViewSwitch } from "@/ui/compare/side-picker";
+import { UrlSwitch } from "@/ui/base/url-switch";
+import { SidePicker } from "@/ui/compare/side-picker";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingsOf, sideOf, type Side } from "@/server/repositories/sides";
 import { listTypes } from "@/server/repositories/standards";
@@ -182,8 +183,8 @@ function Found({
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center gap-x-5">
-        <ViewSwitch name="only" value="flies" label="Only what changes how it flies" />
-        <ViewSwitch name="profiles" value="likeness" label="Match profiles by likeness" />
+        <UrlSwitch name="only" value="flies" label="Only what changes how it flies" />
+        <UrlSwitch name="profiles" value="likeness" label="Match profiles by likeness" />
         {left.ref.startsWith("aircraft:") && right.ref.startsWith("aircraft:") && (
           <Link className="text-sm" href={`/compare/three?base=${right.ref}&mine=${left.ref}&theirs=${right.ref}`}>
             With a third

@@ -1,6 +1,6 @@
 import type { Metadata } from "next";
 import Link from "next/link";
-import { lineageOf, releaseTitle } from "@/core/catalog";
+import { lineageOf, releaseTitle, wantedBy, type Catalogue } from "@/core/catalog";
 import { LineageGraph } from "@/ui/firmware/lineage";
 import { ImportForms } from "@/ui/firmware/import-forms";
 import { Sheet } from "@/ui/base/parts";
@@ -14,12 +14,13 @@ export const metadata: Metadata = { title: "Firmware" };
 export default async function FirmwarePage() {
   const account = await requirePage();
   const [catalogue, documents, images] = [await loadCatalogue(), await listDocuments(), await listImages()];
-  const releases = [...catalogue.releases.values()];
+  const lineage = lineageOf(catalogue);
+  const known = lineage.nodes.length;
+  const releases = lineage.nodes.flatMap(({ release }) => catalogue.releases.get(release.id) ?? []);
   return (
     <>
       <h1>
-        {releases.length} {releases.length === 1 ? "release" : "releases"}, {images.length} images, {documents.length}{" "}
-        documents.
+        {known} {known === 1 ? "release" : "releases"}, {images.length} images, {documents.length} documents.
       </h1>
       <nav aria-label="Firmware" className="mt-1 mb-1 flex flex-wrap gap-x-5">
         <Link href="/firmware/changes" className="min-h-6">
@@ -41,9 +42,10 @@ export default async function FirmwarePage() {
       <Sheet label="Lineage" className="mb-5 overflow-x-auto px-4 py-3.5">
         <h2 className="mb-1">Lineage</h2>
         <p className="mb-2 text-sm text-faded">
-          A release leads to what it changes. Dashed lines are ways between families.
+          A release leads to what it changes. Dashed lines are ways between families; what another part than the main
+          processor runs says so below.
         </p>
-        <LineageGraph lineage={lineageOf(catalogue)} />
+        <LineageGraph lineage={lineage} />
       </Sheet>
       <div className="grid grid-cols-[1fr_380px] items-start gap-5 max-lg:grid-cols-1">
         <div className="grid min-w-0 gap-5">
@@ -89,6 +91,7 @@ export default async function FirmwarePage() {
               </tbody>
             </table>
           </Sheet>
+          {catalogue.parts.size > 0 && <PartReleases catalogue={catalogue} />}
           <Sheet label="Documents" className="overflow-x-auto">
             <h2 className="px-4 pt-3 pb-1">Documents</h2>
             <table>
@@ -126,3 +129,42 @@ export default async function FirmwarePage() {
     </>
   );
 }
+
+/** What runs on other parts than the main processor, and which main releases want it. */
+const PartReleases = ({ catalogue }: { readonly catalogue: Catalogue }) => (
+  <Sheet label="Releases of other parts" className="overflow-x-auto">
+    <h2 className="px-4 pt-3 pb-1">Releases of other parts</h2>
+    <table>
+      <thead>
+        <tr>
+          <th>Release</th>
+          <th>Part</th>
+          <th>Built on</th>
+          <th>Settings</th>
+          <th>Rules</th>
+          <th>Serves</th>
+        </tr>
+      </thead>
+      <tbody>
+        {[...catalogue.parts.values()].map((release) => (
+          <tr key={release.id} id={release.id} className="target:bg-straw-wash">
+            <td className="whitespace-nowrap">{releaseTitle(release)}</td>
+            <td>{release.part}</td>
+            <td className="whitespace-nowrap">{release.builtOn}</td>
+            <td>{release.settings.length}</td>
+            <td>
+              {release.ancestor === undefined ? (
+                "none"
+              ) : (
+                <Link href={`/firmware/changes?from=${release.ancestor}&to=${release.id}`}>
+                  {release.passages[0]?.rules.length}
+                </Link>
+              )}
+            </td>
+            <td>{wantedBy(catalogue, release).map(releaseTitle).join(", ") || "none asks for it"}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  </Sheet>
+);

@@ -1,6 +1,6 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
-import { type Recital } from "@/core/idiom";
+import type { Recital } from "@/core/idiom";
 import { AddNote } from "@/ui/backups/notes";
 import { SetUpAgain } from "@/ui/backups/set-up";
 import { BUTTON_LOOK, Facts, LinkButton, Sheet } from "@/ui/base/parts";

@@ -1,12 +1,13 @@
 import type { Metadata } from "next";
 import { oneParam, type SearchParams } from "@/app/params";
 import Link from "next/link";
-import { releaseTitle } from "@/core/catalog";
+import { allFirmware, firmwareById, MAIN_PART, partOf, releaseTitle, type Catalogue } from "@/core/catalog";
 import { changesBetween, type ReleaseChanges } from "@/core/compare";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
-import { ProblemNote, Sheet } from "@/ui/base/parts";
-import { UrlSelect } from "@/ui/base/url-select";
+import { ProblemNote } from "@/ui/base/parts";
+import { UrlSelect, type UrlOption } from "@/ui/base/url-select";
 import { ChangesTable } from "@/ui/firmware/changes-table";
+import { MoveAlong } from "@/ui/firmware/move-along";
 import { changesSentence } from "@/ui/firmware/sentences";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { listTags } from "@/server/repositories/fleet";
@@ -23,8 +24,8 @@ export default async function ChangesPage({ searchParams }: Props) {
   await requirePage();
   const params = await searchParams;
   const [catalogue, tags] = [await loadCatalogue(), await listTags()];
-  const releases = [...catalogue.releases.values()];
-  const to = catalogue.releases.get(oneParam(params.to)) ?? releases.at(-1);
+  const releases = allFirmware(catalogue);
+  const to = firmwareById(catalogue, oneParam(params.to)) ?? [...catalogue.releases.values()].at(-1);
   const tag = oneParam(params.aircraft);
   let side: Side | undefined;
   let problem: Problem | undefined;
@@ -35,14 +36,20 @@ export default async function ChangesPage({ searchParams }: Props) {
       if (!(error instanceof ProblemError)) throw error;
       problem = problemOf(error);
     }
+  const alike = releases.filter((release) => to && partOf(release) === partOf(to));
   const from =
     side?.release ??
-    catalogue.releases.get(oneParam(params.from)) ??
-    catalogue.releases.get(to?.ancestor ?? "") ??
-    releases[0];
+    alike.find((release) => release.id === oneParam(params.from)) ??
+    alike.find((release) => release.id === to?.ancestor) ??
+    alike[0];
   const result = from && to && !problem ? changesBetween(from, to, catalogue, side) : undefined;
   if (result && !result.ok) problem = result.problem;
-  const options = releases.map((release) => ({ value: release.id, text: releaseTitle(release) }));
+  const optionOf = (release: (typeof releases)[number]): UrlOption => ({
+    value: release.id,
+    text: releaseTitle(release),
+    ...(partOf(release) === MAIN_PART ? {} : { group: partOf(release) }),
+  });
+  const ofMain = to !== undefined && partOf(to) === MAIN_PART;
   return (
     <>
       <h1 className="mb-3">
@@ -51,19 +58,21 @@ export default async function ChangesPage({ searchParams }: Props) {
           : "What a release changes"}
       </h1>
       <div className="mb-4 flex flex-wrap items-center gap-x-5 gap-y-2">
-        {!side && <UrlSelect name="from" label="From" value={from?.id ?? ""} options={options} />}
-        <UrlSelect name="to" label="To" value={to?.id ?? ""} options={options} />
-        <UrlSelect
-          name="aircraft"
-          label="For"
-          value={tag}
-          none="all that there is"
-          options={offered(tags, tag).map((each) => ({ value: each, text: each }))}
-        />
-        {to && <Link href={`/firmware/impact?to=${to.id}`}>What it would do to the fleet</Link>}
+        {!side && <UrlSelect name="from" label="From" value={from?.id ?? ""} options={alike.map(optionOf)} />}
+        <UrlSelect name="to" label="To" value={to?.id ?? ""} options={releases.map(optionOf)} />
+        {(ofMain || tag !== "") && (
+          <UrlSelect
+            name="aircraft"
+            label="For"
+            value={tag}
+            none="all that there is"
+            options={offered(tags, tag).map((each) => ({ value: each, text: each }))}
+          />
+        )}
+        {ofMain && <Link href={`/firmware/impact?to=${to.id}`}>What it would do to the fleet</Link>}
       </div>
       {problem && <ProblemNote problem={problem} />}
-      {result?.ok && <Found found={result.value} />}
+      {result?.ok && <Found found={result.value} catalogue={catalogue} />}
     </>
   );
 }
@@ -76,24 +85,11 @@ const offered = (tags: readonly string[], chosen: string): readonly string[] => 
   return chosen === "" || first.includes(chosen) ? first : [chosen, ...first];
 };
 
-function Found({ found }: { readonly found: ReleaseChanges }) {
+function Found({ found, catalogue }: { readonly found: ReleaseChanges; readonly catalogue: Catalogue }) {
   return (
     <>
       <p className="mb-3 text-sm text-faded">The way: {found.way}.</p>
-      {found.requirements.length > 0 && (
-        <Sheet label="What must move along" className="mb-5 px-4 py-3">
-          <h2 className="mb-1">What must move along</h2>
-          <ul className="text-sm">
-            {found.requirements.map((r) => (
-              <li key={`${r.part} ${r.family}`}>
-                {r.part}: {r.family} {r.least}
-                {r.most === undefined ? " or later" : r.most === r.least ? "" : ` to ${r.most}`}
-                {r.why === undefined ? "" : `. ${r.why}`}.
-              </li>
-            ))}
-          </ul>
-        </Sheet>
-      )}
+      <MoveAlong catalogue={catalogue} requirements={found.requirements.map((requirement) => ({ requirement }))} />
       <ChangesTable changes={found.changes} />
     </>
   );

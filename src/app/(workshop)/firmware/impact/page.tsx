@@ -8,6 +8,7 @@ import { Pager } from "@/ui/base/pager";
 import { Plate, Sheet } from "@/ui/base/parts";
 import { UrlSelect } from "@/ui/base/url-select";
 import { HOW_SHORT, ImpactTable } from "@/ui/firmware/changes-table";
+import { MoveAlong } from "@/ui/firmware/move-along";
 import { impactSentence } from "@/ui/firmware/sentences";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingOf } from "@/server/repositories/readings";
@@ -127,6 +128,7 @@ export default async function ImpactPage({ searchParams }: Props) {
               </tbody>
             </table>
           </Sheet>
+          <MoveAlong catalogue={catalogue} requirements={found.requirements} />
           <ImpactTable impacts={found.impacts} />
         </>
       )}

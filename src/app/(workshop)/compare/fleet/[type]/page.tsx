@@ -11,7 +11,7 @@ import { driftGridData } from "@/ui/compare/drift-grid-data";
 import { driftLines } from "@/ui/compare/drift-lines";
 import { DriftMatrix } from "@/ui/compare/drift-matrix";
 import { DriftTable } from "@/ui/compare/drift-table";
-import { ViewSwitch } from "@/ui/compare/side-picker";
+import { UrlSwitch } from "@/ui/base/url-switch";
 import { MakeStandard, RaiseStandard } from "@/ui/compare/standard-forms";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingOf, vectorsOf } from "@/server/repositories/readings";
@@ -135,8 +135,8 @@ export default async function FleetDriftPage({ params, searchParams }: Props) {
         ) : (
           <>
             <div className="mb-2 flex flex-wrap items-center gap-x-5">
-              <ViewSwitch name="view" value="matrix" label="As one matrix, aircraft × settings" />
-              {asMatrix && <ViewSwitch name="only" value="flies" label="Only what changes how it flies" />}
+              <UrlSwitch name="view" value="matrix" label="As one matrix, aircraft × settings" />
+              {asMatrix && <UrlSwitch name="only" value="flies" label="Only what changes how it flies" />}
             </div>
             {asMatrix ? (
               <DriftGrid

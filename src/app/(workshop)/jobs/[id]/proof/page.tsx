@@ -1,7 +1,7 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import { proofSentence, type PlanItem, type Proof } from "@/core/carryover";
-import { type JobState } from "@/core/job";
+import type { JobState } from "@/core/job";
 import { ProofTable, type ProofRow } from "@/ui/proof/proof-table";
 import { Empty, LinkButton, Plate, Sheet } from "@/ui/base/parts";
 import { StateShape } from "@/ui/base/mark";
