@@ -25,6 +25,11 @@ export interface DemoAircraft {
   readonly mountQuarters?: number;
 }
 
+/** Boards that belong to no aircraft yet, as they came from their makers. */
+export const DEMO_NEW_BOARDS: readonly Pick<DemoAircraft, "model" | "chipId" | "release">[] = [
+  { model: "corsley-slate", chipId: "4A17-0C31-5E90", release: "heddle-22" },
+];
+
 /** Whose newest complete read-out a type is held against. */
 export const DEMO_STANDARDS: readonly { readonly type: string; readonly tag: string; readonly note: string }[] = [
   { type: "Sedge", tag: "QW-02", note: "As flown since the spring survey" },

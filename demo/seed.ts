@@ -12,7 +12,8 @@ import { dataFolder } from "@/server/env";
 import { fileBackup } from "@/server/repositories/backups";
 import { ensureBench } from "@/server/repositories/bench";
 import { importDocuments, importImage, loadCatalogue } from "@/server/repositories/catalogue";
-import { addAircraft, adoptBoard } from "@/server/repositories/fleet";
+import { giveBoard } from "@/server/repositories/boards";
+import { addAircraft } from "@/server/repositories/fleet";
 import { addNote } from "@/server/repositories/notes";
 import { makeStandard, membersOf } from "@/server/repositories/standards";
 import { createSimBoard, saveSimBoard } from "@/server/repositories/simulation";
@@ -20,7 +21,7 @@ import { migrate } from "@/server/migrate";
 import { run } from "@/server/sql";
 import type { Role } from "@/server/roles";
 import { demoDocuments } from "./documents";
-import { DEMO_FLEET, DEMO_STANDARDS, type DemoAircraft } from "./fleet";
+import { DEMO_FLEET, DEMO_NEW_BOARDS, DEMO_STANDARDS, type DemoAircraft } from "./fleet";
 
 const DAY_MS = 86_400_000;
 const ACCOUNTS: readonly Role[] = ["lead", "technician", "observer"];
@@ -55,16 +56,16 @@ async function seedCatalogue(): Promise<Catalogue> {
   return catalogue;
 }
 
-/** Makes a board, gives it its firmware, and types its lines on its console, as a technician would. */
+/** Makes a board with its firmware, plugged in and running. */
 async function makeBoard(
-  aircraft: DemoAircraft,
+  aircraft: Pick<DemoAircraft, "model" | "chipId" | "release" | "mountQuarters">,
   catalogue: Catalogue,
   index: number,
 ): Promise<{ board: SimBoard; link: SimLink }> {
   const model = catalogue.models.get(aircraft.model);
   const release = valueOf(releaseById(catalogue, aircraft.release));
   const target = model && findTarget(release, model.target);
-  if (!model || !target) throw new Error(`${aircraft.tag} has no model or target`);
+  if (!model || !target) throw new Error(`${aircraft.chipId} has no model or target`);
   const board = new SimBoard({ model, chipId: aircraft.chipId, firstPort: 2 + index }, catalogue);
   board.manufacture(buildImage(release, target, processorOf(catalogue, model.processor)));
   board.senses.mountQuarters = aircraft.mountQuarters ?? 0;
@@ -107,16 +108,20 @@ async function seedAircraft(
   index: number,
 ): Promise<void> {
   const id = await addAircraft({ tag: aircraft.tag, label: aircraft.label, type: aircraft.type });
-  const { state, reason } = aircraft.state ?? { state: "in-service", reason: "" };
-  await run("update aircraft set state = $2, state_reason = $3 where id = $1", [id, state, reason]);
   const model = catalogue.models.get(aircraft.model);
-  await adoptBoard({
+  const gift = {
     chipId: aircraft.chipId,
     modelId: aircraft.model,
     target: model?.target ?? "",
-    releaseId: aircraft.release,
-    aircraftId: id,
-  });
+    // a day before its first read-out
+    at: new Date(Date.now() - (1 + (aircraft.readouts[0]?.daysAgo ?? 0)) * DAY_MS),
+  };
+  await giveBoard(
+    { ...gift, releaseId: aircraft.release, tag: aircraft.tag, account: "lead", replace: false },
+    catalogue,
+  );
+  const { state, reason } = aircraft.state ?? { state: "in-service", reason: "" };
+  await run("update aircraft set state = $2, state_reason = $3 where id = $1", [id, state, reason]);
   const { board, link } = await makeBoard(aircraft, catalogue, index);
   const idiom = demoIdiom(catalogue, aircraft);
   await type(link, catalogue, aircraft, aircraft.lines);
@@ -138,13 +143,14 @@ async function seedAircraft(
     if (readout.note !== undefined)
       await addNote(backupId, readout.note.includes("pad") ? "wiring" : "note", readout.note, "technician");
   }
+  await shelve(board, link, `The board of ${aircraft.tag}`, benchId);
+}
+
+/** Puts a board on the bench's shelf. */
+async function shelve(board: SimBoard, link: SimLink, label: string, benchId: number) {
   board.unplug(link.clock.nowUs());
-  const simId = await createSimBoard({
-    label: `The board of ${aircraft.tag}`,
-    chipId: aircraft.chipId,
-    modelId: aircraft.model,
-    firstPort: 2 + index,
-  });
+  const { model, chipId, firstPort } = board.spec;
+  const simId = await createSimBoard({ label, chipId, modelId: model.id, firstPort });
   await saveSimBoard(benchId, null, {
     boardId: simId,
     bayNo: null,
@@ -180,6 +186,10 @@ async function main() {
     await run("update benches set name = 'Reed hut' where id = $1", [benchId]);
     const catalogue = await seedCatalogue();
     for (const [index, aircraft] of DEMO_FLEET.entries()) await seedAircraft(aircraft, catalogue, benchId, index * 7);
+    for (const [index, fresh] of DEMO_NEW_BOARDS.entries()) {
+      const { board, link } = await makeBoard(fresh, catalogue, (DEMO_FLEET.length + index) * 7);
+      await shelve(board, link, `A new ${board.spec.model.title}, out of its bag`, benchId);
+    }
     await seedStandards();
     // last: accounts are the sign that the workshop is whole
     await seedAccounts();

@@ -1,9 +1,9 @@
 import { openItems } from "@/core/carryover";
 import type { Catalogue } from "@/core/catalog";
 import { currentStep, foldJob, type BayLive, type JobState, type Progress } from "@/core/job";
-import { askCommand } from "@/core/console";
-import { ProblemError, problemOf, valueOf } from "@/core/problem";
+import { ProblemError, problemOf } from "@/core/problem";
 import type { BoardLink, Presence } from "@/bench/link";
+import { backUpBoard, giveKnownBoard } from "@/bench/between-jobs";
 import { orderOf, pgStore } from "@/bench/pg-store";
 import { runJob } from "@/bench/runner";
 import { seatBoard, setFault, storeSeat, type SimSeat } from "@/bench/sim-bay";
@@ -11,10 +11,9 @@ import { declareBoard } from "@/bench/steps/context";
 import { computePlan } from "@/bench/steps/plan";
 import { tileOf, type Known } from "@/bench/tile";
 import type { JobStore } from "@/bench/store";
-import { fileBackup } from "@/server/repositories/backups";
 import { writeLive } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
-import { boardsByChip } from "@/server/repositories/fleet";
+import { boardsByChip } from "@/server/repositories/boards";
 import type { JobRow } from "@/server/repositories/jobs";
 import type { OrderBody } from "@/server/repositories/orders";
 
@@ -242,7 +241,12 @@ export class Bay {
         this.handle(body);
         break;
       case "back-up":
-        await this.backUp(account);
+        await this.betweenJobs(() => backUpBoard(this.link, this.known, account));
+        break;
+      case "give":
+        await this.betweenJobs(() => giveKnownBoard(this.known, body, account));
+        // it is looked at anew, and found to be theirs
+        this.known = undefined;
         break;
       case "begin":
         if (!jobRow) throw new ProblemError({ code: "job-none", message: "There is no such job" });
@@ -283,14 +287,14 @@ export class Bay {
     else board.faults = setFault(board.faults, body.name, body.value);
   }
 
-  /** Reads out what stands in the bay and files it with the aircraft that owns its chip; without one, with none. */
-  private async backUp(account: string): Promise<void> {
+  /** What a person does with a board that answers, while no job runs on it. */
+  private async betweenJobs<T>(work: () => Promise<T>): Promise<T> {
     if (this.job)
       throw new ProblemError({
         code: "bay-busy",
         message: `A job runs in bay ${this.no}`,
         detail: this.job.row.headline,
-        hint: "It takes backups of its own; open its card",
+        hint: "Open its card; or finish it or stop it first",
       });
     if (this.link.presence().kind !== "console" || this.identifying)
       throw new ProblemError({
@@ -300,19 +304,7 @@ export class Bay {
       });
     this.identifying = true;
     try {
-      const { idiom, identity } = await declareBoard(this.link, await loadCatalogue());
-      const reply = valueOf(await askCommand(this.link.console, idiom, "recite"));
-      const { tag, aircraftId } = this.known ?? {};
-      await fileBackup({
-        raw: new TextEncoder().encode(reply.raw),
-        tag: tag ?? identity.board ?? "Unknown board",
-        aircraftId: aircraftId ?? null,
-        jobId: null,
-        chipId: identity.chipId ?? null,
-        source: "bay",
-        account,
-        at: new Date().toISOString(),
-      });
+      return await work();
     } finally {
       this.identifying = false;
     }

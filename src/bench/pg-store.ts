@@ -3,7 +3,7 @@ import type { JobOrder, JobStore } from "@/bench/store";
 import { fileBackup, fileRescue, recitalOf } from "@/server/repositories/backups";
 import { sha256, getJson, putJson } from "@/server/repositories/blobs";
 import { loadCatalogue, loadImage } from "@/server/repositories/catalogue";
-import { boardsByChip } from "@/server/repositories/fleet";
+import { boardsByChip } from "@/server/repositories/boards";
 import { appendEntry, entriesOfJob } from "@/server/repositories/journal";
 import type { JobRow } from "@/server/repositories/jobs";
 import { run } from "@/server/sql";

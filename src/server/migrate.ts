@@ -3,12 +3,14 @@ import { getDb } from "@/server/db";
 import * as workshop from "@/server/migrations/0001-workshop";
 import * as standards from "@/server/migrations/0002-standards-and-notes";
 import * as register from "@/server/migrations/0003-register";
+import * as boardsMove from "@/server/migrations/0004-boards-move";
 
 /** Migrations in order. Imported by name, so that nothing is read from the disk at run time. */
 const MIGRATIONS = [
   { name: "0001-workshop", up: workshop.up },
   { name: "0002-standards-and-notes", up: standards.up },
   { name: "0003-register", up: register.up },
+  { name: "0004-boards-move", up: boardsMove.up },
 ];
 
 /** Brings the schema up to date; two processes at once do it one after the other. */

@@ -64,6 +64,7 @@ describe("orders", () => {
     sign: {},
     begin: {},
     "back-up": {},
+    give: { tag: "QW-01", modelId: "corsley-slate", replace: false },
   };
 
   it.each(ORDER_KINDS)("%s has a shape of its own", (kind) => {

@@ -127,3 +127,16 @@ test("a moved-values read-out is filed and told apart from a whole one", async (
   await expect(page.getByRole("heading", { level: 1 })).toContainText("not complete");
   await expect(page.getByText("The closing line is missing: the read-out was cut off")).toBeVisible();
 });
+
+test("nothing of the workshop is told to whoever is not signed in, not even piece by piece", async ({ request }) => {
+  const piece = encodeURIComponent(
+    JSON.stringify(["", { children: ["(workshop)", { children: ["__PAGE__", {}, null, "refetch"] }] }, null, null]),
+  );
+  for (const path of ["/", "/jobs", "/bench/1", "/compare", "/firmware", "/aircraft/QW-01", "/compare/fleet/Sedge"])
+    for (const headers of [{}, { RSC: "1" }, { RSC: "1", "Next-Router-State-Tree": piece }]) {
+      const answer = await request.get(path, { headers: headers, maxRedirects: 0 });
+      expect([path, headers, /Corsley|Heddle|bird counts/.exec(await answer.text())]).toEqual([path, headers, null]);
+    }
+  for (const path of ["/api/find?q=QW", "/api/sides?q=QW", "/api/events"])
+    expect([path, (await request.get(path)).status()]).toEqual([path, 401]);
+});

@@ -7,7 +7,7 @@ import { snapshotOf, takeDirtyChunks, CHUNK_BYTES } from "@/core/sim";
 import { closeDb } from "@/server/db";
 import { ensureBench, readBays } from "@/server/repositories/bench";
 import { importDocuments, importImage } from "@/server/repositories/catalogue";
-import { addAircraft, adoptBoard, aircraftByTag } from "@/server/repositories/fleet";
+import { addAircraft, aircraftByTag } from "@/server/repositories/fleet";
 import { orderJob } from "@/server/repositories/jobs";
 import { awaitOrder, placeOrder, type OrderBody } from "@/server/repositories/orders";
 import { createSimBoard, flashChunks, saveSimBoard, simBoardById } from "@/server/repositories/simulation";
@@ -15,7 +15,7 @@ import { backupsOf } from "@/server/repositories/backups";
 import { planOfJob, readJob } from "@/server/web/job-view";
 import { demoDocuments } from "../../demo/documents";
 import { CHIP, imageFile, makeBoard } from "../support/workshop";
-import { freshDatabase } from "../support/database";
+import { freshDatabase, giveSlate } from "../support/database";
 
 const BAY = 4;
 let benchId = 0;
@@ -73,7 +73,7 @@ beforeAll(async () => {
   await importImage(new TextEncoder().encode(hex), "lead");
   const { board, link } = await makeBoard(["put motor.rest 6.2"]);
   aircraftId = await addAircraft({ tag: "QW-50", label: "", type: "Sedge" });
-  await adoptBoard({ chipId: CHIP, modelId: "corsley-slate", target: "CSLATE-B", releaseId: "heddle-22", aircraftId });
+  await giveSlate("QW-50", CHIP);
   simId = await createSimBoard({ label: "A board of the test", chipId: CHIP, modelId: "corsley-slate", firstPort: 70 });
   await saveSimBoard(benchId, null, {
     boardId: simId,

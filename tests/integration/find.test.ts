@@ -3,7 +3,6 @@ import { importDocuments } from "@/server/repositories/catalogue";
 import { find } from "@/server/repositories/find";
 import {
   addAircraft,
-  adoptBoard,
   listTags,
   mostUrgent,
   readRegister,
@@ -12,7 +11,7 @@ import {
 } from "@/server/repositories/fleet";
 import { run } from "@/server/sql";
 import { demoDocuments } from "../../demo/documents";
-import { freshDatabase } from "../support/database";
+import { freshDatabase, giveSlate } from "../support/database";
 
 beforeAll(async () => {
   await freshDatabase("find");
@@ -20,14 +19,8 @@ beforeAll(async () => {
     demoDocuments().map((each) => each.text),
     "lead",
   );
-  const id = await addAircraft({ tag: "QW-71", label: "100 % reed_bed", type: "Sedge" });
-  await adoptBoard({
-    chipId: "AB12-CD34-EF56",
-    modelId: "corsley-slate",
-    target: "CSLATE-B",
-    releaseId: "heddle-22",
-    aircraftId: id,
-  });
+  await addAircraft({ tag: "QW-71", label: "100 % reed_bed", type: "Sedge" });
+  await giveSlate("QW-71", "AB12-CD34-EF56");
   await addAircraft({ tag: "QW-72", label: "North", type: "Heron" });
 });
 afterAll(closeDb);

@@ -7,7 +7,7 @@ import { closeDb } from "@/server/db";
 import { backupById, fileBackup, knownCopy } from "@/server/repositories/backups";
 import { currentDocuments, importDocuments, loadCatalogue } from "@/server/repositories/catalogue";
 import { toCsv, toJson, toZip } from "@/server/repositories/exports";
-import { addAircraft, adoptBoard, aircraftByTag } from "@/server/repositories/fleet";
+import { addAircraft, aircraftByTag } from "@/server/repositories/fleet";
 import { entriesOf, inspectFile } from "@/server/repositories/intake";
 import { confirmPassage, keepLearnt, learnText, proposalFor } from "@/server/repositories/learning";
 import { addNote, notesOf } from "@/server/repositories/notes";
@@ -19,7 +19,7 @@ import { listTypes, makeStandard, membersOf, newestStandards, standardsOf } from
 import { run } from "@/server/sql";
 import { demoDocuments } from "../../demo/documents";
 import { CHIP, catalogue, release, statementIdiom } from "../support/workshop";
-import { codeOf, freshDatabase } from "../support/database";
+import { codeOf, freshDatabase, giveSlate } from "../support/database";
 
 function text(values: Readonly<Record<string, Value>> = {}, extent: Extent = "all", id = "heddle-22", chipId = CHIP) {
   const of = release(id);
@@ -57,13 +57,7 @@ beforeAll(async () => {
   );
   for (const tag of ["QW-41", "QW-42", "QW-43"]) ids.set(tag, await addAircraft({ tag, label: "", type: "Sedge" }));
   ids.set("QW-50", await addAircraft({ tag: "QW-50", label: "", type: "Warbler" }));
-  await adoptBoard({
-    chipId: CHIP,
-    modelId: "corsley-slate",
-    target: "CSLATE-B",
-    releaseId: "heddle-22",
-    aircraftId: ids.get("QW-41") ?? 0,
-  });
+  await giveSlate("QW-41", CHIP);
 });
 afterAll(closeDb);
 

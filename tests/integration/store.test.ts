@@ -7,7 +7,8 @@ import { fileBackup, backupById } from "@/server/repositories/backups";
 import { getBlob, putBlob } from "@/server/repositories/blobs";
 import { ensureBench, readBays, takeFence, writeLive } from "@/server/repositories/bench";
 import { importDocument, importDocuments, importImage, loadCatalogue } from "@/server/repositories/catalogue";
-import { addAircraft, adoptBoard, boardsByChip, readRegister, relabelAircraft } from "@/server/repositories/fleet";
+import { boardsByChip } from "@/server/repositories/boards";
+import { addAircraft, readRegister, relabelAircraft } from "@/server/repositories/fleet";
 import { jobById, orderJob } from "@/server/repositories/jobs";
 import { appendEntry, entriesAfter, entriesOfJob, lastNo } from "@/server/repositories/journal";
 import { awaitOrder, checkOrder, placeOrder, waitingOrders, closeOrder } from "@/server/repositories/orders";
@@ -17,7 +18,7 @@ import { applicationSpace, stampIdentity, writeHex } from "@/core/image";
 import { processorOf } from "@/core/catalog";
 import { demoDocuments } from "../../demo/documents";
 import { CHIP, imageFile, release, statementIdiom } from "../support/workshop";
-import { codeOf, freshDatabase } from "../support/database";
+import { codeOf, freshDatabase, giveSlate } from "../support/database";
 
 const recital = () =>
   new TextEncoder().encode(
@@ -45,7 +46,7 @@ beforeAll(async () => {
     "lead",
   );
   aircraftId = await addAircraft({ tag: "QW-01", label: "North fen", type: "Sedge" });
-  await adoptBoard({ chipId: CHIP, modelId: "corsley-slate", target: "CSLATE-B", releaseId: "heddle-22", aircraftId });
+  await giveSlate("QW-01", CHIP);
 }, 60_000);
 
 afterAll(closeDb);

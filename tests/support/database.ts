@@ -1,3 +1,5 @@
+import { giveBoard } from "@/server/repositories/boards";
+import { loadCatalogue } from "@/server/repositories/catalogue";
 import { ProblemError } from "@/core/problem";
 import os from "node:os";
 import path from "node:path";
@@ -30,3 +32,18 @@ export async function codeOf(work: Promise<unknown>): Promise<string> {
     return error instanceof ProblemError ? error.problem.code : String(error);
   }
 }
+
+/** Gives an aircraft of the test a board of the model that most tests use. */
+export const giveSlate = async (tag: string, chipId: string): Promise<void> =>
+  giveBoard(
+    {
+      chipId,
+      modelId: "corsley-slate",
+      target: "CSLATE-B",
+      releaseId: "heddle-22",
+      tag,
+      account: "lead",
+      replace: false,
+    },
+    await loadCatalogue(),
+  );

@@ -18,6 +18,8 @@ import {
   type RegisterPage,
   type StandingKind,
 } from "@/server/repositories/fleet";
+import { mayActAs } from "@/server/roles";
+import { requirePage } from "@/server/web/session";
 import { registerEntry } from "@/server/web/views";
 
 /** How many aircraft that need somebody are named above the register. */
@@ -66,6 +68,7 @@ async function pageOf(params: Awaited<SearchParams>, catalogue: Catalogue): Prom
 }
 
 export default async function FleetPage({ searchParams }: Props) {
+  const account = await requirePage();
   const [params, catalogue] = [await searchParams, await loadCatalogue()];
   const [[page, state], summary, urgent] = await Promise.all([
     pageOf(params, catalogue),
@@ -78,13 +81,15 @@ export default async function FleetPage({ searchParams }: Props) {
     <>
       <div className="mb-4 flex flex-wrap items-end justify-between gap-3">
         <h1>{fleetSentence(summary.total, summary.standings)}</h1>
-        <div className="flex flex-wrap gap-2">
-          <AddAircraft />
-          <LinkButton href="/backups/file">File read-outs</LinkButton>
-          <LinkButton href="/bench/1" look="main">
-            Order a job
-          </LinkButton>
-        </div>
+        {mayActAs(account.role, "technician") && (
+          <div className="flex flex-wrap gap-2">
+            <AddAircraft types={summary.types} />
+            <LinkButton href="/backups/file">File read-outs</LinkButton>
+            <LinkButton href="/bench/1" look="main">
+              Order a job
+            </LinkButton>
+          </div>
+        )}
       </div>
       {attention.length > 0 && (
         <Sheet label="Needs attention" className="mb-5 grid grid-cols-3 max-md:grid-cols-1">

@@ -21,11 +21,15 @@ export interface NewBackup {
   readonly takenAt?: Date;
 }
 
+/** What a read-out is called: by tag, release and when it was taken. */
+export const backupName = (tag: string, what: string, at: string): string =>
+  `${tag} ${what} ${at.slice(0, 16).replace("T", " ")}`;
+
 /** Files a read-out: its bytes by hash, its identity and completeness beside them. It can never be changed again. */
 export async function fileBackup(backup: NewBackup): Promise<{ id: number; recital: Recital }> {
   const { recital } = await recogniseBytes(backup.raw);
   const { completeness, release, configuration } = recital;
-  const name = `${backup.tag} ${releaseTitle(release)} ${backup.at.slice(0, 16).replace("T", " ")}`;
+  const name = backupName(backup.tag, releaseTitle(release), backup.at);
   const id = await inTransaction(async (transaction) => {
     const hash = await putBlob(backup.raw, transaction);
     const row = await getDb().Backup.create(
@@ -66,7 +70,7 @@ export async function fileRescue(backup: NewBackup): Promise<number> {
     chip_id: backup.chipId,
     sha256: hash,
     source: "rescue",
-    name: `${backup.tag} settings region ${backup.at.slice(0, 16).replace("T", " ")}`,
+    name: backupName(backup.tag, "settings region", backup.at),
     release_id: null,
     target: null,
     verdict: "raw",

@@ -164,37 +164,3 @@ export async function relabelAircraft(tag: string, label: string): Promise<void>
   const [changed] = await getDb().Aircraft.update({ label }, { where: { tag } });
   if (changed === 0) throw new ProblemError({ code: "aircraft-none", message: `There is no aircraft ${tag}` });
 }
-
-export interface KnownBoard {
-  readonly id: number;
-  readonly chip_id: string;
-  readonly model_id: string;
-  readonly target: string;
-  readonly release_id: string | null;
-  readonly aircraft_id: number | null;
-  readonly tag: string | null;
-}
-
-/** Boards that a chip id belongs to: none, one, or several where chip ids are not unique. */
-export const boardsByChip = (chipId: string): Promise<KnownBoard[]> =>
-  rows(
-    "select b.*, a.tag from boards b left join aircraft a on a.id = b.aircraft_id where b.chip_id = $1 order by b.id",
-    [chipId],
-  );
-
-/** Gives a board to an aircraft that has none yet. */
-export async function adoptBoard(board: {
-  chipId: string;
-  modelId: string;
-  target: string;
-  releaseId: string | null;
-  aircraftId: number;
-}): Promise<void> {
-  await getDb().Board.create({
-    chip_id: board.chipId,
-    model_id: board.modelId,
-    target: board.target,
-    release_id: board.releaseId,
-    aircraft_id: board.aircraftId,
-  });
-}

@@ -4,7 +4,7 @@ import type { Finding, Recognised } from "@/core/idiom";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import type { Backup } from "@/server/models";
 import { sha256 } from "@/server/repositories/blobs";
-import { boardsByChip } from "@/server/repositories/fleet";
+import { boardsByChip } from "@/server/repositories/boards";
 import { recogniseBytes } from "@/server/repositories/readings";
 import { one } from "@/server/sql";
 

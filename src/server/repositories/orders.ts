@@ -39,6 +39,12 @@ const shapes = {
   sign: object({}),
   begin: object({}),
   "back-up": object({}),
+  /** Whose board it is, and which model where the board does not say so itself. */
+  give: object({
+    tag: string().trim().max(16).required(),
+    modelId: string().max(64).required(),
+    replace: boolean().default(false),
+  }),
 } satisfies Record<string, ObjectSchema<object>>;
 
 export type OrderKind = keyof typeof shapes;

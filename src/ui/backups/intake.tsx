@@ -8,7 +8,7 @@ import { useDropped } from "@/ui/base/drop-anywhere";
 import { DropZone } from "@/ui/base/drop-zone";
 import { FileButton } from "@/ui/base/file-button";
 import { StateShape } from "@/ui/base/mark";
-import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
 
 interface Proposal {
   readonly release: string;
@@ -118,7 +118,7 @@ export function Intake({ tags }: { readonly tags: readonly string[] }) {
           value={text}
           rows={4}
           onChange={(event) => setText(event.target.value)}
-          className="block w-full rounded-base border border-edge bg-paper px-2.5 py-1.5 key"
+          className={`${FIELD_LOOK.wide} key`}
         />
         <div className="flex flex-wrap gap-2">
           <button
@@ -241,7 +241,7 @@ function IntakeRow({
               aria-label={`Aircraft of ${item.name}`}
               value={item.tag}
               onChange={(event) => onTag(event.target.value)}
-              className="min-h-8 rounded-base border border-edge bg-sheet px-2"
+              className={FIELD_LOOK.plain}
             >
               <option value="">Choose…</option>
               {tags.map((tag) => (

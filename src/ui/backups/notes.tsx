@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import { useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
 
 /** Adds what no read-out can say: jumpers, pads, how the radio is set up. */
 export function AddNote({ backupId }: { readonly backupId: number }) {
@@ -25,14 +25,14 @@ export function AddNote({ backupId }: { readonly backupId: number }) {
         maxLength={4000}
         value={text}
         onChange={(event) => setText(event.target.value)}
-        className="block w-full rounded-base border border-edge bg-paper px-2.5 py-1.5 text-sm"
+        className={`${FIELD_LOOK.wide} text-sm`}
       />
       <div className="flex flex-wrap items-center gap-2 text-sm">
         <select
           aria-label="Kind of note"
           value={kind}
           onChange={(event) => setKind(event.target.value as "note" | "wiring")}
-          className="min-h-8 rounded-base border border-edge bg-sheet px-2"
+          className={FIELD_LOOK.plain}
         >
           <option value="note">Note</option>
           <option value="wiring">Wiring: jumpers, pads, radio</option>

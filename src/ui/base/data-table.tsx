@@ -12,7 +12,7 @@ import {
 import { useWindowVirtualizer } from "@tanstack/react-virtual";
 import { useSearchParams } from "next/navigation";
 import { useMemo, useRef, useState, type ReactNode } from "react";
-import { BUTTON_LOOK, Empty } from "@/ui/base/parts";
+import { BUTTON_LOOK, Empty, FIELD_LOOK } from "@/ui/base/parts";
 
 const features = tableFeatures({
   rowSortingFeature,
@@ -158,7 +158,7 @@ export function DataTable<Row extends object>({
             setQuery(event.target.value);
             keepInUrl("q", event.target.value);
           }}
-          className="min-h-8 w-44 rounded-base border border-edge bg-sheet px-2.5 placeholder:text-faded"
+          className={`${FIELD_LOOK.plain} w-44 placeholder:text-faded`}
         />
         {choices.map((choice) => (
           <select

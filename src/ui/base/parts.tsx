@@ -30,6 +30,12 @@ export const BUTTON_LOOK = {
 } as const;
 export type ButtonLook = keyof typeof BUTTON_LOOK;
 
+/** What is written into or chosen from: beside other things, or as wide as its form. */
+export const FIELD_LOOK = {
+  plain: "min-h-8 rounded-base border border-edge bg-sheet px-2",
+  wide: "block w-full rounded-base border border-edge bg-paper px-2.5 py-1.5",
+} as const;
+
 export function LinkButton({
   href,
   look = "plain",

@@ -7,13 +7,13 @@ import { useForm } from "react-hook-form";
 import { object, string } from "yup";
 import type { Problem } from "@/core/problem";
 import { send } from "@/ui/base/ask";
-import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
 
 const shape = object({
   name: string().trim().required("Your name is missing"),
   password: string().required("The password is missing"),
 });
-const FIELD = "mt-1 block w-full rounded-base border border-edge bg-paper px-2.5 py-1.5";
+const FIELD = `${FIELD_LOOK.wide} mt-1`;
 
 export function SignInForm() {
   const router = useRouter();

@@ -2,6 +2,7 @@
 
 import { useRouter, useSearchParams } from "next/navigation";
 import { useEffect, useRef, useState } from "react";
+import { FIELD_LOOK } from "@/ui/base/parts";
 
 /** The server is asked when somebody stopped typing for so long. */
 const PAUSE_MS = 250;
@@ -27,7 +28,7 @@ export function UrlSearch({ label, value }: { readonly label: string; readonly v
       placeholder="Search"
       value={text}
       maxLength={80}
-      className="min-h-8 w-44 rounded-base border border-edge bg-sheet px-2.5 text-sm placeholder:text-faded"
+      className={`${FIELD_LOOK.plain} w-44 text-sm placeholder:text-faded`}
       onChange={(event) => {
         const wanted = event.target.value;
         setText(wanted);

@@ -1,6 +1,7 @@
 "use client";
 
 import { useUrlParam } from "@/ui/base/use-url-param";
+import { FIELD_LOOK } from "@/ui/base/parts";
 
 export interface UrlOption {
   readonly value: string;
@@ -39,7 +40,7 @@ export function UrlSelect({
         aria-label={label}
         value={shown}
         aria-busy={pending}
-        className="min-h-8 max-w-full min-w-0 rounded-base border border-edge bg-sheet px-2"
+        className={`${FIELD_LOOK.plain} max-w-full min-w-0`}
         onChange={(event) => {
           choose(event.target.value);
         }}

@@ -9,6 +9,8 @@ import { Mark } from "@/ui/base/mark";
 import { BUTTON_LOOK, Facts, LinkButton, Plate, ProblemNote, Sheet } from "@/ui/base/parts";
 import { FaultSwitches, Hands, Pace, Shelf, type Shelved } from "@/ui/bench/hands";
 import { useBay } from "@/ui/bench/live";
+import type { ModelChoice } from "@/ui/bench/models-like";
+import { WhoseIsIt } from "@/ui/bench/whose";
 
 export interface ReleaseChoice {
   readonly id: string;
@@ -34,6 +36,9 @@ interface BaySheetProps {
   readonly no: number;
   readonly shelf: readonly Shelved[];
   readonly releases: readonly ReleaseChoice[];
+  readonly models: readonly ModelChoice[];
+  /** Tags of aircraft that have no board yet. */
+  readonly boardless: readonly string[];
   readonly factor: number;
   readonly mayWork: boolean;
 }
@@ -87,7 +92,7 @@ function OrderUpdate({
 }
 
 /** One bay: what is in it, what is known of it, what can be done with it. */
-export function BaySheet({ no, shelf, releases, factor, mayWork }: BaySheetProps) {
+export function BaySheet({ no, shelf, releases, models, boardless, factor, mayWork }: BaySheetProps) {
   const live = useBay(no) ?? EMPTY_BAY;
   const inBay = live.simBoardId !== undefined;
   const here = releases.find((release) => release.family === live.family && release.version === live.release);
@@ -99,6 +104,16 @@ export function BaySheet({ no, shelf, releases, factor, mayWork }: BaySheetProps
         release.targets.includes(live.target ?? ""),
     )
     .toSorted(byLikelihood(here));
+  const whose = (
+    <WhoseIsIt
+      key={live.chipId ?? ""}
+      no={no}
+      boardName={live.boardName}
+      target={live.target}
+      models={models}
+      boardless={boardless}
+    />
+  );
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center gap-4">
@@ -148,13 +163,20 @@ export function BaySheet({ no, shelf, releases, factor, mayWork }: BaySheetProps
                 </div>
               )}
               {live.job ? null : live.aircraftId === undefined ? (
-                <p className="text-sm">
-                  {live.presence === "none"
-                    ? "Plug it in: it is identified by its console and its chip id."
-                    : live.presence === "usb-loader"
-                      ? "It shows only its loader. Plug it in without its boot button, so that it can say who it is."
-                      : "No aircraft in the register owns this chip id."}
-                </p>
+                <>
+                  <p className="text-sm">
+                    {live.presence === "none"
+                      ? "Plug it in: it is identified by its console and its chip id."
+                      : live.presence === "usb-loader"
+                        ? "It shows only its loader. Plug it in without its boot button, so that it can say who it is."
+                        : live.mark === "call"
+                          ? "A chip id that is not unique does not say whose it is."
+                          : "No aircraft in the register owns this chip id. Whose is it?"}
+                  </p>
+                  {mayWork && live.presence === "console" && live.mark === "unknown" && (
+                    <div className="mt-2">{whose}</div>
+                  )}
+                </>
               ) : mayWork ? (
                 <OrderUpdate
                   key={following.map((r) => r.id).join()}
@@ -216,6 +238,12 @@ export function BaySheet({ no, shelf, releases, factor, mayWork }: BaySheetProps
                   ],
                 ]}
               />
+            )}
+            {mayWork && live.presence === "console" && live.tag !== undefined && live.job === undefined && (
+              <details className="mt-3 border-t border-rule pt-2 text-sm">
+                <summary className="min-h-6 cursor-pointer text-water">It flies on another aircraft now</summary>
+                <div className="mt-2">{whose}</div>
+              </details>
             )}
           </Sheet>
           {mayWork && (

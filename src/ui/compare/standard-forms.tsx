@@ -2,9 +2,9 @@
 
 import { useState, type ReactNode } from "react";
 import { useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
 
-const FIELD = "mt-1 block min-h-8 w-full rounded-base border border-edge bg-sheet px-2";
+const FIELD = `${FIELD_LOOK.plain} mt-1 block w-full`;
 
 /** Makes the newest read-out of an aircraft the next version of its type's standard. */
 export function MakeStandard({

@@ -6,7 +6,7 @@ import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { object, string } from "yup";
 import { useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
 
 const shape = object({
   tag: string()
@@ -16,7 +16,7 @@ const shape = object({
   type: string().trim().max(40, "40 characters at most").required("The type is missing"),
   label: string().trim().max(80, "80 characters at most").default(""),
 });
-const FIELD = "mt-1 block w-full rounded-base border border-edge bg-paper px-2.5 py-1.5";
+const FIELD = `${FIELD_LOOK.wide} mt-1`;
 
 const FIELDS = [
   ["tag", "Tag"],
@@ -24,7 +24,8 @@ const FIELDS = [
   ["label", "What it does"],
 ] as const;
 
-export function AddAircraft() {
+/** A new aircraft of the register. `types` are those that the fleet has already. */
+export function AddAircraft({ types }: { readonly types: readonly string[] }) {
   const [open, setOpen] = useState(false);
   const { ask, busy, problem, clear } = useAsk();
   const { register, handleSubmit, formState, reset } = useForm({
@@ -56,10 +57,20 @@ export function AddAircraft() {
             {FIELDS.map(([name, label]) => (
               <label key={name} className="text-sm">
                 {label}
-                <input {...register(name)} className={FIELD} aria-invalid={formState.errors[name] !== undefined} />
+                <input
+                  {...register(name)}
+                  className={FIELD}
+                  aria-invalid={formState.errors[name] !== undefined}
+                  {...(name === "type" ? { list: "known-types" } : {})}
+                />
                 {formState.errors[name] && <span className="text-clay">{formState.errors[name].message}</span>}
               </label>
             ))}
+            <datalist id="known-types">
+              {types.map((type) => (
+                <option key={type} value={type} />
+              ))}
+            </datalist>
             {problem && <ProblemNote problem={problem} />}
             <div className="flex justify-end gap-2">
               <Dialog.Close className={BUTTON_LOOK.plain}>Leave it</Dialog.Close>

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { useAsk } from "@/ui/base/ask";
 import { DropZone } from "@/ui/base/drop-zone";
 import { FileButton } from "@/ui/base/file-button";
-import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
 
 /** Takes a read-out as a file, dropped or chosen, or as pasted text, and files it with an aircraft. */
 export function FileReadout({ tag }: { readonly tag: string }) {
@@ -31,7 +31,7 @@ export function FileReadout({ tag }: { readonly tag: string }) {
         value={text}
         onChange={(event) => setText(event.target.value)}
         rows={3}
-        className="block w-full rounded-base border border-edge bg-paper px-2.5 py-1.5 key"
+        className={`${FIELD_LOOK.wide} key`}
       />
       {problem && <ProblemNote problem={problem} />}
       <div className="flex flex-wrap gap-2">

@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import { useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
 
 interface LabelProps {
   readonly tag: string;
@@ -46,7 +46,7 @@ export function Label({ tag, label, type, editable }: LabelProps) {
         autoFocus
         value={text}
         onChange={(event) => setText(event.target.value)}
-        className="w-72 rounded-base border border-edge bg-sheet px-2 py-1 text-sm"
+        className={`${FIELD_LOOK.plain} w-72 text-sm`}
       />
       <button type="submit" className={BUTTON_LOOK.plain} disabled={busy}>
         Keep it

@@ -9,7 +9,7 @@ import type { IdiomWorker } from "@/workers/idiom.worker";
 import { send } from "@/ui/base/ask";
 import { CodeEditor } from "@/ui/base/code-editor";
 import { StateShape } from "@/ui/base/mark";
-import { BUTTON_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { BUTTON_LOOK, FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
 
 export interface WorkshopIdiom {
   readonly id: string;
@@ -88,7 +88,7 @@ export function IdiomWorkshop({
           <h2>Definition</h2>
           <select
             aria-label="Begin from"
-            className="min-h-8 rounded-base border border-edge bg-sheet px-2 text-sm"
+            className={`${FIELD_LOOK.plain} text-sm`}
             value=""
             onChange={(event) =>
               setDefinition(idioms.find((idiom) => idiom.id === event.target.value)?.text ?? definition)

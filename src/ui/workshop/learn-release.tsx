@@ -4,9 +4,9 @@ import { useRouter } from "next/navigation";
 import { useState } from "react";
 import type { LearntRelease } from "@/core/learn";
 import { useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { BUTTON_LOOK, FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
 
-const FIELD = "mt-1 block min-h-8 w-full rounded-base border border-edge bg-sheet px-2";
+const FIELD = `${FIELD_LOOK.plain} mt-1 block w-full`;
 
 const typeText = (type: object): string => {
   const [kind = "", body] = Object.entries(type)[0] ?? [];
@@ -49,7 +49,7 @@ export function LearnRelease({
         rows={6}
         value={text}
         onChange={(event) => setText(event.target.value)}
-        className="mt-2 block w-full rounded-base border border-edge bg-paper px-2.5 py-1.5 key"
+        className={`${FIELD_LOOK.wide} mt-2 key`}
       />
       <div className="mt-2 grid grid-cols-3 gap-3 text-sm max-md:grid-cols-1">
         <label>

@@ -4,6 +4,7 @@ import { releaseTitle } from "@/core/catalog";
 import { BaySheet } from "@/ui/bench/bay-sheet";
 import { BAYS, readBench } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
+import { boardlessTags } from "@/server/repositories/boards";
 import { listSimBoards } from "@/server/repositories/simulation";
 import { mayActAs } from "@/server/roles";
 import { requirePage } from "@/server/web/session";
@@ -20,7 +21,12 @@ export default async function BayPage({ params }: Props) {
   const account = await requirePage();
   const no = Number((await params).no);
   if (!Number.isInteger(no) || no < 1 || no > BAYS) notFound();
-  const [bench, catalogue, boards] = [await readBench(), await loadCatalogue(), await listSimBoards()];
+  const [bench, catalogue, boards, boardless] = [
+    await readBench(),
+    await loadCatalogue(),
+    await listSimBoards(),
+    await boardlessTags(),
+  ];
   const shelf = boards
     .filter((board) => board.bay_no === null)
     .map((board) => ({
@@ -44,6 +50,8 @@ export default async function BayPage({ params }: Props) {
       no={no}
       shelf={shelf}
       releases={releases}
+      models={[...catalogue.models.values()].map(({ id, title, printed, target }) => ({ id, title, printed, target }))}
+      boardless={boardless}
       factor={bench.clock_factor}
       mayWork={mayActAs(account.role, "technician")}
     />

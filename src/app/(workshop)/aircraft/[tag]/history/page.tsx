@@ -8,6 +8,7 @@ import { Empty, LinkButton, Plate, Sheet } from "@/ui/base/parts";
 import { day, dayTime } from "@/ui/base/time";
 import { UrlSelect } from "@/ui/base/url-select";
 import { ValueChart } from "@/ui/history/value-chart";
+import { movesOf } from "@/server/repositories/boards";
 import { notesOf } from "@/server/repositories/notes";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { aircraftByTag } from "@/server/repositories/fleet";
@@ -54,7 +55,12 @@ export default async function HistoryPage({ params, searchParams }: Props) {
   await requirePage();
   const row = await aircraftByTag(decodeURIComponent((await params).tag));
   if (!row) notFound();
-  const [catalogue, readings, jobs] = [await loadCatalogue(), await readingsOf(row.id), await jobsOfAircraft(row.id)];
+  const [catalogue, readings, jobs, moves] = [
+    await loadCatalogue(),
+    await readingsOf(row.id),
+    await jobsOfAircraft(row.id),
+    await movesOf(row.id),
+  ];
   const notes = await notesOf(readings.map((reading) => reading.id));
   const moments: Moment[] = readings.map((reading, i): Moment => {
     const before = readings[i - 1];
@@ -106,6 +112,20 @@ export default async function HistoryPage({ params, searchParams }: Props) {
         </p>
       ),
     });
+  for (const move of moves)
+    moments.push({
+      at: move.at.getTime(),
+      key: `move ${move.id}`,
+      body: (
+        <p className="text-sm">
+          <StateShape shape={move.tag === row.tag ? "half" : "dash"} /> Its board{" "}
+          {move.tag === row.tag ? "is" : `went to ${move.tag}:`}{" "}
+          {catalogue.models.get(move.model_id)?.title ?? move.model_id}, chip{" "}
+          <span className="key">{move.chip_id}</span>
+          {move.tag === row.tag && move.from_tag !== null ? `, from ${move.from_tag}` : ""}. Said by {move.account}.
+        </p>
+      ),
+    });
   moments.sort((a, b) => b.at - a.at);
   const newest = readings.at(-1);
   const wanted = (await searchParams).value;
@@ -120,7 +140,7 @@ export default async function HistoryPage({ params, searchParams }: Props) {
         <h1>
           {readings.length === 0
             ? "Nothing was ever read out."
-            : `${readings.length === HISTORY_READINGS ? "The newest " : ""}${readings.length} read-outs since ${day(readings[0]?.at ?? 0)}.`}
+            : `${readings.length === HISTORY_READINGS ? "The newest " : ""}${readings.length} ${readings.length === 1 ? "read-out" : "read-outs"} since ${day(readings[0]?.at ?? 0)}.`}
         </h1>
         <div className="ml-auto">
           <LinkButton href={`/aircraft/${row.tag}`}>Back to its sheet</LinkButton>

@@ -1,0 +1,25 @@
+import { modelsLike } from "@/ui/bench/models-like";
+
+const model = (id: string, printed: string, target: string) => ({ id, title: `Maker ${id}`, printed, target });
+const MODELS = [
+  model("one", "O-1", "T1"),
+  model("one-b", "O-1", "T2"),
+  model("two", "W-2", "T1"),
+  model("three", "H-3", "T3"),
+];
+const ids = (name: string | undefined, target: string | undefined) => modelsLike(MODELS, name, target).map((m) => m.id);
+
+describe("which model a board is", () => {
+  it("by its full name or what is printed on it, told apart by its target", () => {
+    expect(ids("Maker two", "T1")).toEqual(["two"]);
+    expect(ids("O-1", "T2")).toEqual(["one-b"]);
+    expect(ids("O-1", undefined)).toEqual(["one", "one-b"]);
+    // the name is believed before the target: a special target may be none of the model's
+    expect(ids("Maker three", "T1")).toEqual(["three"]);
+  });
+
+  it("without a name that is known, by its target; without either, any", () => {
+    expect(ids("Nobody", "T1")).toEqual(["one", "two"]);
+    expect(ids(undefined, "T9")).toEqual(["one", "one-b", "two", "three"]);
+  });
+});

@@ -1,0 +1,50 @@
+import { expect, test } from "@playwright/test";
+import { expectAccessible, setPace, signIn } from "./app";
+
+test("a board out of its bag is read out, given to a new aircraft, and gets its job", async ({ page }) => {
+  await signIn(page, "technician");
+  await page.goto("/bench/6");
+  const shelf = page.getByLabel("Board", { exact: true });
+  await shelf.selectOption({ label: await shelf.locator("option").filter({ hasText: "out of its bag" }).innerText() });
+  await page.getByRole("button", { name: "Put it into bay 6" }).click();
+  await setPace(page, 40);
+  await page.getByRole("button", { name: "Plug the cable in" }).click();
+  await expect(page.getByRole("heading", { name: "Answers, Heddle 22. Whose is it?" })).toBeVisible({
+    timeout: 20_000,
+  });
+  await page.getByRole("button", { name: "Back it up now" }).click();
+  await expect(page.getByRole("button", { name: "Back it up now" })).toBeEnabled();
+  await expectAccessible(page);
+
+  // an aircraft that has another board keeps it, unless somebody says otherwise
+  await page.getByLabel("Tag of its aircraft").fill("QW-02");
+  await page.getByRole("button", { name: "Give it this board" }).click();
+  await expect(page.getByRole("alert").filter({ hasText: "QW-02 has another board" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "Give it to QW-02 all the same" })).toBeVisible();
+  await page.getByLabel("Tag of its aircraft").fill("QW-17");
+  await page.getByRole("button", { name: "Give it this board" }).click();
+  await expect(page.getByRole("alert").filter({ hasText: "There is no aircraft QW-17" })).toBeVisible();
+
+  await page.goto("/");
+  await page.getByRole("button", { name: "Add aircraft" }).click();
+  const dialog = page.getByRole("dialog");
+  await dialog.getByLabel("Tag").fill("QW-17");
+  await dialog.getByLabel("Type").fill("Sedge");
+  await dialog.getByRole("button", { name: "Add it" }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("17 aircraft");
+
+  await page.goto("/bench/6");
+  await page.getByLabel("Tag of its aircraft").fill("QW-17");
+  await page.getByRole("button", { name: "Give it this board" }).click();
+  await expect(page.getByRole("heading", { name: "Answers, Heddle 22", exact: true })).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole("region", { name: "What is known" })).toContainText("QW-17, by chip id");
+  await page.getByRole("button", { name: "Order this job" }).click();
+  await page.waitForURL(/\/jobs\/\d+$/);
+  await page.getByRole("button", { name: "Begin with step 1" }).click();
+  await expect(page.getByRole("region", { name: "Steps" })).toContainText("Complete:", { timeout: 30_000 });
+  await page.goto("/aircraft/QW-17/history");
+  await expect(page.getByRole("main")).toContainText(
+    "Its board is Corsley Slate, chip 4A17-0C31-5E90. Said by technician.",
+  );
+  await expect(page.getByRole("link", { name: /^QW-17 Heddle 22/ })).toHaveCount(2);
+});

@@ -1,0 +1,158 @@
+import { closeDb } from "@/server/db";
+import { backupsOf, fileBackup } from "@/server/repositories/backups";
+import { boardlessTags, boardsByChip, giveBoard, movesOf, type BoardGift } from "@/server/repositories/boards";
+import { importDocuments, loadCatalogue } from "@/server/repositories/catalogue";
+import { addAircraft, aircraftByTag } from "@/server/repositories/fleet";
+import { run } from "@/server/sql";
+import { defaultConfiguration, reciteLines } from "@/core/idiom";
+import { demoDocuments } from "../../demo/documents";
+import { release, statementIdiom } from "../support/workshop";
+import { codeOf, freshDatabase, giveSlate } from "../support/database";
+
+const CHIP = "AB12-0001-77F0";
+const OTHER = "AB12-0002-77F1";
+const DOUBLED = "AB12-0003-0000";
+const ids = new Map<string, number>();
+const idOf = (tag: string) => ids.get(tag) ?? 0;
+
+beforeAll(async () => {
+  await freshDatabase("boards");
+  await importDocuments(
+    demoDocuments().map((each) => each.text),
+    "lead",
+  );
+  for (const tag of ["QW-81", "QW-82", "QW-83"]) ids.set(tag, await addAircraft({ tag, label: "", type: "Sedge" }));
+}, 60_000);
+afterAll(closeDb);
+
+const give = async (tag: string, more: Partial<BoardGift> = {}) =>
+  giveBoard(
+    {
+      chipId: CHIP,
+      modelId: "corsley-slate",
+      target: "CSLATE-B",
+      releaseId: "heddle-22",
+      tag,
+      account: "technician",
+      replace: false,
+      ...more,
+    },
+    await loadCatalogue(),
+  );
+const ownerOf = async (chipId: string) => (await boardsByChip(chipId)).map((board) => board.tag);
+const inService = (tag: string) =>
+  run("update aircraft set state = 'in-service', state_reason = '' where id = $1", [idOf(tag)]);
+
+const readout = (chipId: string, label: string) =>
+  new TextEncoder().encode(
+    reciteLines(
+      defaultConfiguration(release("heddle-22"), "CSLATE-B", {
+        family: "Heddle",
+        release: "22",
+        target: "CSLATE-B",
+        board: label,
+        chipId,
+      }),
+      release("heddle-22"),
+      statementIdiom(),
+      "all",
+    ).join("\n"),
+  );
+const file = (chipId: string, label: string) =>
+  fileBackup({
+    raw: readout(chipId, label),
+    tag: label,
+    aircraftId: null,
+    jobId: null,
+    chipId,
+    source: "bay",
+    account: "technician",
+    at: "2026-11-02T08:15:00Z",
+    takenAt: new Date("2026-11-02T08:15:00Z"),
+  });
+
+describe("whose a board is", () => {
+  it("a new board is given to an aircraft by name; its read-outs that belonged to nobody come with it", async () => {
+    const { id: ownerless } = await file(CHIP, "Corsley Slate");
+    expect(await boardlessTags()).toEqual(["QW-81", "QW-82", "QW-83"]);
+    await give("QW-81");
+    expect(await ownerOf(CHIP)).toEqual(["QW-81"]);
+    expect(await boardlessTags()).toEqual(["QW-82", "QW-83"]);
+    expect(await aircraftByTag("QW-81")).toMatchObject({
+      model_id: "corsley-slate",
+      release_id: "heddle-22",
+      state: "out-of-service",
+      state_reason: "No job was signed off on its board yet",
+      last_verdict: "complete",
+    });
+    const [brought, ...others] = await backupsOf(idOf("QW-81"));
+    expect(others).toEqual([]);
+    expect(brought).toMatchObject({ name: "QW-81 Heddle 22 2026-11-02 08:15", taken_by: "technician" });
+    expect(brought?.id).not.toBe(ownerless);
+    expect(await movesOf(idOf("QW-81"))).toMatchObject([{ chip_id: CHIP, from_tag: null, account: "technician" }]);
+  });
+
+  it("the same once more corrects its model, and grounds nobody", async () => {
+    await inService("QW-81");
+    await give("QW-81", { modelId: "corsley-slate-lite" });
+    expect(await aircraftByTag("QW-81")).toMatchObject({ model_id: "corsley-slate-lite", state: "in-service" });
+    expect(await backupsOf(idOf("QW-81"))).toHaveLength(1);
+    await give("QW-81");
+  });
+
+  it("case C58: a board moves to another aircraft only when that is said; both stay on the ground", async () => {
+    expect(await codeOf(give("QW-82"))).toBe("board-taken");
+    expect(await ownerOf(CHIP)).toEqual(["QW-81"]);
+    await give("QW-82", { replace: true, account: "lead" });
+    expect(await ownerOf(CHIP)).toEqual(["QW-82"]);
+    expect(await aircraftByTag("QW-81")).toMatchObject({
+      chip_id: null,
+      state: "out-of-service",
+      state_reason: "Its board flies on QW-82 now",
+    });
+    expect(await movesOf(idOf("QW-81"))).toMatchObject([
+      { tag: "QW-82", from_tag: "QW-81", account: "lead" },
+      {},
+      {},
+      {},
+    ]);
+    // what was read out while it was QW-81's stays QW-81's
+    expect(await backupsOf(idOf("QW-82"))).toEqual([]);
+    expect(await backupsOf(idOf("QW-81"))).toHaveLength(1);
+  });
+
+  it("a board that takes another's place leaves that one without an aircraft", async () => {
+    expect(await codeOf(give("QW-82", { chipId: OTHER }))).toBe("aircraft-has-board");
+    await give("QW-82", { chipId: OTHER, replace: true });
+    expect([await ownerOf(CHIP), await ownerOf(OTHER)]).toEqual([[null], ["QW-82"]]);
+    expect(await aircraftByTag("QW-82")).toMatchObject({ chip_id: OTHER });
+  });
+
+  it("nobody's aircraft, an open job and a doubled chip id are refused, and nothing is half done", async () => {
+    expect(await codeOf(give("QW-99"))).toBe("aircraft-none");
+    await run("update aircraft set state = 'on-bench' where id = $1", [idOf("QW-83")]);
+    expect(await codeOf(give("QW-83"))).toBe("aircraft-busy");
+    await inService("QW-83");
+    await run(
+      "insert into boards (chip_id, model_id, target) values ($1, 'corsley-slate', 'CSLATE-B'), ($1, 'tamsin-mote', 'TMOTE')",
+      [DOUBLED],
+    );
+    expect(await codeOf(give("QW-83", { chipId: DOUBLED }))).toBe("chip-doubled");
+    expect(await aircraftByTag("QW-83")).toMatchObject({ chip_id: null, state: "in-service" });
+    expect(await movesOf(idOf("QW-83"))).toEqual([]);
+  });
+
+  it("two at once: the board ends with one of them, and the other is told", async () => {
+    const results = await Promise.all([
+      codeOf(giveSlate("QW-81", "AB12-0009-0001")),
+      codeOf(giveSlate("QW-83", "AB12-0009-0001")),
+    ]);
+    expect(results.toSorted()).toEqual(["board-taken", "ok"]);
+    expect(await ownerOf("AB12-0009-0001")).toHaveLength(1);
+  });
+
+  it("what was said of a board can neither be changed nor taken back", async () => {
+    expect(await codeOf(run("update board_moves set account = 'nobody'"))).toContain("append-only");
+    expect(await codeOf(run("delete from board_moves"))).toContain("append-only");
+  });
+});
