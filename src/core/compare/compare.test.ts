@@ -261,6 +261,12 @@ describe("a fleet against its standard", () => {
     expect(last?.cells.map((c) => c.column).filter((id) => id.includes("turn-rate"))).toEqual([]);
   });
 
+  it("case C07: what nobody set is told from what somebody did", () => {
+    const byDefault = (i: number) => drift.rows[i]?.cells.map((cell) => cell.byDefault ?? false);
+    expect(byDefault(1)).toEqual([false]);
+    expect(new Set(byDefault(3))).toEqual(new Set([true]));
+  });
+
   it("columns: what flies first, then what most stand off", () => {
     expect(drift.columns[0]?.flies).toBe(true);
     expect(drift.columns.find((c) => c.id === "system/gyro.smoothing")).toMatchObject({ count: 2, standard: "90 Hz" });

@@ -8,7 +8,7 @@ import {
   type Release,
   type TableDefinition,
 } from "@/core/catalog";
-import { equalValues, showValue, type Configuration, type Value } from "@/core/config";
+import { equalValues, showValue, type Configuration, type Value, type ValueType } from "@/core/config";
 import { arrive, placeText, type Arrived, type Compared } from "@/core/compare/carry";
 import { rowsFly } from "@/core/compare/difference";
 import { resolve } from "@/core/compare/resolved";
@@ -52,6 +52,8 @@ export interface DriftCell {
   readonly shown: string;
   readonly standard: string;
   readonly flies: boolean;
+  /** It is what its release holds by itself: nobody moved it there. */
+  readonly byDefault?: boolean;
 }
 
 export interface DriftColumn {
@@ -226,11 +228,15 @@ function valueCells(vector: Vector, yardstick: Yardstick, note: Note): DriftCell
       shown: showValue(value, type),
       standard: column.standard,
       flies: column.flies,
+      ...(isDefault(value, defaults[i], type) ? { byDefault: true } : {}),
     });
     note(column);
   }
   return cells;
 }
+
+const isDefault = (value: Value, fallback: Value | undefined, type: ValueType) =>
+  fallback !== undefined && equalValues(value, fallback, type);
 
 const cellOf = (cells: Cells, column: ColumnDefinition) => cells[column.name] ?? column.default;
 

@@ -1,5 +1,5 @@
 import { matchPattern, type Release, type ReleaseTarget } from "@/core/catalog";
-import { addressId, rowsById, settingsByAddress, type Configuration, type ScopeId, type Value } from "@/core/config";
+import { addressId, rowsById, settingsByAddress, type Configuration, type ScopeId } from "@/core/config";
 import {
   defaultConfiguration,
   lineWriter,
@@ -7,33 +7,12 @@ import {
   newReader,
   reciteLines,
   type CommandName,
-  type Cursor,
   type Extent,
   type Idiom,
-  type Reader,
   type RefusalCause,
 } from "@/core/idiom";
-import { refusal, runLine, starter, type Refusal, type Taken } from "@/core/sim/statements";
-
-/** A firmware that runs: what its image's identity block named decides everything here. */
-export interface Application {
-  readonly release: Release;
-  readonly idiom: Idiom;
-  readonly target: ReleaseTarget;
-  readonly values: Map<string, Value>;
-  readonly rows: Map<string, { table: string; key: string; cells: Record<string, Value> }>;
-  readonly active: Record<string, number>;
-  /** What became of the settings region at the start. */
-  readonly kept: string;
-  echo: boolean;
-  /** Where the last heading or choice left the console. */
-  readonly reader: Reader;
-  readonly cursor: Cursor;
-  /** Values are being taken in; what was refused is told at the end. */
-  intake: { lines: number; readonly refused: { readonly line: number; readonly answer: Refusal }[] } | undefined;
-  refused: number;
-  keepAsked: boolean;
-}
+import type { Application } from "@/core/sim/running";
+import { refusal, runLine, starter, type Taken } from "@/core/sim/statements";
 
 export type Act = "keep" | "restart" | "loader";
 export interface Worked {

@@ -12,7 +12,8 @@ import type { Configuration } from "@/core/config";
 import { idiomOf } from "@/core/idiom";
 import { applicationSpace, markOf, type ReadIdentity } from "@/core/image";
 import { alternatesOf, findBootable } from "@/core/sim/boot";
-import { workLine, type Application, type Senses } from "@/core/sim/application";
+import { workLine, type Senses } from "@/core/sim/application";
+import type { Application } from "@/core/sim/running";
 import {
   handleDfu,
   powerOnDfu,

@@ -2,7 +2,8 @@ import { scopesOf, type Release } from "@/core/catalog";
 import { addressId, formatValue, limitValue, parseValue, profileOf, type ScopeId } from "@/core/config";
 import { quoteWord, splitWords, type Idiom } from "@/core/idiom";
 import { decodeRecords, decodeRegion, encodeRecords, encodeRegion, markOf, type RegionRecord } from "@/core/image";
-import { startApplication, type Application } from "@/core/sim/application";
+import { startApplication } from "@/core/sim/application";
+import type { Application } from "@/core/sim/running";
 
 /** Ordinals of what is not a setting: rows by table, tables that were written at all, active profiles. */
 const ROWS = 0x8000;

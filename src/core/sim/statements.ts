@@ -1,12 +1,7 @@
 import { defaultOf, indexOf, typeOn, type TableDefinition } from "@/core/catalog";
 import { addressId, formatValue, limitValue, parseValue, profileScope, type ScopeId, type Value } from "@/core/config";
 import { keyIndex, placeOf, readClause, scanText, type Place, type RefusalCause, type Statement } from "@/core/idiom";
-import type { Application } from "@/core/sim/application";
-
-export interface Refusal {
-  readonly cause: RefusalCause;
-  readonly text: string;
-}
+import type { Application, Refusal } from "@/core/sim/running";
 
 /** What became of one statement. */
 export type Taken =

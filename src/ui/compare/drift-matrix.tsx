@@ -64,7 +64,9 @@ export function DriftMatrix({
                             <>
                               <span className="key">{cell.shown}</span>
                               <span className="block text-[13px] text-faded">
-                                {since.get(`${row.tag} ${column.id}`)}
+                                {[cell.byDefault ? "at its default" : "", since.get(`${row.tag} ${column.id}`)]
+                                  .filter(Boolean)
+                                  .join(", ")}
                               </span>
                             </>
                           ) : (
