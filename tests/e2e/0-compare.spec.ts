@@ -204,7 +204,7 @@ test("a console is written down in the workshop: tried on a sample as one types,
   );
   await write(page, "Definition", text.replace(/^id: .*$/m, "id: tried").replace(/^title: .*$/m, "title: Tried idiom"));
   await page.getByRole("button", { name: "Save as the next version" }).click();
-  await expect(page.getByText("tried is kept as version 1.")).toBeVisible();
+  await expect(page.getByText("tried is in, as version 1.")).toBeVisible();
   await write(page, "Definition", "document: idiom\nid: x");
   await expect(page.getByRole("alert").filter({ hasText: "does not fit its format" })).toBeVisible();
 });

@@ -111,6 +111,34 @@ test("a document goes out as a file and comes in again; a damaged one is refused
   await expect(row).toContainText("1");
 });
 
+test("case C69: a new version of a document waits, if what is on file would read differently with it", async ({
+  page,
+}) => {
+  await signIn(page, "lead");
+  await page.goto("/firmware");
+  const row = page
+    .getByRole("region", { name: "Documents" })
+    .getByRole("row")
+    .filter({ hasText: /^heddle-22release/ });
+  const href = (await row.getByRole("link", { name: "Download" }).getAttribute("href")) ?? "";
+  const text = await (await page.request.get(href)).text();
+  const give = (content: string) =>
+    page
+      .getByLabel("Document", { exact: true })
+      .setInputFiles({ name: "release.yaml", mimeType: "application/yaml", buffer: Buffer.from(content) });
+  // only a read-out of moved values leans on the default
+  await give(text.replace("{ key: arm.tilt, default: 25 }", "{ key: arm.tilt, default: 30 }"));
+  const different = page.getByRole("region", { name: "What would read differently" });
+  await expect(different).toContainText(/^1 of \d+ read-outs on file would read differently/, { timeout: 20_000 });
+  await expect(different.getByRole("link")).toHaveText([/^QW-05/]);
+  await expect(different).toContainText("1 value, system/arm.tilt");
+  await expectAccessible(page);
+  await different.getByRole("button", { name: "Leave it" }).click();
+  await expect(different).toHaveCount(0);
+  await page.reload();
+  await expect(row).toContainText("release1");
+});
+
 /** Lets go of a file over the page, as a hand would. */
 async function drop(page: Page, name: string, content: string): Promise<void> {
   const data = await page.evaluateHandle(

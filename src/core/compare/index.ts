@@ -9,5 +9,6 @@ export * from "./pads";
 export * from "./pictures";
 export * from "./release-change";
 export * from "./resolved";
+export * from "./takes";
 export * from "./three";
 export * from "./two";

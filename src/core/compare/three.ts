@@ -1,24 +1,10 @@
 import { columnsOf, indexOf, type Catalogue } from "@/core/catalog";
 import { equalValues, showValue, type Configuration, type TableRow, type Value } from "@/core/config";
 import { arrive, placeText, type Compared } from "@/core/compare/carry";
-import { activeEntry, activeSide, type Difference, type SideValue } from "@/core/compare/difference";
+import { activeEntry, activeSide, type SideValue } from "@/core/compare/difference";
 import { resolve, type Resolved } from "@/core/compare/resolved";
+import { usualTake, type Change, type Take, type ThreeItem } from "@/core/compare/takes";
 import { ok, type Result } from "@/core/problem";
-
-/** Who changed a value since the base. */
-export type Change = "mine" | "theirs" | "both-alike" | "conflict";
-export type Take = "base" | "mine" | "theirs";
-
-export interface ThreeItem extends Pick<
-  Difference,
-  "id" | "title" | "place" | "area" | "says" | "flies" | "belongsTo"
-> {
-  readonly kind: "setting" | "row" | "active";
-  readonly change: Change;
-  readonly base?: SideValue;
-  readonly mine?: SideValue;
-  readonly theirs?: SideValue;
-}
 
 export interface ThreeComparison {
   readonly items: readonly ThreeItem[];
@@ -151,23 +137,6 @@ function activeItems({ base, mine, theirs }: Sides): ThreeItem[] {
     ];
   });
 }
-
-/** What is taken when nobody decides: each side's own change; a conflict has no such answer. */
-export function usualTake(change: Change): Take | undefined {
-  switch (change) {
-    case "mine":
-    case "both-alike":
-      return "mine";
-    case "theirs":
-      return "theirs";
-    case "conflict":
-      return undefined;
-  }
-}
-
-/** Conflicts that nobody has decided. */
-export const openConflicts = (items: readonly ThreeItem[], takes: Readonly<Record<string, Take>>): ThreeItem[] =>
-  items.filter((item) => (takes[item.id] ?? usualTake(item.change)) === undefined);
 
 /** The configuration that the three make with these decisions, complete, on the release of mine. */
 export function mergeThree(

@@ -78,8 +78,8 @@ function checkGift(gift: BoardGift, receiver: Receiver, board: KnownBoard | unde
  */
 export async function giveBoard(gift: BoardGift, catalogue: Catalogue): Promise<void> {
   await inTransaction(async (transaction) => {
-    // a board that nobody knows yet has no row to lock
-    await run("select pg_advisory_xact_lock(hashtextextended($1, 0))", [`board ${gift.chipId}`], transaction);
+    // one after the other: a board that nobody knows yet has no row to lock, and a move touches two aircraft
+    await run("select pg_advisory_xact_lock(hashtextextended('boards are given', 0))", [], transaction);
     const receiver = await one<Receiver>(SELECT_RECEIVER, [gift.tag], transaction);
     if (!receiver)
       throw new ProblemError({

@@ -1,5 +1,5 @@
-import { buildCatalogue, readDocument, releaseTitle, type Catalogue } from "@/core/catalog";
-import { addressId } from "@/core/config";
+import { buildCatalogue, readDocument, releaseTitle, type Catalogue, type DocumentKind } from "@/core/catalog";
+import { resolve } from "@/core/compare";
 import { recogniseText, type Recital } from "@/core/idiom";
 import { valueOf } from "@/core/problem";
 import { getBlob } from "@/server/repositories/blobs";
@@ -14,9 +14,17 @@ export interface Rereading {
 
 const MOST = 60;
 
+/** Documents that decide how a text is read; the others say nothing about it. */
+const READ_BY: ReadonlySet<DocumentKind> = new Set<DocumentKind>(["idiom", "release"]);
+
 const read = (text: string, catalogue: Catalogue): Recital | string => {
   const result = recogniseText(text, catalogue);
   return result.ok ? result.value.recital : result.problem.message;
+};
+
+const valuesText = (ids: readonly string[]): string => {
+  if (ids.length <= 1) return ids.length === 0 ? "" : `1 value, ${ids[0] ?? ""}`;
+  return `${ids.length} values, such as ${ids.slice(0, 3).join(", ")}`;
 };
 
 /** How two readings of one text differ, in a sentence; undefined when they say the same. */
@@ -27,12 +35,13 @@ function differenceOf(before: Recital | string, after: Recital | string): string
   }
   if (before.release.id !== after.release.id)
     return `${releaseTitle(before.release)} becomes ${releaseTitle(after.release)}`;
-  const values = (recital: Recital) =>
-    new Map(recital.configuration.settings.map((s) => [addressId(s), JSON.stringify(s.value)]));
+  // values that the text does not give are read as well: from the release's defaults
+  const values = ({ configuration, release }: Recital) =>
+    new Map([...resolve(configuration, release).values].map(([id, { value }]) => [id, JSON.stringify(value)]));
   const [old, now] = [values(before), values(after)];
   const odd = [...new Set([...old.keys(), ...now.keys()])].filter((id) => old.get(id) !== now.get(id));
   const parts = [
-    odd.length > 0 ? `${odd.length} values, such as ${odd.slice(0, 3).join(", ")}` : "",
+    valuesText(odd),
     before.completeness.verdict === after.completeness.verdict
       ? ""
       : `${before.completeness.verdict} becomes ${after.completeness.verdict}`,
@@ -58,6 +67,7 @@ export async function catalogueWith(text: string): Promise<Catalogue> {
 /** What would read differently if a document came in: the newest read-outs on file, read with and without it. */
 export async function previewDocument(text: string): Promise<Rereading> {
   const [now, then] = [await loadCatalogue(), await catalogueWith(text)];
+  if (!READ_BY.has(valueOf(readDocument(text)).document)) return { looked: 0, changed: [] };
   const newest = await rows<{ id: number; name: string; sha256: string }>(
     `select distinct on (release_id, aircraft_id) id, name, sha256 from backups
      where source in ('job', 'bay', 'file') order by release_id, aircraft_id, taken_at desc limit $1`,

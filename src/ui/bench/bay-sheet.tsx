@@ -3,7 +3,7 @@
 import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useState } from "react";
-import { EMPTY_BAY } from "@/core/job";
+import { EMPTY_BAY } from "@/core/job/live";
 import { AskButton, useAsk } from "@/ui/base/ask";
 import { Mark } from "@/ui/base/mark";
 import { BUTTON_LOOK, Facts, LinkButton, Plate, ProblemNote, Sheet } from "@/ui/base/parts";

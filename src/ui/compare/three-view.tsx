@@ -2,7 +2,8 @@
 
 import { useRouter } from "next/navigation";
 import { useState } from "react";
-import { openConflicts, usualTake, type Change, type SideValue, type Take, type ThreeItem } from "@/core/compare";
+import type { SideValue } from "@/core/compare";
+import { openConflicts, usualTake, type Change, type Take, type ThreeItem } from "@/core/compare/takes";
 import { useAsk } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
 import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";

@@ -1,10 +1,10 @@
 "use client";
 
-import { useState } from "react";
-import type { Problem } from "@/core/problem";
+import { useState, type ReactNode } from "react";
 import { useAsk } from "@/ui/base/ask";
 import { useDropped } from "@/ui/base/drop-anywhere";
 import { ProblemNote, Sheet } from "@/ui/base/parts";
+import { AdoptionNotes, useAdoption } from "@/ui/firmware/adopt";
 
 const PICK =
   "block w-full text-sm file:mr-3 file:min-h-8 file:rounded-base file:border file:border-edge file:bg-sheet file:px-3 file:text-sm file:text-ink";
@@ -27,38 +27,41 @@ export function ImportForms({ mayImport }: { readonly mayImport: boolean }) {
 }
 
 function ImportDocument() {
-  const { ask, problem } = useAsk();
+  const adoption = useAdoption();
   return (
     <ImportForm
       kind="document"
       label="Document"
-      says="A release, part release, board model, processor or idiom, as YAML or JSON. An earlier version is kept."
-      problem={problem}
-      bring={async (file) => {
-        const made = await ask<{ id: string; version: number; unchanged: boolean }>("/api/documents", file);
-        if (!made) return "";
-        return made.unchanged
-          ? `${made.id} is here already, unchanged.`
-          : `${made.id} is in, as version ${made.version}.`;
-      }}
-    />
+      says="A release, part release, board model, processor or idiom, as YAML or JSON. Earlier versions are kept, and read-outs that would read differently are shown first."
+      bring={adoption.adopt}
+    >
+      <AdoptionNotes adoption={adoption} />
+    </ImportForm>
   );
 }
 
 function ImportImage() {
   const { ask, problem } = useAsk();
+  const [told, setTold] = useState("");
   return (
     <ImportForm
       kind="image"
       label="Image"
       says="Intel HEX or raw bytes. It must be whole; which release and target it is for stands in it."
-      problem={problem}
       bring={async (file) => {
+        setTold("");
         const made = await ask<{ release_id: string; target: string; length_bytes: number }>("/api/images", file);
-        if (!made) return "";
-        return `The image of ${made.release_id} for ${made.target} is in: ${Math.round(made.length_bytes / 1024)} KB.`;
+        if (made)
+          setTold(
+            `The image of ${made.release_id} for ${made.target} is in: ${Math.round(made.length_bytes / 1024)} KB.`,
+          );
       }}
-    />
+    >
+      <p role="status" className="text-sm font-semibold text-reed empty:hidden">
+        {told}
+      </p>
+      {problem && <ProblemNote problem={problem} />}
+    </ImportForm>
   );
 }
 
@@ -66,40 +69,31 @@ function ImportForm({
   kind,
   label,
   says,
-  problem,
   bring,
+  children,
 }: {
   readonly kind: "document" | "image";
   readonly label: string;
   readonly says: string;
-  readonly problem: Problem | undefined;
-  /** Brings a file in; gives what is told of it, empty when it was refused. */
-  readonly bring: (file: File) => Promise<string>;
+  readonly bring: (file: File) => Promise<void>;
+  /** What came of it. */
+  readonly children: ReactNode;
 }) {
-  const [done, setDone] = useState("");
   const take = ([file]: readonly File[]) => {
-    setDone("");
-    if (file) void bring(file).then(setDone);
+    if (file) void bring(file);
   };
   useDropped(kind, take);
   return (
-    <Sheet className="px-4 py-3.5" label={`Import: ${label}`}>
+    <Sheet className="grid gap-2 px-4 py-3.5" label={`Import: ${label}`}>
       <h2>Import {kind === "image" ? "an image" : "a document"}</h2>
-      <p className="mt-1 mb-2 text-sm text-faded">{says}</p>
+      <p className="text-sm text-faded">{says}</p>
       <input
         type="file"
         aria-label={label}
         className={PICK}
         onChange={(event) => take([...(event.target.files ?? [])])}
       />
-      <p role="status" className="mt-2 text-sm font-semibold text-reed empty:hidden">
-        {done}
-      </p>
-      {problem && (
-        <div className="mt-2">
-          <ProblemNote problem={problem} />
-        </div>
-      )}
+      {children}
     </Sheet>
   );
 }

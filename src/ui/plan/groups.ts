@@ -1,4 +1,4 @@
-import { alikeKey, type Choice, type Outcome, type Plan, type PlanItem, type SettingItem } from "@/core/carryover";
+import { alikeKey, type Choice, type Outcome, type Plan, type PlanItem, type SettingItem } from "@/core/carryover/plan";
 
 /** Items that read alike in several profiles, shown and decided as one. */
 export interface PlanRow {

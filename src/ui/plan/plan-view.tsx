@@ -1,7 +1,14 @@
 "use client";
 
 import { useMemo } from "react";
-import { countOutcomes, openDecisions, type Choice, type Outcome, type Plan, type PlanItem } from "@/core/carryover";
+import {
+  countOutcomes,
+  openDecisions,
+  type Choice,
+  type Outcome,
+  type Plan,
+  type PlanItem,
+} from "@/core/carryover/plan";
 import { AskButton, useAsk } from "@/ui/base/ask";
 import { OUTCOME_SHAPE, StateShape } from "@/ui/base/mark";
 import { BUTTON_LOOK, LinkButton, Plate, ProblemNote, Sheet } from "@/ui/base/parts";

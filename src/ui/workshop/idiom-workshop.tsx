@@ -1,25 +1,19 @@
 "use client";
 
 import { wrap, type Remote } from "comlink";
-import { useRouter } from "next/navigation";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { TriedIdiom } from "@/core/learn";
-import type { Problem, Result } from "@/core/problem";
+import type { Result } from "@/core/problem";
 import type { IdiomWorker } from "@/workers/idiom.worker";
-import { send } from "@/ui/base/ask";
 import { CodeEditor } from "@/ui/base/code-editor";
 import { StateShape } from "@/ui/base/mark";
-import { BUTTON_LOOK, FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { AdoptionNotes, useAdoption } from "@/ui/firmware/adopt";
 
 export interface WorkshopIdiom {
   readonly id: string;
   readonly title: string;
   readonly text: string;
-}
-
-interface Rereading {
-  readonly looked: number;
-  readonly changed: readonly { readonly id: number; readonly name: string; readonly says: string }[];
 }
 
 const QUIET_MS = 250;
@@ -63,24 +57,14 @@ export function IdiomWorkshop({
   readonly mayImport: boolean;
   readonly sampleAtFirst: string;
 }) {
-  const router = useRouter();
   const [definition, setDefinition] = useState(
     (idioms.find((idiom) => idiom.id === beginWith) ?? idioms[0])?.text ?? "",
   );
   const [sample, setSample] = useState(sampleAtFirst);
-  const [problem, setProblem] = useState<Problem>();
-  const [saved, setSaved] = useState("");
-  const [rereading, setRereading] = useState<Rereading>();
+  const adoption = useAdoption();
   const trial = useTrial(definition, sample);
   const tried = trial?.ok ? trial.value : undefined;
   const leftOver = useMemo(() => tried?.lines.filter((line) => line.kind === "foreign") ?? [], [tried]);
-  const post = async <T,>(path: string): Promise<T | undefined> => {
-    setProblem(undefined);
-    const answer = await send<T>(path, new Blob([definition]));
-    if (answer.ok) return answer.value;
-    setProblem(answer.problem);
-    return undefined;
-  };
   return (
     <div className="grid grid-cols-2 items-start gap-5 max-lg:grid-cols-1">
       <div className="grid min-w-0 gap-2">
@@ -109,37 +93,25 @@ export function IdiomWorkshop({
           value={definition}
           onChange={(text) => {
             setDefinition(text);
-            setSaved("");
-            setRereading(undefined);
+            adoption.leave();
           }}
         />
         {trial && !trial.ok && <ProblemNote problem={trial.problem} />}
-        {problem && <ProblemNote problem={problem} />}
         {mayImport ? (
           <div className="flex flex-wrap items-center gap-2">
             <button
               type="button"
               className={`${BUTTON_LOOK.plain} disabled:opacity-50`}
-              disabled={!tried}
-              onClick={() =>
-                void post<Rereading>("/api/documents/preview").then((found) => found && setRereading(found))
-              }
+              disabled={!tried || adoption.busy}
+              onClick={() => void adoption.look(new Blob([definition]))}
             >
               What would read differently
             </button>
             <button
               type="button"
               className={`${BUTTON_LOOK.main} disabled:opacity-50`}
-              disabled={!tried}
-              onClick={() =>
-                void post<{ id: string; version: number; unchanged: boolean }>("/api/documents").then((made) => {
-                  if (!made) return;
-                  setSaved(
-                    made.unchanged ? `${made.id} is unchanged.` : `${made.id} is kept as version ${made.version}.`,
-                  );
-                  router.refresh();
-                })
-              }
+              disabled={!tried || adoption.busy}
+              onClick={() => void adoption.adopt(new Blob([definition]))}
             >
               Save as the next version
             </button>
@@ -150,14 +122,11 @@ export function IdiomWorkshop({
             >
               Export
             </a>
-            <span role="status" className="text-sm">
-              {saved}
-            </span>
           </div>
         ) : (
           <p className="text-sm text-faded">The lead technician saves definitions.</p>
         )}
-        {rereading && <Differently rereading={rereading} />}
+        <AdoptionNotes adoption={adoption} />
       </div>
       <div className="grid min-w-0 gap-2">
         <h2>Sample of a console</h2>
@@ -170,32 +139,6 @@ export function IdiomWorkshop({
         {tried && <Understood tried={tried} />}
       </div>
     </div>
-  );
-}
-
-function Differently({ rereading }: { readonly rereading: Rereading }) {
-  return (
-    <Sheet label="What would read differently" className="px-4 py-3 text-sm">
-      {rereading.changed.length === 0 ? (
-        <p>
-          <StateShape shape="disc" /> {rereading.looked} read-outs on file were read again: all read as before.
-        </p>
-      ) : (
-        <>
-          <p>
-            <StateShape shape="triangle" /> {rereading.changed.length} of {rereading.looked} read-outs on file would
-            read differently:
-          </p>
-          <ul className="mt-1">
-            {rereading.changed.slice(0, 12).map((each) => (
-              <li key={each.id}>
-                <a href={`/backups/${each.id}`}>{each.name}</a>: {each.says}
-              </li>
-            ))}
-          </ul>
-        </>
-      )}
-    </Sheet>
   );
 }
 
