@@ -129,7 +129,7 @@ test("case C69: a new version of a document waits, if what is on file would read
   // only a read-out of moved values leans on the default
   await give(text.replace("{ key: arm.tilt, default: 25 }", "{ key: arm.tilt, default: 30 }"));
   const different = page.getByRole("region", { name: "What would read differently" });
-  await expect(different).toContainText(/^1 of \d+ read-outs on file would read differently/, { timeout: 20_000 });
+  await expect(different).toContainText(/\b1 of \d+ read-outs on file would read differently/, { timeout: 20_000 });
   await expect(different.getByRole("link")).toHaveText([/^QW-05/]);
   await expect(different).toContainText("1 value, system/arm.tilt");
   await expectAccessible(page);

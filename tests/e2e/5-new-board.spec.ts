@@ -4,6 +4,9 @@ import { expectAccessible, setPace, signIn } from "./app";
 test("a board out of its bag is read out, given to a new aircraft, and gets its job", async ({ page }) => {
   await signIn(page, "technician");
   await page.goto("/bench/6");
+  // an earlier test may have left its board there
+  const takeOut = page.getByRole("button", { name: "Take the board out of the bay" });
+  if (await takeOut.isVisible()) await takeOut.click();
   const shelf = page.getByLabel("Board", { exact: true });
   await shelf.selectOption({ label: await shelf.locator("option").filter({ hasText: "out of its bag" }).innerText() });
   await page.getByRole("button", { name: "Put it into bay 6" }).click();
