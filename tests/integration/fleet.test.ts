@@ -238,7 +238,10 @@ describe("documents that change", () => {
 
   it("a release is learnt from a read-out, kept, and joined to its forerunner by confirmed rules", async () => {
     const raw = new TextDecoder().decode(text({}, "all", "heddle-24")).replace("firmware: Heddle", "firmware: Learnt");
-    const learnt = await learnText(raw, "statement", {});
+    const learnt = await learnText(raw, undefined, {});
+    expect(learnt.document.idiom).toBe("statement");
+    expect(await codeOf(learnText("dear diary", undefined, {}))).toBe("learn-nothing");
+    expect(await codeOf(learnText(raw, "no-such", {}))).toBe("idiom-none");
     expect(learnt.settings.length).toBeGreaterThan(200);
     expect(await keepLearnt(learnt, "lead")).toMatchObject({ id: "learnt-24", version: 1 });
     expect(await codeOf(keepLearnt(learnt, "lead"))).toBe("release-known");

@@ -28,6 +28,7 @@ interface Reading {
   readonly told: number;
 }
 
+const GIVES_VALUES = new Set<Statement["kind"]>(["set", "row", "record"]);
 const SAYS_NOTHING = new Set<Statement["kind"]>(["blank", "comment", "answer", "echo"]);
 
 function readIn(text: string, idiom: Idiom): Reading {
@@ -41,6 +42,26 @@ function readIn(text: string, idiom: Idiom): Reading {
       if (kind !== "foreign") understood++;
     }
   return { idiom, read, understood, told };
+}
+
+/**
+ * The idiom that makes most of a text, whatever release it is from: the most statements that give values, less those that
+ * it cannot read. Undefined where none finds a value, or more is foreign than not.
+ */
+export function likeliestIdiom(text: string, idioms: readonly Idiom[]): Idiom | undefined {
+  const scored = idioms.map((idiom) => {
+    const { read, understood, told } = readIn(text, idiom);
+    const kinds = read.clauses.flatMap(({ statements }) => statements.map(({ kind }) => kind));
+    const values = kinds.filter((kind) => GIVES_VALUES.has(kind)).length;
+    // of idioms that share their lines: an end that is there decides, then an end that none expects
+    const ends = kinds.includes("end") ? 0.5 : idiom.recital.end === undefined ? 0.25 : 0;
+    return { idiom, score: values === 0 ? 0 : values - (told - understood) + ends };
+  });
+  const best = scored.reduce<(typeof scored)[number] | undefined>(
+    (best, each) => (each.score > (best?.score ?? 0) ? each : best),
+    undefined,
+  );
+  return best?.idiom;
 }
 
 /** How many of a text's settings a release knows and can hold. */

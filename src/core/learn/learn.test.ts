@@ -1,5 +1,5 @@
 import { buildCatalogue, checkDocument, resolveRelease } from "@/core/catalog";
-import { defaultConfiguration, idiomOf, readRecital, reciteLines } from "@/core/idiom";
+import { defaultConfiguration, idiomOf, likeliestIdiom, readRecital, reciteLines } from "@/core/idiom";
 import { guessType, learnRelease } from "@/core/learn/release";
 import { proposePassage } from "@/core/learn/passage";
 import { namesAlike } from "@/core/learn/likeness";
@@ -63,6 +63,19 @@ describe("learning a release from a read-out", () => {
     expect(guessType("a+b", idiom)).toEqual({ type: { flags: ["a", "b"] }, value: ["a", "b"] });
     expect(guessType("come-back", idiom)).toEqual({ type: { choice: ["come-back"] }, value: "come-back" });
     expect(guessType("12,5", idiom).type).toEqual({ text: 32 });
+  });
+
+  it("finds the idiom of a release that nobody knows, whatever it is called", () => {
+    const idioms = [...catalogue().idioms.values()].map(idiomOf);
+    for (const id of catalogue().releases.keys()) {
+      const { text, idiom, of } = erased(id);
+      const foreign = text.replaceAll(of.family, "Nobody");
+      expect([id, likeliestIdiom(foreign, idioms)?.id]).toEqual([id, idiom.id]);
+      // also with what stood around it on the screen
+      expect([id, likeliestIdiom(`hello\n\n${foreign}\nbye\n`, idioms)?.id]).toEqual([id, idiom.id]);
+    }
+    expect(likeliestIdiom("dear diary, it rained", idioms)).toBeUndefined();
+    expect(likeliestIdiom("", idioms)).toBeUndefined();
   });
 
   it("refuses a text without values", () => {

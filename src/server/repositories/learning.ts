@@ -1,20 +1,31 @@
 import { stringify } from "yaml";
 import { releaseById, type Catalogue } from "@/core/catalog";
-import { idiomOf } from "@/core/idiom";
+import { idiomOf, likeliestIdiom } from "@/core/idiom";
 import { learnRelease, proposePassage, type LearntRelease, type ProposedPassage } from "@/core/learn";
 import { ProblemError, valueOf } from "@/core/problem";
 import { currentDocuments, importDocument, loadCatalogue, type Imported } from "@/server/repositories/catalogue";
 
-/** Learns a release in the idiom named. */
+/** Learns a release in the idiom named; without a name, in the one that makes most of the text. */
 export async function learnText(
   text: string,
-  idiomId: string,
+  idiomId: string | undefined,
   about: { family?: string; version?: string },
 ): Promise<LearntRelease> {
   const catalogue = await loadCatalogue();
-  const document = catalogue.idioms.get(idiomId);
-  if (!document) throw new ProblemError({ code: "idiom-none", message: `The catalogue has no idiom “${idiomId}”` });
-  return valueOf(learnRelease(text, idiomOf(document), catalogue, about));
+  const idioms = [...catalogue.idioms.values()].map(idiomOf);
+  const idiom = idiomId === undefined ? likeliestIdiom(text, idioms) : idioms.find((each) => each.id === idiomId);
+  if (!idiom)
+    throw new ProblemError(
+      idiomId === undefined
+        ? {
+            code: "learn-nothing",
+            message: "No idiom of the catalogue finds a setting in this text",
+            detail: `Tried: ${idioms.map((each) => each.title).join(", ")}`,
+            hint: "Write its idiom in the workshop, beside the text",
+          }
+        : { code: "idiom-none", message: `The catalogue has no idiom “${idiomId}”` },
+    );
+  return valueOf(learnRelease(text, idiom, catalogue, about));
 }
 
 /** Keeps a learnt release as a document. One that stands already is not overwritten by guesses. */

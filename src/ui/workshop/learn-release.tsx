@@ -4,6 +4,7 @@ import { useRouter } from "next/navigation";
 import { useState } from "react";
 import type { LearntRelease } from "@/core/learn";
 import { useAsk } from "@/ui/base/ask";
+import { FileButton } from "@/ui/base/file-button";
 import { BUTTON_LOOK, FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
 
 const FIELD = `${FIELD_LOOK.plain} mt-1 block w-full`;
@@ -26,13 +27,13 @@ export function LearnRelease({
 }) {
   const router = useRouter();
   const [text, setText] = useState("");
-  const [idiom, setIdiom] = useState(idioms[0]?.id ?? "");
+  const [idiom, setIdiom] = useState("");
   const [family, setFamily] = useState("");
   const [version, setVersion] = useState("");
   const [learnt, setLearnt] = useState<LearntRelease>();
   const { ask, busy, problem } = useAsk();
   const learn = async (keep: boolean) => {
-    const query = new URLSearchParams({ idiom, family, version, keep: String(keep) });
+    const query = new URLSearchParams({ family, version, keep: String(keep), ...(idiom === "" ? {} : { idiom }) });
     const found = await ask<LearntRelease & { kept?: { id: string } }>(
       `/api/learn?${query.toString()}`,
       new Blob([text]),
@@ -55,6 +56,7 @@ export function LearnRelease({
         <label>
           In the idiom
           <select className={FIELD} value={idiom} onChange={(event) => setIdiom(event.target.value)}>
+            <option value="">the one that makes most of it</option>
             {idioms.map((each) => (
               <option key={each.id} value={each.id}>
                 {each.title}
@@ -85,6 +87,13 @@ export function LearnRelease({
         >
           Learn from it
         </button>
+        <FileButton
+          onFiles={([file]) => {
+            if (file) void file.text().then(setText);
+          }}
+        >
+          Take a file
+        </FileButton>
         {learnt && (
           <button
             type="button"
@@ -104,6 +113,7 @@ export function LearnRelease({
       {learnt && (
         <>
           <p role="status" className="mt-3 text-sm">
+            In the {idioms.find(({ id }) => id === learnt.document.idiom)?.title.toLowerCase()}:{" "}
             {learnt.settings.length} settings, {learnt.tables.length} tables,{" "}
             {learnt.profiles.map((p) => `${p.kind} ×${p.count}`).join(", ") || "no profiles"}; {learnt.left.length}{" "}
             lines left over. All types and ranges are guesses.

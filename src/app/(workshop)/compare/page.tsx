@@ -1,6 +1,7 @@
 import type { Metadata } from "next";
 import { oneParam, type SearchParams } from "@/app/params";
 import Link from "next/link";
+import { releaseTitle } from "@/core/catalog";
 import {
   alikePicture,
   asOfNewest,
@@ -19,9 +20,10 @@ import { compareSentence, groupByArea, joinAlike, quietGroups } from "@/ui/compa
 import { Pictures } from "@/ui/compare/pictures";
 import { UrlSwitch } from "@/ui/base/url-switch";
 import { SidePicker } from "@/ui/compare/side-picker";
+import { TypeTable, type TypeLine } from "@/ui/compare/type-table";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingsOf, sideOf, type Side } from "@/server/repositories/sides";
-import { listTypes } from "@/server/repositories/standards";
+import { listTypes, newestStandards } from "@/server/repositories/standards";
 import { requirePage } from "@/server/web/session";
 
 export const metadata: Metadata = { title: "Compare" };
@@ -38,6 +40,29 @@ async function sideOrProblem(ref: string): Promise<{ side?: Side; problem?: Prob
     if (!(error instanceof ProblemError)) throw error;
     return { problem: problemOf(error) };
   }
+}
+
+async function typeLines(): Promise<TypeLine[]> {
+  const [types, standards, catalogue] = [await listTypes(), await newestStandards(), await loadCatalogue()];
+  return types.map(({ type, count }) => {
+    const made = standards.find((standard) => standard.type === type);
+    const release = catalogue.releases.get(made?.release_id ?? "");
+    return {
+      type,
+      count,
+      ...(made
+        ? {
+            standard: {
+              version: made.version,
+              release: release ? releaseTitle(release) : "a release that is not known",
+              tag: made.tag,
+              madeBy: made.made_by,
+              madeAt: made.made_at.getTime(),
+            },
+          }
+        : {}),
+    };
+  });
 }
 
 const nameOf = (side: Side) => side.tag ?? side.title;
@@ -107,7 +132,7 @@ export default async function ComparePage({ searchParams }: Props) {
   await requirePage();
   const params = await searchParams;
   const [leftRef, rightRef] = [oneParam(params.left), oneParam(params.right)];
-  const [left, right, types] = [await sideOrProblem(leftRef), await sideOrProblem(rightRef), await listTypes()];
+  const [left, right] = [await sideOrProblem(leftRef), await sideOrProblem(rightRef)];
   const result =
     left.side && right.side
       ? compareTwo(left.side, right.side, await loadCatalogue(), {
@@ -146,17 +171,14 @@ export default async function ComparePage({ searchParams }: Props) {
         />
       ) : (
         !problem && (
-          <p className="text-faded">
-            Choose what stands on each side: an aircraft as it was last read out, a type&apos;s standard, any backup, or
-            the defaults of a release. Whole types are held against their standard under{" "}
-            {types.map(({ type }, i) => (
-              <span key={type}>
-                {i > 0 && ", "}
-                <Link href={`/compare/fleet/${encodeURIComponent(type)}`}>{type}</Link>
-              </span>
-            ))}
-            ; three configurations under <Link href="/compare/three">three</Link>.
-          </p>
+          <>
+            <p className="mb-5 text-faded">
+              Choose what stands on each side: an aircraft as it was last read out, a type&apos;s standard, any backup,
+              or the defaults of a release. Or compare <Link href="/compare/three">three of them</Link>.
+            </p>
+            <h2 className="mb-1.5">Types against their standards</h2>
+            <TypeTable lines={await typeLines()} />
+          </>
         )
       )}
     </>

@@ -4,7 +4,7 @@ import { textOf } from "@/server/repositories/readings";
 import { handleFile } from "@/server/web/handle";
 
 const query = object({
-  idiom: string().max(64).required(),
+  idiom: string().max(64),
   family: string().trim().max(80),
   version: string().trim().max(16),
   keep: boolean().default(false),
