@@ -1,6 +1,6 @@
 import { matchFields } from "@/core/catalog/pattern";
 import type { Idiom, LineForm } from "@/core/idiom/definition";
-import { scanText, splitWords, type Clause, type ScannedText } from "@/core/idiom/text";
+import { scanText, splitLines, splitWords, type Clause, type ScannedText } from "@/core/idiom/text";
 
 /** What a clause means, before any release is known. Values are as written, quotes taken off. */
 export type Statement =
@@ -200,7 +200,7 @@ function oneStatement(text: string, idiom: Idiom): Statement {
 }
 
 /** What a clause means in this idiom, and where it leaves the reader. What fits no form is foreign. */
-export function readClause(clause: Clause, idiom: Idiom, reader: Reader): Statement[] {
+export function readClause(clause: Pick<Clause, "text" | "fault">, idiom: Idiom, reader: Reader): Statement[] {
   if (clause.fault !== undefined) return [{ kind: "foreign", reason: clause.fault }];
   const statement = oneStatement(clause.text, idiom);
   if (statement.kind === "section") reader.section = statement.name;
@@ -216,8 +216,16 @@ export function readClause(clause: Clause, idiom: Idiom, reader: Reader): Statem
 
 /** Reads a text in an idiom, every byte accounted for. */
 export function readStatements(text: string, idiom: Idiom): ReadText {
-  const { lines, clean, clauses } = scanText(text, idiom);
   const reader = newReader();
+  if (!idiom.scans) {
+    // each line is a clause as it stands, and most texts are long: no object is made for it in between
+    const lines = splitLines(text);
+    const clauses = lines.map(
+      (line): ReadClause => ({ line: line.number, text: line.text, statements: readClause(line, idiom, reader) }),
+    );
+    return { lines, clean: lines, clauses };
+  }
+  const { lines, clean, clauses } = scanText(text, idiom);
   const read: ReadClause[] = [];
   for (const clause of clauses) {
     const { line, text: said, fault } = clause;
