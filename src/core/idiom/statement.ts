@@ -220,9 +220,11 @@ export function readStatements(text: string, idiom: Idiom): ReadText {
   if (!idiom.scans) {
     // each line is a clause as it stands, and most texts are long: no object is made for it in between
     const lines = splitLines(text);
-    const clauses = lines.map(
-      (line): ReadClause => ({ line: line.number, text: line.text, statements: readClause(line, idiom, reader) }),
-    );
+    const clauses = lines.map((line): ReadClause => ({
+      line: line.number,
+      text: line.text,
+      statements: readClause(line, idiom, reader),
+    }));
     return { lines, clean: lines, clauses };
   }
   const { lines, clean, clauses } = scanText(text, idiom);

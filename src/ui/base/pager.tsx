@@ -28,7 +28,7 @@ export function Pager({
 
 const Turn = ({ href, children }: { readonly href: string | undefined; readonly children: ReactNode }) =>
   href === undefined ? (
-    <span className={`${BUTTON_LOOK.plain} text-faded`} aria-disabled="true">
+    <span className={`${BUTTON_LOOK.plain} opacity-50`} aria-disabled="true">
       {children}
     </span>
   ) : (

@@ -58,6 +58,7 @@ export default async function ImpactPage({ searchParams }: Props) {
   return (
     <>
       <h1 className="mb-3">
+        {pages > 1 && `Aircraft ${first + 1} to ${first + looked.length} of ${members.length}: `}
         {found ? impactSentence(found, releaseTitle(to)) : "What a release would do to the fleet"}
       </h1>
       <div className="mb-4 flex flex-wrap items-center gap-x-5 gap-y-2">
@@ -74,19 +75,12 @@ export default async function ImpactPage({ searchParams }: Props) {
           none="all types"
           options={types.map((t) => ({ value: t.type, text: `${t.type} (${t.count})` }))}
         />
-        {pages > 1 && (
-          <>
-            <span className="text-sm">
-              Aircraft {first + 1} to {first + looked.length} of {members.length}
-            </span>
-            <Pager
-              label="Pages of the fleet"
-              page={page}
-              pages={pages}
-              hrefOf={(next) => `?${new URLSearchParams({ to: to?.id ?? "", type, page: String(next) }).toString()}`}
-            />
-          </>
-        )}
+        <Pager
+          label="Pages of the fleet"
+          page={page}
+          pages={pages}
+          hrefOf={(next) => `?${new URLSearchParams({ to: to?.id ?? "", type, page: String(next) }).toString()}`}
+        />
       </div>
       {found && (
         <>
