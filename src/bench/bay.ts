@@ -9,7 +9,7 @@ import { runJob } from "@/bench/runner";
 import { seatBoard, setFault, storeSeat, type SimSeat } from "@/bench/sim-bay";
 import { declareBoard } from "@/bench/steps/context";
 import { computePlan } from "@/bench/steps/plan";
-import { tileOf, type Known } from "@/bench/tile";
+import { BEING_IDENTIFIED, tileOf, type Known } from "@/bench/tile";
 import type { JobStore } from "@/bench/store";
 import { writeLive } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
@@ -33,7 +33,8 @@ export class Bay {
   readonly no: number;
   private seat: SimSeat | undefined;
   private known: Known | undefined;
-  private identifying = false;
+  /** What is done with the board outside of a job; one thing at a time. */
+  private doing: string | undefined;
   private presence: Presence["kind"] = "none";
   private job: RunningJob | undefined;
   private progress: Progress | undefined;
@@ -71,7 +72,7 @@ export class Bay {
         await this.save();
         this.wake();
       }
-      if (!this.job && !this.identifying && now.kind !== "none" && this.known?.port !== now.port)
+      if (!this.job && this.doing === undefined && now.kind !== "none" && this.known?.port !== now.port)
         void this.identify(now);
       await this.show();
       await new Promise((resolve) => setTimeout(resolve, WATCH_EVERY_MS));
@@ -130,7 +131,7 @@ export class Bay {
   }
 
   private async identify(presence: Exclude<Presence, { kind: "none" }>): Promise<void> {
-    this.identifying = true;
+    this.doing = BEING_IDENTIFIED;
     try {
       const catalogue = await loadCatalogue();
       this.known =
@@ -140,7 +141,7 @@ export class Bay {
     } catch (error) {
       this.known = { port: presence.port, problem: problemOf(error) };
     } finally {
-      this.identifying = false;
+      this.doing = undefined;
     }
   }
 
@@ -164,7 +165,7 @@ export class Bay {
       seat: this.seat,
       presence: this.link.presence(),
       known: this.known,
-      identifying: this.identifying,
+      doing: this.doing,
       job: this.job,
       progress: this.progress,
     });
@@ -241,10 +242,10 @@ export class Bay {
         this.handle(body);
         break;
       case "back-up":
-        await this.betweenJobs(() => backUpBoard(this.link, this.known, account));
+        await this.backUp(account);
         break;
       case "give":
-        await this.betweenJobs(() => giveKnownBoard(this.known, body, account));
+        await this.betweenJobs(BEING_IDENTIFIED, () => giveKnownBoard(this.known, body, account));
         // it is looked at anew, and found to be theirs
         this.known = undefined;
         break;
@@ -287,8 +288,14 @@ export class Bay {
     else board.faults = setFault(board.faults, body.name, body.value);
   }
 
+  private async backUp(account: string): Promise<void> {
+    const { known } = this;
+    const filed = await this.betweenJobs("being read out", () => backUpBoard(this.link, known, account));
+    if (known && this.known === known) this.known = { ...known, filed };
+  }
+
   /** What a person does with a board that answers, while no job runs on it. */
-  private async betweenJobs<T>(work: () => Promise<T>): Promise<T> {
+  private async betweenJobs<T>(doing: string, work: () => Promise<T>): Promise<T> {
     if (this.job)
       throw new ProblemError({
         code: "bay-busy",
@@ -296,17 +303,18 @@ export class Bay {
         detail: this.job.row.headline,
         hint: "Open its card; or finish it or stop it first",
       });
-    if (this.link.presence().kind !== "console" || this.identifying)
+    if (this.link.presence().kind !== "console" || this.doing !== undefined)
       throw new ProblemError({
         code: "board-silent",
         message: "The board does not speak on its console",
         hint: "Plug it in without its boot button, and wait until it is identified",
       });
-    this.identifying = true;
+    this.doing = doing;
+    await this.show(true);
     try {
       return await work();
     } finally {
-      this.identifying = false;
+      this.doing = undefined;
     }
   }
 

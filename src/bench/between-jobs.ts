@@ -10,10 +10,14 @@ import { loadCatalogue } from "@/server/repositories/catalogue";
 import type { OrderBody } from "@/server/repositories/orders";
 
 /** Reads out what stands in a bay and files it with the aircraft that owns its chip; without one, with none. */
-export async function backUpBoard(link: BoardLink, known: Known | undefined, account: string): Promise<void> {
+export async function backUpBoard(
+  link: BoardLink,
+  known: Known | undefined,
+  account: string,
+): Promise<NonNullable<Known["filed"]>> {
   const { idiom, identity } = await declareBoard(link, await loadCatalogue());
   const reply = valueOf(await askCommand(link.console, idiom, "recite"));
-  await fileBackup({
+  const { id, name } = await fileBackup({
     raw: new TextEncoder().encode(reply.raw),
     tag: known?.tag ?? identity.board ?? "Unknown board",
     aircraftId: known?.aircraftId ?? null,
@@ -23,6 +27,7 @@ export async function backUpBoard(link: BoardLink, known: Known | undefined, acc
     account,
     at: new Date().toISOString(),
   });
+  return { id, name };
 }
 
 /** Gives the board in a bay, as what it says of itself, to an aircraft. */

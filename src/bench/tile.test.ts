@@ -26,7 +26,7 @@ const bare: TileInput = {
   seat: undefined,
   presence: { kind: "none" },
   known: undefined,
-  identifying: false,
+  doing: undefined,
   job: undefined,
   progress: undefined,
 };

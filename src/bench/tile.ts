@@ -22,6 +22,8 @@ export interface Known {
   /** Several aircraft own this chip id. */
   readonly doubled?: readonly string[];
   readonly loaderId?: string;
+  /** The backup that was taken of it in this bay last, without a job. */
+  readonly filed?: { readonly id: number; readonly name: string };
   readonly problem?: Problem;
 }
 
@@ -29,10 +31,13 @@ export interface TileInput {
   readonly seat: SimSeat | undefined;
   readonly presence: Presence;
   readonly known: Known | undefined;
-  readonly identifying: boolean;
+  /** What the bench does with it by itself, or because somebody asked. */
+  readonly doing: string | undefined;
   readonly job: { readonly row: JobRow; readonly state: JobState } | undefined;
   readonly progress: Progress | undefined;
 }
+
+export const BEING_IDENTIFIED = "being identified";
 
 const hex = (n: number) => `0x${n.toString(16).padStart(4, "0")}`;
 const percent = (share: number) => `${Math.floor(share * 100)} %`;
@@ -86,7 +91,7 @@ function jobTile(
   }
 }
 
-function boardSentence({ presence, known, identifying, seat }: TileInput): { mark: Mark; say: string } {
+function boardSentence({ presence, known, doing, seat }: TileInput): { mark: Mark; say: string } {
   if (presence.kind === "none") {
     if (!seat?.board.cable) return { mark: "none", say: "In the bay, not plugged in" };
     return {
@@ -96,7 +101,7 @@ function boardSentence({ presence, known, identifying, seat }: TileInput): { mar
   }
   if (known?.problem) return { mark: "look", say: known.problem.message };
   if (presence.kind === "usb-loader") return { mark: "look", say: "Shows only its loader" };
-  if (!known || identifying) return { mark: "half", say: "Seen, being identified" };
+  if (!known || doing !== undefined) return { mark: "half", say: `Seen, ${doing ?? BEING_IDENTIFIED}` };
   const { identity } = known;
   if (known.doubled) return { mark: "call", say: `Its chip id belongs to ${known.doubled.join(" and ")}` };
   const firmware = `${identity?.family ?? "?"} ${identity?.release ?? ""}`.trim();
@@ -145,6 +150,7 @@ export function tileOf(input: TileInput): BayLive {
         ? {}
         : { tag: known.tag, aircraftId: known.aircraftId ?? 0 }),
     ...(known?.tag === undefined ? {} : { matchedBy: "chip id" }),
+    ...(known?.filed ? { filed: known.filed } : {}),
     ...told,
   };
 }

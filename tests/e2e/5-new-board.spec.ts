@@ -16,7 +16,7 @@ test("a board out of its bag is read out, given to a new aircraft, and gets its 
     timeout: 20_000,
   });
   await page.getByRole("button", { name: "Back it up now" }).click();
-  await expect(page.getByRole("button", { name: "Back it up now" })).toBeEnabled();
+  await expect(page.getByRole("link", { name: /^Corsley Slate Heddle 22/ })).toBeVisible({ timeout: 20_000 });
   await expectAccessible(page);
 
   // an aircraft that has another board keeps it, unless somebody says otherwise

@@ -48,6 +48,8 @@ export interface BayLive {
   readonly tag?: string;
   readonly aircraftId?: number;
   readonly matchedBy?: string;
+  /** The backup that was taken of it in this bay last, without a job. */
+  readonly filed?: { readonly id: number; readonly name: string };
   readonly mark: Mark;
   readonly say: string;
   readonly job?: JobLive;

@@ -26,7 +26,7 @@ export const backupName = (tag: string, what: string, at: string): string =>
   `${tag} ${what} ${at.slice(0, 16).replace("T", " ")}`;
 
 /** Files a read-out: its bytes by hash, its identity and completeness beside them. It can never be changed again. */
-export async function fileBackup(backup: NewBackup): Promise<{ id: number; recital: Recital }> {
+export async function fileBackup(backup: NewBackup): Promise<{ id: number; name: string; recital: Recital }> {
   const { recital } = await recogniseBytes(backup.raw);
   const { completeness, release, configuration } = recital;
   const name = backupName(backup.tag, releaseTitle(release), backup.at);
@@ -51,7 +51,7 @@ export async function fileBackup(backup: NewBackup): Promise<{ id: number; recit
     );
     return row.id;
   });
-  return { id, recital };
+  return { id, name, recital };
 }
 
 /** The same bytes on file for an aircraft, if they are. */

@@ -1,4 +1,12 @@
-import { buildCatalogue, readDocument, releaseTitle, type Catalogue, type DocumentKind } from "@/core/catalog";
+import {
+  buildCatalogue,
+  readDocument,
+  releaseTitle,
+  type Catalogue,
+  type CatalogueDocument,
+  type DocumentKind,
+  type Release,
+} from "@/core/catalog";
 import { resolve } from "@/core/compare";
 import { recogniseText, type Recital } from "@/core/idiom";
 import { valueOf } from "@/core/problem";
@@ -8,11 +16,13 @@ import { textOf } from "@/server/repositories/readings";
 import { rows } from "@/server/sql";
 
 export interface Rereading {
+  /** How many were read again, and of how many. */
   readonly looked: number;
+  readonly total: number;
   readonly changed: readonly { readonly id: number; readonly name: string; readonly says: string }[];
 }
 
-const MOST = 60;
+const MOST = 100;
 
 /** Documents that decide how a text is read; the others say nothing about it. */
 const READ_BY: ReadonlySet<DocumentKind> = new Set<DocumentKind>(["idiom", "release"]);
@@ -35,9 +45,14 @@ function differenceOf(before: Recital | string, after: Recital | string): string
   }
   if (before.release.id !== after.release.id)
     return `${releaseTitle(before.release)} becomes ${releaseTitle(after.release)}`;
-  // values that the text does not give are read as well: from the release's defaults
+  // values that the text does not give are read as well, from the release's defaults; to be read from there is a difference
   const values = ({ configuration, release }: Recital) =>
-    new Map([...resolve(configuration, release).values].map(([id, { value }]) => [id, JSON.stringify(value)]));
+    new Map(
+      [...resolve(configuration, release).values].map(([id, { value, explicit }]) => [
+        id,
+        JSON.stringify([value, explicit]),
+      ]),
+    );
   const [old, now] = [values(before), values(after)];
   const odd = [...new Set([...old.keys(), ...now.keys()])].filter((id) => old.get(id) !== now.get(id));
   const parts = [
@@ -64,14 +79,29 @@ export async function catalogueWith(text: string): Promise<Catalogue> {
   return valueOf(buildCatalogue([...others.map((each) => each.body), document]));
 }
 
-/** What would read differently if a document came in: the newest read-outs on file, read with and without it. */
+/** The releases whose read-outs a document concerns: those that descend from it, or that speak it. */
+function concerned(document: CatalogueDocument, catalogue: Catalogue): string[] {
+  const descends = (release: Release | undefined): boolean =>
+    release !== undefined && (release.id === document.id || descends(catalogue.releases.get(release.ancestor ?? "")));
+  return [...catalogue.releases.values()]
+    .filter((release) => (document.document === "idiom" ? release.idiom === document.id : descends(release)))
+    .map((release) => release.id);
+}
+
+/**
+ * What would read differently if a document came in: read-outs on file, read with and without it. Of each aircraft and
+ * release the newest of each kind, those that the document concerns first.
+ */
 export async function previewDocument(text: string): Promise<Rereading> {
   const [now, then] = [await loadCatalogue(), await catalogueWith(text)];
-  if (!READ_BY.has(valueOf(readDocument(text)).document)) return { looked: 0, changed: [] };
-  const newest = await rows<{ id: number; name: string; sha256: string }>(
-    `select distinct on (release_id, aircraft_id) id, name, sha256 from backups
-     where source in ('job', 'bay', 'file') order by release_id, aircraft_id, taken_at desc limit $1`,
-    [MOST],
+  const document = valueOf(readDocument(text));
+  if (!READ_BY.has(document.document)) return { looked: 0, total: 0, changed: [] };
+  const newest = await rows<{ id: number; name: string; sha256: string; total: number }>(
+    `select id, name, sha256, count(*) over ()::int as total from
+       (select distinct on (release_id, aircraft_id, verdict) * from backups
+        where source in ('job', 'bay', 'file') order by release_id, aircraft_id, verdict, taken_at desc) newest
+     order by release_id = any($2) desc, taken_at desc limit $1`,
+    [MOST, concerned(document, then)],
   );
   const changed = [];
   for (const { id, name, sha256 } of newest) {
@@ -79,5 +109,5 @@ export async function previewDocument(text: string): Promise<Rereading> {
     const says = differenceOf(read(raw, now), read(raw, then));
     if (says !== undefined) changed.push({ id, name, says });
   }
-  return { looked: newest.length, changed };
+  return { looked: newest.length, total: newest[0]?.total ?? 0, changed };
 }

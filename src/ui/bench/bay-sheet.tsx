@@ -3,7 +3,7 @@
 import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useState } from "react";
-import { EMPTY_BAY } from "@/core/job/live";
+import { EMPTY_BAY, type BayLive } from "@/core/job/live";
 import { AskButton, useAsk } from "@/ui/base/ask";
 import { Mark } from "@/ui/base/mark";
 import { BUTTON_LOOK, Facts, LinkButton, Plate, ProblemNote, Sheet } from "@/ui/base/parts";
@@ -91,6 +91,17 @@ function OrderUpdate({
   );
 }
 
+/** Why the board in a bay is matched to no aircraft. */
+function whyNobodys({ presence, mark, chipId }: BayLive): string {
+  if (presence === "none") return "Plug it in: it is identified by its console and its chip id.";
+  if (presence === "usb-loader")
+    return "It shows only its loader. Plug it in without its boot button, so that it can say who it is.";
+  if (mark === "call") return "A chip id that is not unique does not say whose it is.";
+  return chipId === undefined
+    ? "It has not said who it is."
+    : "No aircraft in the register owns this chip id. Whose is it?";
+}
+
 /** One bay: what is in it, what is known of it, what can be done with it. */
 export function BaySheet({ no, shelf, releases, models, boardless, factor, mayWork }: BaySheetProps) {
   const live = useBay(no) ?? EMPTY_BAY;
@@ -156,26 +167,27 @@ export function BaySheet({ no, shelf, releases, models, boardless, factor, mayWo
                 </LinkButton>
               ) : null}
               {live.job === undefined && mayWork && live.presence === "console" && (
-                <div className="mb-3">
+                <div className="mb-3 flex flex-wrap items-center gap-x-3 gap-y-1">
                   <AskButton path={`/api/bench/${no}`} body={{ kind: "back-up" }}>
                     Back it up now
                   </AskButton>
+                  <span role="status" className="text-sm">
+                    {live.filed && (
+                      <>
+                        Filed as{" "}
+                        <Link href={`/backups/${live.filed.id}`} className="inline-flex min-h-6 items-center">
+                          {live.filed.name}
+                        </Link>
+                      </>
+                    )}
+                  </span>
                 </div>
               )}
               {live.job ? null : live.aircraftId === undefined ? (
                 <>
-                  <p className="text-sm">
-                    {live.presence === "none"
-                      ? "Plug it in: it is identified by its console and its chip id."
-                      : live.presence === "usb-loader"
-                        ? "It shows only its loader. Plug it in without its boot button, so that it can say who it is."
-                        : live.mark === "call"
-                          ? "A chip id that is not unique does not say whose it is."
-                          : "No aircraft in the register owns this chip id. Whose is it?"}
-                  </p>
-                  {mayWork && live.presence === "console" && live.mark === "unknown" && (
-                    <div className="mt-2">{whose}</div>
-                  )}
+                  <p className="text-sm">{whyNobodys(live)}</p>
+                  {/* it stays while the board is read out: what is typed is not lost */}
+                  {mayWork && live.chipId !== undefined && live.mark !== "call" && <div className="mt-2">{whose}</div>}
                 </>
               ) : mayWork ? (
                 <OrderUpdate

@@ -9,6 +9,7 @@ import { BUTTON_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
 
 interface Rereading {
   readonly looked: number;
+  readonly total: number;
   readonly changed: readonly { readonly id: number; readonly name: string; readonly says: string }[];
 }
 
@@ -124,6 +125,11 @@ export function AdoptionNotes({ adoption }: { readonly adoption: Adoption }) {
                 {rereading.changed.length > SHOWN && <li>and {rereading.changed.length - SHOWN} more</li>}
               </ul>
             </>
+          )}
+          {rereading.looked < rereading.total && (
+            <p className="mt-1 text-faded">
+              Read again were {rereading.looked} of {rereading.total}, those that the document concerns first.
+            </p>
           )}
           {waits && (
             <div className="mt-3 flex flex-wrap gap-2">
