@@ -34,7 +34,8 @@ test("a board out of its bag is read out, given to a new aircraft, and gets its 
   await dialog.getByLabel("Tag").fill("QW-17");
   await dialog.getByLabel("Type").fill("Sedge");
   await dialog.getByRole("button", { name: "Add it" }).click();
-  await expect(page.getByRole("heading", { level: 1 })).toContainText("17 aircraft");
+  await expect(dialog).toHaveCount(0);
+  await expect(page.getByRole("row").filter({ hasText: "QW-17" })).toBeVisible();
 
   await page.goto("/bench/6");
   await page.getByLabel("Tag of its aircraft").fill("QW-17");
