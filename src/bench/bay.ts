@@ -310,8 +310,8 @@ export class Bay {
         hint: "Plug it in without its boot button, and wait until it is identified",
       });
     this.doing = doing;
-    await this.show(true);
     try {
+      await this.show(true);
       return await work();
     } finally {
       this.doing = undefined;

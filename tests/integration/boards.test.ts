@@ -1,12 +1,12 @@
+import { ProblemError } from "@/core/problem";
 import { closeDb } from "@/server/db";
 import { backupsOf, fileBackup } from "@/server/repositories/backups";
 import { boardlessTags, boardsByChip, giveBoard, movesOf, type BoardGift } from "@/server/repositories/boards";
 import { importDocuments, loadCatalogue } from "@/server/repositories/catalogue";
 import { addAircraft, aircraftByTag } from "@/server/repositories/fleet";
 import { run } from "@/server/sql";
-import { defaultConfiguration, reciteLines } from "@/core/idiom";
 import { demoDocuments } from "../../demo/documents";
-import { release, statementIdiom } from "../support/workshop";
+import { slateReadout } from "../support/workshop";
 import { codeOf, freshDatabase, giveSlate } from "../support/database";
 
 const CHIP = "AB12-0001-77F0";
@@ -39,28 +39,18 @@ const give = async (tag: string, more: Partial<BoardGift> = {}) =>
     },
     await loadCatalogue(),
   );
+const problemOf = (work: Promise<unknown>) =>
+  work.then(
+    () => undefined,
+    (error: unknown) => (error instanceof ProblemError ? error.problem : error),
+  );
 const ownerOf = async (chipId: string) => (await boardsByChip(chipId)).map((board) => board.tag);
 const inService = (tag: string) =>
   run("update aircraft set state = 'in-service', state_reason = '' where id = $1", [idOf(tag)]);
 
-const readout = (chipId: string, label: string) =>
-  new TextEncoder().encode(
-    reciteLines(
-      defaultConfiguration(release("heddle-22"), "CSLATE-B", {
-        family: "Heddle",
-        release: "22",
-        target: "CSLATE-B",
-        board: label,
-        chipId,
-      }),
-      release("heddle-22"),
-      statementIdiom(),
-      "all",
-    ).join("\n"),
-  );
 const file = (chipId: string, label: string) =>
   fileBackup({
-    raw: readout(chipId, label),
+    raw: slateReadout("all", { chipId, board: label }),
     tag: label,
     aircraftId: null,
     jobId: null,
@@ -133,6 +123,11 @@ describe("whose a board is", () => {
     await run("update aircraft set state = 'on-bench' where id = $1", [idOf("QW-83")]);
     expect(await codeOf(give("QW-83"))).toBe("aircraft-busy");
     await inService("QW-83");
+    // nor may a board be taken from under a job of the aircraft that it is on
+    await run("update aircraft set state = 'on-bench' where id = $1", [idOf("QW-82")]);
+    expect(await codeOf(give("QW-83", { chipId: OTHER, replace: true }))).toBe("aircraft-busy");
+    expect(await ownerOf(OTHER)).toEqual(["QW-82"]);
+    await inService("QW-82");
     await run(
       "insert into boards (chip_id, model_id, target) values ($1, 'corsley-slate', 'CSLATE-B'), ($1, 'tamsin-mote', 'TMOTE')",
       [DOUBLED],
@@ -140,6 +135,16 @@ describe("whose a board is", () => {
     expect(await codeOf(give("QW-83", { chipId: DOUBLED }))).toBe("chip-doubled");
     expect(await aircraftByTag("QW-83")).toMatchObject({ chip_id: null, state: "in-service" });
     expect(await movesOf(idOf("QW-83"))).toEqual([]);
+  });
+
+  it("both ends of a move are told at once, before anybody says it again", async () => {
+    await giveSlate("QW-83", "AB12-0008-0001");
+    const told = await problemOf(give("QW-83", { chipId: OTHER }));
+    expect(told).toMatchObject({
+      code: "board-taken",
+      detail: `Chip ${OTHER}; QW-82 would have no board then, and the board of QW-83, chip AB12-0008-0001, no aircraft`,
+    });
+    await run("update boards set aircraft_id = null where chip_id = 'AB12-0008-0001'");
   });
 
   it("two at once: the board ends with one of them, and the other is told", async () => {

@@ -1,5 +1,5 @@
 import { closeDb } from "@/server/db";
-import { defaultConfiguration, reciteLines, type Extent } from "@/core/idiom";
+import type { Extent } from "@/core/idiom";
 import { backupById, backupsOf, fileBackup, fileRescue, recitalOf } from "@/server/repositories/backups";
 import { ensureBench, takeFence } from "@/server/repositories/bench";
 import {
@@ -18,7 +18,7 @@ import { cardOf, planOfJob, readJob } from "@/server/web/job-view";
 import { registerEntry } from "@/server/web/views";
 import { planActions } from "@/core/job";
 import { demoDocuments } from "../../demo/documents";
-import { CHIP, release, statementIdiom } from "../support/workshop";
+import { CHIP, slateReadout } from "../support/workshop";
 import { codeOf, freshDatabase } from "../support/database";
 
 let aircraftId = 0;
@@ -26,20 +26,7 @@ let jobId = 0;
 let benchId = 0;
 let fence = "";
 
-const text = (extent: Extent) =>
-  new TextEncoder().encode(
-    reciteLines(
-      defaultConfiguration(release("heddle-22"), "CSLATE-B", {
-        family: "Heddle",
-        release: "22",
-        target: "CSLATE-B",
-        chipId: CHIP,
-      }),
-      release("heddle-22"),
-      statementIdiom(),
-      extent,
-    ).join("\n"),
-  );
+const text = (extent: Extent) => slateReadout(extent);
 const filing = (raw: Uint8Array, job: number | null = null) => ({
   raw,
   tag: "QW-30",

@@ -13,27 +13,13 @@ import { jobById, orderJob } from "@/server/repositories/jobs";
 import { appendEntry, entriesAfter, entriesOfJob, lastNo } from "@/server/repositories/journal";
 import { awaitOrder, checkOrder, placeOrder, waitingOrders, closeOrder } from "@/server/repositories/orders";
 import { run } from "@/server/sql";
-import { defaultConfiguration, reciteLines } from "@/core/idiom";
 import { applicationSpace, stampIdentity, writeHex } from "@/core/image";
 import { processorOf } from "@/core/catalog";
 import { demoDocuments } from "../../demo/documents";
-import { CHIP, imageFile, release, statementIdiom } from "../support/workshop";
+import { CHIP, imageFile, slateReadout } from "../support/workshop";
 import { codeOf, freshDatabase, giveSlate } from "../support/database";
 
-const recital = () =>
-  new TextEncoder().encode(
-    reciteLines(
-      defaultConfiguration(release("heddle-22"), "CSLATE-B", {
-        family: "Heddle",
-        release: "22",
-        target: "CSLATE-B",
-        chipId: CHIP,
-      }),
-      release("heddle-22"),
-      statementIdiom(),
-      "all",
-    ).join("\n"),
-  );
+const recital = () => slateReadout();
 
 let benchId = 0;
 let aircraftId = 0;

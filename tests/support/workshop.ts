@@ -5,7 +5,15 @@ import type { JobOrder, JobStore } from "@/bench/store";
 import { openItems, planUpdate } from "@/core/carryover";
 import { findTarget, processorOf, releaseById, type Catalogue } from "@/core/catalog";
 import { ask, keepSettings } from "@/core/console";
-import { idiomOf, recogniseText, type Idiom, type Recital } from "@/core/idiom";
+import {
+  defaultConfiguration,
+  idiomOf,
+  recogniseText,
+  reciteLines,
+  type Extent,
+  type Idiom,
+  type Recital,
+} from "@/core/idiom";
 import { readImageFile } from "@/core/image";
 import { checkEntry, currentStep, foldJob, actionsFor, type Entered, type JobState } from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
@@ -21,6 +29,14 @@ export function statementIdiom(): Idiom {
   if (!document) throw new Error("the statement idiom is missing");
   return idiomOf(document);
 }
+
+/** What a board of the model that most tests use reads out when nothing was set on it. */
+export const slateReadout = (extent: Extent = "all", more: { chipId?: string; board?: string } = {}): Uint8Array => {
+  const identity = { family: "Heddle", release: "22", target: "CSLATE-B", chipId: CHIP, ...more };
+  const of = release("heddle-22");
+  const lines = reciteLines(defaultConfiguration(of, identity.target, identity), of, statementIdiom(), extent);
+  return new TextEncoder().encode(lines.join("\n"));
+};
 
 const images = new Map<string, Uint8Array>();
 

@@ -15,10 +15,10 @@ import type { How, ReleaseChange } from "@/core/compare/release-change";
 type Cells = Readonly<Record<string, Value>>;
 type TableRule = Extract<PassageRule, { readonly table: string }>;
 
-const aboutTable = (table: TableDefinition, flies = rowsFly(table)) => ({
+const aboutTable = (table: TableDefinition) => ({
   place: `table ${table.name}`,
   area: table.area,
-  flies,
+  flies: rowsFly(table),
   says: "",
 });
 
@@ -26,7 +26,7 @@ const cellText = (column: ColumnDefinition, value: Value) =>
   `${column.title.toLowerCase()} ${showValue(value, column.type)}`;
 
 const cellsText = (cells: Cells, columns: readonly ColumnDefinition[]) =>
-  columns.flatMap((column) => cellText(column, cells[column.name] ?? column.default)).join(", ");
+  columns.map((column) => cellText(column, cells[column.name] ?? column.default)).join(", ");
 
 /** How a row is touched on its way; undefined when it goes over as it is. A row that others call by its name is no other row. */
 export function rowHow(item: RowItem): How | undefined {

@@ -12,12 +12,13 @@ export interface KnownBoard {
   readonly release_id: string | null;
   readonly aircraft_id: number | null;
   readonly tag: string | null;
+  readonly aircraft_state: string | null;
 }
 
 /** Boards that a chip id belongs to: none, one, or several where chip ids are not unique. */
 export const boardsByChip = (chipId: string, transaction?: Transaction): Promise<KnownBoard[]> =>
   rows(
-    "select b.*, a.tag from boards b left join aircraft a on a.id = b.aircraft_id where b.chip_id = $1 order by b.id",
+    "select b.*, a.tag, a.state as aircraft_state from boards b left join aircraft a on a.id = b.aircraft_id where b.chip_id = $1 order by b.id",
     [chipId],
     transaction,
   );
@@ -49,25 +50,28 @@ const SELECT_RECEIVER = `select a.id, a.state, b.chip_id as present from aircraf
 /** Refuses what would leave two aircraft or two boards in doubt. */
 function checkGift(gift: BoardGift, receiver: Receiver, board: KnownBoard | undefined): void {
   const { tag, chipId, replace } = gift;
-  if (receiver.state === "on-bench")
+  const busy = receiver.state === "on-bench" ? tag : board?.aircraft_state === "on-bench" ? board.tag : null;
+  if (busy !== null)
     throw new ProblemError({
       code: "aircraft-busy",
-      message: `A job on ${tag} is open`,
+      message: `A job on ${busy} is open`,
       hint: "Finish it or stop it first: it is about the board that it was ordered for",
     });
   if (replace || board?.aircraft_id === receiver.id) return;
+  const other = receiver.present === null || receiver.present === chipId ? undefined : receiver.present;
+  const left = other === undefined ? "" : `, and the board of ${tag}, chip ${other}, no aircraft`;
   if (board?.tag)
     throw new ProblemError({
       code: "board-taken",
       message: `This board belongs to ${board.tag}`,
-      detail: `Chip ${chipId}; ${board.tag} would have no board then`,
+      detail: `Chip ${chipId}; ${board.tag} would have no board then${left}`,
       hint: `Give it to ${tag} all the same, if it was moved over`,
     });
-  if (receiver.present !== null && receiver.present !== chipId)
+  if (other !== undefined)
     throw new ProblemError({
       code: "aircraft-has-board",
       message: `${tag} has another board`,
-      detail: `Its chip id is ${receiver.present}; it would belong to no aircraft then`,
+      detail: `Its chip id is ${other}; it would belong to no aircraft then`,
       hint: "Give it all the same, if this one took its place",
     });
 }

@@ -119,6 +119,7 @@ export function BaySheet({ no, shelf, releases, models, boardless, factor, mayWo
     <WhoseIsIt
       key={live.chipId ?? ""}
       no={no}
+      owned={live.tag !== undefined}
       boardName={live.boardName}
       target={live.target}
       models={models}

@@ -11,12 +11,15 @@ const OVERRULED: ReadonlySet<string> = new Set(["board-taken", "aircraft-has-boa
 /** Says whose board stands in the bay; the model only where the board's own word leaves several. */
 export function WhoseIsIt({
   no,
+  owned,
   boardName,
   target,
   models,
   boardless,
 }: {
   readonly no: number;
+  /** It belongs to an aircraft already. */
+  readonly owned: boolean;
   readonly boardName: string | undefined;
   readonly target: string | undefined;
   readonly models: readonly ModelChoice[];
@@ -88,7 +91,9 @@ export function WhoseIsIt({
       </div>
       <p className="text-sm text-faded">
         {likely.length === 1 ? `It is a ${likely[0]?.title ?? ""}, by its own word. ` : ""}
-        Its read-outs go with it; the aircraft stays on the ground until a job is signed off.
+        {owned
+          ? "Read-outs stay with the aircraft that they were taken of; both stay on the ground until a job is signed off."
+          : "Its read-outs go with it; the aircraft stays on the ground until a job is signed off."}
       </p>
       {problem && <ProblemNote problem={problem} />}
       {again && (

@@ -2,7 +2,7 @@ import type { Metadata } from "next";
 import { oneParam, type SearchParams } from "@/app/params";
 import Link from "next/link";
 import { releaseTitle } from "@/core/catalog";
-import { fleetImpact, type How } from "@/core/compare";
+import { fleetImpact, HOWS } from "@/core/compare";
 import { StateShape } from "@/ui/base/mark";
 import { Pager } from "@/ui/base/pager";
 import { Plate, Sheet } from "@/ui/base/parts";
@@ -21,16 +21,8 @@ interface Props {
   readonly searchParams: SearchParams;
 }
 
-const SHOWN_HOWS: readonly How[] = [
-  "silent",
-  "behaviour",
-  "blocked",
-  "restricts",
-  "limit",
-  "lost",
-  "converted",
-  "retired",
-];
+/** What has a column of its own; the others are harmless. */
+const SHOWN_HOWS = HOWS.filter((how) => how !== "renamed" && how !== "new");
 
 /** So many aircraft are worked out at once; a larger fleet is looked at page by page. */
 const PAGE_AIRCRAFT = 100;
