@@ -1,6 +1,3 @@
-import { linkTo } from "@/core/sim";
-import { pacedClock } from "@/bench/paced-clock";
-import { makeBoard } from "../../tests/support/workshop";
 import { foldJob, type Entry, type StepId } from "@/core/job";
 import { tileOf, type TileInput } from "@/bench/tile";
 import type { JobRow } from "@/server/repositories/jobs";
@@ -46,28 +43,6 @@ const waits = (need: Extract<Entry, { kind: "waits" }>["need"], step: StepId = "
 });
 
 describe("what a bay shows", () => {
-  it("says what is done with a board outside of a job, and what was filed of it", async () => {
-    const { board } = await makeBoard();
-    const clock = pacedClock(0, 1);
-    const stored = { id: 3, label: "A board", chip_id: "A-B-C", model_id: "corsley-slate", first_port: 1 };
-    const seat = {
-      row: { ...stored, bench_id: null, bay_no: null, clock_us: "0", snapshot: {} },
-      board,
-      clock,
-      link: linkTo(board, clock),
-    };
-    const known = { port: "port 4", identity: { chipId: "A-B-C", family: "Heddle", release: "22" } };
-    const free: TileInput = { ...bare, presence: console1, known, seat };
-    expect(tileOf(free)).toMatchObject({ mark: "unknown", say: "Answers, Heddle 22. Whose is it?" });
-    expect(tileOf({ ...free, doing: "being read out" })).toMatchObject({
-      mark: "half",
-      say: "Seen, being read out",
-      chipId: "A-B-C",
-    });
-    const filed = { id: 7, name: "Corsley Slate Heddle 22" };
-    expect(tileOf({ ...free, known: { ...known, filed } })).toMatchObject({ mark: "unknown", filed });
-  });
-
   it("is empty without a board", () => {
     expect(tileOf(bare)).toEqual({ mark: "none", say: "Empty" });
   });
