@@ -4,7 +4,7 @@ import { ask, askCommand, keepSettings, plainLines, sendScript } from "@/core/co
 import { findTarget, processorOf, releaseById, type Catalogue } from "@/core/catalog";
 import { commandLine, idiomOf } from "@/core/idiom";
 import { applicationSpace, writeHex } from "@/core/image";
-import { valueOf } from "@/core/problem";
+import { ProblemError, problemOf, valueOf } from "@/core/problem";
 import { buildImage, linkTo, SimBoard, snapshotOf, takeDirtyChunks, virtualClock, type SimLink } from "@/core/sim";
 import { hashPassword, newPassword } from "@/server/accounts";
 import { closeDb, getDb } from "@/server/db";
@@ -17,7 +17,6 @@ import { addAircraft } from "@/server/repositories/fleet";
 import { addNote } from "@/server/repositories/notes";
 import { makeStandard, membersOf } from "@/server/repositories/standards";
 import { createSimBoard, saveSimBoard } from "@/server/repositories/simulation";
-import { migrate } from "@/server/migrate";
 import { run } from "@/server/sql";
 import type { Role } from "@/server/roles";
 import { demoDocuments } from "./documents";
@@ -168,32 +167,46 @@ async function seedStandards(): Promise<void> {
   }
 }
 
-/** A seeding that was cut off left no accounts: what it left instead is begun again from nothing. */
-async function clearHalfMade(): Promise<void> {
-  if ((await getDb().CatalogueDocumentRow.count()) === 0) return;
-  await run("drop schema public cascade");
-  await run("create schema public");
-  await migrate();
+/** What a database holds already, in words; undefined where nothing was ever kept in it. */
+async function contentOf(): Promise<string | undefined> {
+  const { CatalogueDocumentRow, Aircraft, Backup, Job, Account } = getDb();
+  const counts = [
+    [await Account.count(), "accounts"],
+    [await Aircraft.count(), "aircraft"],
+    [await Backup.count(), "backups"],
+    [await Job.count(), "jobs"],
+    [await CatalogueDocumentRow.count(), "documents"],
+  ] as const;
+  const held = counts.filter(([n]) => n > 0).map(([n, what]) => `${n} ${what}`);
+  return held.length === 0 ? undefined : held.join(", ");
 }
 
-/** Fills an empty database with the demo world; leaves any other alone. */
-async function main() {
-  const { Account } = getDb();
-  if ((await Account.count()) === 0) {
-    console.log("Making the demo workshop (some seconds)");
-    await clearHalfMade();
-    const benchId = await ensureBench();
-    await run("update benches set name = 'Reed hut' where id = $1", [benchId]);
-    const catalogue = await seedCatalogue();
-    for (const [index, aircraft] of DEMO_FLEET.entries()) await seedAircraft(aircraft, catalogue, benchId, index * 7);
-    for (const [index, fresh] of DEMO_NEW_BOARDS.entries()) {
-      const { board, link } = await makeBoard(fresh, catalogue, (DEMO_FLEET.length + index) * 7);
-      await shelve(board, link, `A new ${board.spec.model.title}, out of its bag`, benchId);
-    }
-    await seedStandards();
-    // last: accounts are the sign that the workshop is whole
-    await seedAccounts();
+async function seedWorkshop(): Promise<void> {
+  console.log("Making the demo workshop (some seconds)");
+  const benchId = await ensureBench();
+  await run("update benches set name = 'Reed hut' where id = $1", [benchId]);
+  const catalogue = await seedCatalogue();
+  for (const [index, aircraft] of DEMO_FLEET.entries()) await seedAircraft(aircraft, catalogue, benchId, index * 7);
+  for (const [index, fresh] of DEMO_NEW_BOARDS.entries()) {
+    const { board, link } = await makeBoard(fresh, catalogue, (DEMO_FLEET.length + index) * 7);
+    await shelve(board, link, `A new ${board.spec.model.title}, out of its bag`, benchId);
   }
+  await seedStandards();
+  // last: accounts are the sign that the workshop is whole
+  await seedAccounts();
+}
+
+/** Fills an empty database with the demo world; touches nothing in any other. */
+async function main() {
+  const content = await contentOf();
+  if (content === undefined) await seedWorkshop();
+  else if ((await getDb().Account.count()) === 0)
+    throw new ProblemError({
+      code: "workshop-doorless",
+      message: "The workshop has no account, so nobody could sign in",
+      detail: `It holds ${content}; nothing of it was touched`,
+      hint: "bin/start --empty makes a first account and keeps everything. If this is a demo whose making was cut off, bin/erase deletes it, and bin/start makes it anew",
+    });
   if (existsSync(passwordsFile())) {
     const passwords = JSON.parse(readFileSync(passwordsFile(), "utf8")) as Record<string, string>;
     console.log("Demo accounts, with their passwords:");
@@ -203,6 +216,8 @@ async function main() {
 }
 
 main().catch((error: unknown) => {
-  console.error(error);
+  const { message, detail, hint } = problemOf(error);
+  console.error(`The demo workshop was not made: ${message}${detail === undefined ? "" : ` (${detail})`}`);
+  if (hint !== undefined) console.error(`  What to do: ${hint}`);
   process.exit(1);
 });

@@ -1,11 +1,14 @@
 #!/usr/bin/env bash
 # A private PostgreSQL cluster on loopback, one for each NAME ("main", "test").
-#   bin/lib/postgres.sh start|stop|destroy NAME
-# `start` prints the cluster's address. The password is made at the first start and kept in .data/NAME.postgres.
+#   bin/lib/postgres.sh start|stop|holds|where NAME
+# `start` prints the cluster's address. The password is made at the first start and kept in .data/NAME.postgres; when that
+# file is lost, the cluster's owner sets another. Nothing here deletes a cluster: what cannot be used is left as it is.
+# `holds` tells by its exit code whether there is a cluster, `where` prints its folder.
 # PG_FAST=1: no fsync, for tests.
 set -euo pipefail
 . "$(dirname "${BASH_SOURCE[0]}")/common.sh"
 NAME="${2:-main}" USR=fresh_start DB=fresh_start HOST=127.0.0.1
+[[ "$NAME" =~ ^[a-z][a-z0-9-]*$ ]] || fail "“$NAME” cannot be a cluster's name" "small letters, digits and hyphens"
 FACTS="$DATA/$NAME.postgres"
 mkdir -p "$DATA"
 # PostgreSQL refuses to run as root: its own account does it then
@@ -13,9 +16,9 @@ OWNER="$(id -un)"; [ "$(id -u)" = 0 ] && OWNER=postgres
 as() { if [ "$(id -un)" = "$OWNER" ]; then "$@"; else (cd / && runuser -u "$OWNER" -- "$@"); fi; }
 note() { printf '%s\n' "$*" >&2; }
 
-find_bin() { BIN="$({ ls -d /usr/lib/postgresql/*/bin 2>/dev/null || true; } | sort -V | tail -n 1)"; }
+newest_bin() { { ls -d /usr/lib/postgresql/*/bin 2>/dev/null || true; } | sort -V | tail -n 1; }
 ensure_bin() {
-  find_bin
+  BIN="$(newest_bin)"
   [ -n "$BIN" ] && [ -x "$BIN/initdb" ] && return
   [ "$(id -u)" = 0 ] || fail "PostgreSQL is not installed" "run once as root: apt-get install postgresql"
   note "Installing PostgreSQL"
@@ -24,7 +27,7 @@ ensure_bin() {
   [ -e /etc/postgresql-common/createcluster.d/no-main.conf ] || echo 'create_main_cluster = false' > /etc/postgresql-common/createcluster.d/no-main.conf
   { DEBIAN_FRONTEND=noninteractive apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends postgresql; } >&2 \
     || fail "Debian's package postgresql could not be installed" "look at the lines above"
-  find_bin
+  BIN="$(newest_bin)"
 }
 # <project>/.data/postgres-NAME, unless the cluster's account cannot get there (a project under a closed folder such as /root)
 locate() {
@@ -32,48 +35,123 @@ locate() {
   else BASE="/var/lib/postgresql/fresh-start-$NAME-$(printf %s "$ROOT" | sha256sum | cut -c1-10)"; fi
   CLUSTER="$BASE/data"; LOG="$BASE/postgres.log"
 }
-facts() { [ -f "$FACTS" ] && . "$FACTS" || true; }
+# Anything in the cluster's folder counts: what looks broken may still be saved by somebody.
+holds() { [ -d "$CLUSTER" ] && [ -n "$(ls -A "$CLUSTER")" ]; }
+# A cluster runs under the major version that made it, whatever else was installed since.
+bin_of_cluster() {
+  local made=""
+  [ -r "$CLUSTER/PG_VERSION" ] && made="$(head -n 1 "$CLUSTER/PG_VERSION")"
+  [[ "$made" =~ ^[0-9.]+$ ]] || fail "$CLUSTER holds something that is not a whole PostgreSQL cluster" \
+    "it is left as it is: put the missing files back (PG_VERSION is the first that is looked for), or move the folder away to begin with an empty workshop"
+  [ -x "/usr/lib/postgresql/$made/bin/pg_ctl" ] || fail "the cluster in $CLUSTER was made by PostgreSQL $made, which is not installed" \
+    "it is left as it is: install postgresql-$made, or dump it with that version and restore the dump into an empty workshop"
+  BIN="/usr/lib/postgresql/$made/bin"
+}
+# Read, not sourced: a damaged file must not be run.
+facts() {
+  PASS="$(sed -n 's/^PASS=\([A-Za-z0-9_-]\{16,\}\)$/\1/p' "$FACTS" 2>/dev/null | head -n 1)" || PASS=""
+  PORT="$(sed -n 's/^PORT=\([0-9]\{1,5\}\)$/\1/p' "$FACTS" 2>/dev/null | head -n 1)" || PORT=""
+  { [ -n "$PORT" ] && [ "$PORT" -ge 1024 ] && [ "$PORT" -le 65535 ]; } || PORT=""
+}
+# Whole or not at all: the new file takes the old one's place when it is on the disk.
+keep_facts() {
+  local new; new="$(mktemp "$FACTS.XXXXXX")"
+  printf 'PASS=%s\nPORT=%s\n' "$PASS" "$PORT" > "$new"
+  chmod 600 "$new"; sync "$new"; mv -f "$new" "$FACTS"
+}
+new_password() { node -e 'console.log(require("crypto").randomBytes(24).toString("base64url"))'; }
 sql() { PGPASSWORD="$PASS" PGCONNECT_TIMEOUT=3 "$BIN/psql" -XqtA -v ON_ERROR_STOP=1 -h "$HOST" -p "$PORT" -U "$USR" "$@"; }
-ours() { [ -n "${PORT:-}" ] && [ "$(sql -d postgres -c 'show data_directory' 2>/dev/null)" = "$CLUSTER" ]; }
+ours() { [ -n "$PORT" ] && [ -n "$PASS" ] && [ "$(sql -d postgres -c 'show data_directory' 2>/dev/null)" = "$CLUSTER" ]; }
+# The lock file alone does not tell: in a copied folder it speaks of the original's server, after a crash of any program.
+running() {
+  local lock="$CLUSTER/postmaster.pid" pid exe
+  [ -s "$lock" ] || return 1
+  pid="$(sed -n 1p "$lock")"; exe="$(readlink "/proc/$pid/exe" 2>/dev/null || as readlink "/proc/$pid/exe" 2>/dev/null || true)"
+  [ "$(sed -n 2p "$lock")" = "$CLUSTER" ] && [ "${exe##*/}" = postgres ] && as "$BIN/pg_ctl" -D "$CLUSTER" status >/dev/null 2>&1
+}
+drop_foreign_lock() {
+  local lock="$CLUSTER/postmaster.pid"
+  if [ -s "$lock" ] && [ "$(sed -n 2p "$lock")" != "$CLUSTER" ]; then as mv "$lock" "$lock.copied"; fi
+}
+in_use() { # by a process of this project's bin/start
+  local part pid
+  for part in web bench; do
+    pid="$(cat "$DATA/$part.pid" 2>/dev/null || true)"
+    [[ "$pid" =~ ^[0-9]+$ ]] && kill -0 "$pid" 2>/dev/null && return 0
+  done
+  return 1
+}
+
+make_cluster() {
+  local pw making
+  check_disk 300
+  note "Making a PostgreSQL cluster in $CLUSTER"
+  mkdir -p "$BASE"; chown "$OWNER" "$BASE"; chmod 700 "$BASE"
+  # under another name until it is whole: a making that was cut off is no cluster, and is never taken for one
+  making="$(as mktemp -d "$BASE/making.XXXXXX")"
+  PASS="$(new_password)" PORT="$(free_port)"
+  pw="$(mktemp)"; printf '%s\n' "$PASS" > "$pw"; chown "$OWNER" "$pw"
+  as "$BIN/initdb" -D "$making" -U "$USR" --pwfile="$pw" -A scram-sha-256 -E UTF8 --locale=C.UTF-8 --no-instructions >"$DATA/initdb.log" 2>&1 \
+    || { cat "$DATA/initdb.log" >&2; rm -f "$pw"; fail "the PostgreSQL cluster could not be made"; }
+  rm -f "$pw"
+  keep_facts
+  [ ! -d "$CLUSTER" ] || as rmdir "$CLUSTER" # an empty folder only: rmdir refuses any other
+  as mv -T "$making" "$CLUSTER"
+}
+# In single-user mode the cluster's owner needs no password (PostgreSQL, reference page of postgres).
+set_password() {
+  note "The password of the database is lost: its owner sets another. Nothing else in it is touched."
+  PASS="$(new_password)"
+  printf "alter role \"%s\" password '%s'\n" "$USR" "$PASS" | as "$BIN/postgres" --single -D "$CLUSTER" -c log_min_messages=error postgres >"$DATA/set-password.log" 2>&1 \
+    || { cat "$DATA/set-password.log" >&2; fail "the database's password could not be set anew" "the cluster in $CLUSTER is left as it is; see .data/set-password.log"; }
+  [ -n "$PORT" ] || PORT="$(free_port)"
+  keep_facts
+}
+stop_server() { as "$BIN/pg_ctl" -D "$CLUSTER" -m fast -w -t 60 stop >/dev/null; }
+start_server() {
+  if port_taken "$PORT"; then PORT="$(free_port)"; keep_facts; fi # somebody else took the port since: move
+  local opts="-h $HOST -p $PORT -k '' -c max_connections=100" # no unix socket: no limit on the path's length
+  [ "${PG_FAST:-}" = 1 ] && opts="$opts -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
+  as "$BIN/pg_ctl" -D "$CLUSTER" -l "$LOG" -o "$opts" -w -t 60 start >/dev/null 9>&- \
+    || { as tail -n 20 "$LOG" >&2; fail "PostgreSQL did not start" "the cluster is left as it is; see $LOG"; }
+  for _ in $(seq 1 100); do "$BIN/pg_isready" -q -h "$HOST" -p "$PORT" && return; sleep 0.1; done
+}
 
 start() {
   ensure_bin; locate
   exec 9>"$DATA/$NAME.lock"; flock -w 120 9 || fail "another start has held the lock on .data for two minutes"
   facts
-  if [ ! -s "$CLUSTER/PG_VERSION" ] || [ -z "${PASS:-}" ]; then
-    check_disk 300
-    note "Making a PostgreSQL cluster in $CLUSTER"
-    rm -rf "$CLUSTER"; mkdir -p "$BASE"; chown "$OWNER" "$BASE"; chmod 700 "$BASE"
-    PASS="$(node -e 'console.log(require("crypto").randomBytes(24).toString("base64url"))')" PORT="$(free_port)"
-    (umask 077; printf 'PASS=%s\nPORT=%s\n' "$PASS" "$PORT" > "$FACTS")
-    PW="$(mktemp)"; printf '%s\n' "$PASS" > "$PW"; chown "$OWNER" "$PW"
-    as "$BIN/initdb" -D "$CLUSTER" -U "$USR" --pwfile="$PW" -A scram-sha-256 -E UTF8 --locale=C.UTF-8 --no-instructions --no-sync >"$DATA/initdb.log" 2>&1 \
-      || { cat "$DATA/initdb.log" >&2; rm -f "$PW"; fail "the PostgreSQL cluster could not be made"; }
-    rm -f "$PW"
-  fi
-  if ! ours; then
-    if port_taken "$PORT"; then # somebody else took the port since: move
-      PORT="$(free_port)"; (umask 077; printf 'PASS=%s\nPORT=%s\n' "$PASS" "$PORT" > "$FACTS")
+  if holds; then bin_of_cluster; drop_foreign_lock; else make_cluster; fi
+  if running; then
+    # it says itself where it listens (postmaster.pid, line 4)
+    local at; at="$(sed -n 4p "$CLUSTER/postmaster.pid")"
+    [ "$at" = "$PORT" ] || { PORT="$at"; [ -z "$PASS" ] || keep_facts; }
+    if ! ours; then
+      in_use && fail "the database's password is lost while Fresh Start is running" "stop it (Ctrl-C where it was started), then start it again: the password is set anew then"
+      stop_server
+      set_password
+      start_server
     fi
-    OPTS="-h $HOST -p $PORT -k '' -c max_connections=100" # no unix socket: no limit on the path's length
-    [ "${PG_FAST:-}" = 1 ] && OPTS="$OPTS -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
-    as "$BIN/pg_ctl" -D "$CLUSTER" -l "$LOG" -o "$OPTS" -w -t 60 start >/dev/null 9>&- \
-      || { as tail -n 20 "$LOG" >&2; fail "PostgreSQL did not start" "see $LOG"; }
+  else
+    [ -n "$PASS" ] || set_password
+    [ -n "$PORT" ] || PORT="$(free_port)"
+    start_server
+    ours || { stop_server; set_password; start_server; }
   fi
-  for _ in $(seq 1 100); do "$BIN/pg_isready" -q -h "$HOST" -p "$PORT" && break; sleep 0.1; done
-  ours || fail "the server on port $PORT is not ours, or refuses the password" "stop what listens there, or remove .data/$NAME.postgres and the cluster"
+  ours || fail "the database in $CLUSTER refuses the password that was just set" "it is left as it is; see $LOG"
   [ "$(sql -d postgres -c "select 1 from pg_database where datname='$DB'")" = 1 ] || sql -d postgres -c "create database \"$DB\""
   printf 'postgres://%s:%s@%s:%s/%s\n' "$USR" "$PASS" "$HOST" "$PORT" "$DB"
 }
 stop() {
-  find_bin; locate
-  if [ -n "$BIN" ] && as test -s "$CLUSTER/postmaster.pid" && as "$BIN/pg_ctl" -D "$CLUSTER" status >/dev/null 2>&1; then
-    as "$BIN/pg_ctl" -D "$CLUSTER" -m fast -w -t 60 stop >/dev/null
-  fi
+  BIN="$(newest_bin)"; locate
+  { [ -n "$BIN" ] && holds; } || return 0
+  bin_of_cluster
+  if running; then stop_server; fi
 }
 case "${1:-}" in
   start) start ;;
   stop) stop ;;
-  destroy) stop; rm -rf "$BASE" "$FACTS" ;;
-  *) echo "use: $0 start|stop|destroy NAME" >&2; exit 2 ;;
+  holds) locate; holds ;;
+  where) locate; printf '%s\n' "$BASE" ;;
+  *) echo "use: $0 start|stop|holds|where NAME" >&2; exit 2 ;;
 esac

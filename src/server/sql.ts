@@ -3,10 +3,26 @@ import { getDb } from "@/server/db";
 
 type Bind = readonly unknown[];
 
+const storableText = (text: string) => text.toWellFormed().replaceAll("\0", "␀");
+
+/**
+ * What PostgreSQL can keep in text and JSON: a NUL is written as its picture, half a character as the sign for one that
+ * was not understood. Boards and line noise send both; their bytes as received are kept elsewhere, as blobs.
+ */
+export function storable<T>(value: T): T {
+  if (typeof value === "string") return storableText(value) as T;
+  if (Array.isArray(value)) return value.map(storable) as T;
+  if (typeof value !== "object" || value === null || Object.getPrototypeOf(value) !== Object.prototype) return value;
+  return Object.fromEntries(Object.entries(value).map(([key, each]) => [storableText(key), storable(each)])) as T;
+}
+
+/** For jsonb columns. */
+export const jsonText = (value: unknown): string => JSON.stringify(storable(value));
+
 /** Rows of a query with $1, $2 … bound. */
 export function rows<T extends object>(sql: string, bind: Bind = [], transaction?: Transaction): Promise<T[]> {
   return getDb().sequelize.query<T>(sql, {
-    bind: [...bind],
+    bind: bind.map(storable),
     type: QueryTypes.SELECT,
     ...(transaction ? { transaction } : {}),
   });
@@ -21,7 +37,7 @@ export async function one<T extends object>(
 }
 
 export async function run(sql: string, bind: Bind = [], transaction?: Transaction): Promise<void> {
-  await getDb().sequelize.query(sql, { bind: [...bind], ...(transaction ? { transaction } : {}) });
+  await getDb().sequelize.query(sql, { bind: bind.map(storable), ...(transaction ? { transaction } : {}) });
 }
 
 export const inTransaction = <T>(work: (transaction: Transaction) => Promise<T>): Promise<T> =>

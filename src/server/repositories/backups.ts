@@ -4,7 +4,7 @@ import { ProblemError } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { getBlob, putBlob, sha256 } from "@/server/repositories/blobs";
 import { readingOf, recogniseBytes } from "@/server/repositories/readings";
-import { inTransaction, one, rows } from "@/server/sql";
+import { inTransaction, one, rows, storable } from "@/server/sql";
 import type { Backup } from "@/server/models";
 
 export interface NewBackup {
@@ -33,7 +33,7 @@ export async function fileBackup(backup: NewBackup): Promise<{ id: number; name:
   const id = await inTransaction(async (transaction) => {
     const hash = await putBlob(backup.raw, transaction);
     const row = await getDb().Backup.create(
-      {
+      storable({
         aircraft_id: backup.aircraftId,
         job_id: backup.jobId,
         chip_id: backup.chipId ?? configuration.identity.chipId ?? null,
@@ -46,7 +46,7 @@ export async function fileBackup(backup: NewBackup): Promise<{ id: number; name:
         findings: completeness.findings,
         taken_by: backup.account,
         ...(backup.takenAt ? { taken_at: backup.takenAt } : {}),
-      },
+      }),
       { transaction },
     );
     return row.id;

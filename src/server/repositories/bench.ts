@@ -1,4 +1,4 @@
-import { one, rows, run } from "@/server/sql";
+import { one, rows, run, jsonText } from "@/server/sql";
 import type { Transaction } from "sequelize";
 import { EMPTY_BAY, type BayLive } from "@/core/job";
 import { ProblemError } from "@/core/problem";
@@ -24,7 +24,7 @@ export async function ensureBench(name = "Bench 1"): Promise<number> {
   const made = await one<{ id: number }>("insert into benches (name) values ($1) returning id", [name]);
   if (!made) throw new Error("the bench could not be made");
   for (let no = 1; no <= BAYS; no++)
-    await run("insert into bays (bench_id, no, live) values ($1, $2, $3)", [made.id, no, JSON.stringify(EMPTY_BAY)]);
+    await run("insert into bays (bench_id, no, live) values ($1, $2, $3)", [made.id, no, jsonText(EMPTY_BAY)]);
   return made.id;
 }
 
@@ -81,7 +81,7 @@ export async function writeLive(benchId: number, fence: string, bayNo: number, l
   const row = await one(
     `update bays b set live = $4 from benches k where b.bench_id = $1 and b.no = $3 and k.id = b.bench_id and k.fence = $2
      returning pg_notify('fresh_start_live', b.bench_id || ':' || b.no)`,
-    [benchId, fence, bayNo, JSON.stringify(live)],
+    [benchId, fence, bayNo, jsonText(live)],
   );
   if (!row) throw fencedOut();
 }

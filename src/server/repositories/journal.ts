@@ -1,6 +1,6 @@
 import { checkEntry, type Entered, type Entry } from "@/core/job";
 import { fencedOut } from "@/server/repositories/bench";
-import { inTransaction, one, rows, run } from "@/server/sql";
+import { inTransaction, one, rows, run, jsonText } from "@/server/sql";
 import type { Transaction } from "sequelize";
 
 export interface NewEntry {
@@ -27,7 +27,7 @@ export function appendEntry(entry: NewEntry, along?: (transaction: Transaction) 
     if (!next) throw fencedOut();
     const row = await one<{ at: Date }>(
       "insert into journal (bench_id, no, job_id, bay_no, account, entry) values ($1, $2, $3, $4, $5, $6) returning at",
-      [entry.benchId, next.no, entry.jobId, entry.bayNo, entry.account, JSON.stringify(entry.entry)],
+      [entry.benchId, next.no, entry.jobId, entry.bayNo, entry.account, jsonText(entry.entry)],
       transaction,
     );
     await along?.(transaction);

@@ -1,7 +1,7 @@
 import { lazy, mixed, number, object, string, boolean, type InferType, type ObjectSchema } from "yup";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import { getDb } from "@/server/db";
-import { rows, run } from "@/server/sql";
+import { rows, run, jsonText } from "@/server/sql";
 import type { Order } from "@/server/models";
 
 const step = () => string().max(40).required();
@@ -92,7 +92,7 @@ export async function closeOrder(id: string, problem?: Problem): Promise<void> {
   await run("update orders set state = $2, problem = $3, done_at = now() where id = $1", [
     id,
     problem ? "refused" : "done",
-    problem ? JSON.stringify(problem) : null,
+    problem ? jsonText(problem) : null,
   ]);
   await run("select pg_notify('fresh_start_order_done', $1)", [id]);
 }

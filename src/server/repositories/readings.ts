@@ -3,7 +3,7 @@ import { recogniseText, type Recital, type Recognised } from "@/core/idiom";
 import { ProblemError, valueOf } from "@/core/problem";
 import { getBlob } from "@/server/repositories/blobs";
 import { catalogueStamp, loadCatalogue } from "@/server/repositories/catalogue";
-import { rows, run } from "@/server/sql";
+import { rows, run, jsonText } from "@/server/sql";
 
 const decoder = new TextDecoder("utf-8", { fatal: true });
 
@@ -90,7 +90,7 @@ async function storeVector(sha256: string, stamp: string): Promise<Vector> {
   await run(
     `insert into read_texts (sha256, stamp, vector) values ($1, $2, $3)
      on conflict (sha256) do update set stamp = excluded.stamp, vector = excluded.vector`,
-    [sha256, stamp, JSON.stringify(vector)],
+    [sha256, stamp, jsonText(vector)],
   );
   return vector;
 }

@@ -1,5 +1,5 @@
 import type { BoardSnapshot } from "@/core/sim";
-import { rows, run, inTransaction, one } from "@/server/sql";
+import { rows, run, inTransaction, one, jsonText } from "@/server/sql";
 import { holdFence } from "@/server/repositories/bench";
 
 export interface SimBoardRow {
@@ -46,7 +46,7 @@ export async function saveSimBoard(benchId: number, fence: string | null, state:
         state.bayNo === null ? null : benchId,
         state.bayNo,
         Math.round(state.clockUs),
-        JSON.stringify(state.snapshot),
+        jsonText(state.snapshot),
       ],
       transaction,
     );
