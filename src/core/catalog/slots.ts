@@ -41,13 +41,15 @@ function followersOf(release: Firmware): Int32Array {
 }
 
 /**
- * The entries of a configuration by the place of their address; of two for one address the last counts. Read-outs of a
+ * The entries of a configuration by the place of their address; of two for one address the last counts, and `onTwice` is
+ * told the other. Read-outs of a
  * release give their values in one order, so the place that followed the last time is tried before an address is looked
  * up; what is found does not depend on it.
  */
 export function entriesByPlace(
   configuration: Pick<Configuration, "settings">,
   release: Firmware,
+  onTwice?: (earlier: Configuration["settings"][number]) => void,
 ): (Configuration["settings"][number] | undefined)[] {
   const slots = slotsOf(release);
   const follows = followersOf(release);
@@ -60,6 +62,10 @@ export function entriesByPlace(
       const found = placesOf(release).get(addressId(entry));
       if (found === undefined) continue;
       follows[before] = place = found;
+    }
+    if (onTwice !== undefined) {
+      const earlier = entries[place];
+      if (earlier !== undefined) onTwice(earlier);
     }
     entries[place] = entry;
     before = place + 1;

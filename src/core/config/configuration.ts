@@ -78,6 +78,45 @@ export interface UnknownLine {
   readonly reason: string;
 }
 
+/** Why a value cannot be relied on. */
+export type DoubtCause =
+  /** It stands in the text and cannot be read. */
+  | "unread"
+  /** It can be read, and damage leaves open where it belongs. */
+  | "misplaced"
+  /** The read-out says that it holds everything, and does not hold this. */
+  | "missing";
+
+/** A place of which a read-out leaves open what it holds: it equals nothing, and is never taken for a default. */
+export interface ValueDoubt extends Address {
+  readonly cause: DoubtCause;
+  readonly reason: string;
+  /** As it was written; empty when nothing was. */
+  readonly raw: string;
+  /** Source line, from 1; 0 when there is none. */
+  readonly line: number;
+  /** What it would be, if it belongs here. */
+  readonly value?: Value;
+}
+
+/** The same for a row; without a key the table may hold rows that were not read. */
+export interface RowDoubt {
+  readonly table: string;
+  readonly key?: string;
+  readonly cause: DoubtCause;
+  readonly reason: string;
+  readonly raw: string;
+  readonly line: number;
+}
+
+/** What a read-out leaves open. Values, rows and active profiles outside of it are certain, or absent and so defaults. */
+export interface Doubts {
+  readonly values: readonly ValueDoubt[];
+  readonly rows: readonly RowDoubt[];
+  /** Kinds of which it is not known which profile is active. */
+  readonly active: readonly string[];
+}
+
 export interface Configuration {
   readonly identity: Identity;
   readonly settings: readonly SettingEntry[];
@@ -87,7 +126,12 @@ export interface Configuration {
   /** Number of the active profile, by kind. */
   readonly active: Readonly<Record<string, number>>;
   readonly unknown: readonly UnknownLine[];
+  /** Absent: everything is certain. */
+  readonly doubts?: Doubts;
 }
+
+const CERTAIN: Doubts = { values: [], rows: [], active: [] };
+export const doubtsOf = (configuration: Pick<Configuration, "doubts">): Doubts => configuration.doubts ?? CERTAIN;
 
 export const rowId = (row: Pick<TableRow, "table" | "key">): string => `${row.table}/${row.key}`;
 

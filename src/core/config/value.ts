@@ -128,6 +128,8 @@ export function parseValue(text: string, type: ValueType, spelling: Spelling): R
         : wrong("value-not-flag", `“${flags[odd] ?? ""}” is not one of the flags`, `Flags: ${type.options.join(", ")}`);
     }
     case "text":
+      if (/[\0-\x1f]/.test(text))
+        return wrong("value-control", "The text holds control characters", "They came from the line, not from a person");
       return text.length <= type.maxLength
         ? ok(text === spelling.empty ? "" : text)
         : wrong("value-too-long", `The text has ${text.length} characters`, `At most ${type.maxLength}`);

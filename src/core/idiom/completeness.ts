@@ -1,18 +1,22 @@
-import { entriesByPlace, releaseTitle, slotsOf, type Release } from "@/core/catalog";
-import type { Configuration } from "@/core/config";
+import { indexOf, releaseTitle, slotsOf, type Release } from "@/core/catalog";
+import { addressId, doubtsOf, type Configuration } from "@/core/config";
 import type { Idiom } from "@/core/idiom/definition";
-import { checkLines } from "@/core/idiom/check";
+import { checkLines, type CheckKind } from "@/core/idiom/check";
 import type { ReadClause } from "@/core/idiom/statement";
 
-/** One thing that the judgement rests on, in words. `against`: it speaks against completeness. */
+/**
+ * One thing that the judgement rests on, in words. `against`: it speaks against completeness; `look`: it does not, and
+ * should be seen all the same.
+ */
 export interface Finding {
   readonly against: boolean;
+  readonly look?: boolean;
   readonly text: string;
   readonly line?: number;
 }
 
 /**
- * `complete`: every value of every profile is there and the text is whole.
+ * `complete`: every value of every profile is there, certain, and the text is whole.
  * `moved-only`: whole, but by its own word only what differs from the defaults.
  */
 export interface Completeness {
@@ -23,8 +27,11 @@ export interface Completeness {
 }
 
 interface Evidence {
-  /** The read-out's own lines, without prompts and noise. */
-  readonly clean: readonly { readonly number: number; readonly text: string }[];
+  /** What the closing line says, judged. */
+  readonly closing: readonly Finding[];
+  /** The closing check fits. */
+  readonly vouched: boolean;
+  readonly movedOnly: boolean;
   readonly clauses: readonly ReadClause[];
   readonly configuration: Configuration;
   readonly release: Release;
@@ -35,46 +42,47 @@ interface Evidence {
   readonly assumed: boolean;
 }
 
+/** Checks that find lines which changed their places, not only bytes that changed. */
+const STRONG: ReadonlySet<CheckKind> = new Set<CheckKind>(["crc32", "crc16"]);
+
+/** The check that the idiom's closing statement carries. */
+const closingCheck = ({ recital }: Idiom): CheckKind | undefined =>
+  recital.end ? recital.end.check : recital.endSection?.check === undefined ? undefined : "crc32";
+
 const count = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
 const some = (names: readonly string[]) =>
   names.length > 6 ? `${names.slice(0, 6).join(", ")} and ${names.length - 6} more` : names.join(", ");
 
-/** What the closing statement says of the lines before it, where the idiom has one. */
-function judgeEnd({ clean, clauses, idiom }: Evidence): Finding[] {
+/**
+ * What the closing statement says of the read-out's own lines (without prompts and noise), where the idiom has one. It
+ * `fits` when a check over them vouches for every byte.
+ */
+export function judgeEnd(
+  clean: readonly { readonly number: number; readonly text: string }[],
+  clauses: readonly ReadClause[],
+  idiom: Idiom,
+): { readonly findings: readonly Finding[]; readonly fits: boolean } {
   const { end, endSection } = idiom.recital;
-  if (!end && !endSection) return [];
+  if (!end && !endSection) return { findings: [], fits: false };
   const at = clauses.findIndex((clause) => clause.statements.some((s) => s.kind === "end"));
   const closing = clauses[at];
-  if (!closing)
-    return [
-      { against: true, text: "The closing line is missing: the read-out was cut off", line: clean.at(-1)?.number ?? 0 },
-    ];
+  if (!closing) {
+    const text = "The closing line is missing: the read-out was cut off";
+    return { findings: [{ against: true, text, line: clean.at(-1)?.number ?? 0 }], fits: false };
+  }
   const told = { lines: undefined as number | undefined, check: undefined as string | undefined };
   for (const statement of clauses.slice(at).flatMap((clause) => clause.statements))
     if (statement.kind === "end") Object.assign(told, statement);
   const before: string[] = [];
   for (const each of clean) if (each.number < closing.line) before.push(each.text);
   const { line } = closing;
-  const findings: Finding[] = [];
-  if (told.lines === undefined)
-    findings.push({
-      against: true,
-      text: "The closing line was cut off: it does not say how many lines there are",
-      line,
-    });
-  else if (told.lines !== before.length)
-    findings.push({
-      against: true,
-      text: `The closing line counts ${count(told.lines, "line")}, ${before.length} are here`,
-      line,
-    });
-  else
-    findings.push({
-      against: false,
-      text: `The closing line counts ${count(told.lines, "line")}, and all are here`,
-      line,
-    });
-  const check = end?.check ?? (endSection?.check === undefined ? undefined : "crc32");
+  const counted = told.lines === before.length;
+  const text =
+    told.lines === undefined
+      ? "The closing line was cut off: it does not say how many lines there are"
+      : `The closing line counts ${count(told.lines, "line")}, ${counted ? "and all are here" : `${before.length} are here`}`;
+  const findings: Finding[] = [{ against: !counted, text, line }];
+  const check = closingCheck(idiom);
   const found = check && checkLines(before, check);
   if (found !== undefined && told.check !== found)
     findings.push({
@@ -82,38 +90,74 @@ function judgeEnd({ clean, clauses, idiom }: Evidence): Finding[] {
       text: `The check does not fit: the text says ${told.check ?? "none"}, its lines give ${found}`,
       line,
     });
+  return { findings, fits: counted && check !== undefined && STRONG.has(check) && told.check === found };
+}
+
+/** What stands in the text and cannot be relied on, by profile and area. */
+function judgeDoubts({ configuration, release }: Evidence): Finding[] {
+  const { values, rows } = doubtsOf(configuration);
+  const { settings, tables } = indexOf(release);
+  const findings: Finding[] = [];
+  for (const [cause, say] of [
+    ["misplaced", "In doubt"],
+    ["unread", "Not readable"],
+  ] as const) {
+    const groups = new Map<string, number>();
+    const found = values.filter((doubt) => doubt.cause === cause);
+    for (const { scope, key } of found) {
+      const group = `${scope}, ${settings.get(key)?.area ?? "unknown"}`;
+      groups.set(group, (groups.get(group) ?? 0) + 1);
+    }
+    const [first] = found;
+    if (!first) continue;
+    const told = [...groups].map(([group, n]) => `${group} (${n})`);
+    findings.push({
+      against: true,
+      text: `${say}: ${count(found.length, "value")} of ${some(told)}. ${first.reason}`,
+      line: first.line,
+    });
+  }
+  const stray = rows.filter(({ cause, key }) => cause !== "missing" || key !== undefined);
+  const [first] = stray;
+  if (first) {
+    const named = ({ table, key }: (typeof stray)[number]) =>
+      key === undefined ? `all of ${tables.get(table)?.title ?? table}` : `${tables.get(table)?.title ?? table} ${key}`;
+    findings.push({
+      against: true,
+      text: `Rows in doubt: ${some([...new Set(stray.map(named))])}. ${first.reason}`,
+      line: first.line,
+    });
+  }
   return findings;
 }
 
-/** Tables that were read out as a whole: a statement says that they begin anew, or that they have no row. */
-function tablesBegun(clauses: readonly ReadClause[], idiom: Idiom): Set<string> {
-  const begun = new Set<string>();
-  for (const { statements } of clauses)
-    for (const s of statements)
-      if (s.kind === "clear") begun.add(s.table);
-      else if ((s.kind === "section" || s.kind === "record") && s.number === idiom.recital.freshWord) begun.add(s.name);
-  return begun;
-}
-
-/** Profile kinds whose active one the read-out does not say: after its last value it chooses each once more. */
-function silentKinds({ clauses, configuration, release, idiom }: Evidence): string[] {
-  if (release.profiles.length === 0) return [];
-  const kinds = release.profiles.map((profile) => profile.kind);
-  if (idiom.recital.activeSection !== undefined)
-    return kinds.filter((kind) => configuration.active[kind] === undefined);
-  const lastValue = clauses.findLastIndex(({ statements }) => statements.some((s) => s.kind === "set"));
-  const after = clauses[lastValue]?.statements.slice() ?? [];
-  const lastInIt = after.findLastIndex((s) => s.kind === "set");
-  const chosen = [
-    ...after.slice(lastInIt + 1),
-    ...clauses.slice(lastValue + 1).flatMap((clause) => clause.statements),
-  ].flatMap((s) => (s.kind === "select" ? [s.profile] : []));
-  return kinds.filter((kind) => !chosen.includes(kind));
+/** What nothing in the text can vouch for. */
+function judgeWitness({ vouched, movedOnly, configuration, idiom, assumed }: Evidence): Finding[] {
+  const findings: Finding[] = [];
+  const { unknown, identity } = configuration;
+  if (unknown.length > 0)
+    findings.push({
+      // what is absent counts as a default there: it may be what these lines say
+      against: movedOnly && !vouched,
+      look: true,
+      text: `${count(unknown.length, "line was", "lines were")} not understood and kept as they are`,
+      line: unknown[0]?.line ?? 0,
+    });
+  if (!assumed && closingCheck(idiom) === undefined)
+    findings.push({
+      against: false,
+      look: true,
+      text: `This console prints no check: a ${movedOnly ? "value" : "row"} that was lost on the way would not be noticed`,
+    });
+  if (!assumed && idiom.facts.target !== undefined && identity.target === undefined)
+    findings.push({ against: false, look: true, text: "It does not say which target it is from" });
+  return findings;
 }
 
 /** Judges by structure against the release's definition as well as by the text's own closing line. */
 export function judgeCompleteness(evidence: Evidence): Completeness {
-  const { configuration, release, idiom } = evidence;
+  const { configuration, release, movedOnly } = evidence;
+  const doubts = doubtsOf(configuration);
   const findings: Finding[] = evidence.assumed
     ? [
         {
@@ -122,42 +166,34 @@ export function judgeCompleteness(evidence: Evidence): Completeness {
           line: evidence.clauses[0]?.line ?? 0,
         },
       ]
-    : judgeEnd(evidence);
-  const present = entriesByPlace(configuration, release);
-  const missing = slotsOf(release).filter((_, i) => present[i] === undefined);
-  const movedOnly = configuration.identity.extent === idiom.recital.movedWord;
-  const scopesHere = new Set<string>(configuration.settings.map((entry) => entry.scope));
+    : [...evidence.closing];
+  const missing = doubts.values.filter(({ cause }) => cause === "missing");
+  const held = new Set<string>(
+    [...configuration.settings, ...doubts.values.filter(({ cause }) => cause !== "missing")].map(({ scope }) => scope),
+  );
   const missingProfiles = movedOnly
     ? []
     : release.profiles.flatMap((profile) =>
-        Array.from({ length: profile.count }, (_, i) => `${profile.kind} ${i + 1}`).filter(
-          (scope) => !scopesHere.has(scope),
-        ),
+        Array.from({ length: profile.count }, (_, i) => `${profile.kind} ${i + 1}`).filter((scope) => !held.has(scope)),
       );
-  const lone = missing.filter(({ scope }) => !missingProfiles.includes(scope));
+  const lone = missing.filter(({ scope }) => !missingProfiles.includes(scope)).map(addressId);
   if (missingProfiles.length > 0)
     findings.push({ against: true, text: `Profiles are missing: ${some(missingProfiles)}` });
   if (movedOnly)
     findings.push({ against: false, text: "By its own word it holds only what differs from the defaults" });
-  else if (lone.length > 0)
+  if (lone.length > 0)
     findings.push({
       against: true,
-      text: `${count(lone.length, "setting is", "settings are")} missing: ${some(lone.map((slot) => slot.id))}`,
+      text: `${count(lone.length, "setting is", "settings are")} missing: ${some(lone)}`,
     });
-  if (!movedOnly && missing.length === 0)
+  if (!movedOnly && doubts.values.length === 0 && slotsOf(release).length > 0)
     findings.push({ against: false, text: `All ${release.settings.length} settings are here, in every profile` });
-  const begun = tablesBegun(evidence.clauses, idiom);
-  const bareTables = release.tables.filter((table) => !begun.has(table.name));
-  if (!movedOnly && bareTables.length > 0)
-    findings.push({ against: true, text: `Tables are missing: ${some(bareTables.map((table) => table.name))}` });
-  const silent = evidence.assumed ? [] : silentKinds(evidence);
-  if (silent.length > 0)
-    findings.push({ against: true, text: `It does not say which profile is active: ${some(silent)}` });
-  if (configuration.unknown.length > 0)
-    findings.push({
-      against: false,
-      text: `${count(configuration.unknown.length, "line was", "lines were")} not understood and kept as they are`,
-    });
+  const bare = doubts.rows.filter(({ cause, key }) => cause === "missing" && key === undefined);
+  if (bare.length > 0)
+    findings.push({ against: true, text: `Tables are missing: ${some(bare.map(({ table }) => table))}` });
+  if (doubts.active.length > 0 && !evidence.assumed)
+    findings.push({ against: true, text: `It does not say which profile is active: ${some(doubts.active)}` });
+  findings.push(...judgeDoubts(evidence), ...judgeWitness(evidence));
   if (evidence.readouts > 1)
     findings.push({
       against: false,
@@ -174,6 +210,6 @@ export function judgeCompleteness(evidence: Evidence): Completeness {
     verdict: cut ? "incomplete" : movedOnly ? "moved-only" : "complete",
     findings,
     missingProfiles,
-    missingSettings: lone.map((slot) => slot.id),
+    missingSettings: lone,
   };
 }

@@ -1,194 +1,133 @@
-import { indexOf, releaseTitle, type Release, type SettingDefinition, type TableDefinition } from "@/core/catalog";
+import { indexOf, releaseTitle, type Release } from "@/core/catalog";
 import {
   parseValue,
   profileScope,
   type Configuration,
   type Identity,
   type ScopeId,
-  type SettingEntry,
-  type TableRow,
   type UnknownLine,
-  type Value,
-  type ValueType,
 } from "@/core/config";
+import { settleCertainty, startReading, type Reading } from "@/core/idiom/certainty";
 import type { Idiom } from "@/core/idiom/definition";
+import { keyIndex, placeOf, readCells, type KeyIndex, type Place } from "@/core/idiom/places";
 import type { ReadClause, Statement } from "@/core/idiom/statement";
 
-/** Settings of a release by what the idiom writes for them: name or number, in any case where it does not matter. */
-export interface KeyIndex {
-  readonly find: (key: string) => SettingDefinition | undefined;
-  readonly write: (setting: SettingDefinition) => string;
+/** What is known of a read-out as a whole before its values are read. */
+export interface Vouching {
+  /** Its own closing check fits: it is what the board said, to the byte. */
+  readonly vouched: boolean;
+  /** It says that it holds what differs from the defaults only: what is absent is a default. */
+  readonly movedOnly: boolean;
 }
 
-const indexes = new WeakMap<Release, Map<string, KeyIndex>>();
-
-export function keyIndex(release: Release, idiom: Idiom): KeyIndex {
-  const byForm = indexes.get(release) ?? new Map<string, KeyIndex>();
-  indexes.set(release, byForm);
-  const form = `${idiom.keys ?? "name"} ${idiom.text.anyCase ?? false}`;
-  let index = byForm.get(form);
-  if (!index) byForm.set(form, (index = makeIndex(release, idiom)));
-  return index;
-}
-
-function makeIndex(release: Release, idiom: Idiom): KeyIndex {
-  if (idiom.keys === "number") {
-    const numbers = new Map(release.settings.map((setting, i) => [setting, String(setting.no ?? i + 1)]));
-    const settings = new Map([...numbers].map(([setting, no]) => [no, setting]));
-    return {
-      // leading zeros do not make another number
-      find: (key) => settings.get(key) ?? (/^\d{1,9}$/.test(key) ? settings.get(String(Number(key))) : undefined),
-      write: (setting) => numbers.get(setting) ?? setting.key,
-    };
-  }
-  const { settings } = indexOf(release);
-  if (idiom.text.anyCase !== true) return { find: (key) => settings.get(key), write: (setting) => setting.key };
-  const lower = new Map(release.settings.map((setting) => [setting.key.toLowerCase(), setting]));
-  return { find: (key) => settings.get(key) ?? lower.get(key.toLowerCase()), write: (setting) => setting.key };
-}
-
-/** A board's settings while a text is read into them: what is chosen, what comes next goes where. */
-export interface Cursor {
-  readonly selected: Record<string, number>;
-  row: { readonly table: TableDefinition; readonly key: string } | undefined;
-}
-export const newCursor = (): Cursor => ({ selected: {}, row: undefined });
-
-/** The place that a heading or record names. */
-export type Place =
-  | { readonly kind: "profile"; readonly profile: string; readonly number: number }
-  | { readonly kind: "table"; readonly table: TableDefinition; readonly key: string | undefined }
-  | { readonly kind: "system" }
-  | { readonly kind: "nowhere"; readonly reason: string };
-
-/** Keys of rows are written without units. */
-const unitless = (type: ValueType): ValueType => {
-  if (type.kind !== "number") return type;
-  const { min, max, step } = type;
-  return { kind: "number", min, max, step };
-};
-
-export function placeOf(name: string, number: string, idiom: Idiom, release: Release): Place {
-  const { systemSection, factsSection, sensesSection, activeSection } = idiom.recital;
-  if ([systemSection, factsSection, sensesSection, activeSection].includes(name)) return { kind: "system" };
-  const profile = release.profiles.find((p) => p.kind === name);
-  if (profile) {
-    const no = /^\d{1,6}$/.test(number) ? Number(number) + 1 - (idiom.countFrom ?? 1) : 0;
-    return no >= 1 && no <= profile.count
-      ? { kind: "profile", profile: name, number: no }
-      : { kind: "nowhere", reason: "There is no such profile" };
-  }
-  const table = indexOf(release).tables.get(name);
-  if (!table) return { kind: "nowhere", reason: `${releaseTitle(release)} has no part of this name` };
-  if (number === idiom.recital.freshWord) return { kind: "table", table, key: undefined };
-  const words = number.split(" ").filter(Boolean);
-  if (words.length !== table.keys.length)
-    return { kind: "nowhere", reason: `A row of ${name} has ${table.keys.length} keys` };
-  for (const [i, column] of table.keys.entries())
-    if (!parseValue(words[i] ?? "", unitless(column.type), idiom.spelling).ok)
-      return { kind: "nowhere", reason: `“${number}” is no key of ${name}` };
-  return { kind: "table", table, key: words.join(" ") };
-}
-
-export function identityOf(clauses: Iterable<ReadClause>, idiom: Idiom): Identity {
-  const identity: Record<string, string> = {};
-  for (const { statements } of clauses)
-    for (const statement of statements) {
-      if (statement.kind !== "fact") continue;
-      for (const [field, name] of Object.entries(idiom.facts))
-        if (name === statement.name) identity[field] = statement.value;
-    }
-  return identity;
-}
-
-/** A row's cells as a statement gives them; a name or value that the table does not know says why. */
-export function readCells(
-  cells: Readonly<Record<string, string>>,
-  table: TableDefinition,
-  idiom: Idiom,
-): { readonly cells: Record<string, Value>; readonly reason?: string } {
-  const read: Record<string, Value> = {};
-  for (const [name, text] of Object.entries(cells)) {
-    const column = table.columns.find((c) => c.name === name);
-    if (!column) return { cells: read, reason: `The table ${table.name} has no column ${name}` };
-    const value = parseValue(text, column.type, idiom.spelling);
-    if (!value.ok) return { cells: read, reason: value.problem.message };
-    read[name] = value.value;
-  }
-  return { cells: read };
-}
-
-interface Building {
+interface Building extends Reading {
   readonly idiom: Idiom;
-  readonly release: Release;
-  readonly settings: SettingEntry[];
-  rows: (Omit<TableRow, "cells"> & { cells: Record<string, Value> })[];
-  readonly unknown: UnknownLine[];
-  readonly begun: Set<string>;
-  readonly active: Record<string, number>;
-  readonly cursor: Cursor;
   readonly keys: KeyIndex;
+  readonly unknown: UnknownLine[];
+  readonly active: Record<string, number>;
+  /** Profile in which values of a kind land: the last one chosen. */
+  readonly selected: Record<string, number>;
+  /** In idioms with headings: the profile that the last heading named. */
+  heading: { readonly kind: string; readonly number: number } | undefined;
 }
 
-/** The configuration that the clauses make on a board of this release, every value with its line. */
+/**
+ * The configuration that the clauses make on a board of this release, every value with its line. Damage to a line changes
+ * what comes from that line and nothing else: where a lost line leaves open what follows belongs to, that is doubtful
+ * until the language makes it certain again, or until each key stands once in each profile.
+ */
 export function configurationOf(
   clauses: readonly ReadClause[],
   idiom: Idiom,
   release: Release,
   identity: Identity,
+  vouching: Vouching,
 ): Configuration {
   const building: Building = {
+    ...startReading(release, vouching),
     idiom,
-    release,
-    settings: [],
-    rows: [],
-    unknown: [],
-    begun: new Set(),
-    active: {},
-    cursor: newCursor(),
     keys: keyIndex(release, idiom),
+    unknown: [],
+    active: {},
+    selected: {},
+    heading: undefined,
   };
   for (const clause of clauses)
     for (const statement of clause.statements) {
-      const reason = take(building, statement, clause.line);
-      if (reason !== undefined) building.unknown.push({ line: clause.line, text: clause.text, ...reason });
+      const reason = take(building, statement, clause.line, clause.text);
+      if (reason === undefined) continue;
+      building.unknown.push({ line: clause.line, text: clause.text, ...reason });
+      if (mayHaveSwallowed(statement, clause.text, idiom)) breakOff(building, clause.line);
     }
-  const { settings, rows, active, unknown, begun } = building;
-  return { identity, settings, rows, begun: [...begun], active, unknown };
+  const kinds = release.profiles.map((profile) => profile.kind);
+  const silent = kinds.filter((kind) => !building.chosenLast.has(kind));
+  const active = Object.fromEntries(Object.entries(building.active).filter(([kind]) => building.chosenLast.has(kind)));
+  const { settings, rows, begun, doubts } = settleCertainty(building, identity.target);
+  const { values, rows: doubtfulRows } = doubts;
+  const open = values.length > 0 || doubtfulRows.length > 0 || silent.length > 0;
+  return {
+    identity,
+    settings,
+    rows,
+    begun,
+    active,
+    unknown: building.unknown,
+    ...(open ? { doubts: { values, rows: doubtfulRows, active: silent } } : {}),
+  };
+}
+
+/**
+ * Whether a line that was not taken may have been, or held, one that chooses a place: then nothing is certain until the
+ * next choice. A value of an unknown name is what a custom build says, and chooses nothing.
+ */
+function mayHaveSwallowed(statement: Statement, text: string, idiom: Idiom): boolean {
+  if (statement.kind === "record") return false;
+  if (statement.kind !== "set" && statement.kind !== "row") return true;
+  return idiom.lines.some(
+    ({ means, head }) =>
+      (means === "select" || means === "section" || means === "clear" || means === "row") &&
+      head.trim() !== "" &&
+      text.indexOf(head.trim(), 1) > 0,
+  );
+}
+
+function breakOff(building: Building, line: number): void {
+  if (building.vouched) return;
+  building.brokenAt = line;
+  building.sure.clear();
+  if (building.table !== undefined)
+    doubtTable(building, building.table, line, "A line among its rows could not be read");
+}
+
+function doubtTable({ rowDoubts }: Building, table: string, line: number, reason: string): void {
+  if (!rowDoubts.some((doubt) => doubt.table === table && doubt.key === undefined))
+    rowDoubts.push({ table, cause: "misplaced", reason, raw: "", line });
 }
 
 type Unkept = { readonly reason: string; readonly scope: ScopeId } | undefined;
 const lost = (reason: string, scope: ScopeId = "system"): Unkept => ({ reason, scope });
 
 /** Takes one statement up; says why when it could not. */
-function take(building: Building, statement: Statement, line: number): Unkept {
-  const { release, cursor, idiom } = building;
+function take(building: Building, statement: Statement, line: number, raw: string): Unkept {
+  const { release, idiom } = building;
   switch (statement.kind) {
     case "set":
-      return takeValue(building, statement.key, statement.value, line);
-    case "row": {
-      const table = indexOf(release).tables.get(statement.table);
-      if (!table) return lost(`${releaseTitle(release)} has no table of this name`);
-      const place = placeOf(statement.table, statement.keys.join(" "), idiom, release);
-      if (place.kind !== "table" || place.key === undefined) return lost("The row does not fit the table's columns");
-      const { cells, reason } = readCells(statement.cells, table, idiom);
-      if (reason !== undefined) return lost("The row does not fit the table's columns");
-      building.begun.add(table.name);
-      building.rows.push({ table: table.name, key: place.key, cells, line });
-      return undefined;
-    }
+      return takeValue(building, statement.key, statement.value, line, raw);
+    case "row":
+      return takeRow(building, statement, line, raw);
     case "select":
     case "activate": {
       const profile = release.profiles.find((p) => p.kind === statement.profile);
       if (!profile || statement.number < 1 || statement.number > profile.count) return lost("There is no such profile");
-      if (statement.kind === "select") cursor.selected[profile.kind] = statement.number;
-      if (statement.kind === "activate" || idiom.recital.activeSection === undefined)
+      if (statement.kind === "select") choose(building, profile.kind, statement.number);
+      if (statement.kind === "activate" || idiom.recital.activeSection === undefined) {
         building.active[profile.kind] = statement.number;
+        building.chosenLast.add(profile.kind);
+      }
       return undefined;
     }
     case "clear":
-      building.begun.add(statement.table);
-      building.rows = building.rows.filter((row) => row.table !== statement.table);
+      beginTable(building, statement.table, line);
       return undefined;
     case "section":
       return enterPlace(building, placeOf(statement.name, statement.number, idiom, release), line);
@@ -200,7 +139,7 @@ function take(building: Building, statement: Statement, line: number): Unkept {
       const refused = enterPlace(building, placeOf(statement.name, statement.number, idiom, release), line);
       if (refused) return refused;
       for (const [key, value] of statement.values) {
-        const reason = takeValue(building, key, value, line);
+        const reason = takeValue(building, key, value, line, `${key}: ${value}`);
         if (reason) building.unknown.push({ line, text: `${key}: ${value}`, ...reason });
       }
       return undefined;
@@ -217,42 +156,147 @@ function take(building: Building, statement: Statement, line: number): Unkept {
   }
 }
 
+function choose(building: Building, kind: string, number: number): void {
+  building.selected[kind] = number;
+  building.sure.add(kind);
+  building.table = undefined;
+}
+
+/** A table begins anew. Rows of it that were read before are a sign that lines changed their places. */
+function beginTable(building: Building, table: string, line: number): void {
+  building.begun.add(table);
+  building.table = table;
+  const before = building.rows.filter((row) => row.table === table);
+  if (before.length === 0) return;
+  building.rows = building.rows.filter((row) => row.table !== table);
+  if (building.vouched) return;
+  doubtTable(building, table, line, "It begins twice");
+  for (const row of before)
+    building.rowDoubts.push({
+      table,
+      key: row.key,
+      cause: "misplaced",
+      reason: "It stands before the line that begins its table",
+      raw: "",
+      line: row.line,
+    });
+}
+
+function takeRow(building: Building, statement: Statement & { kind: "row" }, line: number, raw: string): Unkept {
+  const { release, idiom } = building;
+  const table = indexOf(release).tables.get(statement.table);
+  if (!table) return lost(`${releaseTitle(release)} has no table of this name`);
+  building.table = table.name;
+  const place = placeOf(statement.table, statement.keys.join(" "), idiom, release);
+  const key = place.kind === "table" ? place.key : undefined;
+  const { cells, reason } = readCells(statement.cells, table, idiom);
+  if (key === undefined || reason !== undefined) {
+    const why = "The row does not fit the table's columns";
+    const doubt = { table: table.name, cause: "unread" as const, reason: reason ?? why, raw, line };
+    building.rowDoubts.push(key === undefined ? doubt : { ...doubt, key });
+    return lost(why);
+  }
+  building.begun.add(table.name);
+  building.rows.push({ table: table.name, key, cells, line });
+  return undefined;
+}
+
 function enterPlace(building: Building, place: Place, line: number): Unkept {
-  const { cursor } = building;
-  cursor.row = undefined;
+  // a heading says where what follows belongs, whatever was lost before it
+  building.row = undefined;
+  building.heading = undefined;
+  building.table = undefined;
   switch (place.kind) {
     case "nowhere":
       return lost(place.reason);
     case "profile":
-      cursor.selected[place.profile] = place.number;
+      building.brokenAt = 0;
+      choose(building, place.profile, place.number);
+      building.heading = { kind: place.profile, number: place.number };
       return undefined;
     case "table":
-      building.begun.add(place.table.name);
-      if (place.key === undefined) building.rows = building.rows.filter((row) => row.table !== place.table.name);
+      building.brokenAt = 0;
+      if (place.key === undefined) beginTable(building, place.table.name, line);
       else {
-        cursor.row = { table: place.table, key: place.key };
-        building.rows.push({ table: place.table.name, key: place.key, cells: {}, line });
+        building.begun.add(place.table.name);
+        building.table = place.table.name;
+        building.row = { table: place.table.name, key: place.key, cells: {}, line };
+        building.rows.push(building.row);
       }
       return undefined;
     case "system":
+      building.brokenAt = 0;
       return undefined;
   }
 }
 
-function takeValue(building: Building, key: string, text: string, line: number): Unkept {
-  const { release, idiom, cursor } = building;
-  if (cursor.row) {
-    const { cells, reason } = readCells({ [key]: text }, cursor.row.table, idiom);
-    if (reason !== undefined) return lost(reason);
-    Object.assign(building.rows.at(-1)?.cells ?? {}, cells);
+function takeCell(building: Building, key: string, text: string, line: number, raw: string): Unkept {
+  const { release, idiom, row } = building;
+  const table = row && indexOf(release).tables.get(row.table);
+  if (!row || !table) return undefined;
+  const { cells, reason } = readCells({ [key]: text }, table, idiom);
+  const doubt = { table: table.name, key: row.key, raw, line };
+  if (building.brokenAt > 0 && reason === undefined) {
+    doubtTable(building, table.name, line, "The line that says whose cells follow could not be read");
+    return lost("The line that says which row it is of could not be read");
+  }
+  if (reason !== undefined) {
+    building.rowDoubts.push({ ...doubt, cause: "unread", reason });
+    return lost(reason);
+  }
+  if (row.cells[key] !== undefined && !building.vouched) {
+    building.rowDoubts.push({ ...doubt, cause: "misplaced", reason: `It says ${key} twice` });
+    doubtTable(building, table.name, line, "The cells of two rows stand in one");
+  }
+  Object.assign(row.cells, cells);
+  return undefined;
+}
+
+function takeValue(building: Building, key: string, text: string, line: number, raw: string): Unkept {
+  const { release, idiom, row } = building;
+  const setting = building.keys.find(key);
+  const isCell = row !== undefined && (building.brokenAt === 0 || setting === undefined || idiom.style === "record");
+  if (isCell) return takeCell(building, key, text, line, raw);
+  if (!setting) return lost(`${releaseTitle(release)} has no setting of this name`);
+  const { kind, number, certain } = profileFor(building, setting.scope);
+  const scope: ScopeId = kind === undefined ? "system" : profileScope(kind, number);
+  const value = parseValue(text, setting.type, idiom.spelling);
+  if (idiom.recital.activeSection === undefined) building.chosenLast.clear();
+  building.table = undefined;
+  if (value.ok && certain) {
+    building.settings.push({ scope, key: setting.key, value: value.value, raw: text, line });
+    if (kind !== undefined) noteOrder(building, kind, number);
     return undefined;
   }
-  const setting = building.keys.find(key);
-  if (!setting) return lost(`${releaseTitle(release)} has no setting of this name`);
-  const scope: ScopeId =
-    setting.scope === "system" ? "system" : profileScope(setting.scope, cursor.selected[setting.scope] ?? 1);
-  const value = parseValue(text, setting.type, idiom.spelling);
-  if (!value.ok) return lost(value.problem.message, scope);
-  building.settings.push({ scope, key: setting.key, value: value.value, raw: text, line });
-  return undefined;
+  building.loose.push({
+    setting,
+    scope,
+    placed: certain,
+    raw,
+    line,
+    ...(value.ok ? { value: value.value } : {}),
+    reason: value.ok ? "The line that says which profile it is of could not be read" : value.problem.message,
+  });
+  return value.ok ? undefined : lost(value.problem.message, scope);
+}
+
+/** The profile that a value of this scope lands in, and whether that is certain. */
+function profileFor(
+  building: Building,
+  scope: string,
+): { readonly kind?: string; readonly number: number; readonly certain: boolean } {
+  if (scope === "system") return { number: 0, certain: true };
+  const { selected, idiom, heading, vouched, sure, brokenAt } = building;
+  const number = selected[scope] ?? 1;
+  const single = building.release.profiles.find((profile) => profile.kind === scope)?.count === 1;
+  const said = idiom.style === "statement" ? selected[scope] !== undefined : heading?.kind === scope;
+  return { kind: scope, number, certain: vouched || single || (said && (brokenAt === 0 || sure.has(scope))) };
+}
+
+/** Consoles give profiles in ascending order: where they do not, lines have changed their places. */
+function noteOrder({ highest, outOfOrderFrom, vouched }: Building, kind: string, number: number): void {
+  const before = highest.get(kind) ?? 0;
+  if (number > before) highest.set(kind, number);
+  else if (number < before && !vouched)
+    outOfOrderFrom.set(kind, Math.min(number, outOfOrderFrom.get(kind) ?? Infinity));
 }

@@ -1,63 +1,19 @@
 import fc from "fast-check";
-import { addressId, limitValue, type Configuration, type Value, type ValueType } from "@/core/config";
-import { scopesOf, type Release } from "@/core/catalog";
+import { addressId, type Configuration } from "@/core/config";
 import { readRecital } from "@/core/idiom/recital";
-import { defaultConfiguration, reciteLines } from "@/core/idiom/write";
+import { reciteLines } from "@/core/idiom/write";
 import { joinLines } from "@/core/idiom/text";
 import { valueOf } from "@/core/problem";
+import { configurations } from "../../../tests/support/configurations";
 import { definitions, smallCatalogue } from "../../../tests/support/idioms";
-
-/** Any value of a type; texts hold quotes, escapes, marks and blanks on purpose. */
-function valueOfType(type: ValueType): fc.Arbitrary<Value> {
-  switch (type.kind) {
-    case "number":
-      return fc.double({ min: type.min, max: type.max, noNaN: true }).map((v) => limitValue(v, type) ?? type.min);
-    case "switch":
-      return fc.boolean();
-    case "choice":
-      return fc.constantFrom(...type.options);
-    case "flags":
-      return fc.subarray([...type.options]);
-    case "text":
-      return fc
-        .string({
-          maxLength: type.maxLength,
-          unit: fc.constantFrom("a", "Z", "7", " ", '"', "'", "\\", ";", "#", "=", "!", "/", "*", "é"),
-        })
-        .map((text) => text.trim())
-        .filter((text) => text !== "nil");
-  }
-}
-
-function configurations(release: Release): fc.Arbitrary<Configuration> {
-  const entries = release.settings.flatMap((setting) =>
-    scopesOf(release, setting).map((scope) =>
-      valueOfType(setting.type).map((value) => ({ scope, key: setting.key, value, raw: "", line: 0 })),
-    ),
-  );
-  const rows = fc
-    .uniqueArray(fc.integer({ min: 1, max: 8 }), { maxLength: 4 })
-    .chain((keys) =>
-      fc.tuple(
-        ...keys.map((key) =>
-          fc
-            .record({ use: fc.constantFrom("none", "ear", "eye"), rate: fc.integer({ min: 0, max: 5000 }) })
-            .map((cells) => ({ table: "sockets", key: String(key), cells, line: 0 })),
-        ),
-      ),
-    );
-  const active = fc.record({ tune: fc.integer({ min: 1, max: 3 }), pack: fc.integer({ min: 1, max: 2 }) });
-  return fc.tuple(fc.tuple(...entries), rows, active).map(([settings, drawn, chosen]) => ({
-    ...defaultConfiguration(release, undefined, { family: "Small", release: "1" }),
-    settings,
-    rows: drawn,
-    active: chosen,
-  }));
-}
 
 const cases = definitions.chain((definition) => {
   const small = smallCatalogue(definition);
-  return configurations(small.release).map((configuration) => ({ ...small, configuration, definition }));
+  return configurations(small.release, { family: "Small", release: "1" }).map((configuration) => ({
+    ...small,
+    configuration,
+    definition,
+  }));
 });
 
 const plainValues = (configuration: Configuration) =>

@@ -3,6 +3,7 @@ export * from "./completeness";
 export * from "./configuration";
 export * from "./definition";
 export * from "./lines";
+export * from "./places";
 export * from "./recital";
 export * from "./recognise";
 export * from "./statement";

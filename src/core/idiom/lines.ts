@@ -2,7 +2,7 @@ import { indexOf, type Release } from "@/core/catalog";
 import { formatValue, profileOf, type ScopeId, type Value, type ValueType } from "@/core/config";
 import { fillPattern } from "@/core/catalog/pattern";
 import { checkLines } from "@/core/idiom/check";
-import { keyIndex } from "@/core/idiom/configuration";
+import { keyIndex } from "@/core/idiom/places";
 import type { Idiom, LineMeaning } from "@/core/idiom/definition";
 import { dressClause, marksOf, quoteWord } from "@/core/idiom/text";
 

@@ -1,7 +1,8 @@
 import { findRelease, type Catalogue, type Release } from "@/core/catalog";
 import type { Configuration, Identity } from "@/core/config";
-import { judgeCompleteness, type Completeness } from "@/core/idiom/completeness";
-import { configurationOf, identityOf } from "@/core/idiom/configuration";
+import { judgeCompleteness, judgeEnd, type Completeness } from "@/core/idiom/completeness";
+import { configurationOf } from "@/core/idiom/configuration";
+import { identityOf } from "@/core/idiom/places";
 import type { Idiom } from "@/core/idiom/definition";
 import { readStatements, type ReadClause, type ReadText, type Statement } from "@/core/idiom/statement";
 import type { SourceLine } from "@/core/idiom/text";
@@ -22,6 +23,10 @@ export interface Recital {
 /** No backup is larger: the whole of a release of 1,600 settings in all profiles is under a tenth of it. */
 export const MAX_TEXT_BYTES = 4_000_000;
 const MAX_LINE_CHARACTERS = 8000;
+/** Line noise holds control characters: so many are damage to their lines, more are another kind of file. */
+const CONTROL = /[\0-\x08\x0e-\x1f]/g;
+const MOST_NOISE = 8;
+const NOISE_SHARE = 50;
 
 /** Refuses what cannot be a read-out whatever the idiom: too large, binary, or with a line without end. */
 export function checkReadable(text: string): Result<string> {
@@ -32,12 +37,12 @@ export function checkReadable(text: string): Result<string> {
       detail: `${text.length} characters; the limit is ${MAX_TEXT_BYTES}`,
       hint: "Cut the read-out out of the capture and try again",
     });
-  const control = text.search(/[\0-\x08\x0e-\x1f]/);
-  if (control >= 0)
+  const control = text.match(CONTROL)?.length ?? 0;
+  if (control > MOST_NOISE && control > text.length / NOISE_SHARE)
     return refuse({
       code: "backup-binary",
       message: "The file is not a text",
-      detail: `Character ${control + 1} is a control character`,
+      detail: `${control} of its ${text.length} characters are control characters; the first is character ${text.search(CONTROL) + 1}`,
       hint: "A read-out is what the console printed, as plain text",
     });
   for (let at = 0, line = 1; at < text.length; line++) {
@@ -152,14 +157,19 @@ interface Origin {
 function oneRecital(read: ReadText, span: Span, readouts: number, origin: Origin): Recital {
   const { idiom, release, identity, assumed } = origin;
   const clauses = read.clauses.slice(span.first, span.last + 1);
-  const configuration = configurationOf(clauses, idiom, release, identity);
   const first = clauses[0]?.line ?? 1;
   const last = clauses.at(-1)?.line ?? first;
+  const clean = read.clean.filter((line) => line.number >= first && line.number <= last);
+  const closing = judgeEnd(clean, clauses, idiom);
+  const movedOnly = identity.extent === idiom.recital.movedWord;
+  const vouching = { vouched: closing.fits && !assumed, movedOnly };
+  const configuration = configurationOf(clauses, idiom, release, identity, vouching);
   const outside = read.clauses.filter(
     (clause, i) => (i < span.first || i > span.last) && clause.statements.some((s) => s.kind === "foreign"),
   );
   const completeness = judgeCompleteness({
-    clean: read.clean.filter((line) => line.number >= first && line.number <= last),
+    closing: closing.findings,
+    ...vouching,
     clauses,
     configuration,
     release,

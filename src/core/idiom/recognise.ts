@@ -1,6 +1,6 @@
 import { findRelease, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
 import { parseValue } from "@/core/config";
-import { identityOf, keyIndex } from "@/core/idiom/configuration";
+import { identityOf, keyIndex } from "@/core/idiom/places";
 import { idiomOf, type Idiom } from "@/core/idiom/definition";
 import { checkReadable, chooseRecital, findReadouts, recitalsOf, type Recital } from "@/core/idiom/recital";
 import { readStatements, type ReadText, type Statement } from "@/core/idiom/statement";

@@ -1,0 +1,250 @@
+import { entriesByPlace, indexOf, scopesOf, slotsOf, type Release, type SettingDefinition } from "@/core/catalog";
+import {
+  equalValues,
+  profileOf,
+  type Doubts,
+  type RowDoubt,
+  type ScopeId,
+  type SettingEntry,
+  type TableRow,
+  type Value,
+  type ValueDoubt,
+} from "@/core/config";
+
+/** A value that stands in a text and has no certain place, or cannot be read. */
+export interface Loose {
+  readonly setting: SettingDefinition;
+  /** Where it would land if nothing were wrong. */
+  readonly scope: ScopeId;
+  readonly placed: boolean;
+  readonly value?: Value;
+  readonly raw: string;
+  readonly line: number;
+  readonly reason: string;
+}
+
+interface OpenRow extends TableRow {
+  readonly cells: Record<string, Value>;
+}
+
+/** What has been read of a text so far, and what of it is certain. */
+export interface Reading {
+  readonly release: Release;
+  readonly vouched: boolean;
+  readonly movedOnly: boolean;
+  readonly settings: SettingEntry[];
+  readonly loose: Loose[];
+  rows: OpenRow[];
+  readonly rowDoubts: RowDoubt[];
+  readonly begun: Set<string>;
+  /** The row that cells belong to, where a heading named one. */
+  row: OpenRow | undefined;
+  /** The table whose rows stand here. */
+  table: string | undefined;
+  /** Line after which places are not certain any more; 0: they are. */
+  brokenAt: number;
+  /** Profile kinds that were chosen since then. */
+  readonly sure: Set<string>;
+  /** Profile kinds that were chosen after the last value: the active ones. */
+  readonly chosenLast: Set<string>;
+  readonly highest: Map<string, number>;
+  /** Kinds whose profiles do not ascend: from which number on. */
+  readonly outOfOrderFrom: Map<string, number>;
+}
+
+export const startReading = (
+  release: Release,
+  { vouched, movedOnly }: { readonly vouched: boolean; readonly movedOnly: boolean },
+): Reading => ({
+  release,
+  vouched,
+  movedOnly,
+  settings: [],
+  loose: [],
+  rows: [],
+  rowDoubts: [],
+  begun: new Set(),
+  row: undefined,
+  table: undefined,
+  brokenAt: 0,
+  sure: new Set(),
+  chosenLast: new Set(),
+  highest: new Map(),
+  outOfOrderFrom: new Map(),
+});
+
+export interface Certain {
+  readonly settings: readonly SettingEntry[];
+  readonly rows: readonly TableRow[];
+  readonly begun: readonly string[];
+  readonly doubts: Pick<Doubts, "values" | "rows">;
+}
+
+/** Parts what is certain from what is not, when the whole text has been read. */
+export function settleCertainty(reading: Reading, target: string | undefined): Certain {
+  const { settings, values } = settleValues(reading, target);
+  return { settings, ...settleRows(reading, values) };
+}
+
+function grouped<T>(all: readonly T[], keyOf: (each: T) => string): Map<string, T[]> {
+  const groups = new Map<string, T[]>();
+  for (const each of all) {
+    const group = groups.get(keyOf(each));
+    if (group) group.push(each);
+    else groups.set(keyOf(each), [each]);
+  }
+  return groups;
+}
+
+const MISSING = "The read-out does not hold it";
+
+function settleValues(
+  reading: Reading,
+  target: string | undefined,
+): { settings: SettingEntry[]; values: ValueDoubt[] } {
+  const { release, settings, loose, vouched, movedOnly, outOfOrderFrom } = reading;
+  const odd = new Set<string>(loose.map(({ setting }) => setting.key));
+  const present = entriesByPlace({ settings }, release, vouched ? undefined : ({ key }) => odd.add(key));
+  if (outOfOrderFrom.size > 0)
+    for (const setting of release.settings) if (outOfOrderFrom.has(setting.scope)) odd.add(setting.key);
+  const values: ValueDoubt[] = [];
+  slotsOf(release).forEach(({ setting, scope }, i) => {
+    if (present[i] !== undefined || odd.has(setting.key)) return;
+    if (!movedOnly) values.push(missing(scope, setting.key, MISSING));
+    else if (target === undefined && setting.defaultByTarget !== undefined)
+      values.push(
+        missing(scope, setting.key, "Its default depends on the target, and the read-out does not say which"),
+      );
+  });
+  if (odd.size === 0) return { settings, values };
+  const byKey = grouped(
+    settings.filter(({ key }) => odd.has(key)),
+    ({ key }) => key,
+  );
+  const looseByKey = grouped(loose, ({ setting }) => setting.key);
+  const kept = settings.filter(({ key }) => !odd.has(key));
+  for (const key of odd) {
+    const setting = indexOf(release).settings.get(key);
+    if (!setting) continue;
+    const found = settleKey(reading, setting, byKey.get(key) ?? [], looseByKey.get(key) ?? []);
+    kept.push(...found.certain);
+    values.push(...found.doubts);
+  }
+  return { settings: kept.toSorted((a, b) => a.line - b.line), values };
+}
+
+const missing = (scope: ScopeId, key: string, reason: string): ValueDoubt => ({
+  scope,
+  key,
+  cause: "missing",
+  reason,
+  raw: "",
+  line: 0,
+});
+
+/** A value that stands somewhere in the text, for a profile that is not certain. */
+type Straying = Pick<Loose, "scope" | "raw" | "line" | "reason"> & { readonly value?: Value };
+
+/**
+ * What is certain of one setting in all its scopes. Each profile holds it once: two values for one scope are a sign that
+ * one of them belongs elsewhere; values that lost their place belong where none stands, and if that leaves no choice,
+ * they are certain again.
+ */
+function settleKey(
+  { release, movedOnly, outOfOrderFrom, vouched }: Reading,
+  setting: SettingDefinition,
+  entries: readonly SettingEntry[],
+  loose: readonly Loose[],
+): { certain: SettingEntry[]; doubts: ValueDoubt[] } {
+  const { key } = setting;
+  const scopes = scopesOf(release, setting);
+  const disorder = outOfOrderFrom.get(setting.scope) ?? Infinity;
+  const straying: Straying[] = loose.filter(({ placed }) => !placed);
+  const certain: SettingEntry[] = [];
+  const doubts: ValueDoubt[] = [];
+  const open: ScopeId[] = [];
+  const strayed = (all: readonly SettingEntry[], reason: string) =>
+    straying.push(...all.map(({ scope, value, raw, line }) => ({ scope, value, raw, line, reason })));
+  for (const scope of scopes) {
+    const here = entries.filter((entry) => entry.scope === scope);
+    const unread = loose.filter((each) => each.placed && each.scope === scope);
+    const last = here.at(-1);
+    const alike = here.every(({ value }) => equalValues(value, last?.value ?? value, setting.type));
+    if ((profileOf(scope)?.number ?? 0) >= disorder) {
+      strayed(here, "Profiles do not follow each other: lines may have changed their places");
+      open.push(scope);
+    } else if (unread.length > 0 && here.length === 0)
+      doubts.push(...unread.slice(0, 1).map((each) => doubtOf(scope, key, each, "unread")));
+    else if (last && unread.length === 0 && (alike || vouched)) certain.push(last);
+    else {
+      const lines = [...here, ...unread].map(({ line }) => line);
+      if (here.length > 0) strayed(here, `It stands in lines ${lines.join(" and ")} with different values`);
+      open.push(scope);
+    }
+  }
+  const [first] = straying;
+  if (!first) {
+    if (!movedOnly) doubts.push(...open.map((scope) => missing(scope, key, MISSING)));
+    return { certain, doubts };
+  }
+  const { value } = first;
+  const settled =
+    !movedOnly &&
+    value !== undefined &&
+    straying.length === open.length &&
+    straying.every((each) => each.value !== undefined && equalValues(each.value, value, setting.type));
+  open.forEach((scope, i) => {
+    const own = straying.find((each) => each.scope === scope);
+    const stands = own ?? straying[i] ?? first;
+    if (settled) certain.push({ scope, key, value, raw: stands.raw, line: stands.line });
+    else doubts.push(doubtOf(scope, key, own ?? { ...first, scope, value: undefined }, "misplaced"));
+  });
+  return { certain, doubts };
+}
+
+const doubtOf = (
+  scope: ScopeId,
+  key: string,
+  { reason, raw, line, value }: Omit<Straying, "value"> & { readonly value?: Value | undefined },
+  cause: ValueDoubt["cause"],
+): ValueDoubt => ({ scope, key, cause, reason, raw, line, ...(value === undefined ? {} : { value }) });
+
+function settleRows(reading: Reading, values: readonly ValueDoubt[]): Pick<Certain, "rows" | "begun" | "doubts"> {
+  const { release, rows, rowDoubts, begun, movedOnly, vouched } = reading;
+  const doubts = [...rowDoubts];
+  const tables = indexOf(release).tables;
+  const byId = new Map<string, OpenRow>();
+  const doubtful = new Set(doubts.flatMap(({ table, key }) => (key === undefined ? [] : [`${table}/${key}`])));
+  for (const row of rows) {
+    const id = `${row.table}/${row.key}`;
+    const table = tables.get(row.table);
+    const earlier = byId.get(id);
+    byId.set(id, row);
+    if (vouched || !table || doubtful.has(id)) continue;
+    const doubt = { table: row.table, key: row.key, raw: "", line: row.line };
+    const bare = table.columns.find((column) => row.cells[column.name] === undefined);
+    if (bare) doubts.push({ ...doubt, cause: "missing", reason: `It does not say ${bare.name}` });
+    else if (
+      earlier &&
+      !table.columns.every(({ name, type }) => {
+        const [a, b] = [row.cells[name], earlier.cells[name]];
+        return a !== undefined && b !== undefined && equalValues(a, b, type);
+      })
+    )
+      doubts.push({
+        ...doubt,
+        cause: "misplaced",
+        reason: `It stands in lines ${earlier.line} and ${row.line} with different cells`,
+      });
+    else continue;
+    doubtful.add(id);
+  }
+  if (!movedOnly)
+    for (const table of release.tables)
+      if (!begun.has(table.name)) {
+        begun.add(table.name);
+        doubts.push({ table: table.name, cause: "missing", reason: MISSING, raw: "", line: 0 });
+      }
+  const certain = doubtful.size === 0 ? rows : rows.filter((row) => !doubtful.has(`${row.table}/${row.key}`));
+  return { rows: certain, begun: [...begun], doubts: { values, rows: doubts } };
+}

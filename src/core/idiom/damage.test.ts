@@ -1,0 +1,166 @@
+import fc from "fast-check";
+import { addressId, doubtsOf } from "@/core/config";
+import { idiomOf } from "@/core/idiom/definition";
+import { readRecital } from "@/core/idiom/recital";
+import { defaultConfiguration, reciteLines } from "@/core/idiom/write";
+import { valueOf } from "@/core/problem";
+import { configurations } from "../../../tests/support/configurations";
+import { damage, damages, lies, type Damage } from "../../../tests/support/damage";
+import { definitions, smallCatalogue } from "../../../tests/support/idioms";
+import { catalogue, release, statementIdiom } from "../../../tests/support/workshop";
+
+const RUNS = Number(process.env.SOAK ?? 2_000);
+const extents = fc.constantFrom("all" as const, "all" as const, "moved" as const);
+const identity = { family: "Small", release: "1" };
+
+const drawn = definitions.chain((definition) => {
+  const language = smallCatalogue(definition);
+  const any = configurations(language.release, identity);
+  return fc.record({ language: fc.constant(language), told: any, other: any, extent: extents, hit: damages });
+});
+
+/** Releases of the demo world, one for each idiom and way of closing. */
+const DEMO = ["heddle-19", "heddle-22", "weft-9", "treadle-71", "bobbin-41"].map((id) => {
+  const of = release(id);
+  const document = catalogue().idioms.get(of.idiom);
+  const target = of.targets[0]?.id;
+  if (!document || target === undefined) throw new Error(id);
+  return {
+    language: { release: of, idiom: idiomOf(document), catalogue: catalogue() },
+    configurations: configurations(of, { family: of.family, release: of.version, target }),
+  };
+});
+
+function keepsItsWord(...[told, extent, text, language, hit]: [...Parameters<typeof lies>, Damage]): void {
+  const found = lies(told, extent, text, language);
+  if (found.length > 0)
+    throw new Error(
+      [
+        JSON.stringify(hit),
+        ...found.slice(0, 5),
+        ...text.map((line) => `${line.hurt ? "!" : " "} ${line.text}`).slice(0, 80),
+      ].join("\n"),
+    );
+}
+
+describe("case C75: damage to a line changes what comes from that line, and nothing else, or says so", () => {
+  it("in any language, of any configuration", () => {
+    fc.assert(
+      fc.property(drawn, ({ language, told, other, extent, hit }) => {
+        const { release: of, idiom } = language;
+        const lines = reciteLines(told, of, idiom, extent);
+        const theirs = reciteLines(other, of, idiom, extent);
+        keepsItsWord(told, extent, damage(lines, theirs, hit), language, hit);
+      }),
+      { numRuns: RUNS, endOnFailure: true },
+    );
+  }, 3_600_000);
+
+  it.each(DEMO)(
+    "in the language of $language.release.id",
+    ({ language, configurations: any }) => {
+      const { release: of, idiom } = language;
+      const told = fc.sample(any, { numRuns: 4, seed: Date.now() });
+      const which = fc.nat(told.length - 1);
+      const written = new Map(
+        told.flatMap((each) =>
+          (["all", "moved"] as const).map((e) => [`${told.indexOf(each)} ${e}`, reciteLines(each, of, idiom, e)]),
+        ),
+      );
+      fc.assert(
+        fc.property(which, which, extents, damages, (one, two, extent, hit) => {
+          const mine = told[one];
+          const lines = written.get(`${one} ${extent}`);
+          const theirs = written.get(`${two} ${extent}`);
+          if (mine && lines && theirs) keepsItsWord(mine, extent, damage(lines, theirs, hit), language, hit);
+        }),
+        { numRuns: Math.ceil(RUNS / 10), endOnFailure: true },
+      );
+    },
+    3_600_000,
+  );
+});
+
+describe("what is in doubt", () => {
+  const heddle = release("heddle-19");
+  const document = catalogue().idioms.get(heddle.idiom);
+  if (!document) throw new Error("no early idiom");
+  const early = idiomOf(document);
+  const told = defaultConfiguration(heddle, "CSLATE", { family: "Heddle", release: "19", target: "CSLATE" });
+  const push = (scope: string) => (scope === "tune 2" ? 61 : 45);
+  const lines = reciteLines(
+    { ...told, settings: told.settings.map((s) => (s.key === "roll.push" ? { ...s, value: push(s.scope) } : s)) },
+    heddle,
+    early,
+    "all",
+  );
+  const read = (texts: readonly string[]) => valueOf(readRecital(texts.join("\n"), early, catalogue()));
+  const garbled = (what: string, now: string) => lines.map((line) => (line === what ? now : line));
+
+  it("a line that chose a profile cannot be read: each key stands once in each profile, so its place is certain again", () => {
+    const { configuration, completeness } = read(garbled("use tune 2", "us\u0007 tune 2"));
+    const pushes = configuration.settings.filter(({ key }) => key === "roll.push");
+    expect(pushes.map((entry) => [addressId(entry), entry.value])).toEqual(
+      [1, 2, 3, 4, 5].map((n) => [`tune ${n}/roll.push`, n === 2 ? 61 : 45]),
+    );
+    expect(doubtsOf(configuration).values).toEqual([]);
+    expect(completeness.findings.find(({ look }) => look)?.text).toBe("1 line was not understood and kept as they are");
+  });
+
+  it("two such lines: the profiles that they chose are in doubt, the others are not; the judgement names them", () => {
+    const { configuration, completeness } = read(
+      garbled("use tune 2", "us?").map((line) => (line === "use tune 4" ? "???" : line)),
+    );
+    const open = doubtsOf(configuration).values.filter(({ key }) => key === "roll.push");
+    expect(open.map((doubt) => [doubt.scope, doubt.cause])).toEqual([
+      ["tune 2", "misplaced"],
+      ["tune 4", "misplaced"],
+    ]);
+    expect(configuration.settings.some((entry) => addressId(entry) === "tune 3/roll.push")).toBe(true);
+    expect(completeness.verdict).toBe("incomplete");
+    expect(completeness.findings.find(({ text }) => text.startsWith("In doubt"))?.text).toMatch(
+      /tune 2, tune \(\d+\), tune 4, tune \(\d+\)/,
+    );
+  });
+
+  it("case C76: a value that cannot be read is unknown, with its line; not missing, and no default", () => {
+    const at = lines.indexOf("put roll.push 45", lines.indexOf("use tune 3"));
+    const { configuration, completeness } = read(lines.with(at, "put roll.push 4S"));
+    const [doubt, ...rest] = doubtsOf(configuration).values;
+    expect([doubt?.scope, doubt?.key, doubt?.cause, doubt?.raw, rest.length]).toEqual([
+      "tune 3",
+      "roll.push",
+      "unread",
+      "put roll.push 4S",
+      0,
+    ]);
+    expect(completeness.findings.find(({ text }) => text.startsWith("Not readable"))).toMatchObject({
+      against: true,
+      line: doubt?.line,
+      text: "Not readable: 1 value of tune 3, tune (1). “4S” is not a number",
+    });
+  });
+
+  it("a whole read-out with a fitting check is taken at its word, whatever it does not understand (case C10)", () => {
+    const idiom = statementIdiom();
+    const now = release("heddle-22");
+    const plain = reciteLines(
+      defaultConfiguration(now, "CSLATE-B", { family: "Heddle", release: "22", target: "CSLATE-B" }),
+      now,
+      idiom,
+      "all",
+    ).slice(0, -1);
+    const custom = [...plain.slice(0, 40), "gimbal says hello", ...plain.slice(40)];
+    const check = reciteLines({ ...told, settings: [] }, now, idiom, "moved").at(-1);
+    expect(check).toMatch(/^;; that is all/);
+    const { buf } = jest.requireActual<typeof import("crc-32")>("crc-32");
+    const crc = (buf(new TextEncoder().encode(`${custom.join("\n")}\n`)) >>> 0).toString(16).padStart(8, "0");
+    const text = [...custom, `;; that is all, ${custom.length} lines, check ${crc}`].join("\n");
+    const { configuration, completeness } = valueOf(readRecital(text, idiom, catalogue()));
+    expect([completeness.verdict, configuration.doubts, configuration.unknown.length]).toEqual([
+      "complete",
+      undefined,
+      1,
+    ]);
+  });
+});
