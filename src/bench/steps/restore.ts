@@ -5,8 +5,9 @@ import {
   settlePlan,
   writerFor,
   type LineAnswer,
+  offPlan,
+  type Plan,
   type ScriptLine,
-  type Settled,
 } from "@/core/carryover";
 import { releaseById } from "@/core/catalog";
 import { askCommand, keepSettings, sendScript, type Sent } from "@/core/console";
@@ -19,7 +20,7 @@ import { count, declareOwn, done, failed, needBoard, type StepContext, type Step
 const QUIET_US = 2_000_000;
 
 interface Restoring {
-  readonly settled: Settled;
+  readonly plan: Plan;
   readonly script: ScriptLine[];
   readonly idiom: Idiom;
 }
@@ -38,7 +39,7 @@ async function restoring({ store, state, catalogue, job }: StepContext): Promise
     });
   const idiom = idiomOf(document);
   const settled = valueOf(settlePlan(plan, state.decisions, release));
-  return { settled, idiom, script: scriptOf(settled, release, writerFor(release, idiom)) };
+  return { plan, idiom, script: scriptOf(settled, release, writerFor(release, idiom)) };
 }
 
 const answersOf = (state: Sent): LineAnswer[] =>
@@ -114,12 +115,14 @@ export const prove: StepRunner = async (context) => {
         .join(". "),
       hint: "Begin the step again",
     });
-  const { settled, script } = await restoring(context);
+  const { plan, script } = await restoring(context);
   const answers =
     state.data.answersSha === undefined ? [] : ((await store.getJson(state.data.answersSha)) as LineAnswer[]);
   const proof = proveRestore({
     release: valueOf(releaseById(catalogue, job.releaseId)),
-    planned: settled.configuration,
+    plan,
+    decisions: state.decisions,
+    deciders: Object.fromEntries(Object.entries(state.decidedBy).map(([id, { account }]) => [id, account])),
     script,
     answers,
     readBack: recital.configuration,
@@ -129,6 +132,6 @@ export const prove: StepRunner = async (context) => {
     readBackId: id,
     proofSha,
     proved: proofSentence(proof),
-    offCount: proof.values.length - proof.counts.took,
+    offCount: offPlan(proof),
   });
 };

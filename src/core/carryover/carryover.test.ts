@@ -216,7 +216,8 @@ describe("case C32: the proof", () => {
   it("tells took, adjusted, refused and missing, each with its cause, in one sentence", () => {
     const proof = proveRestore({
       release: to,
-      planned: settled.configuration,
+      plan,
+      decisions: firstChoices(plan),
       script,
       answers: [{ line: lineOf("system/log.to"), answer: "refused", cause: "not-here" }],
       readBack: readBack((s) => {
@@ -229,7 +230,7 @@ describe("case C32: the proof", () => {
     expect(proof.values.find((v) => v.id === "system/log.to")?.cause).toBe(
       "The hardware for it is missing on this board",
     );
-    expect(proofSentence(proof)).toMatch(/values took; 1 adjusted by the board, 1 refused, 1 missing\.$/);
+    expect(proofSentence(proof)).toMatch(/values took; 1 adjusted by the board, 1 refused, 1 missing\. Not carried: /);
   });
 
   it("finds what changed uninvited, and another profile that is active", () => {
@@ -238,8 +239,9 @@ describe("case C32: the proof", () => {
       rows: [...settled.configuration.rows, { table: "lights", key: "9", cells: {}, line: 3 }],
       active: { ...settled.configuration.active, tune: 4 },
     };
-    const proof = proveRestore({ release: to, planned: settled.configuration, script, answers: [], readBack: back });
-    expect(proof.values.find((v) => v.id === "row lights/9")?.result).toBe("uninvited");
+    const decisions = firstChoices(plan);
+    const proof = proveRestore({ release: to, plan, decisions, script, answers: [], readBack: back });
+    expect(proof.values.find((v) => v.id === "on board row lights/9")?.result).toBe("uninvited");
     expect(proofSentence(proof)).toContain("another profile is active than planned");
   });
 });

@@ -11,17 +11,19 @@ import {
 } from "@/core/catalog";
 import {
   addressId,
+  doubtsOf,
   equalValues,
   settingsByAddress,
   showValue,
   type Configuration,
   type ScopeId,
   type Value,
+  type ValueDoubt,
 } from "@/core/config";
 import { fitValue, joinMerged, passByMeaning, passValue, type Traveller } from "@/core/carryover/pass";
 import { routeBetween, type Hop } from "@/core/carryover/route";
 import { rowItems } from "@/core/carryover/rows";
-import type { Choice, LineItem, Outcome, Plan, SettingItem, Side } from "@/core/carryover/plan";
+import type { Choice, LineItem, Outcome, Plan, RowItem, SettingItem, Side } from "@/core/carryover/plan";
 import { ok, refuse, type Result } from "@/core/problem";
 
 export interface CarryoverInput {
@@ -41,22 +43,27 @@ interface Origin {
   readonly line: number;
   readonly moved: boolean;
   readonly scope: ScopeId;
+  /** The read-out leaves it open: `value` is what it would be, or the default. */
+  readonly doubt?: ValueDoubt;
 }
 
 /** Every value of the source, absent ones resolved to the default of its own release and target. */
 function originsOf(source: Configuration, from: Firmware): Origin[] {
   const present = settingsByAddress(source);
+  const doubts = new Map(doubtsOf(source).values.map((doubt) => [addressId(doubt), doubt]));
   return from.settings.flatMap((definition) =>
     scopesOf(from, definition).map((scope) => {
-      const entry = present.get(addressId({ scope, key: definition.key }));
+      const id = addressId({ scope, key: definition.key });
+      const [entry, doubt] = [present.get(id), doubts.get(id)];
       const fallback = defaultOf(definition, source.identity.target);
-      const value = entry?.value ?? fallback;
+      const value = entry?.value ?? doubt?.value ?? fallback;
       return {
         definition,
         scope,
         value,
-        line: entry?.line ?? 0,
-        moved: !equalValues(value, fallback, definition.type),
+        line: entry?.line ?? doubt?.line ?? 0,
+        moved: doubt !== undefined || !equalValues(value, fallback, definition.type),
+        ...(doubt ? { doubt } : {}),
       };
     }),
   );
@@ -75,7 +82,7 @@ export function planCarryover(input: CarryoverInput): Plan {
   return {
     from: { release: from.id, title: releaseTitle(from) },
     to: { release: to.id, title: releaseTitle(to), target: target.id },
-    items: [...settingItems(input), ...rowItems(source, from, input.way, to), ...lineItems(source, to)],
+    items: [...settingItems(input), ...rowItems(source, from, input.way, to, target), ...lineItems(source, to)],
     active: Object.fromEntries(to.profiles.map((p) => [p.kind, Math.min(source.active[p.kind] ?? 1, p.count)])),
   };
 }
@@ -115,6 +122,9 @@ function hopAll(all: readonly Travelling[], hop: Hop, active: Configuration["act
     byAddress.set(id, [...(byAddress.get(id) ?? []), one]);
   }
   const joined = [...byAddress.values()].flatMap((candidates) => {
+    // what is not known may have been the one that counts
+    const doubtful = candidates.find(({ origin }) => origin.doubt);
+    if (doubtful) return [doubtful];
     const best = joinMerged(
       candidates.map((c) => c.traveller),
       hop.rules,
@@ -138,8 +148,16 @@ function settingItems(input: CarryoverInput): SettingItem[] {
       return found ? carriedItem(input, setting, found.origin, found.traveller) : newItem(input, setting, scope);
     }),
   );
-  const ended = all.filter((one) => hasEnded(one, to)).map((one) => endedItem(one.origin, one.traveller, to));
-  return [...carried, ...ended];
+  // a value that was to go to several places and ended in all of them is one value that ended
+  const ended = new Map(all.filter((one) => hasEnded(one, to)).map((one) => [one.origin, one]));
+  const taken = new Set(carried.map(({ id }) => id));
+  return [
+    ...carried,
+    ...[...ended.values()].map(({ origin, traveller }) => {
+      const item = endedItem(origin, traveller, to);
+      return taken.has(item.id) ? { ...item, id: `left ${item.id}` } : item;
+    }),
+  ];
 }
 
 const base = (setting: SettingDefinition) => ({
@@ -150,18 +168,51 @@ const base = (setting: SettingDefinition) => ({
   flies: setting.flies,
 });
 
+/** It does not come along. Where no rule says why, somebody has to know of what was set by hand. */
 function endedItem(origin: Origin, traveller: Traveller, to: Firmware): SettingItem {
-  const { definition, scope, value, line, moved } = origin;
+  const { definition, scope, value, line, moved, doubt } = origin;
+  const unexplained = traveller.retired === undefined;
   return {
     ...base(definition),
     id: addressId({ scope, key: definition.key }),
-    outcome: traveller.retired === undefined ? "unknown" : "retired",
+    outcome: unexplained ? "unknown" : "retired",
     from: { ...sideOf(scope, definition, value), line, moved },
-    trail:
-      traveller.retired === undefined
-        ? [{ rule: "none", why: `${releaseTitle(to)} does not have it, and no rule says why` }]
-        : traveller.trail,
-    choices: [],
+    ...(doubt ? { doubt } : {}),
+    trail: unexplained
+      ? [{ rule: "none", why: `${releaseTitle(to)} does not have it, and no rule says why` }]
+      : traveller.trail,
+    ...(unexplained && moved
+      ? { call: "unexplained" as const, choices: [{ id: "leave-out", label: "Leave it behind" }] }
+      : { choices: [] }),
+  };
+}
+
+/** What a read-out leaves open is carried nowhere without a person's word. */
+function doubtfulItem(
+  setting: SettingDefinition,
+  { doubt, value: origin }: Origin & { doubt: ValueDoubt },
+  traveller: Traveller,
+  from: NonNullable<SettingItem["from"]>,
+  { fitted, fallback }: { readonly fitted: Value | undefined; readonly fallback: Value },
+): SettingItem {
+  const shown = (value: Value) => showValue(value, setting.type);
+  const asRead: Choice[] =
+    doubt.value === undefined || fitted === undefined
+      ? []
+      : [{ id: "as-read", label: `Take it as ${shown(fitted)}`, value: fitted, shown: shown(fitted) }];
+  const why = doubt.line > 0 ? `${doubt.reason} (line ${doubt.line})` : doubt.reason;
+  return {
+    ...base(setting),
+    id: addressId({ scope: traveller.scope, key: setting.key }),
+    outcome: "your-call",
+    call: "doubtful",
+    from: { ...from, value: origin, shown: "not known" },
+    doubt,
+    trail: [{ rule: "doubt", why }, ...traveller.trail],
+    choices: [
+      ...asRead,
+      { id: "take-default", label: `Take the default, ${shown(fallback)}`, value: fallback, shown: shown(fallback) },
+    ],
   };
 }
 
@@ -214,6 +265,8 @@ function carriedItem(
   const fitted = traveller.lost ? undefined : fitValue(setting, value, target.processor);
   const fallback = defaultOf(setting, target.id);
   const shown = (v: Value) => showValue(v, setting.type);
+  const { doubt } = origin;
+  if (doubt) return doubtfulItem(setting, { ...origin, doubt }, traveller, from, { fitted, fallback });
   if (fitted === undefined) {
     const choices: Choice[] = [
       { id: "take-default", label: `Take ${shown(fallback)}`, value: fallback, shown: shown(fallback) },
@@ -303,7 +356,7 @@ function lineItems(source: Configuration, to: Firmware): LineItem[] {
   }));
 }
 
-/** The plan for updating the board that a read-out came from. Refuses a release that does not build its target. */
+/** The plan for updating the board that a read-out came from, with the releases that take what this one does not. Refuses a release that does not build its target. */
 export function planUpdate(
   recital: { readonly configuration: Configuration; readonly release: Firmware },
   to: Firmware,
@@ -315,5 +368,33 @@ export function planUpdate(
   const way = routeBetween(catalogue, recital.release, to);
   if (!way.ok) return way;
   const { configuration: source, release: from } = recital;
-  return ok(planCarryover({ source, from, to, target, way: way.value, sameBoard: true }));
+  const plan = planCarryover({ source, from, to, target, way: way.value, sameBoard: true });
+  return ok(withServers(plan, (item) => serversOf(item, { source, from, target: targetName }, catalogue)));
+}
+
+const withServers = (plan: Plan, servers: (item: RowItem) => readonly string[]): Plan => ({
+  ...plan,
+  items: plan.items.map((item) =>
+    item.kind === "row" && item.outcome === "cannot-be-here" ? { ...item, servedBy: servers(item) } : item,
+  ),
+});
+
+/** Releases built for the target on which a row can stay where it is, those of the shortest ways first. */
+function serversOf(
+  item: RowItem,
+  { source, from, target: name }: { readonly source: Configuration; readonly from: Firmware; readonly target: string },
+  catalogue: Catalogue,
+): string[] {
+  const found = [...catalogue.releases.values()].flatMap((release) => {
+    const target = findTarget(release, name);
+    const way = target && routeBetween(catalogue, from, release);
+    if (!target || !way?.ok) return [];
+    const there = rowItems(source, from, way.value, release, target);
+    const same = there.find(({ table, from: row }) => table === item.table && row?.key === item.from?.key);
+    return same?.to && same.outcome !== "cannot-be-here" && same.to.key === item.from?.key
+      ? [{ title: releaseTitle(release), hops: way.value.length, builtOn: release.builtOn }]
+      : [];
+  });
+  const nearest = found.toSorted((a, b) => a.hops - b.hops || (a.builtOn < b.builtOn ? 1 : -1));
+  return nearest.map(({ title }) => title);
 }

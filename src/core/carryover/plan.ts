@@ -1,4 +1,4 @@
-import type { Address, Value } from "@/core/config";
+import type { Address, Value, ValueDoubt } from "@/core/config";
 
 export type Outcome =
   | "as-it-was"
@@ -26,16 +26,29 @@ export interface Side extends Address {
   readonly shown: string;
 }
 
-/** One way to settle an item. Without a value nothing is sent. */
+/** One way to settle an item. Without a value or a row nothing is sent. */
 export interface Choice {
   readonly id: string;
   readonly label: string;
   readonly value?: Value;
   readonly shown?: string;
+  /** Where a row stands then. */
+  readonly row?: RowPlace;
+  /** The row of another item changes its place with it. */
+  readonly moves?: { readonly itemId: string; readonly key: string };
+  /** Only this role may choose it. */
+  readonly by?: "lead";
+  /** What does not work then, or what hands have to do: a sentence. */
+  readonly means?: string;
+}
+
+export interface RowPlace {
+  readonly key: string;
+  readonly cells: Readonly<Record<string, Value>>;
 }
 
 /** Why an item waits for a person. */
-export type Call = "silent" | "behaviour" | "limit" | "unknown-line" | "no-counterpart";
+export type Call = "silent" | "behaviour" | "limit" | "unknown-line" | "no-counterpart" | "doubtful" | "unexplained";
 
 export interface SettingItem {
   readonly kind: "setting";
@@ -48,6 +61,8 @@ export interface SettingItem {
   readonly outcome: Outcome;
   readonly call?: Call;
   readonly from?: Side & { readonly line: number; readonly moved: boolean };
+  /** The read-out leaves open what it was; what `from` says is the default, or what would be if it belonged here. */
+  readonly doubt?: ValueDoubt;
   readonly to?: Side;
   readonly trail: readonly TrailStep[];
   /** Empty when nothing is to be decided. The first is not a default: an undecided item holds the job. */
@@ -63,10 +78,13 @@ export interface RowItem {
   readonly title: string;
   readonly area: string;
   readonly outcome: Outcome;
-  readonly from?: { readonly key: string; readonly cells: Readonly<Record<string, Value>>; readonly line: number };
-  readonly to?: { readonly key: string; readonly cells: Readonly<Record<string, Value>> };
+  readonly flies: boolean;
+  readonly from?: RowPlace & { readonly line: number };
+  readonly to?: RowPlace;
   readonly trail: readonly TrailStep[];
   readonly choices: readonly Choice[];
+  /** Releases that take the row as it stands, the nearest first; where this one does not. */
+  readonly servedBy?: readonly string[];
 }
 
 export interface LineItem {

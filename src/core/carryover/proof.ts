@@ -1,16 +1,32 @@
 import {
+  addressId,
   equalValues,
+  rowId,
   rowsById,
   settingsByAddress,
   showValue,
-  addressId,
   type Configuration,
+  type TableRow,
   type Value,
 } from "@/core/config";
-import { columnsOf, indexOf, type Release } from "@/core/catalog";
-import type { ScriptLine } from "@/core/carryover/settle";
+import { defaultOf, indexOf, rowsFly, type Release, type TableDefinition } from "@/core/catalog";
+import type { Decisions, Plan, PlanItem } from "@/core/carryover/plan";
+import { destinedBy, type Destined, type ScriptLine } from "@/core/carryover/settle";
 
-export type ProofResult = "took" | "adjusted" | "refused" | "missing" | "uninvited";
+export const PROOF_RESULTS = [
+  "took",
+  "adjusted",
+  "refused",
+  "missing",
+  "uninvited",
+  "left-behind",
+  "could-not-come",
+] as const;
+/**
+ * `left-behind`: on purpose, by a person or by a rule that says so; `could-not-come`: the release has nothing that it
+ * could become; `uninvited`: on the board though nobody planned it.
+ */
+export type ProofResult = (typeof PROOF_RESULTS)[number];
 
 /** What the board answered to one line of the restore. */
 export interface LineAnswer {
@@ -20,8 +36,9 @@ export interface LineAnswer {
   readonly text?: string;
 }
 
-/** One value on the board after the job, held against the plan. */
+/** One item of the plan, or one thing on the board that is in none, held against what was read back. */
 export interface ProvedValue {
+  /** The plan item's id; of what is in no plan, its place. */
   readonly id: string;
   readonly title: string;
   readonly area: string;
@@ -32,6 +49,8 @@ export interface ProvedValue {
   readonly sentLine: number;
   readonly readLine: number;
   readonly cause?: string;
+  /** Whose decision left it behind. */
+  readonly by?: string;
   readonly flies: boolean;
 }
 
@@ -41,9 +60,12 @@ export interface Proof {
   readonly activeAsPlanned: boolean;
 }
 
-interface ProofInput {
+export interface ProofInput {
   readonly release: Release;
-  readonly planned: Configuration;
+  readonly plan: Plan;
+  readonly decisions: Decisions;
+  /** Who took each decision. */
+  readonly deciders?: Readonly<Record<string, string>>;
   readonly script: readonly ScriptLine[];
   readonly answers: readonly LineAnswer[];
   readonly readBack: Configuration;
@@ -61,124 +83,205 @@ const CAUSES: Readonly<Record<string, string>> = {
 export const causeSentence = (cause: string | undefined): string | undefined =>
   cause === undefined ? undefined : (CAUSES[cause] ?? `The board says: ${cause}`);
 
-/** Holds what was read back against what was planned, value by value. */
-export function proveRestore({ release, planned, script, answers, readBack }: ProofInput): Proof {
-  const index = indexOf(release);
-  const sentAt = new Map(
-    script.flatMap((line, i) => (line.itemId === undefined ? [] : [[line.itemId, i + 1] as const])),
-  );
-  const answerAt = new Map(answers.map((answer) => [answer.line, answer]));
-  const found = settingsByAddress(readBack);
-  const wanted = settingsByAddress(planned);
-  const values: ProvedValue[] = [];
-  const judge = (equal: boolean, present: boolean, sentLine: number): ProofResult => {
-    if (equal) return "took";
-    if (answerAt.get(sentLine)?.answer === "refused") return "refused";
-    return present ? (sentLine > 0 ? "adjusted" : "uninvited") : "missing";
+/** What was sent where, and what came back. */
+interface Evidence {
+  readonly release: Release;
+  readonly target: string;
+  readonly sentAt: ReadonlyMap<string, number>;
+  readonly answerAt: ReadonlyMap<number, LineAnswer>;
+  readonly settings: ReturnType<typeof settingsByAddress>;
+  readonly rows: ReturnType<typeof rowsById>;
+  readonly foreign: ReadonlySet<string>;
+  readonly deciders: Readonly<Record<string, string>>;
+}
+
+/** Accounts for every item of the plan, each exactly once, and for whatever stands on the board besides. */
+export function proveRestore(input: ProofInput): Proof {
+  const { release, plan, decisions, script, answers, readBack } = input;
+  const evidence: Evidence = {
+    release,
+    target: plan.to.target,
+    sentAt: new Map(script.flatMap((line, i) => (line.itemId === undefined ? [] : [[line.itemId, i + 1] as const]))),
+    answerAt: new Map(answers.map((answer) => [answer.line, answer])),
+    settings: settingsByAddress(readBack),
+    rows: rowsById(readBack),
+    foreign: new Set(readBack.unknown.map(({ text }) => text.trim())),
+    deciders: input.deciders ?? {},
   };
-  for (const entry of planned.settings) {
-    const setting = index.settings.get(entry.key);
-    if (!setting) continue;
-    const id = addressId(entry);
-    const back = found.get(id);
-    const sentLine = sentAt.get(id) ?? 0;
-    const result = judge(
-      back !== undefined && equalValues(back.value, entry.value, setting.type),
-      back !== undefined,
-      sentLine,
-    );
-    const cause = result === "refused" ? causeSentence(answerAt.get(sentLine)?.cause) : undefined;
-    values.push({
-      id,
-      title: setting.title,
-      area: setting.area,
-      result,
-      planned: showValue(entry.value, setting.type),
-      ...(back ? { found: showValue(back.value, setting.type) } : {}),
-      sentLine,
-      readLine: back?.line ?? 0,
-      ...(cause === undefined ? {} : { cause }),
-      flies: setting.flies,
-    });
-  }
-  for (const back of readBack.settings) {
-    const setting = index.settings.get(back.key);
-    if (!setting || setting.housekeeping || wanted.has(addressId(back)) || back.line === 0) continue;
-    const fallback =
-      (readBack.identity.target === undefined ? undefined : setting.defaultByTarget?.[readBack.identity.target]) ??
-      setting.default;
-    if (equalValues(back.value, fallback, setting.type)) continue;
-    const shown = { planned: showValue(fallback, setting.type), found: showValue(back.value, setting.type) };
-    values.push({
-      id: addressId(back),
-      title: setting.title,
-      area: setting.area,
-      result: "uninvited",
-      ...shown,
-      sentLine: 0,
-      readLine: back.line,
-      flies: setting.flies,
-    });
-  }
-  values.push(...proveRows(release, planned, readBack, sentAt, answerAt, judge));
-  const counts: Record<ProofResult, number> = { took: 0, adjusted: 0, refused: 0, missing: 0, uninvited: 0 };
+  const destined = destinedBy(plan, decisions);
+  const planned = new Set(
+    destined.flatMap((each) =>
+      each.kind === "value" ? [addressId(each.entry)] : each.kind === "row" ? [`row ${rowId(each.row)}`] : [],
+    ),
+  );
+  const values = [...destined.map((each) => proveItem(each, evidence)), ...uninvited(planned, evidence)];
+  const counts = Object.fromEntries(PROOF_RESULTS.map((result) => [result, 0])) as Record<ProofResult, number>;
   for (const value of values) counts[value.result]++;
-  const activeAsPlanned = Object.entries(planned.active).every(
+  const activeAsPlanned = Object.entries(plan.active).every(
     ([kind, number]) => (readBack.active[kind] ?? 1) === number,
   );
   return { values, counts, activeAsPlanned };
 }
 
-const showCells = (cells: Readonly<Record<string, Value>>, table: Release["tables"][number]) =>
+const fliesOf = (item: PlanItem) => item.kind !== "line" && item.flies;
+
+const titleOf = (item: PlanItem) =>
+  item.kind === "row" ? `${item.title}, ${(item.to ?? item.from)?.key ?? ""}` : item.title;
+
+const about = (item: PlanItem) => ({
+  id: item.id,
+  title: titleOf(item),
+  area: item.kind === "line" ? "lines" : item.area,
+  flies: fliesOf(item),
+});
+
+function proveItem(each: Destined, evidence: Evidence): ProvedValue {
+  const { item } = each;
+  switch (each.kind) {
+    case "value":
+      return proveValue(each, evidence);
+    case "row":
+      return proveRow(each, evidence);
+    case "line":
+      return proveLine(each, evidence);
+    case "left":
+    case "gone": {
+      const by = evidence.deciders[item.id];
+      const why = item.trail.at(-1)?.why;
+      return {
+        ...about(item),
+        result: each.kind === "left" ? "left-behind" : "could-not-come",
+        sentLine: 0,
+        readLine: 0,
+        ...(why === undefined ? {} : { cause: why.replace(/\.$/, "") }),
+        ...(by === undefined ? {} : { by }),
+      };
+    }
+  }
+}
+
+/** How something that was sent came out. */
+function outcome(
+  { answerAt }: Evidence,
+  sentLine: number,
+  found: { readonly equal: boolean; readonly line: number } | undefined,
+): Pick<ProvedValue, "result" | "sentLine" | "readLine" | "cause"> {
+  const answer = answerAt.get(sentLine);
+  const refused = answer?.answer === "refused";
+  const result = found?.equal
+    ? "took"
+    : refused
+      ? "refused"
+      : found
+        ? sentLine > 0
+          ? "adjusted"
+          : "uninvited"
+        : "missing";
+  const cause = result === "refused" ? causeSentence(answer?.cause) : undefined;
+  return { result, sentLine, readLine: found?.line ?? 0, ...(cause === undefined ? {} : { cause }) };
+}
+
+function proveValue({ item, entry }: Destined & { kind: "value" }, evidence: Evidence): ProvedValue {
+  const id = addressId(entry);
+  const type = indexOf(evidence.release).settings.get(entry.key)?.type;
+  const back = evidence.settings.get(id);
+  const shown = (value: Value) => (type ? showValue(value, type) : String(value));
+  const equal = back !== undefined && type !== undefined && equalValues(back.value, entry.value, type);
+  return {
+    ...about(item),
+    ...outcome(evidence, evidence.sentAt.get(id) ?? 0, back && { equal, line: back.line }),
+    planned: shown(entry.value),
+    ...(back ? { found: shown(back.value) } : {}),
+  };
+}
+
+const showCells = (cells: TableRow["cells"], table: TableDefinition) =>
   table.columns.map((c) => `${c.title} ${showValue(cells[c.name] ?? c.default, c.type)}`).join(", ");
 
-function proveRows(
-  release: Release,
-  planned: Configuration,
-  readBack: Configuration,
-  sentAt: ReadonlyMap<string, number>,
-  answerAt: ReadonlyMap<number, LineAnswer>,
-  judge: (equal: boolean, present: boolean, sentLine: number) => ProofResult,
-): ProvedValue[] {
+function proveRow({ item, row }: Destined & { kind: "row" }, evidence: Evidence): ProvedValue {
+  const table = indexOf(evidence.release).tables.get(row.table);
+  const back = evidence.rows.get(rowId(row));
+  const equal =
+    table !== undefined &&
+    back !== undefined &&
+    table.columns.every((c) => equalValues(row.cells[c.name] ?? c.default, back.cells[c.name] ?? c.default, c.type));
+  return {
+    ...about(item),
+    title: `${item.title}, ${row.key}`,
+    ...outcome(evidence, evidence.sentAt.get(`row ${rowId(row)}`) ?? 0, back && { equal, line: back.line }),
+    ...(table ? { planned: showCells(row.cells, table) } : {}),
+    ...(table && back ? { found: showCells(back.cells, table) } : {}),
+  };
+}
+
+/** A line that nobody understands: the board's answer is all that can be told, unless it says the line again. */
+function proveLine({ item }: Destined & { kind: "line" }, evidence: Evidence): ProvedValue {
+  const sentLine = evidence.sentAt.get(item.id) ?? 0;
+  const text = item.from.text.trim();
+  const told = evidence.foreign.has(text) ? { equal: true, line: 0 } : undefined;
+  return { ...about(item), ...outcome(evidence, sentLine, told), planned: text };
+}
+
+/** What the board holds though no item of the plan put it there, and its release does not hold it by itself. */
+function uninvited(planned: ReadonlySet<string>, { release, target, settings, rows }: Evidence): ProvedValue[] {
   const index = indexOf(release);
-  const wanted = rowsById(planned);
-  const found = rowsById(readBack);
-  return [...new Set([...wanted.keys(), ...found.keys()])].flatMap((id): ProvedValue[] => {
-    const want = wanted.get(id);
-    const back = found.get(id);
-    const table = index.tables.get((want ?? back)?.table ?? "");
-    if (!table) return [];
-    const sentLine = sentAt.get(`row ${id}`) ?? 0;
-    const equal =
-      want !== undefined &&
-      back !== undefined &&
-      columnsOf(table)
-        .filter((c) => !table.keys.includes(c))
-        .every((c) => equalValues(want.cells[c.name] ?? c.default, back.cells[c.name] ?? c.default, c.type));
-    const result = judge(equal, back !== undefined, sentLine);
-    const cause = result === "refused" ? causeSentence(answerAt.get(sentLine)?.cause) : undefined;
+  const values = [...settings].flatMap(([id, back]): ProvedValue[] => {
+    const setting = index.settings.get(back.key);
+    if (!setting || setting.housekeeping || planned.has(id)) return [];
+    const fallback = defaultOf(setting, target);
+    if (equalValues(back.value, fallback, setting.type)) return [];
+    const { title, area, flies } = setting;
     return [
       {
-        id: `row ${id}`,
-        title: `${table.title}, ${(want ?? back)?.key ?? ""}`,
-        area: table.area,
-        result,
-        ...(want ? { planned: showCells(want.cells, table) } : {}),
-        ...(back ? { found: showCells(back.cells, table) } : {}),
-        sentLine,
-        readLine: back?.line ?? 0,
-        ...(cause === undefined ? {} : { cause }),
-        flies: false,
+        id: `on board ${id}`,
+        title,
+        area,
+        flies,
+        result: "uninvited",
+        planned: showValue(fallback, setting.type),
+        found: showValue(back.value, setting.type),
+        sentLine: 0,
+        readLine: back.line,
       },
     ];
   });
+  const others = [...rows].flatMap(([id, back]): ProvedValue[] => {
+    const table = index.tables.get(back.table);
+    if (!table || planned.has(`row ${id}`)) return [];
+    return [
+      {
+        id: `on board row ${id}`,
+        title: `${table.title}, ${back.key}`,
+        area: table.area,
+        flies: rowsFly(table),
+        result: "uninvited",
+        found: showCells(back.cells, table),
+        sentLine: 0,
+        readLine: back.line,
+      },
+    ];
+  });
+  return [...values, ...others];
 }
 
-/** How it went, in one sentence. */
+/** Results that stand as they were planned, or that no plan could have had otherwise. */
+const SETTLED: ReadonlySet<ProofResult> = new Set<ProofResult>(["took", "left-behind", "could-not-come"]);
+
+/** What the board holds is what was planned; what was not carried is another question. */
+export const asPlanned = ({ values, activeAsPlanned }: Proof): boolean =>
+  activeAsPlanned && values.every(({ result }) => SETTLED.has(result));
+
+/** Values that the job leaves otherwise than the plan says. */
+export const offPlan = ({ values }: Proof): number => values.filter(({ result }) => !SETTLED.has(result)).length;
+
+/** Values that somebody chose to leave behind: whoever signs has to know of them. */
+export const leftByChoice = ({ values }: Proof): readonly ProvedValue[] =>
+  values.filter(({ result, by }) => result === "left-behind" && by !== undefined);
+
+/** How it went, in a sentence or two: of the values that the plan carries, and of those that it does not. */
 export function proofSentence(proof: Proof): string {
   const { counts, values } = proof;
-  const off = values.length - counts.took;
-  if (off === 0 && proof.activeAsPlanned) return `All ${values.length} values took, read back from the board.`;
+  const carried = values.length - counts["left-behind"] - counts["could-not-come"];
   const parts = [
     counts.adjusted > 0 ? `${counts.adjusted} adjusted by the board` : "",
     counts.refused > 0 ? `${counts.refused} refused` : "",
@@ -186,5 +289,15 @@ export function proofSentence(proof: Proof): string {
     counts.uninvited > 0 ? `${counts.uninvited} changed uninvited` : "",
     proof.activeAsPlanned ? "" : "another profile is active than planned",
   ].filter(Boolean);
-  return `${counts.took} of ${values.length} values took; ${parts.join(", ")}.`;
+  const first = asPlanned(proof)
+    ? `All ${carried} values took, read back from the board.`
+    : `${counts.took} of ${carried} values took; ${parts.join(", ")}.`;
+  const chosen = leftByChoice(proof);
+  const deciders = [...new Set(chosen.map(({ by }) => by))].join(", ");
+  const rest = [
+    chosen.length > 0 ? `${chosen.length} left behind by ${deciders}` : "",
+    counts["left-behind"] > chosen.length ? `${counts["left-behind"] - chosen.length} kept by the firmware itself` : "",
+    counts["could-not-come"] > 0 ? `${counts["could-not-come"]} have no place in the new release` : "",
+  ].filter(Boolean);
+  return rest.length === 0 ? first : `${first} Not carried: ${rest.join(", ")}.`;
 }

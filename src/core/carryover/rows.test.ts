@@ -117,6 +117,10 @@ describe("rows over a passage", () => {
       trail: [{ why: "Servos have pads of their own. It stands on M2; possible: S1" }],
     });
     expect(bound?.to).toBeUndefined();
+    // S1 is taken by a row that may not stand on M2 in turn: what is left is to leave it off, by a lead's name
+    expect(bound?.choices).toMatchObject([
+      { id: "leave-off", by: "lead", means: "outputs M2 (servo) does not work on root 2 then." },
+    ]);
   });
 
   it("positions are converted, rounded to the step and kept within the range", () => {

@@ -1,5 +1,25 @@
-import { columnsOf, indexOf, releaseTitle, rowsOf, type Firmware, type TableDefinition } from "@/core/catalog";
-import { limitValue, quantize, showValue, type Configuration, type TableRow, type Value } from "@/core/config";
+import {
+  columnsOf,
+  indexOf,
+  releaseTitle,
+  rowsFly,
+  rowsOf,
+  type Firmware,
+  type FirmwareTarget,
+  type TableDefinition,
+} from "@/core/catalog";
+import {
+  doubtsOf,
+  equalValues,
+  limitValue,
+  quantize,
+  showValue,
+  type Configuration,
+  type TableRow,
+  type Value,
+} from "@/core/config";
+import { blocks, restrictionsOf } from "@/core/carryover/restrictions";
+import { waysOut } from "@/core/carryover/ways-out";
 import type { RowItem, TrailStep } from "@/core/carryover/plan";
 import type { Hop } from "@/core/carryover/route";
 
@@ -69,48 +89,100 @@ function passRow(row: RowTraveller, name: string, hop: Hop): RowTraveller {
   if (!table) return end(row, "retired", `${releaseTitle(hop.to)} has no such table`);
   let passed = passCells(row, table, hop);
   for (const rule of hop.rules) {
-    if (passed.ended || !("table" in rule) || rule.table !== name) continue;
-    if (rule.rule === "renumber") {
-      const key = rule.rows[passed.key];
-      if (key !== undefined && key !== passed.key)
-        passed = {
-          ...passed,
-          key,
-          trail: [...passed.trail, { rule: "renumber", why: rule.why, before: passed.key, after: key }],
-        };
-    } else if (rule.rule === "restrict" && passed.cells[rule.column] === rule.value && !rule.on.includes(passed.key))
-      passed = end(passed, "cannot-be-here", `${rule.why} It stands on ${passed.key}; possible: ${rule.on.join(", ")}`);
+    if (passed.ended || rule.rule !== "renumber" || rule.table !== name) continue;
+    const key = rule.rows[passed.key];
+    if (key !== undefined && key !== passed.key)
+      passed = {
+        ...passed,
+        key,
+        trail: [...passed.trail, { rule: "renumber", why: rule.why, before: passed.key, after: key }],
+      };
   }
   return passed;
 }
 
-/** What becomes of each row of each table along the way. */
-export function rowItems(source: Configuration, from: Firmware, way: readonly Hop[], to: Firmware): RowItem[] {
-  return rowsOf(source, from).map((row) => rowItem(row, way, to));
+/**
+ * What becomes of each row of each table along the way; one that cannot stand in its place waits for a decision. Without
+ * a target it is asked of no board in particular.
+ */
+export function rowItems(
+  source: Configuration,
+  from: Firmware,
+  way: readonly Hop[],
+  to: Firmware,
+  target?: FirmwareTarget,
+): RowItem[] {
+  const all = rowsOf(source, from).map((row) => rowItem(row, way, to, target));
+  const taken = new Set(all.filter(stands).map(({ id }) => id));
+  const items = all.map((item) => (!stands(item) && taken.has(item.id) ? { ...item, id: `left ${item.id}` } : item));
+  return [...waysOut(items, { way, to, target }), ...doubtItems(source, to)];
 }
 
-function rowItem(row: TableRow, way: readonly Hop[], to: Firmware): RowItem {
+/** It has a place in the destination; others are named by where they come from. */
+const stands = ({ to, outcome }: RowItem) => to !== undefined && outcome !== "cannot-be-here";
+
+function rowItem(row: TableRow, way: readonly Hop[], to: Firmware, target: FirmwareTarget | undefined): RowItem {
   const table = indexOf(to).tables.get(row.table);
   let traveller: RowTraveller = { key: row.key, cells: row.cells, trail: [] };
   for (const hop of way) traveller = passRow(traveller, row.table, hop);
   if (!table && !traveller.ended) traveller = end(traveller, "retired", `${releaseTitle(to)} has no such table`);
   const common = {
     kind: "row" as const,
-    id: `row ${row.table}/${row.key}`,
     table: row.table,
     title: table?.title ?? row.table,
     area: table?.area ?? "housekeeping",
+    flies: table !== undefined && rowsFly(table),
     from: { key: row.key, cells: row.cells, line: row.line },
-    trail: traveller.trail,
     choices: [],
   };
-  if (traveller.ended) return { ...common, outcome: traveller.ended.outcome };
-  const { key, cells } = traveller;
+  const { key, cells, trail } = traveller;
+  if (traveller.ended) return { ...common, id: `row ${row.table}/${row.key}`, trail, outcome: traveller.ended.outcome };
+  const blocked = table && restrictionsOf(table, way, target).find((each) => blocks(each, { key, cells }));
+  const idle = table?.columns.every((c) => equalValues(cells[c.name] ?? c.default, c.default, c.type)) ?? false;
+  if (blocked && idle) {
+    const why = `${blocked.why} The row says nothing, so nothing is lost`;
+    return {
+      ...common,
+      id: `row ${row.table}/${row.key}`,
+      outcome: "left-out",
+      trail: [...trail, { rule: "none", why }],
+    };
+  }
+  if (blocked) {
+    const why = `${blocked.why} It stands on ${key}; possible: ${blocked.on.join(", ")}`;
+    return {
+      ...common,
+      id: `row ${row.table}/${row.key}`,
+      outcome: "cannot-be-here",
+      to: { key, cells },
+      trail: [...trail, { rule: "none", why }],
+    };
+  }
   return {
     ...common,
     // named by where it arrives, as settings are
     id: `row ${row.table}/${key}`,
-    outcome: traveller.trail.length > 0 ? "converted" : "as-it-was",
+    outcome: trail.length > 0 ? "converted" : "as-it-was",
     to: { key, cells },
+    trail,
   };
+}
+
+/** Rows that the read-out leaves open: they are carried nowhere, and somebody has to know. */
+function doubtItems(source: Configuration, to: Firmware): RowItem[] {
+  return doubtsOf(source).rows.map(({ table: name, key, reason, line }, i): RowItem => {
+    const table = indexOf(to).tables.get(name);
+    return {
+      kind: "row",
+      id: `doubt ${i + 1} ${name}/${key ?? ""}`,
+      table: name,
+      title: key === undefined ? `${table?.title ?? name}, rows that were not read` : (table?.title ?? name),
+      area: table?.area ?? "housekeeping",
+      flies: table !== undefined && rowsFly(table),
+      outcome: "your-call",
+      ...(key === undefined ? {} : { from: { key, cells: {}, line } }),
+      trail: [{ rule: "doubt", why: reason }],
+      choices: [{ id: "leave-out", label: "Leave it behind" }],
+    };
+  });
 }

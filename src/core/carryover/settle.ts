@@ -1,8 +1,57 @@
-import type { Configuration, ScopeId, SettingEntry, TableRow } from "@/core/config";
+import { rowId, type Configuration, type ScopeId, type SettingEntry, type TableRow } from "@/core/config";
 import { indexOf, type Release } from "@/core/catalog";
 import type { LineWriter } from "@/core/idiom";
-import { choiceOf, openItems, type Decisions, type Plan } from "@/core/carryover/plan";
+import {
+  choiceOf,
+  openItems,
+  type Decisions,
+  type LineItem,
+  type Plan,
+  type PlanItem,
+  type RowItem,
+  type SettingItem,
+} from "@/core/carryover/plan";
 import { ok, refuse, type Result } from "@/core/problem";
+
+/** What becomes of one item of a plan under the decisions: the one answer that script and proof both rest on. */
+export type Destined =
+  | { readonly kind: "value"; readonly item: SettingItem; readonly entry: SettingEntry }
+  | { readonly kind: "row"; readonly item: RowItem; readonly row: TableRow }
+  | { readonly kind: "line"; readonly item: LineItem }
+  /** Nothing is sent: somebody chose so, or the rules, or the releases leave no other way. */
+  | { readonly kind: "left"; readonly item: PlanItem; readonly chosen: boolean }
+  | { readonly kind: "gone"; readonly item: PlanItem };
+
+export function destinedBy(plan: Plan, decisions: Decisions): Destined[] {
+  const moved = new Map<string, string>();
+  for (const item of plan.items) {
+    const moves = choiceOf(item, decisions)?.moves;
+    if (moves) moved.set(moves.itemId, moves.key);
+  }
+  return plan.items.map((item): Destined => {
+    const choice = choiceOf(item, decisions);
+    switch (item.kind) {
+      case "setting": {
+        const value = choice ? choice.value : item.choices.length === 0 ? item.to?.value : undefined;
+        if (value !== undefined)
+          return { kind: "value", item, entry: { ...addressOf(item.id), value, raw: "", line: 0 } };
+        break;
+      }
+      case "row": {
+        const place = choice ? choice.row : item.choices.length === 0 ? item.to : undefined;
+        if (place) {
+          const key = moved.get(item.id) ?? place.key;
+          return { kind: "row", item, row: { table: item.table, key, cells: place.cells, line: 0 } };
+        }
+        break;
+      }
+      case "line":
+        if (choice?.id === "send") return { kind: "line", item };
+    }
+    if (choice) return { kind: "left", item, chosen: true };
+    return item.outcome === "left-out" ? { kind: "left", item, chosen: false } : { kind: "gone", item };
+  });
+}
 
 /** What the board shall hold when the job is done, and the foreign lines that go with it. */
 export interface Settled {
@@ -10,7 +59,7 @@ export interface Settled {
   readonly lines: readonly { readonly text: string; readonly scope: ScopeId; readonly itemId: string }[];
 }
 
-/** The configuration that a plan and its decisions make. Refuses while a decision is open. */
+/** The configuration that a plan and its decisions make. Refuses while a decision is open, or when two make the same row. */
 export function settlePlan(plan: Plan, decisions: Decisions, release: Release): Result<Settled> {
   const open = openItems(plan, decisions);
   if (open.length > 0)
@@ -23,20 +72,19 @@ export function settlePlan(plan: Plan, decisions: Decisions, release: Release): 
         .join("; "),
       hint: "Take them on the plan; the job waits",
     });
-  const settings: SettingEntry[] = [];
-  const rows: TableRow[] = [];
-  const lines: Settled["lines"][number][] = [];
-  for (const item of plan.items) {
-    const choice = choiceOf(item, decisions);
-    if (item.kind === "setting") {
-      const at = item.to ?? item.from;
-      const value = choice?.value ?? item.to?.value;
-      if (at && value !== undefined && (item.to ?? choice))
-        settings.push({ ...addressOf(item.id), value, raw: "", line: 0 });
-    } else if (item.kind === "row") {
-      if (item.to) rows.push({ table: item.table, key: item.to.key, cells: item.to.cells, line: 0 });
-    } else if (choice?.id === "send") lines.push({ text: item.from.text, scope: item.from.scope, itemId: item.id });
-  }
+  const destined = destinedBy(plan, decisions);
+  const settings = destined.flatMap((each) => (each.kind === "value" ? [each.entry] : []));
+  const rows = destined.flatMap((each) => (each.kind === "row" ? [each.row] : []));
+  const lines = destined.flatMap((each) =>
+    each.kind === "line" ? [{ text: each.item.from.text, scope: each.item.from.scope, itemId: each.item.id }] : [],
+  );
+  const twice = rows.find((row, i) => rows.some((other, j) => j < i && rowId(other) === rowId(row)));
+  if (twice)
+    return refuse({
+      code: "plan-rows",
+      message: `Two decisions put a row on ${twice.table} ${twice.key}`,
+      hint: "Choose another place for one of them",
+    });
   const identity = { family: release.family, release: release.version, target: plan.to.target };
   return ok({ configuration: { identity, settings, rows, active: plan.active, unknown: [] }, lines });
 }

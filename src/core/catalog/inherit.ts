@@ -8,12 +8,27 @@ import type {
 } from "@/core/catalog/release";
 import { typeOf, type ReleaseDocument } from "@/core/catalog/written";
 
+/** The defaults of targets under a change of what values are written as. */
+const byTarget = (
+  setting: SettingDefinition | undefined,
+  change: (value: Value) => Value,
+): Partial<SettingDefinition> =>
+  setting?.defaultByTarget === undefined
+    ? {}
+    : {
+        defaultByTarget: Object.fromEntries(
+          Object.entries(setting.defaultByTarget).map(([target, value]) => [target, change(value)]),
+        ),
+      };
+
 /** A rescaled setting keeps its meaning: its concept's factor follows. The new type stands in the release's changes. */
 function rescaled(
   setting: SettingDefinition | undefined,
   rule: Extract<PassageRule, { rule: "rescale" }>,
 ): Partial<SettingDefinition> {
-  const key = rule.to === undefined ? {} : { key: rule.to };
+  const scaled = (value: Value) =>
+    typeof value === "number" ? Number((value * rule.factor + (rule.offset ?? 0)).toPrecision(12)) : value;
+  const key = { ...(rule.to === undefined ? {} : { key: rule.to }), ...byTarget(setting, scaled) };
   const concept = setting?.concept;
   if (!concept) return key;
   const factor = (concept.factor ?? 1) / rule.factor;
@@ -25,7 +40,8 @@ function mapped(
   setting: SettingDefinition | undefined,
   rule: Extract<PassageRule, { rule: "map" }>,
 ): Partial<SettingDefinition> {
-  const key = rule.to === undefined ? {} : { key: rule.to };
+  const mappedWord = (value: Value) => rule.words[String(value)] ?? value;
+  const key = { ...(rule.to === undefined ? {} : { key: rule.to }), ...byTarget(setting, mappedWord) };
   const concept = setting?.concept;
   if (!concept) return key;
   const words = Object.fromEntries(
@@ -157,6 +173,15 @@ export function passTables(tables: readonly TableDefinition[], document: Release
     };
     return {
       ...table,
+      ...(table.without
+        ? {
+            without: table.without.map(({ column, value, says }) => ({
+              column: newName(column),
+              value: newCell(column, value),
+              says,
+            })),
+          }
+        : {}),
       keys: table.keys.map(changed),
       columns: table.columns.map(changed),
       rows:

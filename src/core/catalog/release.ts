@@ -56,7 +56,14 @@ export interface TableDefinition {
   /** Rows on a freshly erased board: key values joined by a blank → cells. */
   readonly rows: readonly { readonly key: string; readonly cells: Readonly<Record<string, Value>> }[];
   readonly maxRows: number;
+  /** What does not work where no row has this cell: sentences for whoever leaves one off. */
+  readonly without?: readonly { readonly column: string; readonly value: Value; readonly says: string }[];
 }
+
+const FLYING: ReadonlySet<Area> = new Set<Area>(["outputs", "mixer", "switches"]);
+
+/** Whether other rows in a table change how it flies. */
+export const rowsFly = ({ area }: Pick<TableDefinition, "area">): boolean => FLYING.has(area);
 
 export interface ProfileKind {
   readonly kind: string;

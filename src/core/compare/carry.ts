@@ -1,7 +1,6 @@
 import { planCarryover, routeBetween, routeTitle, type Plan, type SettingItem } from "@/core/carryover";
 import { findTarget, indexOf, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
-import type { Configuration, ScopeId } from "@/core/config";
-import { addressId } from "@/core/config";
+import { addressId, doubtsOf, type Configuration, type RowDoubt, type ScopeId, type ValueDoubt } from "@/core/config";
 import type { Difference } from "@/core/compare/difference";
 import { resolve, type Resolved, type ResolvedValue } from "@/core/compare/resolved";
 import { ok, refuse, type Result } from "@/core/problem";
@@ -61,12 +60,17 @@ function fromPlan(plan: Plan, side: Compared, to: Release, way: string): Arrived
   const origin = new Map<string, string>();
   const fresh = new Set<string>();
   const lost: Difference[] = [];
+  const open = { values: new Map<string, ValueDoubt>(), rows: new Map<string, RowDoubt>(), active: new Set<string>() };
   const index = indexOf(to);
   for (const item of plan.items) {
     if (item.kind !== "setting") continue;
     const setting = index.settings.get(keyOf(item.id));
     if (item.outcome === "retired" || item.outcome === "unknown" || !setting) {
       if (item.from?.moved) lost.push(lostSetting(item));
+      continue;
+    }
+    if (item.doubt) {
+      open.values.set(item.id, item.doubt);
       continue;
     }
     if (item.outcome === "new-default" || !item.from) {
@@ -94,7 +98,18 @@ function fromPlan(plan: Plan, side: Compared, to: Release, way: string): Arrived
   const rows = new Map<string, Resolved["rows"] extends ReadonlyMap<string, infer Row> ? Row : never>();
   for (const item of plan.items) {
     if (item.kind !== "row") continue;
-    if (!item.to) lost.push(lostRow(item));
+    const doubt = item.trail.find((step) => step.rule === "doubt");
+    if (doubt) {
+      const { key, line } = item.from ?? {};
+      open.rows.set(key === undefined ? item.table : `${item.table}/${key}`, {
+        table: item.table,
+        ...(key === undefined ? {} : { key }),
+        cause: "misplaced",
+        reason: doubt.why,
+        raw: "",
+        line: line ?? 0,
+      });
+    } else if (!item.to) lost.push(lostRow(item));
     else {
       const id = `${item.table}/${item.to.key}`;
       rows.set(id, {
@@ -112,8 +127,12 @@ function fromPlan(plan: Plan, side: Compared, to: Release, way: string): Arrived
     }
   }
   const { identity, unknown } = side.configuration;
+  const active = Object.fromEntries(
+    Object.entries(plan.active).filter(([kind]) => !doubtsOf(side.configuration).active.includes(kind)),
+  );
+  for (const kind of doubtsOf(side.configuration).active) open.active.add(kind);
   return {
-    resolved: { release: to, identity, values, rows, active: plan.active, unknown },
+    resolved: { release: to, identity, values, rows, active, unknown, open },
     why,
     origin,
     behaviour,
@@ -127,7 +146,7 @@ const keyOf = (id: string) => id.slice(id.indexOf("/") + 1);
 const scopeOf = (id: string) => id.slice(0, id.indexOf("/")) as ScopeId;
 
 const lostSetting = (item: SettingItem): Difference => ({
-  id: `right ${item.id}`,
+  id: `right ${item.from ? addressId(item.from) : item.id}`,
   kind: "setting",
   title: item.title,
   place: item.from ? placeText(item.from.scope, item.from.key) : item.id,
@@ -149,7 +168,7 @@ const lostRow = (item: Extract<Plan["items"][number], { kind: "row" }>): Differe
   place: `table ${item.table}`,
   area: item.area as Difference["area"],
   says: "",
-  flies: false,
+  flies: item.flies,
   belongsTo: "type",
   cause: "only-right",
   why: item.trail.map((step) => step.why),

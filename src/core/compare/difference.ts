@@ -10,6 +10,8 @@ export interface SideValue {
   readonly explicit: boolean;
   /** Line of the read-out; 0 when there is none. */
   readonly line: number;
+  /** It is not known what stands there: why. */
+  readonly doubt?: string;
 }
 
 /** Why a value is not simply another number. */
@@ -22,7 +24,9 @@ export type Cause =
   | "only-left"
   | "only-right"
   /** The same number means something else. */
-  | "behaviour";
+  | "behaviour"
+  /** A side does not say what it holds, so nobody can tell. */
+  | "unsure";
 
 export interface Difference {
   /** Address on the left where it has one: stable, unique, usable in a URL. */
@@ -54,6 +58,8 @@ export interface Comparison {
   /** The way that the right side was carried over, when the releases differ: “Family 1 → 2”. */
   readonly carried?: string;
   readonly differences: readonly Difference[];
+  /** What cannot be compared, because a side leaves it open. */
+  readonly unsure: readonly Difference[];
   /** Differences in what belongs to one board or airframe alone. */
   readonly personal: readonly Difference[];
   /** How many values were compared, rows included. */
@@ -66,16 +72,16 @@ export interface Comparison {
   readonly matched: readonly string[];
 }
 
-const FLYING: ReadonlySet<Area> = new Set<Area>(["outputs", "mixer", "switches"]);
-
-/** Whether other rows in a table change how it flies. */
-export const rowsFly = ({ area }: { readonly area: Area }): boolean => FLYING.has(area);
-
 const count = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
 
 /** “9 of 241 values differ; 4 change how it flies.” */
 export function comparisonSentence(comparison: Comparison): string {
-  const { differences, compared, behaviour, identity } = comparison;
+  const { unsure } = comparison;
+  const told = certainSentence(comparison);
+  return unsure.length === 0 ? told : `${told} ${count(unsure.length, "value")} cannot be told.`;
+}
+
+function certainSentence({ differences, compared, behaviour, identity }: Comparison): string {
   if (differences.length === 0) {
     const builds = identity.filter(({ what }) => what !== "board");
     if (builds.length === 0) return `All ${compared} values are alike.`;
@@ -101,10 +107,17 @@ export const activeEntry = (kind: string, title: string) =>
     belongsTo: "type",
   }) as const;
 
-/** One side of it: the profile of that number flies. */
-export const activeSide = (kind: string, value: number): SideValue => ({
-  value,
-  shown: `${kind} ${value}`,
+/** One side of it: the profile of that number flies; undefined: it is not said which. */
+export const activeSide = (kind: string, value: number | undefined): SideValue =>
+  value === undefined
+    ? openSide({ reason: "It is not said which profile is active", line: 0 })
+    : { value, shown: `${kind} ${value}`, explicit: true, line: 0 };
+
+/** A side that leaves open what it holds. */
+export const openSide = ({ reason, line }: { readonly reason: string; readonly line: number }): SideValue => ({
+  value: "",
+  shown: "not known",
   explicit: true,
-  line: 0,
+  line,
+  doubt: reason,
 });

@@ -2,15 +2,16 @@ import {
   columnsOf,
   defaultOf,
   entriesByPlace,
+  placesOf,
   slotsOf,
   type Catalogue,
   type ColumnDefinition,
   type Release,
   type TableDefinition,
+  rowsFly,
 } from "@/core/catalog";
 import { equalValues, showValue, type Configuration, type Value, type ValueType } from "@/core/config";
 import { arrive, placeText, type Arrived, type Compared } from "@/core/compare/carry";
-import { rowsFly } from "@/core/compare/difference";
 import { resolve } from "@/core/compare/resolved";
 import type { Problem } from "@/core/problem";
 
@@ -25,23 +26,30 @@ export interface Vector {
     readonly cells: Readonly<Record<string, Value>>;
   }[];
   readonly active: Readonly<Record<string, number>>;
+  /** What the read-out leaves open: places of values, rows and tables, kinds of profile. */
+  readonly open?: {
+    readonly places: readonly number[];
+    readonly rows: readonly string[];
+    readonly active: readonly string[];
+  };
 }
 
 /** The compact form of a configuration, for many at a time. */
 export function vectorOf(configuration: Configuration, release: Release): Vector {
   const entries = entriesByPlace(configuration, release);
   const values = slotsOf(release).map((_, i): Value | null => entries[i]?.value ?? null);
-  const rows = [...resolve(configuration, release).rows.values()].map(({ table, key, cells }) => ({
-    table,
-    key,
-    cells,
-  }));
+  const resolved = resolve(configuration, release);
+  const rows = [...resolved.rows.values()].map(({ table, key, cells }) => ({ table, key, cells }));
+  const { open } = resolved;
+  const places = [...open.values.keys()].flatMap((id) => placesOf(release).get(id) ?? []);
+  const certain = places.length === 0 && open.rows.size === 0 && open.active.size === 0;
   return {
     releaseId: release.id,
     target: configuration.identity.target ?? null,
     values,
     rows,
     active: configuration.active,
+    ...(certain ? {} : { open: { places, rows: [...open.rows.keys()], active: [...open.active] } }),
   };
 }
 
@@ -54,7 +62,11 @@ export interface DriftCell {
   readonly flies: boolean;
   /** It is what its release holds by itself: nobody moved it there. */
   readonly byDefault?: boolean;
+  /** The read-out leaves open what it is. */
+  readonly unsure?: boolean;
 }
+
+const NOT_KNOWN = { shown: "not known", flies: false, unsure: true } as const;
 
 export interface DriftColumn {
   readonly id: string;
@@ -216,9 +228,18 @@ function valueCells(vector: Vector, yardstick: Yardstick, note: Note): DriftCell
   const cells: DriftCell[] = [];
   const { wanted, defaults, columns } = yardstick;
   const settings = slotsOf(yardstick.release);
+  const open = vector.open && new Set(vector.open.places);
   for (let i = 0; i < wanted.length; i++) {
     const want = wanted[i];
     if (want === undefined) continue;
+    if (open?.has(i) === true) {
+      const column = columns[i];
+      if (column) {
+        cells.push({ ...NOT_KNOWN, column: column.id, standard: column.standard });
+        note(column);
+      }
+      continue;
+    }
     const value = vector.values[i] ?? defaults[i];
     if (value === want || value === undefined) continue;
     const [column, type] = [columns[i], settings[i]?.setting.type];
@@ -259,11 +280,17 @@ const cellsText = (cells: Cells | undefined, columns: readonly ColumnDefinition[
 
 function rowCells(vector: Vector, yardstick: Yardstick, note: Note): DriftCell[] {
   const cells: DriftCell[] = [];
+  const open = vector.open && new Set(vector.open.rows);
   const tell = ({ table, columns }: WantedTable, key: string, mine: Cells | undefined, want: Cells | undefined) => {
     const flies = rowsFly(table);
     const standard = cellsText(want, columns);
     const column = `row ${table.name}/${key}`;
-    cells.push({ column, shown: cellsText(mine, columns, want), standard, flies });
+    const unsure = mine === undefined && open && [table.name, `${table.name}/${key}`].some((id) => open.has(id));
+    cells.push(
+      unsure === true
+        ? { ...NOT_KNOWN, column, standard }
+        : { column, shown: cellsText(mine, columns, want), standard, flies },
+    );
     const about = { title: `${table.title} ${key}`, place: `table ${table.name}`, area: table.area, says: "" };
     note({ id: column, ...about, flies, standard });
   };
@@ -285,7 +312,8 @@ function rowCells(vector: Vector, yardstick: Yardstick, note: Note): DriftCell[]
 function activeCells(vector: Vector, yardstick: Yardstick, note: Note): DriftCell[] {
   return yardstick.release.profiles.flatMap(({ kind, title }): DriftCell[] => {
     const [mine, want] = [vector.active[kind] ?? 1, yardstick.active[kind] ?? 1];
-    if (mine === want) return [];
+    const unsure = vector.open?.active.includes(kind) === true;
+    if (mine === want && !unsure) return [];
     const column = `active ${kind}`;
     const standard = `${kind} ${want}`;
     note({
@@ -297,17 +325,18 @@ function activeCells(vector: Vector, yardstick: Yardstick, note: Note): DriftCel
       flies: true,
       standard,
     });
-    return [{ column, shown: `${kind} ${mine}`, standard, flies: true }];
+    return [unsure ? { ...NOT_KNOWN, column, standard } : { column, shown: `${kind} ${mine}`, standard, flies: true }];
   });
 }
 
 /** “Two of five Sedges stand off their standard; one flies differently.” */
 export function driftSentence(type: string, drift: Drift): string {
   const { rows } = drift;
-  const off = rows.filter((row) => row.cells.length > 0);
+  const off = rows.filter((row) => row.cells.some(({ unsure }) => unsure !== true));
+  const open = rows.filter((row) => row.cells.some(({ unsure }) => unsure === true)).length;
   const flies = off.filter((row) => row.cells.some((cell) => cell.flies)).length;
   const unknown = rows.filter((row) => row.problem).length;
-  const tail = unknown === 0 ? "" : ` ${unknown} cannot be compared.`;
+  const tail = `${unknown === 0 ? "" : ` ${unknown} cannot be compared.`}${open === 0 ? "" : ` Of ${open} not every value is known.`}`;
   if (off.length === 0) return `All ${rows.length - unknown} of type ${type} are as their standard.${tail}`;
   const first = `${off.length} of ${rows.length} of type ${type} ${off.length === 1 ? "stands" : "stand"} off their standard`;
   return `${first}; ${flies === 0 ? "none flies differently" : flies === 1 ? "one flies differently" : `${flies} fly differently`}.${tail}`;

@@ -68,6 +68,8 @@ export function valueOverTime(
 }[] {
   return history.flatMap((told) => {
     const found = told.resolved.values.get(id);
+    const doubt = told.resolved.open.values.get(id);
+    if (doubt) return [{ id: told.id, at: told.at, shown: "not known", explicit: true }];
     if (!found) return [];
     return [
       {

@@ -18,6 +18,7 @@ function unlikeness(left: Resolved, right: Resolved, kind: string, mine: number,
 export function matchProfiles(left: Resolved, right: Resolved): { renumbered: Resolved; told: string[] } {
   const told: string[] = [];
   const values = new Map(right.values);
+  const doubts = new Map(right.open.values);
   const active: Record<string, number> = { ...right.active };
   for (const { kind, count } of left.release.profiles) {
     const numbers = Array.from({ length: count }, (_, i) => i + 1);
@@ -31,14 +32,20 @@ export function matchProfiles(left: Resolved, right: Resolved): { renumbered: Re
     for (const [mine, theirs] of partner) {
       if (mine !== theirs) told.push(`${kind} ${theirs} of the right is held against ${kind} ${mine} of the left`);
       for (const setting of left.release.settings.filter((s) => s.scope === kind)) {
-        const from = right.values.get(addressId({ scope: profileScope(kind, theirs), key: setting.key }));
+        const there = addressId({ scope: profileScope(kind, theirs), key: setting.key });
         const scope = profileScope(kind, mine);
+        const here = addressId({ scope, key: setting.key });
+        const from = right.values.get(there);
         const moved: ResolvedValue | undefined = from && { ...from, scope };
-        if (moved) values.set(addressId({ scope, key: setting.key }), moved);
+        if (moved) values.set(here, moved);
+        else values.delete(here);
+        const doubt = right.open.values.get(there);
+        if (doubt) doubts.set(here, { ...doubt, scope });
+        else doubts.delete(here);
       }
     }
     const inUse = [...partner].find(([, theirs]) => theirs === (right.active[kind] ?? 1))?.[0];
     if (inUse !== undefined) active[kind] = inUse;
   }
-  return { renumbered: { ...right, values, active }, told };
+  return { renumbered: { ...right, values, active, open: { ...right.open, values: doubts } }, told };
 }

@@ -10,13 +10,17 @@ import {
   type Slot,
 } from "@/core/catalog";
 import {
+  addressId,
+  doubtsOf,
   equalValues,
   rowId,
   type Configuration,
   type Identity,
+  type RowDoubt,
   type ScopeId,
   type TableRow,
   type Value,
+  type ValueDoubt,
 } from "@/core/config";
 
 /** A value as it stands on a board: read there, or absent and so the default of its release and target. */
@@ -37,7 +41,34 @@ export interface Resolved {
   readonly rows: ReadonlyMap<string, TableRow & { readonly explicit: boolean }>;
   readonly active: Readonly<Record<string, number>>;
   readonly unknown: Configuration["unknown"];
+  /** What is not known: it stands in none of the above, and equals nothing. */
+  readonly open: OpenPlaces;
 }
+
+/** Places of which it is not known what they hold. */
+export interface OpenPlaces {
+  readonly values: ReadonlyMap<string, ValueDoubt>;
+  /** By table and key; by the table alone where it may hold other rows. */
+  readonly rows: ReadonlyMap<string, RowDoubt>;
+  readonly active: ReadonlySet<string>;
+}
+
+export const openPlaces = (configuration: Pick<Configuration, "doubts">): OpenPlaces => {
+  const { values, rows, active } = doubtsOf(configuration);
+  return {
+    values: new Map(values.map((doubt) => [addressId(doubt), doubt])),
+    rows: new Map(
+      rows.map((doubt) => [doubt.key === undefined ? doubt.table : rowId({ ...doubt, key: doubt.key }), doubt]),
+    ),
+    active: new Set(active),
+  };
+};
+
+/** Why it is not known whether a row stands there, or what it says. */
+export const rowDoubtOf = (
+  { open }: Pick<Resolved, "open">,
+  row: Pick<TableRow, "table" | "key">,
+): RowDoubt | undefined => open.rows.get(rowId(row)) ?? open.rows.get(row.table);
 
 /** `Family 1, built 2026-03-11 · TARGET` */
 export function buildTitle({ release, identity }: Pick<Resolved, "release" | "identity">): string {
@@ -58,23 +89,23 @@ const resolvedAt = (
 class PlacedValues implements ReadonlyMap<string, ResolvedValue> {
   constructor(
     private readonly release: Release,
-    private readonly placed: readonly ResolvedValue[],
+    private readonly placed: readonly (ResolvedValue | undefined)[],
   ) {}
   get size() {
-    return this.placed.length;
+    return this.placed.reduce((n, value) => (value ? n + 1 : n), 0);
   }
   get(id: string): ResolvedValue | undefined {
     const place = placesOf(this.release).get(id);
     return place === undefined ? undefined : this.placed[place];
   }
   has(id: string): boolean {
-    return placesOf(this.release).has(id);
+    return this.get(id) !== undefined;
   }
-  keys() {
-    return placesOf(this.release).keys();
+  *keys(): MapIterator<string> {
+    for (const [id] of this.entries()) yield id;
   }
-  values() {
-    return this.placed.values();
+  *values(): MapIterator<ResolvedValue> {
+    for (const value of this.placed) if (value) yield value;
   }
   *entries(): MapIterator<[string, ResolvedValue]> {
     for (const [id, place] of placesOf(this.release)) {
@@ -93,9 +124,13 @@ class PlacedValues implements ReadonlyMap<string, ResolvedValue> {
 function resolveValues(configuration: Configuration, release: Release): ReadonlyMap<string, ResolvedValue> {
   const entries = entriesByPlace(configuration, release);
   const { target } = configuration.identity;
+  const doubts = doubtsOf(configuration).values;
+  const open = doubts.length === 0 ? undefined : new Set(doubts.map(addressId));
   return new PlacedValues(
     release,
-    slotsOf(release).map((slot, i) => resolvedAt(slot, entries[i], target)),
+    slotsOf(release).map((slot, i) =>
+      open?.has(slot.id) === true && entries[i] === undefined ? undefined : resolvedAt(slot, entries[i], target),
+    ),
   );
 }
 
@@ -103,7 +138,10 @@ function resolveValues(configuration: Configuration, release: Release): Readonly
 export function resolve(configuration: Configuration, release: Release): Resolved {
   const rows = new Map<string, TableRow & { explicit: boolean }>();
   for (const row of rowsOf(configuration, release)) rows.set(rowId(row), { ...row, explicit: row.line > 0 });
-  const active = Object.fromEntries(release.profiles.map((p) => [p.kind, configuration.active[p.kind] ?? 1]));
+  const unsaid = new Set(doubtsOf(configuration).active);
+  const active = Object.fromEntries(
+    release.profiles.flatMap((p) => (unsaid.has(p.kind) ? [] : [[p.kind, configuration.active[p.kind] ?? 1]])),
+  );
   let values: ReadonlyMap<string, ResolvedValue> | undefined;
   return {
     release,
@@ -114,13 +152,14 @@ export function resolve(configuration: Configuration, release: Release): Resolve
     rows,
     active,
     unknown: configuration.unknown,
+    open: openPlaces(configuration),
   };
 }
 
 /** A value on both sides; `theirs` is absent where that side does not have it. */
 export type ValuePair = readonly [id: string, mine: ResolvedValue, theirs: ResolvedValue | undefined];
 
-/** The values in which two configurations of one release are not equal, without resolving the others. */
+/** The values in which two configurations of one release, certain in all places, are not equal, without resolving the others. */
 export function unlikeValues(left: Configuration, right: Configuration, release: Release): ValuePair[] {
   const [mine, theirs] = [entriesByPlace(left, release), entriesByPlace(right, release)];
   const [here, there] = [left.identity.target, right.identity.target];

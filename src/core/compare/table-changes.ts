@@ -7,9 +7,9 @@ import {
   type Firmware,
   type PassageRule,
   type TableDefinition,
+  rowsFly,
 } from "@/core/catalog";
 import { equalValues, showValue, type Configuration, type Value, type ValueType } from "@/core/config";
-import { rowsFly } from "@/core/compare/difference";
 import type { How, ReleaseChange } from "@/core/compare/release-change";
 
 type Cells = Readonly<Record<string, Value>>;

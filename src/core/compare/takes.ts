@@ -28,6 +28,12 @@ export function usualTake(change: Change): Take | undefined {
   }
 }
 
+/** A side that leaves open what it holds gives nothing to take. */
+export const mayTake = (item: ThreeItem, take: Take): boolean => item[take]?.doubt === undefined;
+
 /** Conflicts that nobody has decided. */
 export const openConflicts = (items: readonly ThreeItem[], takes: Readonly<Record<string, Take>>): ThreeItem[] =>
-  items.filter((item) => (takes[item.id] ?? usualTake(item.change)) === undefined);
+  items.filter((item) => {
+    const take = takes[item.id] ?? usualTake(item.change);
+    return take === undefined || !mayTake(item, take);
+  });

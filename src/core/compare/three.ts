@@ -1,8 +1,9 @@
-import { columnsOf, indexOf, type Catalogue } from "@/core/catalog";
+import { columnsOf, indexOf, rowsFly, slotsOf, type Catalogue } from "@/core/catalog";
 import { equalValues, showValue, type Configuration, type TableRow, type Value } from "@/core/config";
 import { arrive, placeText, type Compared } from "@/core/compare/carry";
-import { activeEntry, activeSide, type SideValue } from "@/core/compare/difference";
-import { resolve, type Resolved } from "@/core/compare/resolved";
+import { activeEntry, activeSide, openSide, type SideValue } from "@/core/compare/difference";
+import { resolve, rowDoubtOf, type Resolved } from "@/core/compare/resolved";
+import { sideOf } from "@/core/compare/two";
 import { usualTake, type Change, type Take, type ThreeItem } from "@/core/compare/takes";
 import { ok, type Result } from "@/core/problem";
 
@@ -37,7 +38,7 @@ export function compareThree(
   if (!from.ok) return from;
   if (!other.ok) return other;
   const sides = { base: from.value.resolved, mine: here, theirs: other.value.resolved };
-  const items = [...settingItems(sides), ...rowItems(sides), ...activeItems(sides)];
+  const items = [...settingItems(sides), ...openItems(sides), ...rowItems(sides), ...activeItems(sides)];
   const counts: Record<Change, number> = { mine: 0, theirs: 0, "both-alike": 0, conflict: 0 };
   for (const item of items) counts[item.change]++;
   const carried = [from.value.way, other.value.way].filter((way): way is string => way !== undefined);
@@ -51,6 +52,7 @@ function settingItems({ base, mine, theirs }: Sides): ThreeItem[] {
     const { setting, scope } = own;
     if (setting.housekeeping) return [];
     // what a side's release does not have, that side did not change
+    if ([base, mine, theirs].some((each) => each.open.values.has(id))) return [];
     const old = base.values.get(id) ?? own;
     const other = theirs.values.get(id) ?? old;
     const same = (a: Value, b: Value) => equalValues(a, b, setting.type);
@@ -82,6 +84,43 @@ function settingItems({ base, mine, theirs }: Sides): ThreeItem[] {
   });
 }
 
+/** What a side leaves open is in conflict: nobody can tell who changed it, and only what is known can be taken. */
+function openItems(sides: Sides): ThreeItem[] {
+  const { base, mine, theirs } = sides;
+  const ids = new Set([base, mine, theirs].flatMap(({ open }) => [...open.values.keys()]));
+  const slots = new Map(slotsOf(mine.release).map((slot) => [slot.id, slot]));
+  return [...ids].flatMap((id): ThreeItem[] => {
+    const slot = slots.get(id);
+    if (!slot || slot.setting.housekeeping) return [];
+    const { setting, scope } = slot;
+    const side = (of: Resolved): SideValue | undefined => {
+      const doubt = of.open.values.get(id);
+      const value = of.values.get(id);
+      return doubt ? openSide(doubt) : value && sideOf(value, setting.type);
+    };
+    const { title, area, says, flies, belongsTo } = setting;
+    return [
+      {
+        id,
+        kind: "setting",
+        title,
+        place: placeText(scope, setting.key),
+        area,
+        says,
+        flies,
+        belongsTo,
+        change: "conflict",
+        ...threeSides(side, sides),
+      },
+    ];
+  });
+}
+
+function threeSides(side: (of: Resolved) => SideValue | undefined, { base, mine, theirs }: Sides) {
+  const [old, own, other] = [side(base), side(mine), side(theirs)];
+  return { ...(old ? { base: old } : {}), ...(own ? { mine: own } : {}), ...(other ? { theirs: other } : {}) };
+}
+
 function rowItems({ base, mine, theirs }: Sides): ThreeItem[] {
   const ids = new Set([...base.rows.keys(), ...mine.rows.keys(), ...theirs.rows.keys()]);
   return [...ids].flatMap((id): ThreeItem[] => {
@@ -93,8 +132,18 @@ function rowItems({ base, mine, theirs }: Sides): ThreeItem[] {
     const show = (row: TableRow) =>
       columns.map((c) => `${c.title.toLowerCase()} ${showValue(row.cells[c.name] ?? c.default, c.type)}`).join(", ");
     const textOf = (row: TableRow | undefined) => (row ? show(row) : "no row");
-    const change = changeOf(textOf(own) !== textOf(old), textOf(other) !== textOf(old), textOf(own) === textOf(other));
+    const doubts = (
+      [
+        [base, old],
+        [mine, own],
+        [theirs, other],
+      ] as const
+    ).map(([of, row]) => (row ? undefined : rowDoubtOf(of, any)));
+    const change = doubts.some(Boolean)
+      ? "conflict"
+      : changeOf(textOf(own) !== textOf(old), textOf(other) !== textOf(old), textOf(own) === textOf(other));
     if (change === undefined) return [];
+    const [oldDoubt, ownDoubt, otherDoubt] = doubts;
     const side = (row: NonNullable<typeof own>): SideValue => ({
       value: show(row),
       shown: show(row),
@@ -109,12 +158,12 @@ function rowItems({ base, mine, theirs }: Sides): ThreeItem[] {
         place: `table ${table.name}`,
         area: table.area,
         says: "",
-        flies: table.area === "switches" || table.area === "mixer",
+        flies: rowsFly(table),
         belongsTo: table.belongsTo,
         change,
-        ...(old ? { base: side(old) } : {}),
-        ...(own ? { mine: side(own) } : {}),
-        ...(other ? { theirs: side(other) } : {}),
+        ...(old ? { base: side(old) } : oldDoubt ? { base: openSide(oldDoubt) } : {}),
+        ...(own ? { mine: side(own) } : ownDoubt ? { mine: openSide(ownDoubt) } : {}),
+        ...(other ? { theirs: side(other) } : otherDoubt ? { theirs: openSide(otherDoubt) } : {}),
       },
     ];
   });
@@ -122,10 +171,13 @@ function rowItems({ base, mine, theirs }: Sides): ThreeItem[] {
 
 function activeItems({ base, mine, theirs }: Sides): ThreeItem[] {
   return mine.release.profiles.flatMap(({ kind, title }): ThreeItem[] => {
-    const of = (side: Resolved) => side.active[kind] ?? 1;
-    const change = changeOf(of(mine) !== of(base), of(theirs) !== of(base), of(mine) === of(theirs));
+    const of = (side: Resolved) => side.active[kind];
+    const unsaid = [base, mine, theirs].some((each) => of(each) === undefined);
+    const change = unsaid
+      ? "conflict"
+      : changeOf(of(mine) !== of(base), of(theirs) !== of(base), of(mine) === of(theirs));
     if (change === undefined) return [];
-    const side = (value: number) => activeSide(kind, value);
+    const side = (value: number | undefined) => activeSide(kind, value);
     return [
       {
         ...activeEntry(kind, title),
@@ -149,9 +201,9 @@ export function mergeThree(
     const item = byId.get(id);
     return sides[(item && (takes[id] ?? usualTake(item.change))) ?? "mine"];
   };
-  const settings = [...sides.mine.values].map(([id, own]) => {
-    const taken = takeOf(id).values.get(id) ?? own;
-    return { scope: own.scope, key: own.setting.key, value: taken.value, raw: "", line: 0 };
+  const settings = slotsOf(sides.mine.release).flatMap(({ id, scope, setting }) => {
+    const taken = takeOf(id).values.get(id) ?? sides.mine.values.get(id);
+    return taken ? [{ scope, key: setting.key, value: taken.value, raw: "", line: 0 }] : [];
   });
   const ids = new Set([...sides.base.rows.keys(), ...sides.mine.rows.keys(), ...sides.theirs.rows.keys()]);
   const rows = [...ids].flatMap((id): TableRow[] => {
@@ -159,7 +211,7 @@ export function mergeThree(
     return row ? [{ table: row.table, key: row.key, cells: row.cells, line: 0 }] : [];
   });
   const active = Object.fromEntries(
-    Object.keys(sides.mine.active).map((kind) => [kind, takeOf(`active ${kind}`).active[kind] ?? 1]),
+    sides.mine.release.profiles.map(({ kind }) => [kind, takeOf(`active ${kind}`).active[kind] ?? 1]),
   );
   const begun = sides.mine.release.tables.map((table) => table.name);
   return { settings, rows, begun, active, unknown: sides.mine.unknown };

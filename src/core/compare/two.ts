@@ -1,17 +1,24 @@
-import { columnsOf, indexOf, releaseTitle, slotsOf, type Catalogue } from "@/core/catalog";
+import { columnsOf, defaultOf, indexOf, releaseTitle, rowsFly, slotsOf, type Catalogue } from "@/core/catalog";
 import { arrive, placeText, type Arrived, type Compared } from "@/core/compare/carry";
-import { equalValues, showValue, type Value, type ValueType } from "@/core/config";
+import { doubtsOf, equalValues, showValue, type Value, type ValueType } from "@/core/config";
 import {
   activeEntry,
   activeSide,
   type Comparison,
   type Difference,
   type IdentityDifference,
+  openSide,
   type SideValue,
-  rowsFly,
 } from "@/core/compare/difference";
 import { matchProfiles } from "@/core/compare/likeness";
-import { resolve, unlikeValues, type Resolved, type ResolvedValue, type ValuePair } from "@/core/compare/resolved";
+import {
+  resolve,
+  rowDoubtOf,
+  unlikeValues,
+  type Resolved,
+  type ResolvedValue,
+  type ValuePair,
+} from "@/core/compare/resolved";
 import { ok, type Result } from "@/core/problem";
 
 export interface CompareOptions {
@@ -37,29 +44,40 @@ export function compareTwo(
       ? matchProfiles(here, arrived.value.resolved)
       : { renumbered: arrived.value.resolved, told: [] };
   const there = { ...arrived.value, resolved: renumbered };
-  const plain = left.release.id === right.release.id && options.profiles !== "likeness";
+  const certain = [left, right].every(({ configuration }) => doubtsOf(configuration).values.length === 0);
+  const plain = certain && left.release.id === right.release.id && options.profiles !== "likeness";
   const pairs = plain
     ? unlikeValues(left.configuration, right.configuration, left.release)
     : [...here.values].map(([id, mine]): ValuePair => [id, mine, there.resolved.values.get(id)]);
   const all = [
-    ...settingDifferences(pairs, there),
+    ...settingDifferences(pairs, there, left.configuration.identity.target),
     ...rowDifferences(here, there),
     ...activeDifferences(here, there.resolved),
     ...lineDifferences(here, there.resolved),
     ...there.lost,
   ];
   const [differences, personal, behaviour]: [Difference[], Difference[], Difference[]] = [[], [], []];
+  const unsure = certain ? [] : openSettings(here, there.resolved);
   for (const difference of all)
-    (difference.belongsTo !== "type" ? personal : difference.cause === "behaviour" ? behaviour : differences).push(
-      difference,
-    );
+    (difference.cause === "unsure"
+      ? unsure
+      : difference.belongsTo !== "type"
+        ? personal
+        : difference.cause === "behaviour"
+          ? behaviour
+          : differences
+    ).push(difference);
   return ok({
     identity: identityDifferences(left, right),
     ...(there.way === undefined ? {} : { carried: there.way }),
     differences,
+    unsure,
     personal,
     behaviour,
-    compared: slotsOf(left.release).length + new Set([...here.rows.keys(), ...there.resolved.rows.keys()]).size,
+    compared:
+      slotsOf(left.release).length +
+      new Set([...here.rows.keys(), ...there.resolved.rows.keys()]).size -
+      unsure.filter(({ kind }) => kind !== "active").length,
     matched: told,
     sides: { left: here, right: there.resolved },
   });
@@ -83,11 +101,37 @@ export const sideOf = ({ value, explicit, line }: ResolvedValue, type: ValueType
   line,
 });
 
-function settingDifferences(pairs: readonly ValuePair[], right: Arrived): Difference[] {
+/** Settings of which a side does not say what they hold. */
+function openSettings(left: Resolved, right: Resolved): Difference[] {
+  return slotsOf(left.release).flatMap(({ id, setting, scope }): Difference[] => {
+    const [mine, theirs] = [left.open.values.get(id), right.open.values.get(id)];
+    if (setting.housekeeping || (!mine && !theirs)) return [];
+    const [here, there] = [left.values.get(id), right.values.get(id)];
+    const { title, area, says, flies, belongsTo } = setting;
+    return [
+      {
+        id,
+        kind: "setting",
+        title,
+        place: placeText(scope, setting.key),
+        area,
+        says,
+        flies,
+        belongsTo,
+        cause: "unsure",
+        ...(mine ? { left: openSide(mine) } : here ? { left: sideOf(here, setting.type) } : {}),
+        ...(theirs ? { right: openSide(theirs) } : there ? { right: sideOf(there, setting.type) } : {}),
+        why: [...new Set([mine, theirs].flatMap((doubt) => (doubt ? [doubt.reason] : [])))],
+      },
+    ];
+  });
+}
+
+function settingDifferences(pairs: readonly ValuePair[], right: Arrived, target: string | undefined): Difference[] {
   const differences: Difference[] = [];
   for (const [id, mine, theirs] of pairs) {
     const { setting, scope } = mine;
-    if (setting.housekeeping) continue;
+    if (setting.housekeeping || right.resolved.open.values.has(id)) continue;
     const note = right.behaviour.get(id);
     const equal = theirs !== undefined && equalValues(mine.value, theirs.value, setting.type);
     if (equal && note === undefined) continue;
@@ -103,7 +147,7 @@ function settingDifferences(pairs: readonly ValuePair[], right: Arrived): Differ
       flies: setting.flies,
       belongsTo: setting.belongsTo,
       left: sideOf(mine, setting.type),
-      cause: theirs ? causeOf(equal, mine, theirs, right) : ("only-left" as const),
+      cause: theirs ? causeOf(equal, mine, theirs, { right, target }) : ("only-left" as const),
       why: note === undefined ? told : [...told, note],
     };
     differences.push(theirs ? { ...left, right: sideOf(theirs, setting.type) } : left);
@@ -113,21 +157,35 @@ function settingDifferences(pairs: readonly ValuePair[], right: Arrived): Differ
 
 const NOTHING: readonly string[] = [];
 
-function causeOf(equal: boolean, mine: ResolvedValue, theirs: ResolvedValue, right: Arrived): Difference["cause"] {
+/** What else a cause depends on: how the right side came here, and the target on the left. */
+interface Around {
+  readonly right: Arrived;
+  readonly target: string | undefined;
+}
+
+function causeOf(equal: boolean, mine: ResolvedValue, theirs: ResolvedValue, around: Around): Difference["cause"] {
   if (equal) return "behaviour";
-  return isMovedDefault(mine, theirs, right) ? "default-moved" : "set";
+  return isMovedDefault(mine, theirs, around) ? "default-moved" : "set";
 }
 
 /** Neither side was set by hand, and they differ: the default moved between the two releases. */
-const isMovedDefault = (mine: ResolvedValue, theirs: ResolvedValue, right: Arrived) =>
-  right.way !== undefined && !theirs.explicit && (!mine.explicit || equalsDefault(mine));
+const isMovedDefault = (mine: ResolvedValue, theirs: ResolvedValue, { right, target }: Around) =>
+  right.way !== undefined && !theirs.explicit && (!mine.explicit || equalsDefault(mine, target));
 
-const equalsDefault = ({ setting, value }: ResolvedValue) => equalValues(value, setting.default, setting.type);
+const equalsDefault = ({ setting, value }: ResolvedValue, target: string | undefined) =>
+  equalValues(value, defaultOf(setting, target), setting.type);
 
 function rowDifferences(left: Resolved, right: Arrived): Difference[] {
   const differences: Difference[] = [];
-  for (const id of new Set([...left.rows.keys(), ...right.resolved.rows.keys()])) {
+  const keyed = ({ open }: Resolved) => [...open.rows].flatMap(([id, { key }]) => (key === undefined ? [] : [id]));
+  const ids = [left, right.resolved].flatMap((side) => [...side.rows.keys(), ...keyed(side)]);
+  for (const id of new Set(ids)) {
     const [mine, theirs] = [left.rows.get(id), right.resolved.rows.get(id)];
+    const unsure = openRow(id, left, right.resolved);
+    if (unsure) {
+      differences.push(unsure);
+      continue;
+    }
     const row = mine ?? theirs;
     const table = row && indexOf(left.release).tables.get(row.table);
     if (!row || !table) continue;
@@ -162,15 +220,51 @@ function rowDifferences(left: Resolved, right: Arrived): Difference[] {
   return differences;
 }
 
+/** A row of which a side does not say whether it is there, or what it says. */
+function openRow(id: string, left: Resolved, right: Resolved): Difference | undefined {
+  const row = left.rows.get(id) ?? right.rows.get(id) ?? left.open.rows.get(id) ?? right.open.rows.get(id);
+  const table = row && indexOf(left.release).tables.get(row.table);
+  if (!row || !table) return undefined;
+  const place = { table: row.table, key: row.key ?? "" };
+  const side = (of: Resolved): SideValue | undefined => {
+    const there = of.rows.get(id);
+    if (!there) {
+      const doubt = rowDoubtOf(of, place);
+      return doubt && openSide(doubt);
+    }
+    const shown = table.columns
+      .map((c) => `${c.title.toLowerCase()} ${showValue(there.cells[c.name] ?? c.default, c.type)}`)
+      .join(", ");
+    return { value: shown, shown, explicit: there.explicit, line: there.line };
+  };
+  const [mine, theirs] = [side(left), side(right)];
+  const reasons = [mine?.doubt, theirs?.doubt].filter((reason) => reason !== undefined);
+  if (reasons.length === 0) return undefined;
+  return {
+    id: `row ${id}`,
+    kind: "row",
+    title: `${table.title} ${place.key}`,
+    place: `table ${table.name}`,
+    area: table.area,
+    says: "",
+    flies: rowsFly(table),
+    belongsTo: table.belongsTo,
+    cause: "unsure",
+    ...(mine ? { left: mine } : {}),
+    ...(theirs ? { right: theirs } : {}),
+    why: [...new Set(reasons)],
+  };
+}
+
 function activeDifferences(left: Resolved, right: Resolved): Difference[] {
   return left.release.profiles.flatMap(({ kind, title }): Difference[] => {
-    const [mine, theirs] = [left.active[kind] ?? 1, right.active[kind] ?? 1];
-    if (mine === theirs) return [];
-    const side = (value: number) => activeSide(kind, value);
+    const [mine, theirs] = [left.active[kind], right.active[kind]];
+    if (mine === theirs && mine !== undefined) return [];
+    const side = (value: number | undefined) => activeSide(kind, value);
     return [
       {
         ...activeEntry(kind, title),
-        cause: "set",
+        cause: mine === undefined || theirs === undefined ? "unsure" : "set",
         left: side(mine),
         right: side(theirs),
         why: [],

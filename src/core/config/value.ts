@@ -129,7 +129,11 @@ export function parseValue(text: string, type: ValueType, spelling: Spelling): R
     }
     case "text":
       if (/[\0-\x1f]/.test(text))
-        return wrong("value-control", "The text holds control characters", "They came from the line, not from a person");
+        return wrong(
+          "value-control",
+          "The text holds control characters",
+          "They came from the line, not from a person",
+        );
       return text.length <= type.maxLength
         ? ok(text === spelling.empty ? "" : text)
         : wrong("value-too-long", `The text has ${text.length} characters`, `At most ${type.maxLength}`);

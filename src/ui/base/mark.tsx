@@ -65,6 +65,8 @@ export const RESULT_SHAPE: Record<ProofResult, Shape> = {
   refused: "square",
   missing: "square",
   uninvited: "triangle",
+  "left-behind": "dash",
+  "could-not-come": "dash",
 };
 
 export function StateShape({ shape }: { readonly shape: Shape }) {

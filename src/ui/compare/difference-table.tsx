@@ -7,10 +7,22 @@ const CAUSE: Readonly<Record<Difference["cause"], string>> = {
   "only-left": "Only on the left.",
   "only-right": "Only on the right.",
   behaviour: "The number is the same, what it does is not.",
+  unsure: "",
 };
 
 function Value({ side, backupId }: { readonly side: SideValue | undefined; readonly backupId: number | null }) {
   if (!side) return <span className="text-faded">nothing</span>;
+  if (side.doubt !== undefined)
+    return (
+      <span className="text-faded">
+        <StateShape shape="dashed" /> {side.shown}
+        {side.line > 0 && backupId !== null && (
+          <a className="block min-h-6 text-[13px] leading-6" href={`/backups/${backupId}#line-${side.line}`}>
+            line {side.line}
+          </a>
+        )}
+      </span>
+    );
   const text = (
     <span className="key wrap-anywhere">
       {side.shown}
@@ -67,7 +79,11 @@ export function DifferenceTable({
                 <td title={item.says}>
                   <span className="flex items-baseline gap-2">
                     <span className="translate-y-0.5">
-                      <StateShape shape={item.kind === "line" ? "dashed" : item.flies ? "triangle" : "half"} />
+                      <StateShape
+                        shape={
+                          item.kind === "line" || item.cause === "unsure" ? "dashed" : item.flies ? "triangle" : "half"
+                        }
+                      />
                     </span>
                     <span>
                       {item.title}

@@ -3,14 +3,14 @@
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import type { SideValue } from "@/core/compare";
-import { openConflicts, usualTake, type Change, type Take, type ThreeItem } from "@/core/compare/takes";
+import { mayTake, openConflicts, usualTake, type Change, type Take, type ThreeItem } from "@/core/compare/takes";
 import { useAsk } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
 import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
 
 const GROUPS: readonly (readonly [change: Change, title: string, shape: Parameters<typeof StateShape>[0]["shape"]])[] =
   [
-    ["conflict", "Both changed it, each otherwise", "ring"],
+    ["conflict", "Both changed it, each otherwise, or a side does not say", "ring"],
     ["theirs", "Theirs changed it", "half"],
     ["mine", "Mine changed it", "half"],
     ["both-alike", "Both changed it alike", "disc"],
@@ -18,6 +18,12 @@ const GROUPS: readonly (readonly [change: Change, title: string, shape: Paramete
 const TAKES: readonly Take[] = ["base", "mine", "theirs"];
 
 function Side({ side }: { readonly side: SideValue | undefined }) {
+  if (side?.doubt !== undefined)
+    return (
+      <span className="text-faded" title={side.doubt}>
+        <StateShape shape="dashed" /> {side.shown}
+      </span>
+    );
   return (
     <span className="key wrap-anywhere">
       {side?.shown ?? "nothing"}
@@ -110,7 +116,7 @@ export function ThreeView({
                               aria-label={`The result takes of ${item.title}`}
                               className="flex flex-wrap gap-1"
                             >
-                              {TAKES.map((take) => (
+                              {TAKES.filter((take) => mayTake(item, take)).map((take) => (
                                 <button
                                   key={take}
                                   type="button"

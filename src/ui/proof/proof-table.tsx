@@ -26,7 +26,19 @@ const SAY: Record<ProofResult, string> = {
   refused: "refused",
   missing: "missing",
   uninvited: "changed uninvited",
+  "left-behind": "left behind",
+  "could-not-come": "no place for it",
 };
+
+const ORDER: readonly ProofResult[] = [
+  "refused",
+  "missing",
+  "uninvited",
+  "adjusted",
+  "left-behind",
+  "took",
+  "could-not-come",
+];
 
 const columns = (backupId: number, readBackId: number): TableColumn<ProofRow>[] => [
   {
@@ -34,7 +46,7 @@ const columns = (backupId: number, readBackId: number): TableColumn<ProofRow>[] 
     header: "Result",
     width: "8rem",
     // what did not take comes first, then what is another value than before
-    sortBy: (row) => `${row.result === "took" ? 1 : 0} ${row.before === row.found ? 1 : 0} ${row.result}`,
+    sortBy: (row) => `${ORDER.indexOf(row.result)} ${row.before === row.found ? 1 : 0}`,
     cell: (row) => (
       <span className="whitespace-nowrap">
         <StateShape shape={RESULT_SHAPE[row.result]} /> {SAY[row.result]}

@@ -1,6 +1,6 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
-import { proofSentence, type PlanItem, type Proof } from "@/core/carryover";
+import { asPlanned, leftByChoice, proofSentence, type PlanItem, type Proof } from "@/core/carryover";
 import type { JobState } from "@/core/job";
 import { ProofTable, type ProofRow } from "@/ui/proof/proof-table";
 import { Empty, LinkButton, Plate, Sheet } from "@/ui/base/parts";
@@ -62,17 +62,16 @@ export default async function ProofPage({ params }: Props) {
       backupLine: item?.from?.line ?? 0,
       sentLine: value.sentLine,
       readLine: value.readLine,
-      cause: value.cause ?? null,
+      cause: value.by === undefined ? (value.cause ?? null) : `Left behind by ${value.by}`,
     };
   });
-  const whole = proof.counts.took === proof.values.length;
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center gap-4">
         <Plate tag={job.tag} big />
         <div>
           <h1 className="flex items-center gap-2.5">
-            <StateShape shape={whole ? "disc" : "triangle"} />
+            <StateShape shape={asPlanned(proof) && leftByChoice(proof).length === 0 ? "disc" : "triangle"} />
             {proofSentence(proof)}
           </h1>
           <p className="text-faded">

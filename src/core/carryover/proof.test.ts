@@ -1,0 +1,229 @@
+import fc from "fast-check";
+import {
+  asPlanned,
+  choiceOf,
+  openItems,
+  planUpdate,
+  proofSentence,
+  proveRestore,
+  scriptOf,
+  settlePlan,
+  writerFor,
+  type Decisions,
+  type LineAnswer,
+  type Plan,
+  type Proof,
+} from "@/core/carryover";
+import { defaultOf, findTarget, indexOf, type Release } from "@/core/catalog";
+import { addressId, equalValues, rowId, type Configuration } from "@/core/config";
+import { idiomOf } from "@/core/idiom";
+import { valueOf } from "@/core/problem";
+import { configurations } from "../../../tests/support/configurations";
+import { catalogue, release } from "../../../tests/support/workshop";
+
+/** Ways of every kind: the next release, over two, on to a fork, back, within one, to another family. */
+const WAYS = [
+  ["heddle-22", "heddle-23", "CSLATE-B"],
+  ["heddle-19", "heddle-24", "CSLATE-B"],
+  ["heddle-22", "weft-9", "PWEIR"],
+  ["weft-8", "weft-9", "PWEIR"],
+  ["weft-9", "heddle-22", "PWEIR"],
+  ["heddle-23", "heddle-22", "CSLATE-B"],
+  ["treadle-71", "treadle-80", "FGULL"],
+  ["heddle-22", "bobbin-41", "CSLATE-B"],
+] as const;
+
+interface Trial {
+  readonly to: Release;
+  readonly plan: Plan;
+  readonly decisions: Decisions;
+}
+
+const trials = WAYS.map(([fromId, toId, target]) => {
+  const [from, to] = [release(fromId), release(toId)];
+  const found = findTarget(from, target);
+  if (!found || !findTarget(to, target)) throw new Error(`${fromId} to ${toId}: no ${target}`);
+  const any = configurations(from, { family: from.family, release: from.version, target: found.id });
+  const told = fc.sample(any, { numRuns: 3, seed: 7 });
+  return fc
+    .record({ told: fc.constantFrom(...told), pick: fc.array(fc.nat(7), { minLength: 40, maxLength: 40 }) })
+    .map(({ told: configuration, pick }): Trial => {
+      const plan = valueOf(planUpdate({ configuration, release: from }, to, target, catalogue()));
+      const decisions = Object.fromEntries(
+        openItems(plan, {}).map((item, i) => [
+          item.id,
+          item.choices[(pick[i % 40] ?? 0) % item.choices.length]?.id ?? "",
+        ]),
+      );
+      return { to, plan, decisions };
+    });
+});
+const anyTrial = fc.oneof(...trials);
+
+/** What a board did with a script: dropped, changed or refused some of it, and holds things of its own. */
+const boards = fc.record({
+  dropped: fc.uniqueArray(fc.nat(10_000), { maxLength: 4 }),
+  defaulted: fc.uniqueArray(fc.nat(10_000), { maxLength: 4 }),
+  refused: fc.uniqueArray(fc.nat(10_000), { maxLength: 4 }),
+  rowsDropped: fc.uniqueArray(fc.nat(100), { maxLength: 2 }),
+  otherTune: fc.boolean(),
+});
+
+function played({ to, plan, decisions }: Trial, board: typeof boards extends fc.Arbitrary<infer B> ? B : never) {
+  const settled = settlePlan(plan, decisions, to);
+  if (!settled.ok) return undefined;
+  const document = catalogue().idioms.get(to.idiom);
+  if (!document) throw new Error(to.idiom);
+  const script = scriptOf(settled.value, to, writerFor(to, idiomOf(document)));
+  const { settings, rows, active } = settled.value.configuration;
+  const hit = (list: readonly number[], of: number, i: number) => list.some((n) => n % of === i);
+  const readBack: Configuration = {
+    identity: { target: plan.to.target },
+    settings: settings.flatMap((entry, i) => {
+      if (hit(board.dropped, settings.length, i)) return [];
+      const setting = indexOf(to).settings.get(entry.key);
+      const value =
+        setting && hit(board.defaulted, settings.length, i) ? defaultOf(setting, plan.to.target) : entry.value;
+      return [{ ...entry, value, line: i + 1 }];
+    }),
+    rows: rows.filter((_, i) => !hit(board.rowsDropped, Math.max(1, rows.length), i)),
+    active: board.otherTune ? { ...active, tune: (active.tune ?? 1) + 1 } : active,
+    unknown: settled.value.lines.map(({ text, scope }, i) => ({ text, scope, line: 900 + i, reason: "foreign" })),
+  };
+  const answers: LineAnswer[] = script.map((_, i) =>
+    hit(board.refused, script.length, i)
+      ? { line: i + 1, answer: "refused", cause: "not-here" }
+      : { line: i + 1, answer: "accepted" },
+  );
+  const proof = proveRestore({ release: to, plan, decisions, script, answers, readBack });
+  return { proof, readBack, settled: settled.value };
+}
+
+/** Whether the board holds what the plan and its decisions say, worked out without the proof's means. */
+function holds(
+  item: Plan["items"][number],
+  { to, plan, decisions }: Trial,
+  readBack: Configuration,
+): boolean | undefined {
+  const choice = choiceOf(item, decisions);
+  if (item.kind === "line")
+    return choice?.id === "send" ? readBack.unknown.some((u) => u.text === item.from.text) : undefined;
+  if (item.kind === "setting") {
+    const value = item.choices.length > 0 ? choice?.value : item.to?.value;
+    if (value === undefined) return undefined;
+    const back = readBack.settings.find((entry) => addressId(entry) === item.id);
+    const type = to.settings.find((setting) => setting.key === back?.key)?.type;
+    return back !== undefined && type !== undefined && equalValues(back.value, value, type);
+  }
+  const place = item.choices.length > 0 ? choice?.row : item.to;
+  if (!place) return undefined;
+  const moves = plan.items.flatMap((other) => choiceOf(other, decisions)?.moves ?? []);
+  const key = moves.find(({ itemId }) => itemId === item.id)?.key ?? place.key;
+  return readBack.rows.some(
+    (row) => row.table === item.table && row.key === key && JSON.stringify(row.cells) === JSON.stringify(place.cells),
+  );
+}
+
+const green = (proof: Proof) => asPlanned(proof) && proofSentence(proof).startsWith("All ");
+
+describe("the proof is of the plan", () => {
+  it("accounts for every item exactly once, and for nothing that was not there", () => {
+    fc.assert(
+      fc.property(anyTrial, boards, (trial, board) => {
+        const ids = trial.plan.items.map((item) => item.id);
+        expect(new Set(ids).size).toBe(ids.length);
+        const done = played(trial, board);
+        if (!done) return;
+        const { values, counts } = done.proof;
+        const own = values.filter(({ id }) => !id.startsWith("on board ")).map(({ id }) => id);
+        expect(own).toEqual(ids);
+        expect(Object.values(counts).reduce((a, b) => a + b)).toBe(values.length);
+        for (const value of values.filter(({ id }) => id.startsWith("on board ")))
+          expect(value.result).toBe("uninvited");
+      }),
+      { numRuns: 120, endOnFailure: true },
+    );
+  });
+
+  it("says took of what the board holds as planned and of nothing else; no green sentence while anything is otherwise", () => {
+    fc.assert(
+      fc.property(anyTrial, boards, (trial, board) => {
+        const done = played(trial, board);
+        if (!done) return;
+        const { proof, readBack } = done;
+        const results = new Map(proof.values.map(({ id, result }) => [id, result]));
+        let all = true;
+        for (const item of trial.plan.items) {
+          const held = holds(item, trial, readBack);
+          const result = results.get(item.id);
+          if (held === undefined)
+            expect([item.id, ["left-behind", "could-not-come"].includes(result ?? "")]).toEqual([item.id, true]);
+          else expect([item.id, result === "took"]).toEqual([item.id, held]);
+          all &&= held !== false;
+        }
+        const uninvited = proof.values.some(({ result }) => result === "uninvited");
+        expect(green(proof)).toBe(all && !uninvited && proof.activeAsPlanned);
+      }),
+      { numRuns: 120, endOnFailure: true },
+    );
+  });
+});
+
+describe("case C13: what cannot be there", () => {
+  it("always waits for a decision; the last way out is a lead's; whatever is decided, no row stands where it cannot", () => {
+    fc.assert(
+      fc.property(anyTrial, (trial) => {
+        const { plan, decisions, to } = trial;
+        for (const item of plan.items) {
+          if (item.outcome !== "cannot-be-here") continue;
+          expect([item.id, item.kind === "row" && item.to]).toEqual([item.id, undefined]);
+          expect(item.choices.at(-1)).toMatchObject({ by: "lead" });
+          expect(item.choices.at(-1)?.means ?? "").not.toBe("");
+          expect(openItems(plan, { ...decisions, [item.id]: "" })).toContain(item);
+        }
+        const settled = settlePlan(plan, decisions, to);
+        if (!settled.ok) {
+          expect(settled.problem.code).toBe("plan-rows");
+          return;
+        }
+        const { rows } = settled.value.configuration;
+        expect(new Set(rows.map(rowId)).size).toBe(rows.length);
+        const target = findTarget(to, plan.to.target);
+        for (const row of rows)
+          if (row.table === "ports") {
+            expect([row.key, target?.ports.includes(Number(row.key))]).toEqual([row.key, true]);
+            if (to.id === "weft-9" && row.cells.use === "receiver") expect(row.key).toBe("4");
+          }
+      }),
+      { numRuns: 150, endOnFailure: true },
+    );
+  });
+
+  it("a receiver on port 2 for a release that serves it on 4 only: both wires, or leave it off; who serves it is named", () => {
+    const from = release("weft-8");
+    const told = fc.sample(configurations(from, { target: "PWEIR" }), { numRuns: 1, seed: 3 })[0];
+    if (!told) throw new Error("nothing drawn");
+    const ports = [
+      { table: "ports", key: "2", cells: { use: "receiver", speed: "420000" }, line: 1 },
+      { table: "ports", key: "4", cells: { use: "telemetry", speed: "57600" }, line: 2 },
+    ];
+    const plan = valueOf(
+      planUpdate({ configuration: { ...told, rows: ports }, release: from }, release("weft-9"), "PWEIR", catalogue()),
+    );
+    const item = plan.items.find((each) => each.kind === "row" && each.from?.key === "2");
+    expect(item).toMatchObject({
+      outcome: "cannot-be-here",
+      choices: [
+        { id: "to-4", label: "Wire it to port 4, what is there to 2", moves: { itemId: "row ports/4", key: "2" } },
+        { id: "leave-off", by: "lead", means: "Without a receiver nobody can steer the aircraft." },
+      ],
+    });
+    expect(item?.kind === "row" && item.servedBy?.[0]).toBe("Weft 8");
+    const decisions = Object.fromEntries(openItems(plan, {}).map((each) => [each.id, each.choices[0]?.id ?? ""]));
+    const { rows } = valueOf(settlePlan(plan, decisions, release("weft-9"))).configuration;
+    expect(rows.filter((row) => row.table === "ports").map(({ key, cells }) => [key, cells.use])).toEqual([
+      ["4", "receiver"],
+      ["2", "telemetry"],
+    ]);
+  });
+});
