@@ -1,8 +1,8 @@
-import { countOutcomes, openDecisions, planUpdate, type Plan } from "@/core/carryover";
+import { countOutcomes, openDecisions, planUpdate, settlePlan, type Plan } from "@/core/carryover";
 import { releaseById } from "@/core/catalog";
 import { valueOf } from "@/core/problem";
 import type { JobState } from "@/core/job";
-import { count, done, waits, type StepContext, type StepRunner } from "@/bench/steps/context";
+import { count, done, failed, waits, type StepContext, type StepRunner } from "@/bench/steps/context";
 import type { JobStore } from "@/bench/store";
 
 export async function storedPlan(store: JobStore, state: JobState): Promise<Plan | undefined> {
@@ -45,6 +45,10 @@ export const planStep: StepRunner = async (context) => {
       open,
       say: `${count(open, "decision waits", "decisions wait")} for you before anything changes.`,
     });
+  // nothing is erased before it is certain that what was decided can be written down
+  const release = valueOf(releaseById(context.catalogue, context.job.releaseId));
+  const settled = settlePlan(plan, context.state.decisions, release);
+  if (!settled.ok) return failed(settled.problem);
   const planSha = await context.store.putJson(plan);
   const deciders = [...new Set(Object.values(context.state.decidedBy).map((d) => d.account))];
   return done(`${planSentence(plan)}.${deciders.length > 0 ? ` Decided by ${deciders.join(", ")}.` : ""}`, { planSha });

@@ -45,6 +45,8 @@ function howOf(item: PlanItem): How | undefined {
     case "limit":
       return "limit";
     case "no-counterpart":
+    case "doubtful":
+    case "unexplained":
       return "lost";
     case undefined:
     case "unknown-line":

@@ -245,3 +245,7 @@ export function showValue(value: Value, type: ValueType): string {
       return value === "" ? "empty" : (value as string);
   }
 }
+
+/** A text of which every character can be seen: control characters as their pictures (Unicode, 2400–2421). */
+export const visibleText = (text: string): string =>
+  text.replace(/[\0-\x08\x0b-\x1f\x7f]/g, (c) => String.fromCharCode(c === "\x7f" ? 0x2421 : 0x2400 + c.charCodeAt(0)));

@@ -290,6 +290,8 @@ function profileFor(
   const number = selected[scope] ?? 1;
   const single = building.release.profiles.find((profile) => profile.kind === scope)?.count === 1;
   const said = idiom.style === "statement" ? selected[scope] !== undefined : heading?.kind === scope;
+  // under a heading of something else: lines of two places are mixed, and no heading is certain to be its lines' own
+  if (!said && !vouched && brokenAt === 0 && idiom.style !== "statement") building.outOfOrderFrom.set(scope, 1);
   return { kind: scope, number, certain: vouched || single || (said && (brokenAt === 0 || sure.has(scope))) };
 }
 

@@ -1,7 +1,7 @@
 import { zipSync } from "fflate";
 import Papa from "papaparse";
 import { resolve } from "@/core/compare";
-import { releaseTitle } from "@/core/catalog";
+import { indexOf, releaseTitle } from "@/core/catalog";
 import { formatValue, type Spelling } from "@/core/config";
 import type { Recital } from "@/core/idiom";
 import { ProblemError } from "@/core/problem";
@@ -27,6 +27,26 @@ export function toCsv(recital: Recital): string {
     written: explicit ? "yes" : "no, default",
     line: line || "",
   }));
+  const open = [...resolved.open.values.values()].map(({ scope, key, reason, line }) => ({
+    scope,
+    key,
+    title: indexOf(recital.release).settings.get(key)?.title ?? "",
+    area: indexOf(recital.release).settings.get(key)?.area ?? "",
+    value: "",
+    unit: "",
+    written: `not known: ${reason}`,
+    line: line || "",
+  }));
+  const openRows = [...resolved.open.rows.values()].map(({ table, key, reason, line }) => ({
+    scope: `table ${table}`,
+    key: key ?? "",
+    title: "",
+    area: "",
+    value: "",
+    unit: "",
+    written: `not known: ${reason}`,
+    line: line || "",
+  }));
   const cells = [...resolved.rows.values()].flatMap((row) =>
     Object.entries(row.cells).map(([column, value]) => ({
       scope: `table ${row.table}`,
@@ -39,7 +59,7 @@ export function toCsv(recital: Recital): string {
       line: row.line || "",
     })),
   );
-  return Papa.unparse([...values, ...cells], { newline: "\r\n" });
+  return Papa.unparse([...values, ...open, ...cells, ...openRows], { newline: "\r\n" });
 }
 
 /** A read-out as JSON: what it says it is, every value with its line, rows, active profiles, lines not understood. */
@@ -62,6 +82,7 @@ export function toJson(recital: Recital, sha256: string): string {
       })),
       rows: [...resolved.rows.values()].map(({ table, key, cells, line }) => ({ table, key, cells, line })),
       unknown: configuration.unknown,
+      ...(configuration.doubts ? { notKnown: configuration.doubts } : {}),
     },
     null,
     2,

@@ -46,13 +46,13 @@ function differenceOf(before: Recital | string, after: Recital | string): string
   if (before.release.id !== after.release.id)
     return `${releaseTitle(before.release)} becomes ${releaseTitle(after.release)}`;
   // values that the text does not give are read as well, from the release's defaults; to be read from there is a difference
-  const values = ({ configuration, release }: Recital) =>
-    new Map(
-      [...resolve(configuration, release).values].map(([id, { value, explicit }]) => [
-        id,
-        JSON.stringify([value, explicit]),
-      ]),
-    );
+  const values = ({ configuration, release }: Recital) => {
+    const { values: told, open } = resolve(configuration, release);
+    return new Map([
+      ...[...told].map(([id, { value, explicit }]): [string, string] => [id, JSON.stringify([value, explicit])]),
+      ...[...open.values].map(([id, { cause }]): [string, string] => [id, cause]),
+    ]);
+  };
   const [old, now] = [values(before), values(after)];
   const odd = [...new Set([...old.keys(), ...now.keys()])].filter((id) => old.get(id) !== now.get(id));
   const parts = [

@@ -7,11 +7,21 @@ import { rows, run, jsonText } from "@/server/sql";
 
 const decoder = new TextDecoder("utf-8", { fatal: true });
 
-/** The text of bytes that somebody brought. Refuses what is not UTF-8. */
+const lenient = new TextDecoder("utf-8");
+/** Line noise breaks a character here and there; what is less whole than this is no text. */
+const MOST_BROKEN_SHARE = 0.02;
+
+/**
+ * The text of bytes that somebody brought, or that a board sent. Bytes that are no UTF-8 stand as U+FFFD: damage to their
+ * lines. Refuses what is broken all over.
+ */
 export function textOf(raw: Uint8Array): string {
   try {
     return decoder.decode(raw);
   } catch {
+    const text = lenient.decode(raw);
+    const broken = text.match(/\ufffd/g)?.length ?? 0;
+    if (broken <= text.length * MOST_BROKEN_SHARE) return text;
     throw new ProblemError({
       code: "backup-binary",
       message: "The file is not a text",
@@ -26,6 +36,10 @@ export async function recogniseBytes(raw: Uint8Array): Promise<Recognised> {
   return valueOf(recogniseText(textOf(raw), await loadCatalogue()));
 }
 
+/** Raised when texts are read otherwise than before: what was derived by an older reader is derived again. */
+const READER = "2";
+const readingStamp = async () => `${READER}/${await catalogueStamp()}`;
+
 const KEPT = 300;
 const holder = globalThis as typeof globalThis & {
   freshStartReadings?: Map<string, Recital>;
@@ -35,7 +49,7 @@ const holder = globalThis as typeof globalThis & {
 /** The read-out of stored bytes: what it means is made again when the catalogue has changed, and kept for a while. */
 export async function readingOf(sha256: string): Promise<Recital> {
   const cache = (holder.freshStartReadings ??= new Map<string, Recital>());
-  const name = `${await catalogueStamp()} ${sha256}`;
+  const name = `${await readingStamp()} ${sha256}`;
   const known = cache.get(name);
   if (known) {
     // the one used last goes to the end: the oldest are dropped first
@@ -60,7 +74,7 @@ const KEPT_VECTORS = 5000;
  * catalogue, are read and stored now.
  */
 export async function vectorsOf(hashes: readonly string[]): Promise<Map<string, Vector>> {
-  const stamp = await catalogueStamp();
+  const stamp = await readingStamp();
   if (holder.freshStartVectors?.stamp !== stamp) holder.freshStartVectors = { stamp, bySha: new Map() };
   const { bySha } = holder.freshStartVectors;
   const found = new Map<string, Vector>();

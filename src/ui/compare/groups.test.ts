@@ -18,6 +18,7 @@ const difference = (id: string, more: Partial<Difference> = {}): Difference => (
 });
 const counted = (differences: Difference[], more: object = {}) => ({
   compared: 241,
+  unsure: [],
   differences,
   behaviour: [],
   identity: [],

@@ -36,11 +36,20 @@ interface Counted {
   readonly compared: number;
   readonly differences: readonly Pick<Difference, "flies">[];
   readonly behaviour: readonly unknown[];
+  readonly unsure: readonly unknown[];
   readonly identity: readonly { readonly what: string }[];
 }
 
-/** “One differs from the other in 9 of 241 values. Four change how it flies.” */
+/** “One differs from the other in 9 of 241 values. Four change how it flies. Two more cannot be told.” */
 export function compareSentence(left: string, right: string, comparison: Counted): string {
+  const told = certainSentence(left, right, comparison);
+  const open = comparison.unsure.length;
+  return open === 0
+    ? told
+    : `${told} ${inWords(open)} more cannot be told: a side leaves ${open === 1 ? "it" : "them"} open.`;
+}
+
+function certainSentence(left: string, right: string, comparison: Counted): string {
   const { differences, compared, behaviour, identity } = comparison;
   if (differences.length === 0) {
     const otherBuild = identity.some(({ what }) => what === "release" || what === "build" || what === "target");

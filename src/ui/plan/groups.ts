@@ -31,6 +31,18 @@ const by = (outcome: Outcome) => (item: PlanItem) => item.outcome === outcome;
 /** The order in which a person has to look: what asks for a decision first, the silent ones before all. */
 const SORTERS: readonly Sorter[] = [
   {
+    id: "cannot",
+    title: "Cannot be here: nothing is erased before this is settled",
+    outcome: "cannot-be-here",
+    fits: by("cannot-be-here"),
+  },
+  {
+    id: "doubtful",
+    title: "The read-out leaves open what these were",
+    outcome: "your-call",
+    fits: (item) => call(item) === "doubtful" || (item.kind === "row" && item.outcome === "your-call"),
+  },
+  {
     id: "silent",
     title: "Silent changes: nobody set these, and their defaults moved",
     outcome: "your-call",
@@ -49,8 +61,13 @@ const SORTERS: readonly Sorter[] = [
     fits: (item) => call(item) === "no-counterpart",
   },
   { id: "lines", title: "Lines that nobody understands", outcome: "your-call", fits: (item) => item.kind === "line" },
+  {
+    id: "unexplained",
+    title: "Set by hand, and no rule says what becomes of it",
+    outcome: "unknown",
+    fits: (item) => call(item) === "unexplained",
+  },
   { id: "limited", title: "Limited", outcome: "limited", fits: by("limited") },
-  { id: "cannot", title: "Cannot be here", outcome: "cannot-be-here", fits: by("cannot-be-here") },
   { id: "unknown", title: "Not known in the new release", outcome: "unknown", fits: by("unknown") },
   {
     id: "restricts",

@@ -23,6 +23,8 @@ interface PlanViewProps {
   readonly deciders: Readonly<Record<string, string>>;
   /** Decisions can be taken now. */
   readonly open: boolean;
+  /** Whoever looks may decide what only a lead may. */
+  readonly mayLead: boolean;
 }
 
 const BARS: readonly { readonly outcomes: readonly Outcome[]; readonly tone: string; readonly say: string }[] = [
@@ -34,7 +36,7 @@ const BARS: readonly { readonly outcomes: readonly Outcome[]; readonly tone: str
   { outcomes: ["retired", "left-out", "unknown"], tone: "bg-edge", say: "retired or left out" },
 ];
 
-export function PlanView({ jobId, tag, backupId, plan, decisions, deciders, open }: PlanViewProps) {
+export function PlanView({ jobId, tag, backupId, plan, decisions, deciders, open, mayLead }: PlanViewProps) {
   const groups = useMemo(() => groupPlan(plan), [plan]);
   const waiting = openDecisions(plan, decisions);
   const counts = countOutcomes(plan);
@@ -79,6 +81,7 @@ export function PlanView({ jobId, tag, backupId, plan, decisions, deciders, open
           decisions={decisions}
           deciders={deciders}
           open={open}
+          mayLead={mayLead}
         />
       ))}
     </>
@@ -87,7 +90,7 @@ export function PlanView({ jobId, tag, backupId, plan, decisions, deciders, open
 
 type GroupProps = { readonly group: PlanGroup } & Pick<
   PlanViewProps,
-  "jobId" | "backupId" | "decisions" | "deciders" | "open"
+  "jobId" | "backupId" | "decisions" | "deciders" | "open" | "mayLead"
 >;
 
 function Group({ group, ...rest }: GroupProps) {
@@ -181,7 +184,14 @@ function DecideAll({
 
 function Values({ item }: { readonly item: PlanItem }) {
   if (item.kind === "line") return <code className="key wrap-anywhere">{item.from.text}</code>;
-  if (item.kind === "row") return <span className="text-sm">{item.to ? "" : "not carried"}</span>;
+  if (item.kind === "row")
+    return (
+      <span className="key text-[13.5px]">
+        {Object.values(item.from?.cells ?? {})
+          .map((cell) => (Array.isArray(cell) ? cell.join(", ") : String(cell)))
+          .join(", ")}
+      </span>
+    );
   const [from, to] = [item.from?.shown, item.to?.shown];
   // a silent change: what it flies on now, and what the new release would make of it
   const moved = item.call === "silent" ? item.choices.find((c) => c.id === "take-default")?.shown : undefined;
@@ -202,15 +212,16 @@ function Values({ item }: { readonly item: PlanItem }) {
 
 type RowProps = { readonly row: PlanRow } & Pick<
   PlanViewProps,
-  "jobId" | "backupId" | "decisions" | "deciders" | "open"
+  "jobId" | "backupId" | "decisions" | "deciders" | "open" | "mayLead"
 >;
 
-function Row({ row, jobId, backupId, decisions, deciders, open }: RowProps) {
+function Row({ row, jobId, backupId, decisions, deciders, open, mayLead }: RowProps) {
   const { first } = row;
   const line = first.from?.line ?? 0;
   // where the meaning changed or the value was limited, that is what has to be read; else what the setting does
-  const told = first.trail.find((step) => step.rule === "behaviour" || step.rule === "limit")?.why;
-  const rules = first.trail.filter((step) => step.why !== told && step.rule !== "new");
+  const told = first.trail.find((step) => ["behaviour", "limit", "doubt"].includes(step.rule))?.why;
+  const shownAbove = first.kind === "row" ? first.trail.at(-1)?.why : told;
+  const rules = first.trail.filter((step) => step.why !== shownAbove && step.rule !== "new");
   return (
     <tr id={encodeURIComponent(first.id)}>
       <td className="w-[28%]">
@@ -230,6 +241,14 @@ function Row({ row, jobId, backupId, decisions, deciders, open }: RowProps) {
       <td>
         {first.kind === "setting" && (told ?? first.says)}
         {first.kind === "line" && `${first.reason}.`}
+        {first.kind === "row" && first.trail.at(-1)?.why}
+        {first.kind === "row" && first.servedBy !== undefined && (
+          <span className="block">
+            {first.servedBy.length === 0
+              ? "No release in the workshop takes it as it is wired."
+              : `As it is wired it works on ${first.servedBy.slice(0, 3).join(", ")}: to take one of these, stop this job and order that.`}
+          </span>
+        )}
         {first.kind === "setting" && first.restricts !== undefined && <b className="block">{first.restricts}.</b>}
         {rules.length > 0 && (
           <details className="text-sm text-faded">
@@ -254,14 +273,14 @@ function Row({ row, jobId, backupId, decisions, deciders, open }: RowProps) {
       </td>
       <td className="w-[17rem]">
         {first.choices.length > 0 && (
-          <Choices row={row} jobId={jobId} decisions={decisions} deciders={deciders} open={open} />
+          <Choices row={row} jobId={jobId} decisions={decisions} deciders={deciders} open={open} mayLead={mayLead} />
         )}
       </td>
     </tr>
   );
 }
 
-function Choices({ row, jobId, decisions, deciders, open }: Omit<RowProps, "backupId">) {
+function Choices({ row, jobId, decisions, deciders, open, mayLead }: Omit<RowProps, "backupId">) {
   const { ask, busy, problem } = useAsk();
   const taken = takenChoice(row, decisions);
   const decide = (choice: Choice) =>
@@ -277,7 +296,7 @@ function Choices({ row, jobId, decisions, deciders, open }: Omit<RowProps, "back
           <button
             key={choice.id}
             type="button"
-            disabled={busy || !open}
+            disabled={busy || !open || (choice.by === "lead" && !mayLead)}
             aria-pressed={taken?.id === choice.id}
             className={`${taken?.id === choice.id ? BUTTON_LOOK.taken : BUTTON_LOOK.call} disabled:cursor-default`}
             onClick={() => decide(choice)}
@@ -286,6 +305,14 @@ function Choices({ row, jobId, decisions, deciders, open }: Omit<RowProps, "back
           </button>
         ))}
       </div>
+      {row.first.choices
+        .filter((choice) => choice.means !== undefined && (taken === undefined || taken === choice))
+        .map((choice) => (
+          <span key={choice.id} className="block text-[13px] text-faded">
+            <b>{choice.label}:</b> {choice.means}
+            {choice.by === "lead" && !mayLead && " Only a lead may decide this."}
+          </span>
+        ))}
       {taken && who !== undefined && <span className="text-[13px] text-faded">decided by {who}</span>}
       {problem && <ProblemNote problem={problem} />}
     </div>

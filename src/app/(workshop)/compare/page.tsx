@@ -226,6 +226,17 @@ function Found({
               <DifferenceTable label={group.name} items={joinAlike(group.items)} {...sides} />
             </section>
           ))}
+          {comparison.unsure.length > 0 && (
+            <section aria-label="Cannot be told">
+              <h2 className="mb-1.5">
+                Cannot be told{" "}
+                <span className="font-body font-normal text-faded">
+                  {comparison.unsure.length}, because a read-out is damaged or does not hold them
+                </span>
+              </h2>
+              <DifferenceTable label="Cannot be told" items={joinAlike(comparison.unsure)} {...sides} />
+            </section>
+          )}
           {comparison.behaviour.length > 0 && (
             <section aria-label="Same number, other meaning">
               <h2 className="mb-1.5">

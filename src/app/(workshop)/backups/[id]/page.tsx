@@ -1,6 +1,7 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
-import type { Recital } from "@/core/idiom";
+import { doubtsOf, visibleText } from "@/core/config";
+import type { Finding, Recital } from "@/core/idiom";
 import { AddNote } from "@/ui/backups/notes";
 import { SetUpAgain } from "@/ui/backups/set-up";
 import { BUTTON_LOOK, Facts, LinkButton, Sheet } from "@/ui/base/parts";
@@ -34,6 +35,15 @@ async function bayOf(aircraftId: number): Promise<number | undefined> {
   return bays.find(({ live }) => live.aircraftId === aircraftId && live.presence === "console")?.no;
 }
 
+/** What is wrong with each line that is not understood, or that leaves open what it says. */
+function troubles(recital: Recital): Map<number, string> {
+  const told = new Map<number, string>();
+  const { values, rows } = doubtsOf(recital.configuration);
+  for (const { line, reason } of [...rows, ...values]) if (line > 0 && !told.has(line)) told.set(line, reason);
+  for (const { line, reason } of recital.configuration.unknown) if (!told.has(line)) told.set(line, reason);
+  return told;
+}
+
 /** What each line means, for the hover and for screen readers. */
 function meanings(recital: Recital): Map<number, string> {
   const index = indexOf(recital.release);
@@ -45,8 +55,6 @@ function meanings(recital: Recital): Map<number, string> {
     );
   for (const { line, table, key } of recital.configuration.rows)
     told.set(line, `${index.tables.get(table)?.title ?? table} ${key}`);
-  for (const { line, reason } of recital.configuration.unknown)
-    told.set(line, `Not understood, kept as it is: ${reason}`);
   return told;
 }
 
@@ -61,9 +69,10 @@ export default async function BackupPage({ params }: Props) {
   const notes = await notesOf([row.id]);
   const mayWork = mayActAs(account.role, "technician");
   const owner = row.aircraft_id === null ? undefined : await aircraftById(row.aircraft_id);
-  const unread = new Set(recital?.configuration.unknown.map((unknown) => unknown.line));
+  const wrong = recital ? troubles(recital) : new Map<number, string>();
   const told = recital ? meanings(recital) : new Map<number, string>();
-  const findings = row.findings as { against: boolean; text: string; line?: number }[];
+  // what a text means is worked out anew; what was found when it was filed stands in its row
+  const findings = recital?.completeness.findings ?? (row.findings as Finding[]);
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center gap-4">
@@ -99,12 +108,12 @@ export default async function BackupPage({ params }: Props) {
             <ol className="py-2 key text-[13px] leading-[1.55]">
               {recital.lines.map((line) => {
                 const meaning = told.get(line.number);
-                const foreign = unread.has(line.number);
+                const trouble = wrong.get(line.number);
                 return (
                   <li
                     key={line.number}
                     id={`line-${line.number}`}
-                    className={`grid grid-cols-[4rem_1fr] target:bg-straw-wash ${foreign ? "bg-heather-wash" : ""}`}
+                    className={`grid grid-cols-[4rem_1fr] target:bg-straw-wash ${trouble === undefined ? "" : "bg-straw-wash"}`}
                     title={meaning}
                   >
                     <a
@@ -114,7 +123,14 @@ export default async function BackupPage({ params }: Props) {
                     >
                       {line.number}
                     </a>
-                    <span className="whitespace-pre-wrap">{line.text}</span>
+                    <span className="whitespace-pre-wrap">
+                      {visibleText(line.text)}
+                      {trouble !== undefined && (
+                        <span className="block font-body text-sm whitespace-normal text-faded">
+                          <StateShape shape="dashed" /> {trouble}.
+                        </span>
+                      )}
+                    </span>
                   </li>
                 );
               })}
@@ -132,7 +148,7 @@ export default async function BackupPage({ params }: Props) {
               {findings.map((finding) => (
                 <li key={finding.text} className="flex gap-2">
                   <span className="pt-0.5">
-                    <StateShape shape={finding.against ? "square" : "disc"} />
+                    <StateShape shape={finding.against ? "square" : finding.look === true ? "triangle" : "disc"} />
                   </span>
                   <span>
                     {finding.text}

@@ -39,6 +39,7 @@ export default async function PlanPage({ params }: Props) {
       decisions={state.decisions}
       deciders={deciders}
       open={open}
+      mayLead={mayActAs(account.role, "lead")}
     />
   );
 }
