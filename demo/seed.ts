@@ -129,7 +129,7 @@ async function seedAircraft(
     const reply = valueOf(await askCommand(link.console, idiom, readout.kind));
     const takenAt = new Date(Date.now() - readout.daysAgo * DAY_MS);
     const { id: backupId } = await fileBackup({
-      raw: new TextEncoder().encode(reply.raw),
+      raw: reply.raw,
       tag: aircraft.tag,
       aircraftId: id,
       jobId: null,

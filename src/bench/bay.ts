@@ -117,7 +117,7 @@ export class Bay {
       presence: () => this.seat?.link.presence() ?? { kind: "none" },
       clock: { nowUs: () => this.seat?.clock.nowUs() ?? 0, waitUntil: (us) => seat().clock.waitUntil(us) },
       console: {
-        send: (text) => seat().console.send(text),
+        send: (bytes) => seat().console.send(bytes),
         receive: (us) => seat().console.receive(us),
         nowUs: () => seat().clock.nowUs(),
       },

@@ -18,7 +18,7 @@ export async function backUpBoard(
   const { idiom, identity } = await declareBoard(link, await loadCatalogue());
   const reply = valueOf(await askCommand(link.console, idiom, "recite"));
   const { id, name } = await fileBackup({
-    raw: new TextEncoder().encode(reply.raw),
+    raw: reply.raw,
     tag: known?.tag ?? identity.board ?? "Unknown board",
     aircraftId: known?.aircraftId ?? null,
     jobId: null,

@@ -8,6 +8,8 @@ import { buildImage, linkTo, SimBoard, virtualClock } from "@/core/sim";
 import { addressId } from "@/core/config";
 import { catalogue, CHIP, MemoryStore, release, runUpdate, updateJob } from "../support/workshop";
 
+const decode = (bytes: Uint8Array) => new TextDecoder().decode(bytes);
+
 /** A board of any family as it comes to the bench, and the idiom that it speaks. */
 async function boardOf(releaseId: string, modelId: string) {
   const of = release(releaseId);
@@ -49,7 +51,7 @@ describe("a console that takes values in between two words", () => {
     expect(sent.answers.map((answer) => answer?.answer)).toEqual(WING.map(() => "accepted"));
     valueOf(await keepSettings(link.console, idiom));
     const { recital } = valueOf(
-      recogniseText(valueOf(await askCommand(link.console, idiom, "recite")).raw, catalogue()),
+      recogniseText(decode(valueOf(await askCommand(link.console, idiom, "recite")).raw), catalogue()),
     );
     expect(recital.completeness.verdict).toBe("complete");
     const at = (id: string) => recital.configuration.settings.find((s) => addressId(s) === id)?.value;
@@ -85,7 +87,7 @@ describe("a console that takes values in between two words", () => {
     ]);
     expect(valueOf(await keepSettings(link.console, idiom))).toEqual({ twice: true });
     const { recital } = valueOf(
-      recogniseText(valueOf(await askCommand(link.console, idiom, "recite")).raw, catalogue()),
+      recogniseText(decode(valueOf(await askCommand(link.console, idiom, "recite")).raw), catalogue()),
     );
     expect(recital.configuration.settings.find((s) => s.key === "Loiter circle")?.value).toBe(80);
   });
@@ -132,7 +134,7 @@ describe("a console that speaks in records", () => {
       cause: "unknown-name",
     });
     const { recital } = valueOf(
-      recogniseText(valueOf(await askCommand(link.console, idiom, "recite")).raw, catalogue()),
+      recogniseText(decode(valueOf(await askCommand(link.console, idiom, "recite")).raw), catalogue()),
     );
     expect([recital.release.id, recital.completeness.verdict]).toEqual(["bobbin-41", "complete"]);
     expect(recital.configuration.settings.find((s) => addressId(s) === "tune 3/stabiliser/rollPush")?.value).toBe(610);

@@ -7,8 +7,7 @@ import type { BoardLink } from "@/bench/link";
 import { imageFile, makeBoard, MemoryStore, runUpdate, setUpJob, standsAt, statementIdiom } from "../support/workshop";
 
 const idiom = statementIdiom();
-const readOut = async (link: BoardLink) =>
-  new TextEncoder().encode(valueOf(await askCommand(link.console, idiom, "recite")).raw);
+const readOut = async (link: BoardLink) => valueOf(await askCommand(link.console, idiom, "recite")).raw;
 const valueAt = (configuration: Configuration, id: string) =>
   configuration.settings.find((entry) => addressId(entry) === id)?.value;
 

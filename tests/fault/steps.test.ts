@@ -2,10 +2,13 @@ import { foldJob, type StepId } from "@/core/job";
 import type { BoardLink } from "@/bench/link";
 import { ask } from "@/core/console";
 import { valueOf } from "@/core/problem";
+import type { Proof } from "@/core/carryover";
 import { makeBoard, MemoryStore, obey, runUpdate, standsAt, statementIdiom, updateJob } from "../support/workshop";
 
 const stepOf = (store: MemoryStore, id: StepId) =>
   foldJob(updateJob().actions, store.journal).steps.find((s) => s.id === id);
+const encode = (text: string) => new TextEncoder().encode(text);
+const decode = (bytes: Uint8Array) => new TextDecoder().decode(bytes);
 const needs = (store: MemoryStore) =>
   store.journal.flatMap(({ entry }) => (entry.kind === "waits" ? [entry.need] : []));
 
@@ -25,10 +28,10 @@ function filtered(link: BoardLink, filter: (text: string) => string): BoardLink 
     console: {
       ...link.console,
       nowUs: () => link.console.nowUs(),
-      send: (text) => link.console.send(text),
+      send: (bytes) => link.console.send(bytes),
       receive: async (untilUs) => {
-        const text = await link.console.receive(untilUs);
-        return text === undefined ? undefined : filter(text);
+        const bytes = await link.console.receive(untilUs);
+        return bytes === undefined ? undefined : encode(filter(decode(bytes)));
       },
     },
   };
@@ -163,16 +166,42 @@ describe("after the restore", () => {
     const { board, link, store } = await onBench();
     await runUpdate(board, link, store, { killWhen: standsAt("restore") });
     // a custom build on the way: it answers one line with another value, and refuses another
-    const odd = filtered(link, (text) => text);
-    let answers = 0;
-    odd.console.receive = async (untilUs) => {
-      const text = await link.console.receive(untilUs);
-      if (text?.includes("= so\n") && ++answers === 40)
+    // a custom build on the way: it refuses one line, adjusts another, and answers so
+    let refused = "";
+    let adjusted = "";
+    const odd = filtered(link, (text) => {
+      if (refused === "tell") {
+        refused = "told";
         return text.replace("= so\n", "= not so, absent: no such sensor\n");
+      }
+      if (adjusted === "tell") {
+        adjusted = "told";
+        return text.replace("= so\n", "= so, as 41\n");
+      }
       return text;
+    });
+    const { send } = odd.console;
+    odd.console.send = (bytes) => {
+      const text = decode(bytes);
+      if (refused === "" && text.startsWith("put compass.fitted ")) {
+        refused = "tell";
+        return send(encode(text.replace("put compass.fitted yes", "put compass.fitted no")));
+      }
+      if (adjusted === "" && text.startsWith("put height.hold ")) {
+        adjusted = "tell";
+        return send(encode(text.replace(/put height\.hold \d+/, "put height.hold 41")));
+      }
+      return send(bytes);
     };
     await runUpdate(board, odd, store, { killWhen: standsAt("check-attitude") });
-    expect(stepOf(store, "restore")?.evidence).toMatch(/1 refused\. Stored/);
+    expect(stepOf(store, "restore")?.evidence).toMatch(/1 refused, 1 adjusted\. Stored/);
+    const proof = (await store.getJson(foldJob(updateJob().actions, store.journal).data.proofSha ?? "")) as Proof;
+    expect(proof.values.find(({ id }) => id === "system/compass.fitted")).toMatchObject({
+      result: "refused",
+      planned: "on",
+      found: "off",
+      cause: "The hardware for it is missing on this board",
+    });
   });
 
   it("case C57, case C66: a wrong mounting shows as the wrong way round and stays open until it holds", async () => {

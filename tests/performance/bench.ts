@@ -56,7 +56,7 @@ async function fixedDelay(baud: number, sent: readonly OutLine[]) {
     const { board, link } = await uart(baud);
     const start = link.clock.nowUs();
     for (const line of sent) {
-      await link.console.send(`${line.text}\n`);
+      await link.console.send(new TextEncoder().encode(`${line.text}\n`));
       await link.clock.waitUntil(Math.max(board.sentUs, link.clock.nowUs()) + delayMs * 1000);
     }
     const us = link.clock.nowUs() - start;

@@ -44,7 +44,7 @@ export const backUp: StepRunner = async (context) => {
   const { idiom } = await declareOwn(context);
   await context.progress({ say: "Reading out every profile" });
   const reply = valueOf(await askCommand(context.link.console, idiom, "recite"));
-  const { id, recital } = await context.store.fileBackup(new TextEncoder().encode(reply.raw));
+  const { id, recital } = await context.store.fileBackup(reply.raw);
   const { completeness, configuration, release } = recital;
   if (completeness.verdict !== "complete")
     return failed({

@@ -104,7 +104,7 @@ export const prove: StepRunner = async (context) => {
   const { idiom } = await declareOwn(context);
   await context.progress({ say: "Reading back" });
   const reply = valueOf(await askCommand(link.console, idiom, "recite"));
-  const { id, recital } = await store.fileBackup(new TextEncoder().encode(reply.raw));
+  const { id, recital } = await store.fileBackup(reply.raw);
   if (recital.completeness.verdict !== "complete")
     return failed({
       code: "backup-incomplete",

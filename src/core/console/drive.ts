@@ -1,6 +1,8 @@
 import { matchPattern } from "@/core/catalog";
 import { requireCommand, type CommandName, type Idiom } from "@/core/idiom";
 import {
+  joinBytes,
+  sizeOf,
   startSending,
   stepSending,
   wakeAt,
@@ -11,13 +13,15 @@ import {
 } from "@/core/console/send";
 import { ok, refuse, type Problem, type Result } from "@/core/problem";
 
-/** A console on a cable. On a board that has gone, both calls reject with a ProblemError. */
+/** A console on a cable: bytes both ways. On a board that has gone, both calls reject with a ProblemError. */
 export interface ConsolePort {
-  send(text: string): Promise<void>;
-  /** The next text to arrive, or undefined when none has come until the given time. */
-  receive(untilUs: number): Promise<string | undefined>;
+  send(bytes: Uint8Array): Promise<void>;
+  /** The next bytes to arrive, or undefined when none have come until the given time. */
+  receive(untilUs: number): Promise<Uint8Array | undefined>;
   nowUs(): number;
 }
+
+const encoder = new TextEncoder();
 
 /** Sends lines and gathers the answers; reports after each answer. */
 export async function sendLines(
@@ -29,10 +33,11 @@ export async function sendLines(
 ): Promise<SendState> {
   let step = stepSending(startSending(lines, options), { kind: "start", atUs: port.nowUs() }, idiom);
   while (step.state.phase === "sending") {
-    if (step.send !== undefined) await port.send(step.send);
-    const text = await port.receive(wakeAt(step.state));
+    if (step.send !== undefined) await port.send(encoder.encode(step.send));
+    const bytes = await port.receive(wakeAt(step.state));
     const atUs = port.nowUs();
-    step = stepSending(step.state, text === undefined ? { kind: "time", atUs } : { kind: "text", text, atUs }, idiom);
+    const event = bytes === undefined ? ({ kind: "time", atUs } as const) : ({ kind: "bytes", bytes, atUs } as const);
+    step = stepSending(step.state, event, idiom);
     const reported = onProgress(step.state);
     if (reported) await reported;
   }
@@ -93,14 +98,14 @@ const SETTLE_LIMIT_US = 5_000_000;
  * next line. Needed wherever a console is taken over from somebody who may have been cut off.
  */
 export async function settleConsole(port: ConsolePort): Promise<void> {
-  await port.send("\n");
+  await port.send(encoder.encode("\n"));
   const limit = port.nowUs() + SETTLE_LIMIT_US;
   while (port.nowUs() < limit && (await port.receive(port.nowUs() + SETTLE_QUIET_US)) !== undefined);
 }
 
 export interface Reply extends Answer {
   /** What came back, byte for byte. */
-  readonly raw: string;
+  readonly raw: Uint8Array;
 }
 
 export const plainLines = (texts: readonly string[]): OutLine[] => texts.map((text, anchor) => ({ text, anchor }));
@@ -114,14 +119,14 @@ export async function ask(
   maxRestarts?: number,
 ): Promise<Result<Reply>> {
   const state = await sendLines(port, plainLines([line]), idiom, {
-    windowBytes: line.length + 1,
+    windowBytes: sizeOf({ text: line }),
     quietUs: quietMs * 1000,
     ...(maxRestarts === undefined ? {} : { maxRestarts }),
   });
   const answer = state.answers[0];
   if (state.problem || !answer)
     return refuse(state.problem ?? { code: "console-silent", message: "The console does not answer" });
-  return ok({ ...answer, raw: state.raw.join("") });
+  return ok({ ...answer, raw: joinBytes(state.raw) });
 }
 
 const QUIET_MS: Readonly<Partial<Record<CommandName, number>>> = { keep: 15_000, recite: 4_000, declare: 1_500 };

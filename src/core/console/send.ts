@@ -36,10 +36,11 @@ export interface SendState {
   readonly answers: readonly (Answer | undefined)[];
   readonly waiting: readonly number[];
   readonly waitingBytes: number;
-  readonly partial: string;
+  /** The beginning of a line that has not ended yet, as bytes. */
+  readonly partial: Uint8Array;
   readonly output: readonly string[];
   /** Everything received, byte for byte. */
-  readonly raw: readonly string[];
+  readonly raw: readonly Uint8Array[];
   readonly quietSinceUs: number;
   /** Draining: nothing is sent until the console has been quiet, then sending begins again here. */
   readonly restartAt?: number;
@@ -50,7 +51,7 @@ export interface SendState {
 
 export type SendEvent =
   | { readonly kind: "start"; readonly atUs: number }
-  | { readonly kind: "text"; readonly text: string; readonly atUs: number }
+  | { readonly kind: "bytes"; readonly bytes: Uint8Array; readonly atUs: number }
   | { readonly kind: "time"; readonly atUs: number };
 
 export interface SendStep {
@@ -59,6 +60,32 @@ export interface SendStep {
 }
 
 const MAX_RESTARTS = 3;
+const NOTHING = new Uint8Array();
+const LINE_FEED = 10;
+const encoder = new TextEncoder();
+/** Bytes that are no UTF-8 come out as U+FFFD: such a line is no answer, and stays in what was received as it was. */
+const decoder = new TextDecoder();
+
+export function joinBytes(parts: readonly Uint8Array[]): Uint8Array {
+  const joined = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    joined.set(part, at);
+    at += part.length;
+  }
+  return joined;
+}
+
+/** Whole lines of bytes, without their ends, and what is left of a line that has not ended. */
+function splitBytes(bytes: Uint8Array): { lines: Uint8Array[]; rest: Uint8Array } {
+  const lines: Uint8Array[] = [];
+  let from = 0;
+  for (let at = bytes.indexOf(LINE_FEED); at >= 0; at = bytes.indexOf(LINE_FEED, from)) {
+    lines.push(bytes.subarray(from, at));
+    from = at + 1;
+  }
+  return { lines, rest: bytes.slice(from) };
+}
 
 export function startSending(lines: readonly OutLine[], options: SendOptions): SendState {
   return {
@@ -68,7 +95,7 @@ export function startSending(lines: readonly OutLine[], options: SendOptions): S
     answers: lines.map(() => undefined),
     waiting: [],
     waitingBytes: 0,
-    partial: "",
+    partial: NOTHING,
     output: [],
     raw: [],
     quietSinceUs: 0,
@@ -77,7 +104,8 @@ export function startSending(lines: readonly OutLine[], options: SendOptions): S
   };
 }
 
-const sizeOf = (line: OutLine | undefined) => (line ? line.text.length + 1 : 0);
+/** Bytes of a line and its end on the way. */
+export const sizeOf = (line: Pick<OutLine, "text"> | undefined) => (line ? encoder.encode(line.text).length + 1 : 0);
 
 /** Virtual or real time, in µs, at which the state wants to be woken if nothing comes. */
 export const wakeAt = (state: SendState): number => state.quietSinceUs + state.options.quietUs;
@@ -128,12 +156,13 @@ function restart(state: SendState, line: number, why: string): SendState {
   return { ...state, restarts, restartAt: state.lines[line]?.anchor ?? line, waiting: [], waitingBytes: 0 };
 }
 
-/** Takes up text: whole lines are answers or output, the rest waits for its end. */
-function receive(state: SendState, text: string, idiom: Idiom): SendState {
-  const pieces = (state.partial + text).split("\n");
-  let current: SendState = { ...state, partial: pieces.pop() ?? "", raw: [...state.raw, text] };
-  for (const piece of pieces) {
-    const line = piece.endsWith("\r") ? piece.slice(0, -1) : piece;
+/** Takes up bytes: whole lines are answers or output, the rest waits for its end. */
+function receive(state: SendState, bytes: Uint8Array, idiom: Idiom): SendState {
+  const { lines, rest } = splitBytes(state.partial.length === 0 ? bytes : joinBytes([state.partial, bytes]));
+  let current: SendState = { ...state, partial: rest, raw: [...state.raw, bytes] };
+  for (const piece of lines) {
+    const text = decoder.decode(piece);
+    const line = text.endsWith("\r") ? text.slice(0, -1) : text;
     const answer = readAnswer(line, idiom);
     const [index, ...waiting] = current.waiting;
     if (!answer || index === undefined || current.restartAt !== undefined) {
@@ -157,8 +186,8 @@ function receive(state: SendState, text: string, idiom: Idiom): SendState {
 export function stepSending(state: SendState, event: SendEvent, idiom: Idiom): SendStep {
   if (state.phase !== "sending") return { state };
   if (event.kind === "start") return fill({ ...state, quietSinceUs: event.atUs });
-  if (event.kind === "text") {
-    const heard = { ...receive(state, event.text, idiom), quietSinceUs: event.atUs };
+  if (event.kind === "bytes") {
+    const heard = { ...receive(state, event.bytes, idiom), quietSinceUs: event.atUs };
     if (heard.phase !== "sending" || heard.restartAt !== undefined) return { state: heard };
     if (heard.next >= heard.lines.length && heard.waiting.length === 0) return { state: { ...heard, phase: "done" } };
     return fill(heard);
@@ -167,7 +196,7 @@ export function stepSending(state: SendState, event: SendEvent, idiom: Idiom): S
   if (state.restartAt !== undefined) {
     // quiet again: the empty line ends whatever half line the board still holds
     const { restartAt, ...rest } = state;
-    const step = fill({ ...rest, next: restartAt, output: [], partial: "", quietSinceUs: event.atUs });
+    const step = fill({ ...rest, next: restartAt, output: [], partial: NOTHING, quietSinceUs: event.atUs });
     return { ...step, send: `\n${step.send ?? ""}` };
   }
   return { state: { ...restart(state, state.waiting[0] ?? state.next, "Silence"), quietSinceUs: event.atUs } };

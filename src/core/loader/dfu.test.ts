@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { DFU_STATE, DFU_STATUS } from "@/core/loader/protocol";
 import { runFlash, runTransfer, type UsbPort } from "@/core/loader/drive";
-import { bytesRead } from "@/core/loader/transfer";
+import { bytesRead, type Transfer } from "@/core/loader/transfer";
 import { stepFlash, startFlash, transferOf, type FlashPart } from "@/core/loader/flash";
 import {
   handleDfu,
@@ -107,6 +107,115 @@ describe("the client of DFU 1.1 against the device machine", () => {
     const { port } = bench({ canUpload: false });
     const read = await runTransfer(port, { kind: "read", alternate: 0, lengthBytes: SEGMENT }, TRANSFER);
     expect(read.problem?.code).toBe("loader-error");
+  });
+
+  it("whatever a loader answers, however often, each transfer ends within its limits of requests and waits", async () => {
+    const states = Array.from({ length: 12 }, (_, i) => i);
+    const statuses = [0, 1, 5, 14, 15, 200];
+    const answers = [
+      ...states.flatMap((state) => statuses.map((status) => [status, 0, 0, 0, state, 0])),
+      ...states.map((state) => [0, 0xff, 0xff, 0xff, state, 0]),
+      ...states.map((state) => [0, 200, 0, 0, state, 0]),
+    ];
+    const replies = [
+      ...answers.map((bytes) => ({ kind: "done" as const, data: Uint8Array.from(bytes) })),
+      { kind: "stall" as const },
+      { kind: "done" as const, data: new Uint8Array() },
+      { kind: "done" as const, data: new Uint8Array(TRANSFER) },
+      { kind: "done" as const, data: new Uint8Array(3) },
+    ];
+    const transfers: Transfer[] = [
+      { kind: "write", alternate: 0, bytes: new Uint8Array(SEGMENT) },
+      { kind: "read", alternate: 0, lengthBytes: SEGMENT },
+      { kind: "read", alternate: 0, lengthBytes: SEGMENT, expect: new Uint8Array(SEGMENT) },
+    ];
+    const endless = async (reply: () => (typeof replies)[number], transfer: Transfer) => {
+      let requests = 0;
+      let waitedMs = 0;
+      const port: UsbPort = {
+        nowUs: () => 0,
+        wait: (ms) => {
+          waitedMs += ms;
+          return Promise.resolve();
+        },
+        control: () => {
+          if (++requests > 5_000) throw new Error("it asks for ever");
+          return Promise.resolve(reply());
+        },
+      };
+      const { phase } = await runTransfer(port, transfer, TRANSFER);
+      expect(["done", "failed"]).toContain(phase);
+      expect(waitedMs).toBeLessThanOrEqual(8 * (SEGMENT / TRANSFER + 2) * 30_000);
+      return phase;
+    };
+    for (const transfer of transfers)
+      for (const reply of replies) {
+        const phase = await endless(() => reply, transfer);
+        // nothing that a loader says all the time can be taken for a written segment
+        if (transfer.kind === "write") expect([reply, phase]).toEqual([reply, "failed"]);
+      }
+    await fc.assert(
+      fc.asyncProperty(
+        fc.constantFrom(...transfers),
+        fc.array(fc.constantFrom(...replies), { minLength: 1, maxLength: 12 }),
+        async (transfer, said) => {
+          let at = 0;
+          await endless(() => said[at++ % said.length] ?? { kind: "stall" }, transfer);
+        },
+      ),
+      { numRuns: 400 },
+    );
+  });
+
+  it("blocks carry their numbers (sections 6.1.1, 6.2.1): the device takes no other", async () => {
+    const { port, memory } = bench();
+    const numbers: number[] = [];
+    const counted: UsbPort = {
+      ...port,
+      control: (request) => {
+        if (request.request === 1 && (request.data?.length ?? 0) > 0) numbers.push(request.value);
+        return port.control(request);
+      },
+    };
+    const written = await runTransfer(
+      counted,
+      { kind: "write", alternate: 0, bytes: new Uint8Array(SEGMENT) },
+      TRANSFER,
+    );
+    expect([written.phase, numbers]).toEqual(["done", [0, 1, 2, 3]]);
+    const deaf: UsbPort = {
+      ...port,
+      control: (request) => port.control({ ...request, value: request.request === 11 ? request.value : 0 }),
+    };
+    for (const kind of ["write", "read"] as const) {
+      const transfer: Transfer =
+        kind === "write"
+          ? { kind, alternate: 1, bytes: new Uint8Array(SEGMENT).fill(9) }
+          : { kind, alternate: 1, lengthBytes: SEGMENT };
+      expect((await runTransfer(deaf, transfer, TRANSFER)).phase).toBe("failed");
+    }
+    expect(memory[1]?.[TRANSFER]).toBe(0xff);
+  });
+
+  it("a report that fails in the middle ends the flash with its error, and leaves no promise behind", async () => {
+    const { port } = bench();
+    const part = {
+      segment: { alternate: 0, settings: false, start: 0, lengthBytes: SEGMENT },
+      bytes: new Uint8Array(SEGMENT),
+      boot: true,
+    };
+    let reports = 0;
+    const loose: unknown[] = [];
+    const note = (error: unknown) => loose.push(error);
+    process.on("unhandledRejection", note);
+    await expect(
+      runFlash(port, [part], TRANSFER, () =>
+        ++reports === 3 ? Promise.reject(new Error("the store is gone")) : Promise.resolve(),
+      ),
+    ).rejects.toThrow("the store is gone");
+    await new Promise((resolve) => setImmediate(resolve));
+    process.off("unhandledRejection", note);
+    expect(loose).toEqual([]);
   });
 
   it("a loader that wants a reset after a segment ends as a problem, not as a wait", async () => {

@@ -57,14 +57,22 @@ export async function runFlash(
   let state = startFlash(parts);
   for (let transfer = transferOf(state, transferSizeBytes); transfer; transfer = transferOf(state, transferSizeBytes)) {
     const current = state;
-    const pending: Promise<void>[] = [];
+    // reports go on beside the transfer, one after the other; the first that fails ends it
+    let reporting = Promise.resolve();
+    const broken: unknown[] = [];
     const done = await runTransfer(port, transfer, transferSizeBytes, (progress) => {
+      if (broken.length > 0) throw broken[0];
       const { doneBytes, totalBytes } = flashProgress(current);
       const extra = current.phase === "write" || current.phase === "check" ? progress.doneBytes : 0;
       const result = report({ state: current, doneBytes: doneBytes + extra, totalBytes });
-      if (result) pending.push(result);
+      if (result)
+        reporting = Promise.all([reporting, result]).then(
+          () => undefined,
+          (error: unknown) => void broken.push(error),
+        );
     });
-    await Promise.all(pending);
+    await reporting;
+    if (broken.length > 0) throw broken[0];
     if (done.problem) return refuse(done.problem);
     const firstBlock = done.received[0];
     state = stepFlash(state, { equal: done.equal, ...(firstBlock ? { firstBlock } : {}) });

@@ -48,7 +48,11 @@ export interface TransferState {
   readonly received: readonly Uint8Array[];
   /** Attempts that ended in a stall or an error status. */
   readonly failures: number;
+  /** How often the segment was begun. */
+  readonly begins: number;
+  /** How often the loader was asked for its status, and for how long it was waited, since the last thing that got on. */
   readonly polls: number;
+  readonly waitedMs: number;
   readonly lastStatus: number;
   /** For a read with `expect`: false as soon as a byte differs. */
   readonly equal: boolean;
@@ -61,9 +65,10 @@ export interface Step {
 }
 
 const MAX_FAILURES = 4;
+const MAX_BEGINS = 8;
 const MAX_POLLS = 200;
-/** A wait beyond this is not believed. */
-const MAX_POLL_MS = 30_000;
+/** Waits beyond this, one or all together, are not believed: no flash takes so long for a block. */
+const MAX_WAIT_MS = 30_000;
 
 export function startTransfer(transfer: Transfer, transferSizeBytes: number): TransferState {
   return {
@@ -74,7 +79,9 @@ export function startTransfer(transfer: Transfer, transferSizeBytes: number): Tr
     doneBytes: 0,
     received: [],
     failures: 0,
+    begins: 0,
     polls: 0,
+    waitedMs: 0,
     lastStatus: 0,
     equal: true,
   };
@@ -100,24 +107,36 @@ const NEEDS_RESET: Problem = {
 const fail = (state: TransferState, problem: Problem): Step => ({ state: { ...state, phase: "failed", problem } });
 
 function begin(state: TransferState): Step {
-  const fresh = { ...state, phase: "select" as const, block: 0, doneBytes: 0, received: [], equal: true, polls: 0 };
+  const begins = state.begins + 1;
+  if (begins > MAX_BEGINS) return giveUp({ ...state, begins }, state.lastStatus);
+  const fresh = {
+    ...state,
+    begins,
+    phase: "select" as const,
+    block: 0,
+    doneBytes: 0,
+    received: [],
+    equal: true,
+    polls: 0,
+    waitedMs: 0,
+  };
   return { state: fresh, effect: control(SET_INTERFACE, "out", state.transfer.alternate) };
+}
+
+function giveUp(state: TransferState, status: number): Step {
+  const [name, meaning] = DFU_STATUS[status] ?? DFU_STATUS[14];
+  return fail(state, {
+    code: "loader-error",
+    message: "The loader gave up on a segment",
+    detail: `${Math.max(state.failures, state.begins)} attempts; last status ${name}: ${meaning}`,
+    hint: "Try another cable or socket; then start the step again, it writes only what is missing",
+  });
 }
 
 /** After a stall or an error status: clear it and begin the segment again, within limits. */
 function recover(state: TransferState, status: number): Step {
   const failures = state.failures + 1;
-  const [name, meaning] = DFU_STATUS[status] ?? DFU_STATUS[14];
-  if (failures >= MAX_FAILURES)
-    return fail(
-      { ...state, failures },
-      {
-        code: "loader-error",
-        message: "The loader gave up on a segment",
-        detail: `${failures} attempts; last status ${name}: ${meaning}`,
-        hint: "Try another cable or socket; then start the step again, it writes only what is missing",
-      },
-    );
+  if (failures >= MAX_FAILURES) return giveUp({ ...state, failures }, status);
   return {
     state: { ...state, failures, lastStatus: status, phase: "clear" },
     effect: control(DFU_REQUEST.CLRSTATUS, "out", 0),
@@ -217,28 +236,41 @@ function onBlock(state: TransferState, data: Uint8Array): Step {
   return short ? { state: { ...next, phase: "done" } } : nextBlock(next);
 }
 
+/** States in which the loader is still at work on what it was given, by what it was given (Appendix A.2). */
+const AT_WORK: Readonly<Record<"block" | "end", readonly number[]>> = {
+  block: [DFU_STATE.dfuDNLOAD_SYNC, DFU_STATE.dfuDNBUSY],
+  end: [DFU_STATE.dfuMANIFEST_SYNC, DFU_STATE.dfuMANIFEST],
+};
+
 function onStatus(state: TransferState, data: Uint8Array): Step {
   const report = decodeStatus(data);
   if (!report) return recover(state, 0x0e);
   if (report.status !== 0 || report.state === DFU_STATE.dfuERROR) return recover(state, report.status);
-  if (report.state === DFU_STATE.dfuDNLOAD_IDLE) {
+  const what = state.phase === "status" || state.phase === "busy" ? "block" : "end";
+  if (what === "block" && report.state === DFU_STATE.dfuDNLOAD_IDLE) {
     const sent =
       state.transfer.kind === "write"
         ? Math.min(state.transferSizeBytes, state.transfer.bytes.length - state.doneBytes)
         : 0;
-    return nextBlock({ ...state, block: state.block + 1, doneBytes: state.doneBytes + sent, polls: 0 });
+    return nextBlock({ ...state, block: state.block + 1, doneBytes: state.doneBytes + sent, polls: 0, waitedMs: 0 });
   }
-  if (report.state === DFU_STATE.dfuIDLE) return { state: { ...state, phase: "done" } };
-  if (report.state === DFU_STATE.dfuMANIFEST_WAIT_RESET) return fail(state, NEEDS_RESET);
-  if (state.polls >= MAX_POLLS || report.pollTimeoutMs > MAX_POLL_MS)
+  if (what === "end" && report.state === DFU_STATE.dfuIDLE) return { state: { ...state, phase: "done" } };
+  if (what === "end" && report.state === DFU_STATE.dfuMANIFEST_WAIT_RESET) return fail(state, NEEDS_RESET);
+  // any other state means that it did not take what it was given
+  if (!AT_WORK[what].includes(report.state)) return recover(state, 0x0f);
+  const waitedMs = state.waitedMs + report.pollTimeoutMs;
+  if (state.polls >= MAX_POLLS || waitedMs > MAX_WAIT_MS)
     return fail(state, {
       code: "loader-busy",
       message: "The loader stays busy",
-      detail: `State ${report.state}, it asks for ${report.pollTimeoutMs} ms`,
+      detail: `State ${report.state}, asked ${state.polls + 1} times; it asks for ${report.pollTimeoutMs} ms more`,
       hint: "Unplug the board and plug it in again; the job writes only what is missing",
     });
-  const phase = state.phase === "status" ? "busy" : state.phase === "manifest" ? "manifesting" : state.phase;
-  return { state: { ...state, phase, polls: state.polls + 1 }, effect: { kind: "wait", ms: report.pollTimeoutMs } };
+  const phase = what === "block" ? "busy" : "manifesting";
+  return {
+    state: { ...state, phase, polls: state.polls + 1, waitedMs },
+    effect: { kind: "wait", ms: report.pollTimeoutMs },
+  };
 }
 
 export function sameBytes(a: Uint8Array, b: Uint8Array): boolean {

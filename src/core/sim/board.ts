@@ -27,6 +27,8 @@ import { blankFlash, eraseRange, placeBytes, program, readRange, type FlashMemor
 import { regionOf, startOnRegion } from "@/core/sim/region-store";
 import {
   arrive,
+  asWire,
+  fromWire,
   nextEventUs,
   print,
   serialEngine,
@@ -86,6 +88,9 @@ const USB_US_PER_BYTE = 1;
 const MANIFEST_US = 1_000;
 /** Speed of the USB bridge that boards without USB of their own carry. */
 const BRIDGE_BAUD = 115_200;
+
+const encoder = new TextEncoder();
+const decoder = new TextDecoder();
 
 /** A simulated flight controller: a machine whose flash decides what it does. Times in µs of its own clock. */
 export class SimBoard {
@@ -366,26 +371,28 @@ export class SimBoard {
       this.flash.sectors
         .filter((s) => s.start >= region.start && s.start < region.start + region.lengthBytes)
         .reduce((sum, s) => sum + s.eraseUs, 0) + 12_000;
+    const said = (wire: string) => decoder.decode(fromWire(wire));
     return {
-      costUs: (line) => {
+      costUs: (wire) => {
+        const line = said(wire);
         const { lineCostUs } = app.release.console;
         const { keep, forget } = app.idiom.words;
         if (line === keep) return lineCostUs + keepUs;
         return line === forget ? FORGET_LINES * lineCostUs : lineCostUs;
       },
-      work: (line) => {
-        const { text, act } = workLine(app, line, this.identity(app), this.senses);
+      work: (wire) => {
+        const { text, act } = workLine(app, said(wire), this.identity(app), this.senses);
         if (act === "keep") this.keep(app);
         if (act === "restart" || act === "loader")
           this.pendingRestart =
             act === "loader" && !this.faults.swallowLoaderWord ? "loader" : act === "restart" ? "restart" : undefined;
-        return text;
+        return asWire(encoder.encode(text));
       },
     };
   }
 
   private pendingRestart: "loader" | "restart" | undefined;
-  /** Text that has reached the host and was not taken yet. */
+  /** Wire characters that have reached the host and were not taken yet. */
   private inbox = "";
 
   private keep(app: Application): void {
@@ -394,10 +401,10 @@ export class SimBoard {
       this.failPower(this.serial?.cpuFreeUs ?? 0);
   }
 
-  /** Text that the host begins to send at a time. False: the board has gone. */
-  sendSerial(text: string, atUs: number): boolean {
+  /** Bytes that the host begins to send at a time. False: the board has gone. */
+  sendSerial(bytes: Uint8Array, atUs: number): boolean {
     if (this.presence(atUs).kind !== "console" || this.mode.kind !== "console" || !this.serial) return false;
-    arrive(this.serial, this.worker(this.mode.app), text, atUs);
+    arrive(this.serial, this.worker(this.mode.app), asWire(bytes), atUs);
     return true;
   }
 
@@ -427,11 +434,11 @@ export class SimBoard {
     }
   }
 
-  /** Takes the text that has reached the host by a time. */
-  takeSerial(untilUs: number): string {
+  /** Takes the bytes that have reached the host by a time. */
+  takeSerial(untilUs: number): Uint8Array {
     this.advance(untilUs);
-    const text = this.inbox;
+    const bytes = fromWire(this.inbox);
     this.inbox = "";
-    return text;
+    return bytes;
   }
 }

@@ -52,6 +52,10 @@ export interface DfuDevice {
   /** Where the running download or upload stands, from the start of the alternate setting. */
   readonly offset: number;
   readonly busyUntilUs: number;
+  /** Number that the next block must carry (sections 6.1.1 and 6.2.1): they count from 0, modulo 65536. */
+  readonly block: number;
+  /** The last block was shorter than the others: only the end may follow. */
+  readonly short: boolean;
 }
 
 /** What the device can do, and the memory behind its alternate settings. `write` gives the time it takes, or a status. */
@@ -81,6 +85,8 @@ export const powerOnDfu = (state: DeviceState = STATE.idle): DfuDevice => ({
   alternate: 0,
   offset: 0,
   busyUntilUs: 0,
+  block: 0,
+  short: false,
 });
 
 const done = (device: DfuDevice, data: Uint8Array = new Uint8Array()): Outcome => [device, { kind: "done", data }];
@@ -153,10 +159,10 @@ function onIdle(device: DfuDevice, request: DeviceRequest, hardware: DfuHardware
   switch (request.request) {
     case REQUEST.download:
       return (request.data?.length ?? 0) > 0
-        ? download({ ...device, offset: 0 }, request, hardware, nowUs)
+        ? download({ ...device, offset: 0, block: 0, short: false }, request, hardware, nowUs)
         : stall(device);
     case REQUEST.upload:
-      return hardware.canUpload ? upload({ ...device, offset: 0 }, request, hardware) : stall(device);
+      return hardware.canUpload ? upload({ ...device, offset: 0, block: 0 }, request, hardware) : stall(device);
     case REQUEST.abort:
       return done(device);
     case REQUEST.getStatus:
@@ -196,7 +202,8 @@ function onUploadIdle(device: DfuDevice, request: DeviceRequest, hardware: DfuHa
 function download(device: DfuDevice, request: DeviceRequest, hardware: DfuHardware, nowUs: number): Outcome {
   const data = request.data ?? new Uint8Array();
   const space = hardware.alternates[device.alternate]?.lengthBytes ?? 0;
-  if (data.length > hardware.transferSizeBytes) return stall(device);
+  if (data.length > hardware.transferSizeBytes || request.value !== device.block) return stall(device);
+  if (device.short) return stall(device, STATUS.file);
   if (device.offset + data.length > space) return stall(device, STATUS.address);
   const written = hardware.write(device.alternate, device.offset, data);
   if ("status" in written) return done({ ...device, state: STATE.error, status: written.status });
@@ -204,17 +211,25 @@ function download(device: DfuDevice, request: DeviceRequest, hardware: DfuHardwa
     ...device,
     state: STATE.downloadSync,
     offset: device.offset + data.length,
+    block: (device.block + 1) & 0xffff,
+    short: data.length < hardware.transferSizeBytes,
     busyUntilUs: nowUs + written.us,
   });
 }
 
 function upload(device: DfuDevice, request: DeviceRequest, hardware: DfuHardware): Outcome {
+  if (request.value !== device.block) return stall(device);
   const space = hardware.alternates[device.alternate]?.lengthBytes ?? 0;
   const wanted = Math.min(request.length ?? 0, hardware.transferSizeBytes);
   const data = hardware.read(device.alternate, device.offset, Math.min(wanted, space - device.offset));
   const short = data.length < wanted;
   return done(
-    { ...device, state: short ? STATE.idle : STATE.uploadIdle, offset: short ? 0 : device.offset + data.length },
+    {
+      ...device,
+      state: short ? STATE.idle : STATE.uploadIdle,
+      offset: short ? 0 : device.offset + data.length,
+      block: short ? 0 : (device.block + 1) & 0xffff,
+    },
     data,
   );
 }

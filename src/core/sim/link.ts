@@ -22,8 +22,8 @@ export interface SimLink {
     reset(): Promise<void>;
   };
   readonly console: {
-    send(text: string): Promise<void>;
-    receive(untilUs: number): Promise<string | undefined>;
+    send(bytes: Uint8Array): Promise<void>;
+    receive(untilUs: number): Promise<Uint8Array | undefined>;
     nowUs(): number;
   };
 }
@@ -59,11 +59,11 @@ export function linkTo(board: SimBoard, clock: Clock): SimLink {
     },
     console: {
       nowUs: () => clock.nowUs(),
-      send: (text) => (board.sendSerial(text, clock.nowUs()) ? Promise.resolve() : Promise.reject(gone())),
+      send: (bytes) => (board.sendSerial(bytes, clock.nowUs()) ? Promise.resolve() : Promise.reject(gone())),
       receive: async (untilUs) => {
         for (;;) {
-          const text = board.takeSerial(clock.nowUs());
-          if (text !== "") return text;
+          const bytes = board.takeSerial(clock.nowUs());
+          if (bytes.length > 0) return bytes;
           if (!present("console")) throw gone();
           if (clock.nowUs() >= untilUs) return undefined;
           await clock.waitUntil(Math.min(board.nextOutputUs() ?? untilUs, untilUs, clock.nowUs() + SLICE_US));

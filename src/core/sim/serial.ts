@@ -6,7 +6,15 @@ export interface SerialSettings {
   readonly flowControl: boolean;
 }
 
-/** What working a line off costs, and what it prints; called when the work is done. */
+/** Bytes as a text of one character each, as the line carries them. */
+export const asWire = (bytes: Uint8Array): string => {
+  let wire = "";
+  for (const byte of bytes) wire += String.fromCharCode(byte);
+  return wire;
+};
+export const fromWire = (wire: string): Uint8Array => Uint8Array.from(wire, (character) => character.charCodeAt(0));
+
+/** What working a line off costs, and what it prints; called when the work is done. Both in wire characters. */
 export interface LineWorker {
   costUs(line: string): number;
   work(line: string): string;
@@ -70,7 +78,7 @@ export function print(engine: SerialEngine, text: string, atUs: number): void {
   }
 }
 
-/** Text that a host begins to send at a time. */
+/** Wire characters that a host begins to send at a time. */
 export function arrive(engine: SerialEngine, worker: LineWorker, text: string, startUs: number): void {
   let at = Math.max(engine.rxFreeUs, startUs);
   for (const character of text) {
