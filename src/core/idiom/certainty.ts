@@ -105,6 +105,7 @@ function settleValues(
   const { release, settings, loose, vouched, movedOnly, outOfOrderFrom } = reading;
   const odd = new Set<string>(loose.map(({ setting }) => setting.key));
   const present = entriesByPlace({ settings }, release, vouched ? undefined : ({ key }) => odd.add(key));
+  if (!vouched) for (const kind of mixedKinds(reading, odd)) outOfOrderFrom.set(kind, 1);
   if (outOfOrderFrom.size > 0)
     for (const setting of release.settings) if (outOfOrderFrom.has(setting.scope)) odd.add(setting.key);
   const values: ValueDoubt[] = [];
@@ -131,6 +132,26 @@ function settleValues(
     values.push(...found.doubts);
   }
   return { settings: kept.toSorted((a, b) => a.line - b.line), values };
+}
+
+/**
+ * Kinds of profile of which a text holds more values than there are profiles: lines of another read-out stand among its
+ * own, so no heading is certain to be that of the lines which follow it. A line that was printed twice is no such sign.
+ */
+function mixedKinds({ release, settings, loose }: Reading, odd: ReadonlySet<string>): Set<string> {
+  const kinds = new Set<string>();
+  for (const key of odd) {
+    const setting = indexOf(release).settings.get(key);
+    if (!setting || setting.scope === "system" || kinds.has(setting.scope)) continue;
+    const own = settings.filter((entry) => entry.key === key);
+    const repeated = own.filter((entry, i) => {
+      const before = own[i - 1];
+      return before?.scope === entry.scope && before.line === entry.line - 1 && before.raw === entry.raw;
+    });
+    const held = own.length - repeated.length + loose.filter((each) => each.setting.key === key).length;
+    if (held > scopesOf(release, setting).length) kinds.add(setting.scope);
+  }
+  return kinds;
 }
 
 const missing = (scope: ScopeId, key: string, reason: string): ValueDoubt => ({
