@@ -38,7 +38,8 @@ export function checkReadable(text: string): Result<string> {
       hint: "Cut the read-out out of the capture and try again",
     });
   const control = text.match(CONTROL)?.length ?? 0;
-  if (control > MOST_NOISE && control > text.length / NOISE_SHARE)
+  const most = text.length / NOISE_SHARE;
+  if (control > most && (control > MOST_NOISE || control > 10 * most))
     return refuse({
       code: "backup-binary",
       message: "The file is not a text",
