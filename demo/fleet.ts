@@ -21,7 +21,8 @@ export interface DemoAircraft {
   readonly lines: readonly string[];
   /** Oldest first. */
   readonly readouts: readonly DemoReadout[];
-  readonly state?: { readonly state: "in-service" | "out-of-service"; readonly reason: string };
+  /** Why a person keeps it on the ground. */
+  readonly grounded?: string;
   readonly mountQuarters?: number;
 }
 
@@ -158,7 +159,7 @@ const WARBLERS: readonly DemoAircraft[] = ["06", "07", "08"].map((no, i): DemoAi
       { daysAgo: 60 + 9 * i, kind: "recite", before: WARBLER_CHANGES[i]?.first ?? [] },
       { daysAgo: [5, 8, 27][i] ?? 5, kind: "recite", before: WARBLER_CHANGES[i]?.then ?? [] },
     ],
-    ...(special ? { state: { state: "out-of-service", reason: "Waits for a new propeller guard" } as const } : {}),
+    ...(special ? { grounded: "Waits for a new propeller guard" } : {}),
   };
 });
 

@@ -17,7 +17,8 @@ import { addAircraft } from "@/server/repositories/fleet";
 import { addNote } from "@/server/repositories/notes";
 import { makeStandard, membersOf } from "@/server/repositories/standards";
 import { createSimBoard, saveSimBoard } from "@/server/repositories/simulation";
-import { run } from "@/server/sql";
+import { groundAircraft, liftBySignOff, settleState } from "@/server/repositories/groundings";
+import { inTransaction, run } from "@/server/sql";
 import type { Role } from "@/server/roles";
 import { demoDocuments } from "./documents";
 import { DEMO_FLEET, DEMO_NEW_BOARDS, DEMO_STANDARDS, type DemoAircraft } from "./fleet";
@@ -119,8 +120,12 @@ async function seedAircraft(
     { ...gift, releaseId: aircraft.release, tag: aircraft.tag, account: "lead", replace: false },
     catalogue,
   );
-  const { state, reason } = aircraft.state ?? { state: "in-service", reason: "" };
-  await run("update aircraft set state = $2, state_reason = $3 where id = $1", [id, state, reason]);
+  await inTransaction(async (transaction) => {
+    // the boards of the demo were signed off long ago
+    await liftBySignOff(id, "lead", transaction);
+    await settleState(id, transaction);
+  });
+  if (aircraft.grounded !== undefined) await groundAircraft(aircraft.tag, aircraft.grounded, "technician");
   const { board, link } = await makeBoard(aircraft, catalogue, index);
   const idiom = demoIdiom(catalogue, aircraft);
   await type(link, catalogue, aircraft, aircraft.lines);

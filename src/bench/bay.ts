@@ -1,14 +1,13 @@
-import { openItems } from "@/core/carryover";
 import type { Catalogue } from "@/core/catalog";
-import { currentStep, foldJob, type BayLive, type JobState, type Progress } from "@/core/job";
-import { ProblemError, problemOf } from "@/core/problem";
+import { foldJob, type BayLive, type JobState, type Progress } from "@/core/job";
+import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import type { BoardLink, Presence } from "@/bench/link";
 import { backUpBoard, giveKnownBoard } from "@/bench/between-jobs";
+import { instruct } from "@/bench/instruct";
 import { orderOf, pgStore } from "@/bench/pg-store";
-import { runJob } from "@/bench/runner";
+import { runJob, type RunEnd } from "@/bench/runner";
 import { seatBoard, setFault, storeSeat, type SimSeat } from "@/bench/sim-bay";
 import { declareBoard } from "@/bench/steps/context";
-import { computePlan } from "@/bench/steps/plan";
 import { BEING_IDENTIFIED, tileOf, type Known } from "@/bench/tile";
 import type { JobStore } from "@/bench/store";
 import { writeLive } from "@/server/repositories/bench";
@@ -26,7 +25,15 @@ interface RunningJob {
   readonly run: Promise<void>;
   state: JobState;
   attempt: AbortController | undefined;
+  /** What keeps the record from being written; the job goes on from its journal when that is over. */
+  trouble: Problem | undefined;
 }
+
+/** After trouble with the record, the job is taken up again so much later. */
+const AGAIN_AFTER_MS = 2_000;
+
+/** A process that has lost its bench touches nothing more; everything else is trouble of one bay. */
+const isFatal = (error: unknown) => problemOf(error).code === "bench-fenced";
 
 /** One socket of the bench: the board in it, what is known of it, and the job that runs on it. */
 export class Bay {
@@ -35,6 +42,9 @@ export class Bay {
   private known: Known | undefined;
   /** What is done with the board outside of a job; one thing at a time. */
   private doing: string | undefined;
+  private identifying: Promise<void> = Promise.resolve();
+  /** Something unexpected in this bay, until the next look goes well. */
+  private trouble: Problem | undefined;
   private presence: Presence["kind"] = "none";
   private job: RunningJob | undefined;
   private progress: Progress | undefined;
@@ -62,21 +72,39 @@ export class Bay {
     this.seat = await seatBoard(boardId, await loadCatalogue(), this.bench.factor);
   }
 
-  /** Looks at the cable again and again; a change is shown, identified and told to a waiting job. */
+  /** Looks at the cable again and again. What goes wrong with one look is shown, and the next one made all the same. */
   async watch(): Promise<void> {
     while (!this.stop.signal.aborted) {
-      const now = this.link.presence();
-      if (now.kind !== this.presence) {
-        this.presence = now.kind;
-        if (now.kind === "none") this.known = undefined;
-        await this.save();
-        this.wake();
+      try {
+        await this.look();
+        this.trouble = undefined;
+      } catch (error) {
+        if (isFatal(error)) throw error;
+        this.tellTrouble(error);
       }
-      if (!this.job && this.doing === undefined && now.kind !== "none" && this.known?.port !== now.port)
-        void this.identify(now);
-      await this.show();
-      await new Promise((resolve) => setTimeout(resolve, WATCH_EVERY_MS));
+      await new Promise((resolve) => setTimeout(resolve, this.trouble ? AGAIN_AFTER_MS : WATCH_EVERY_MS));
     }
+  }
+
+  private tellTrouble(error: unknown): void {
+    const problem = problemOf(error);
+    if (this.trouble?.detail !== problem.detail)
+      console.error(`Bay ${this.no}: ${problem.message}${problem.detail === undefined ? "" : ` (${problem.detail})`}`);
+    this.trouble = problem;
+  }
+
+  /** A change on the cable is shown, identified and told to a waiting job. */
+  private async look(): Promise<void> {
+    const now = this.link.presence();
+    if (now.kind !== this.presence) {
+      this.presence = now.kind;
+      if (now.kind === "none") this.known = undefined;
+      await this.save();
+      this.wake();
+    }
+    if (!this.job && this.doing === undefined && now.kind !== "none" && this.known?.port !== now.port)
+      this.identifying = this.identify(now);
+    await this.show();
   }
 
   async end(): Promise<void> {
@@ -160,6 +188,16 @@ export class Bay {
     };
   }
 
+  /** Shows what is so now; a database that does not take it is no reason to let go of a board. */
+  private async tryShow(force = false): Promise<void> {
+    try {
+      await this.show(force);
+    } catch (error) {
+      if (isFatal(error)) throw error;
+      this.tellTrouble(error);
+    }
+  }
+
   private async show(force = false): Promise<void> {
     const live: BayLive = tileOf({
       seat: this.seat,
@@ -180,41 +218,73 @@ export class Bay {
   /** Takes a job up, fresh or from wherever its journal stands. */
   async takeJob(row: JobRow): Promise<void> {
     if (this.job) return;
-    const store = pgStore({ job: row, fence: this.bench.fence, beforeAppend: () => this.save() });
-    const job = orderOf(row);
+    const store = this.storeOf(row);
     const running: { -readonly [K in keyof RunningJob]: RunningJob[K] } = {
       row,
       store,
       state: foldJob(row.steps, await store.entries()),
       attempt: undefined,
+      trouble: undefined,
       run: Promise.resolve(),
     };
     this.job = running;
-    running.run = runJob({
-      job,
-      store,
-      link: this.link,
-      signal: this.stop.signal,
-      onAttempt: (attempt) => (running.attempt = attempt),
-      onWait: async (state) => {
-        running.state = state;
-        await this.show(true);
-        await this.wait();
-      },
-      progress: async (progress, state) => {
-        running.state = state;
-        this.progress = progress;
-        if (performance.now() - this.lastLiveMs >= LIVE_EVERY_MS) await this.save();
-        await this.show();
-      },
-    })
-      .then((end) => {
+    running.run = this.keepRunning(running).then(
+      (end) => {
         if (end === "let-go") return;
         this.job = undefined;
         this.progress = undefined;
         this.known = undefined;
-      })
-      .catch((error: unknown) => this.bench.onFatal(error));
+      },
+      (error: unknown) => this.bench.onFatal(error),
+    );
+  }
+
+  /** Runs a job to its end, over whatever keeps its record from being written for a while. */
+  private async keepRunning(running: RunningJob): Promise<RunEnd> {
+    for (;;) {
+      const { trouble } = running;
+      try {
+        return await this.runOnce(running, trouble);
+      } catch (error) {
+        if (isFatal(error) || this.stop.signal.aborted) throw error;
+        running.trouble = problemOf(error);
+        this.tellTrouble(error);
+        this.progress = undefined;
+        await new Promise((resolve) => setTimeout(resolve, AGAIN_AFTER_MS));
+      }
+    }
+  }
+
+  private runOnce(running: RunningJob, trouble: Problem | undefined): Promise<RunEnd> {
+    const interruption =
+      trouble &&
+      `The record could not be written (${trouble.detail ?? trouble.message}). Nothing was lost; the step begins again.`;
+    return runJob({
+      job: orderOf(running.row),
+      store: running.store,
+      link: this.link,
+      signal: this.stop.signal,
+      ...(interruption === undefined ? {} : { interruption }),
+      onAttempt: (attempt) => (running.attempt = attempt),
+      onWait: async (state) => {
+        running.state = state;
+        running.trouble = undefined;
+        await this.tryShow(true);
+        await this.wait();
+      },
+      progress: async (progress, state) => {
+        running.state = state;
+        running.trouble = undefined;
+        this.progress = progress;
+        try {
+          if (performance.now() - this.lastLiveMs >= LIVE_EVERY_MS) await this.save();
+          await this.show();
+        } catch (error) {
+          if (isFatal(error)) throw error;
+          this.tellTrouble(error);
+        }
+      },
+    });
   }
 
   /** Carries out what the interface asked for. What cannot be done is thrown as a problem. */
@@ -245,7 +315,9 @@ export class Bay {
         await this.backUp(account);
         break;
       case "give":
-        await this.betweenJobs(BEING_IDENTIFIED, () => giveKnownBoard(this.known, body, account));
+        await this.betweenJobs(BEING_IDENTIFIED, () =>
+          giveKnownBoard(this.known, body, account, { benchId: this.bench.id, fence: this.bench.fence }),
+        );
         // it is looked at anew, and found to be theirs
         this.known = undefined;
         break;
@@ -254,11 +326,11 @@ export class Bay {
         if (!this.job) await this.beginJob(jobRow, account);
         break;
       default:
-        await this.instruct(body, account, jobRow);
+        await instruct(body, account, jobRow, { job: this.job, storeOf: (row) => this.storeOf(row) });
     }
     await this.save();
     this.wake();
-    await this.show(true);
+    await this.tryShow(true);
   }
 
   private async takeOut(): Promise<void> {
@@ -290,7 +362,8 @@ export class Bay {
 
   private async backUp(account: string): Promise<void> {
     const { known } = this;
-    const filed = await this.betweenJobs("being read out", () => backUpBoard(this.link, known, account));
+    const fence = { benchId: this.bench.id, fence: this.bench.fence };
+    const filed = await this.betweenJobs("being read out", () => backUpBoard(this.link, known, account, fence));
     if (known && this.known === known) this.known = { ...known, filed };
   }
 
@@ -323,81 +396,24 @@ export class Bay {
     this.seat?.clock.setFactor(factor);
   }
 
-  private async beginJob(row: JobRow, account: string): Promise<void> {
-    const store = pgStore({ job: row, fence: this.bench.fence, beforeAppend: () => this.save() });
-    if ((await store.entries()).length === 0) await store.append({ kind: "ordered", headline: row.headline }, account);
-    await this.takeJob(row);
+  private storeOf(row: JobRow): JobStore {
+    return pgStore({ job: row, fence: this.bench.fence, beforeAppend: () => this.save() });
   }
 
-  /** A person's word to a job: recorded with the name, then the job goes on. */
-  private async instruct(body: OrderBody, account: string, row: JobRow | undefined): Promise<void> {
-    if (body.kind === "stop" && row?.state === "open" && !this.job) {
-      await pgStore({ job: row, fence: this.bench.fence, beforeAppend: () => this.save() }).append(
-        { kind: "stopped", reason: body.reason || "no reason given" },
-        account,
-      );
-      return;
-    }
-    const { job } = this;
-    if (!job || job.row.id !== row?.id)
+  private async beginJob(row: JobRow, account: string): Promise<void> {
+    // one at a time on the console: whoever is being asked who it is, is let finish
+    await this.identifying;
+    if (this.doing !== undefined)
       throw new ProblemError({
-        code: "job-not-running",
-        message: "This job is not running",
-        hint: "Look at the card: it may be finished or stopped",
+        code: "bay-busy",
+        message: `The board in bay ${this.no} is ${this.doing}`,
+        hint: "Wait until that is done, then begin",
       });
-    const state = foldJob(job.row.steps, await job.store.entries());
-    const step = currentStep(state);
-    const late = (what: string) =>
-      new ProblemError({
-        code: "too-late",
-        message: `${what} is not asked for now`,
-        detail: `The job stands at: ${step?.id ?? "its end"}`,
-        hint: "Look at the card again",
-      });
-    switch (body.kind) {
-      case "decide": {
-        if (step?.id !== "plan") throw late("A decision");
-        const plan = await computePlan({
-          store: job.store,
-          state,
-          catalogue: await job.store.catalogue(),
-          job: orderOf(row),
-        });
-        for (const [id, choice] of Object.entries(body.choices))
-          if (!plan.items.find((item) => item.id === id)?.choices.some((c) => c.id === choice))
-            throw new ProblemError({
-              code: "choice-unknown",
-              message: "The plan offers no such choice",
-              detail: `${id}: ${choice}`,
-            });
-        if (openItems(plan, state.decisions).length === 0 && Object.keys(body.choices).length === 0) break;
-        await job.store.append({ kind: "decided", choices: body.choices }, account);
-        break;
-      }
-      case "confirm":
-        if (step?.id !== body.step || step.need?.kind !== "confirm") throw late("A confirmation");
-        await job.store.append({ kind: "confirmed", step: step.id }, account);
-        break;
-      case "again":
-        if (step?.id !== body.step || step.status === "running") throw late("Another try");
-        await job.store.append({ kind: "again", step: step.id }, account);
-        break;
-      case "sign":
-        if (step?.need?.kind !== "sign") throw late("A sign-off");
-        await job.store.append({ kind: "signed", statement: step.need.say }, account);
-        break;
-      case "stop":
-        if (step?.status === "running" && (step.id === "flash" || step.id === "restore"))
-          throw new ProblemError({
-            code: "stop-writing",
-            message: "The board is being written to",
-            hint: "Wait until this step is done; then stop",
-          });
-        await job.store.append({ kind: "stopped", reason: body.reason || "no reason given" }, account);
-        job.attempt?.abort();
-        break;
-      default:
-        throw new ProblemError({ code: "order-unknown", message: "The bench does not know this order" });
+    const store = this.storeOf(row);
+    if ((await store.entries()).length === 0) {
+      const documents = row.documents === null ? {} : { documents: await store.putJson(row.documents) };
+      await store.append({ kind: "ordered", headline: row.headline, ...documents }, account);
     }
+    await this.takeJob(row);
   }
 }

@@ -1,13 +1,13 @@
 import { Client } from "pg";
-import { ProblemError, problemOf } from "@/core/problem";
+import { ProblemError } from "@/core/problem";
 import { Bay } from "@/bench/bay";
+import { Desk } from "@/bench/desk";
 import { databaseUrl } from "@/server/env";
 import { BAYS, beat, ensureBench, readBench, takeFence } from "@/server/repositories/bench";
-import { jobById, openJobsOf } from "@/server/repositories/jobs";
-import { checkOrder, closeOrder, waitingOrders } from "@/server/repositories/orders";
+import { openJobsOf } from "@/server/repositories/jobs";
+import { closeBroken } from "@/server/repositories/orders";
 import { entriesOfJob } from "@/server/repositories/journal";
 import { simBoardsOn } from "@/server/repositories/simulation";
-import { run as runSql } from "@/server/sql";
 
 const HEARTBEAT_MS = 2_000;
 /** Keys of the advisory lock: this product's benches. */
@@ -61,10 +61,9 @@ export async function startBench(): Promise<RunningBench> {
     if ((await entriesOfJob(job.id)).length > 0) await bays.get(job.bay_no)?.takeJob(job);
   for (const bay of bays.values()) bay.watch().catch((error: unknown) => lose(error));
 
-  let taking = Promise.resolve();
-  const take = () => {
-    taking = taking.then(() => takeOrders(bench.id, bays)).catch((error: unknown) => lose(error));
-  };
+  const desk = new Desk({ benchId: bench.id, fence }, bays, (error) => lose(error));
+  await closeBroken({ benchId: bench.id, fence });
+  const take = () => void desk.look();
   client.on("notification", take);
   const heartbeat = setInterval(() => {
     beat(bench.id, fence).then(take, (error: unknown) => lose(error));
@@ -76,27 +75,9 @@ export async function startBench(): Promise<RunningBench> {
       clearInterval(heartbeat);
       client.removeAllListeners();
       client.on("error", () => undefined);
-      await taking;
+      await desk.idle();
       await Promise.all([...bays.values()].map((bay) => bay.end().catch(() => undefined)));
       await client.end().catch(() => undefined);
     },
   };
-}
-
-async function takeOrders(benchId: number, bays: ReadonlyMap<number, Bay>): Promise<void> {
-  for (const order of await waitingOrders(benchId)) {
-    try {
-      const body = checkOrder(order.body);
-      const bay = bays.get(order.bay_no);
-      if (!bay) throw new ProblemError({ code: "bay-none", message: "There is no such bay" });
-      if (body.kind === "clock") {
-        for (const each of bays.values()) each.setFactor(body.factor);
-        await runSql("update benches set clock_factor = $2 where id = $1", [benchId, body.factor]);
-      } else await bay.obey(body, order.account, order.job_id === null ? undefined : await jobById(order.job_id));
-      await closeOrder(order.id);
-    } catch (error) {
-      if (error instanceof ProblemError && error.problem.code === "bench-fenced") throw error;
-      await closeOrder(order.id, problemOf(error));
-    }
-  }
 }

@@ -9,11 +9,18 @@ import { giveBoard } from "@/server/repositories/boards";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import type { OrderBody } from "@/server/repositories/orders";
 
+/** What the bench writes is refused when it has lost its session. */
+interface Fence {
+  readonly benchId: number;
+  readonly fence: string;
+}
+
 /** Reads out what stands in a bay and files it with the aircraft that owns its chip; without one, with none. */
 export async function backUpBoard(
   link: BoardLink,
   known: Known | undefined,
   account: string,
+  fence: Fence,
 ): Promise<NonNullable<Known["filed"]>> {
   const { idiom, identity } = await declareBoard(link, await loadCatalogue());
   const reply = valueOf(await askCommand(link.console, idiom, "recite"));
@@ -26,6 +33,7 @@ export async function backUpBoard(
     source: "bay",
     account,
     at: new Date().toISOString(),
+    fence,
   });
   return { id, name };
 }
@@ -35,6 +43,7 @@ export async function giveKnownBoard(
   known: Known | undefined,
   { tag, modelId, replace }: OrderBody & { kind: "give" },
   account: string,
+  fence: Fence,
 ): Promise<void> {
   const identity = known?.identity;
   if (identity?.chipId === undefined)
@@ -58,5 +67,5 @@ export async function giveKnownBoard(
     target: identity.target ?? model.target,
     releaseId: release.ok ? release.value.id : null,
   };
-  await giveBoard({ ...gift, tag, replace, account }, catalogue);
+  await giveBoard({ ...gift, tag, replace, account, fence }, catalogue);
 }

@@ -2,11 +2,13 @@ import type { Entry, Entered } from "@/core/job";
 import type { JobOrder, JobStore } from "@/bench/store";
 import { fileBackup, fileRescue, recitalOf } from "@/server/repositories/backups";
 import { sha256, getJson, putJson } from "@/server/repositories/blobs";
-import { loadCatalogue, loadImage } from "@/server/repositories/catalogue";
+import { catalogueOf, loadImage } from "@/server/repositories/catalogue";
+import { holdFence } from "@/server/repositories/bench";
+import { addGrounding, liftBySignOff, settleState } from "@/server/repositories/groundings";
 import { boardsByChip } from "@/server/repositories/boards";
 import { appendEntry, entriesOfJob } from "@/server/repositories/journal";
 import type { JobRow } from "@/server/repositories/jobs";
-import { run } from "@/server/sql";
+import { inTransaction, run } from "@/server/sql";
 import type { Transaction } from "sequelize";
 
 export interface StoreOptions {
@@ -28,24 +30,30 @@ export const orderOf = (row: JobRow): JobOrder => ({
 });
 
 /** What an entry changes in the job and the register, in the same transaction. */
-async function applyToRegister(job: JobRow, entry: Entry, transaction: Transaction): Promise<void> {
-  const aircraft = (state: string, reason: string) =>
-    run(
-      "update aircraft set state = $2, state_reason = $3 where id = $1",
-      [job.aircraft_id, state, reason],
-      transaction,
-    );
+async function applyToRegister(
+  job: JobRow,
+  entry: Entry,
+  account: string | undefined,
+  transaction: Transaction,
+): Promise<void> {
+  const { aircraft_id: aircraftId } = job;
   const end = (state: string) =>
     run("update jobs set state = $2, ended_at = now() where id = $1", [job.id, state], transaction);
   switch (entry.kind) {
     case "ordered":
-      return aircraft("on-bench", job.headline);
+      return settleState(aircraftId, transaction, job.headline);
+    case "signed":
+      // what grounded it for reasons of somebody's own stays until that is taken back by name
+      return liftBySignOff(aircraftId, account ?? "bench", transaction);
     case "finished":
       await end("finished");
-      return aircraft("in-service", "");
-    case "stopped":
+      return settleState(aircraftId, transaction);
+    case "stopped": {
       await end("stopped");
-      return aircraft("out-of-service", `${job.headline} was stopped: ${entry.reason}`);
+      const reason = `${job.headline} was stopped: ${entry.reason}`;
+      await addGrounding({ aircraftId, cause: "job", reason, account: account ?? "bench", jobId: job.id }, transaction);
+      return settleState(aircraftId, transaction);
+    }
     default:
       return;
   }
@@ -60,35 +68,43 @@ export function pgStore({ job, fence, beforeAppend }: StoreOptions): JobStore {
     chipId: job.chip_id,
     account: job.ordered_by,
     at: new Date().toISOString(),
+    fence: { benchId: job.bench_id, fence },
   });
+  const catalogue = () => catalogueOf(job.documents);
   return {
     entries: () => entriesOfJob(job.id),
     append: async (entry, account): Promise<Entered> => {
       await beforeAppend();
       const place = { benchId: job.bench_id, fence, jobId: job.id, bayNo: job.bay_no, account: account ?? null };
-      return appendEntry({ ...place, entry }, (transaction) => applyToRegister(job, entry, transaction));
+      return appendEntry({ ...place, entry }, (transaction) => applyToRegister(job, entry, account, transaction));
     },
-    putJson,
+    putJson: (value) =>
+      inTransaction(async (transaction) => {
+        await holdFence(job.bench_id, fence, transaction);
+        return putJson(value, transaction);
+      }),
     getJson,
-    fileBackup: (raw) => fileBackup({ ...filing(raw), source: "job" }),
-    recitalOf,
+    fileBackup: async (raw) => fileBackup({ ...filing(raw), source: "job" }, await catalogue()),
+    recitalOf: async (id) => recitalOf(id, await catalogue()),
     fileRescue: async (raw) => {
       await fileRescue({ ...filing(raw), source: "rescue" });
       return { sha256: sha256(raw) };
     },
-    catalogue: loadCatalogue,
-    image: async (releaseId, target) => loadImage(await loadCatalogue(), releaseId, target),
+    catalogue,
+    image: async (releaseId, target, hash) => loadImage(await catalogue(), releaseId, target, hash),
     knownModel: async () => {
       const known = (await boardsByChip(job.chip_id)).filter((board) => board.aircraft_id === job.aircraft_id);
       const [board] = known;
       return known.length === 1 && board ? { modelId: board.model_id, target: board.target } : undefined;
     },
     boardRuns: (releaseId, target) =>
-      run("update boards set release_id = $3, target = $4 where chip_id = $1 and aircraft_id = $2", [
-        job.chip_id,
-        job.aircraft_id,
-        releaseId,
-        target,
-      ]),
+      inTransaction(async (transaction) => {
+        await holdFence(job.bench_id, fence, transaction);
+        await run(
+          "update boards set release_id = $3, target = $4 where chip_id = $1 and aircraft_id = $2",
+          [job.chip_id, job.aircraft_id, releaseId, target],
+          transaction,
+        );
+      }),
   };
 }

@@ -1,7 +1,7 @@
 import { isDeepStrictEqual } from "node:util";
 import { applyEntry, currentStep, foldJob, type Entry, type JobState, type Progress } from "@/core/job";
-import { ProblemError, problemOf } from "@/core/problem";
-import type { BoardLink } from "@/bench/link";
+import { problemOf } from "@/core/problem";
+import { awaitPresence, type BoardLink } from "@/bench/link";
 import { STEP_RUNNERS } from "@/bench/steps";
 import { lostBoard, type StepContext, type StepOutcome } from "@/bench/steps/context";
 import type { JobOrder, JobStore } from "@/bench/store";
@@ -19,9 +19,13 @@ export interface RunOptions {
   readonly progress: (progress: Progress | undefined, state: JobState) => void | Promise<void>;
   /** Ends the run: the process goes down, or has lost its bench. */
   readonly signal: AbortSignal;
+  /** Why the job is taken up in the middle of a step, if it is: without it, because a process ended. */
+  readonly interruption?: string;
   /** Gives the means to end the step that is being tried, so that an order to stop need not wait for it. */
   readonly onAttempt?: (stop: AbortController) => void;
 }
+
+const REAPPEAR_MS = 5_000;
 
 /** How a job's run ended. `let-go`: the process was told to stop; the job goes on when it is run again. */
 export type RunEnd = "finished" | "stopped" | "let-go";
@@ -48,12 +52,14 @@ export async function runJob(options: RunOptions): Promise<RunEnd> {
     state = applyEntry(state, await store.append(entry, account));
   };
   const interrupted = currentStep(state);
-  if (interrupted?.status === "running")
-    await append({
-      kind: "interrupted",
-      step: interrupted.id,
-      text: "The bench process ended in the middle of this step. Nothing was lost; the step begins again.",
-    });
+  if (interrupted?.status === "running") {
+    const text =
+      options.interruption ??
+      "The bench process ended in the middle of this step. Nothing was lost; the step begins again.";
+    await append({ kind: "interrupted", step: interrupted.id, text });
+    // a board that is put back takes a moment to show itself: that is no cable that came out
+    await awaitPresence(options.link, ["console", "usb-loader"], REAPPEAR_MS);
+  }
   while (!signal.aborted) {
     state = foldJob(job.actions, await store.entries());
     if (state.phase !== "open") return state.phase;
@@ -68,7 +74,7 @@ export async function runJob(options: RunOptions): Promise<RunEnd> {
       continue;
     }
     if (step.status === "to-do" || step.need?.kind === "board") await append({ kind: "started", step: step.id });
-    await options.progress({ say: "Begins" }, state);
+    await options.progress({}, state);
     const outcome = await attempt(options, state, step.id, append);
     if (outcome === undefined) continue;
     const repeated = outcome.kind === "waits" && isDeepStrictEqual(outcome.need, currentStep(state)?.need);
@@ -101,7 +107,7 @@ async function attempt(
     catalogue: await store.catalogue(),
     signal,
     progress: (progress) => options.progress(progress, state),
-    note: (text) => append({ kind: "noted", step, text }),
+    note: (text, code) => append({ kind: "noted", step, text, ...(code === undefined ? {} : { code }) }),
     passed: (ask, seen) => append({ kind: "passed", step, ask, seen }),
   };
   try {
@@ -109,11 +115,18 @@ async function attempt(
     return signal.aborted ? undefined : outcome;
   } catch (error) {
     if (signal.aborted) return undefined;
-    if (!(error instanceof ProblemError)) throw error;
-    if (error.problem.code === "link-lost") {
-      await append({ kind: "noted", step, text: "The cable came out, or the board lost its power." });
+    const problem = problemOf(error);
+    if (problem.code === "bench-fenced") throw error;
+    if (problem.code === "link-lost") {
+      await append({
+        kind: "noted",
+        step,
+        text: "The cable came out, or the board lost its power.",
+        code: "link-lost",
+      });
       return lostBoard();
     }
-    return { kind: "failed", problem: problemOf(error) };
+    // what nobody expected is this step's problem, and nobody else's
+    return { kind: "failed", problem };
   }
 }

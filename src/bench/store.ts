@@ -12,7 +12,7 @@ export interface JobOrder {
   readonly releaseId: string;
   /** The backup that it is set up from; absent: the one that the job takes itself. */
   readonly sourceId?: number;
-  readonly actions: readonly { readonly id: StepId }[];
+  readonly actions: readonly { readonly id: StepId; readonly shows?: string }[];
 }
 
 /** Where a job's record and its papers are kept. What `append` has taken survives any death of the process. */
@@ -24,8 +24,10 @@ export interface JobStore {
   fileBackup(raw: Uint8Array): Promise<{ id: number; recital: Recital }>;
   recitalOf(backupId: number): Promise<Recital>;
   fileRescue(raw: Uint8Array): Promise<{ sha256: string }>;
+  /** The documents that the job began with, whatever came in since. */
   catalogue(): Promise<Catalogue>;
-  image(releaseId: string, target: string): Promise<FirmwareImage>;
+  /** The newest image of a release for a target, or the one with that hash. */
+  image(releaseId: string, target: string, sha256?: string): Promise<{ image: FirmwareImage; sha256: string }>;
   /** What the register says of the board: which model it is of, when it is known. */
   knownModel(): Promise<{ modelId: string; target: string } | undefined>;
   boardRuns(releaseId: string, target: string): Promise<void>;

@@ -20,6 +20,7 @@ const row: JobRow = {
   ordered_by: "technician",
   ordered_at: new Date(0),
   ended_at: null,
+  documents: null,
 };
 const console1 = { kind: "console", port: "port 4", vendorId: 0x1209, productId: 0x20 } as const;
 const bare: TileInput = {
@@ -50,7 +51,12 @@ describe("what a bay shows", () => {
   it.each<[string, TileInput, string, string]>([
     ["decisions", job(waits({ kind: "decisions", open: 3, say: "x" })), "call", "Waits for you: 3 decisions"],
     ["one decision", job(waits({ kind: "decisions", open: 1, say: "x" })), "call", "Waits for you: 1 decision"],
-    ["hands", job(waits({ kind: "confirm", say: "x", asks: [] })), "call", "Waits for your hands: Plan the carry-over"],
+    [
+      "hands",
+      job(waits({ kind: "confirm", say: "x", asks: [], word: "Done" })),
+      "call",
+      "Waits for your hands: Plan the carry-over",
+    ],
     [
       "a board that went away",
       job(waits({ kind: "board", say: "x", asks: ["Unplug it", "plug it in"] })),

@@ -68,7 +68,7 @@ function jobTile(
   if (!step) return tile("ok", "Done");
   if (progress?.ask) return tile(progress.ask.wrong ? "no" : "call", progress.ask.say);
   if (progress) {
-    const parts = [progress.say === "Begins" ? (spec?.title ?? progress.say) : progress.say];
+    const parts = [progress.say ?? spec?.title ?? "Working"];
     if (progress.doneShare !== undefined) parts.push(percent(progress.doneShare));
     if (progress.leftMs !== undefined) parts.push(left(progress.leftMs));
     return tile("half", parts.join(", "));

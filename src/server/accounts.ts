@@ -57,6 +57,10 @@ export async function accountById(id: number): Promise<SignedIn | undefined> {
   return account ? { id: account.id, name: account.name, role: account.role } : undefined;
 }
 
+/** The role of an account now, by its name. */
+export const roleOf = async (name: string): Promise<Role | undefined> =>
+  (await getDb().Account.findOne({ where: { name } }))?.role;
+
 export const newPassword = (): string => randomBytes(9).toString("base64url");
 
 /** In a workshop without accounts: a lead with a password made up now. */

@@ -1,5 +1,6 @@
 import { Sequelize } from "sequelize";
 import { databaseUrl } from "@/server/env";
+import { closeEar } from "@/server/notices";
 import { initModels, type Models } from "@/server/models";
 
 export interface Db extends Models {
@@ -22,5 +23,6 @@ export function getDb(): Db {
 export async function closeDb(): Promise<void> {
   const db = holder.freshStartDb;
   delete holder.freshStartDb;
+  await closeEar();
   await db?.sequelize.close();
 }

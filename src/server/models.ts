@@ -62,6 +62,7 @@ export class Job extends Model<InferAttributes<Job>, InferCreationAttributes<Job
   declare chip_id: string;
   declare goal: object;
   declare steps: object;
+  declare documents: object | null;
   declare state: CreationOptional<"open" | "finished" | "stopped">;
   declare headline: CreationOptional<string>;
   declare ordered_by: string;
@@ -91,7 +92,7 @@ export class Order extends Model<InferAttributes<Order>, InferCreationAttributes
   declare body: object;
   declare account: string;
   declare created_at: CreationOptional<Date>;
-  declare state: CreationOptional<"waiting" | "done" | "refused">;
+  declare state: CreationOptional<"waiting" | "taken" | "done" | "refused">;
   declare problem: Problem | null;
   declare done_at: Date | null;
 }
@@ -147,6 +148,7 @@ export function initModels(sequelize: Sequelize): Models {
       chip_id: TEXT,
       goal: JSONB,
       steps: JSONB,
+      documents: JSONB,
       state: TEXT,
       headline: TEXT,
       ordered_by: TEXT,

@@ -176,7 +176,7 @@ describe("after the restore", () => {
       }
       if (adjusted === "tell") {
         adjusted = "told";
-        return text.replace("= so\n", "= so, as 41\n");
+        return text.replace("= so\n", "= so, as 6.1\n");
       }
       return text;
     });
@@ -187,9 +187,9 @@ describe("after the restore", () => {
         refused = "tell";
         return send(encode(text.replace("put compass.fitted yes", "put compass.fitted no")));
       }
-      if (adjusted === "" && text.startsWith("put height.hold ")) {
+      if (adjusted === "" && text.startsWith("put motor.rest ")) {
         adjusted = "tell";
-        return send(encode(text.replace(/put height\.hold \d+/, "put height.hold 41")));
+        return send(encode(text.replace(/put height\.hold \d+/, "put motor.rest 41")));
       }
       return send(bytes);
     };

@@ -1,18 +1,27 @@
 import { Client } from "pg";
 import { startBench } from "@/bench/bench";
+import { pgStore } from "@/bench/pg-store";
 import { ensureFirstAccount, hashPassword, signIn } from "@/server/accounts";
 import { closeDb, getDb } from "@/server/db";
 import { databaseUrl, sessionSecret } from "@/server/env";
 import { fileBackup, backupById } from "@/server/repositories/backups";
 import { getBlob, putBlob } from "@/server/repositories/blobs";
-import { ensureBench, readBays, takeFence, writeLive } from "@/server/repositories/bench";
+import { ensureBench, readBays, setClockFactor, takeFence, writeLive } from "@/server/repositories/bench";
 import { importDocument, importDocuments, importImage, loadCatalogue } from "@/server/repositories/catalogue";
 import { boardsByChip } from "@/server/repositories/boards";
 import { addAircraft, readRegister, relabelAircraft } from "@/server/repositories/fleet";
-import { jobById, orderJob } from "@/server/repositories/jobs";
+import { jobById, listJobs, orderJob } from "@/server/repositories/jobs";
 import { appendEntry, entriesAfter, entriesOfJob, lastNo } from "@/server/repositories/journal";
-import { awaitOrder, checkOrder, placeOrder, waitingOrders, closeOrder } from "@/server/repositories/orders";
-import { run } from "@/server/sql";
+import {
+  awaitOrder,
+  checkOrder,
+  closeBroken,
+  closeOrder,
+  placeOrder,
+  takeOrder,
+  waitingOrders,
+} from "@/server/repositories/orders";
+import { one, run } from "@/server/sql";
 import { applicationSpace, stampIdentity, writeHex } from "@/core/image";
 import { processorOf } from "@/core/catalog";
 import { demoDocuments } from "../../demo/documents";
@@ -217,11 +226,56 @@ describe("jobs and orders", () => {
     expect(checkOrder({ kind: "plug", extra: 1 })).toEqual({ kind: "plug", button: false, pads: false });
     expect(() => checkOrder({ kind: "stick", index: 9, pulse: 1500 })).toThrow();
     expect(() => checkOrder({ kind: "decide", choices: { a: 1 } })).toThrow();
-    const id = await placeOrder({ benchId, bayNo: 3, body: { kind: "unplug" }, account: "technician" });
+    const bench = { benchId, fence: await takeFence(benchId) };
+    const unplug = { benchId, bayNo: 3, body: { kind: "unplug" }, account: "technician" } as const;
+    const id = await placeOrder(unplug);
     expect((await waitingOrders(benchId)).map((o) => o.id)).toContain(id);
-    expect(await awaitOrder(id, 10)).toBe("waiting");
-    await closeOrder(id, { code: "bay-empty", message: "Bay 3 is empty" });
-    expect(await codeOf(awaitOrder(id, 1000))).toBe("bay-empty");
+    expect(await takeOrder(id, bench)).toBe(true);
+    expect(await takeOrder(id, bench)).toBe(false);
+    expect(await awaitOrder(id, 10)).toBe("taken");
+    const ended = codeOf(awaitOrder(id, 5000));
+    await closeOrder(id, bench, { code: "bay-empty", message: "Bay 3 is empty" });
+    expect(await ended).toBe("bay-empty");
+    // nobody comes to it: what hands were asked for is withdrawn, and never carried out later
+    const alone = await placeOrder(unplug);
+    expect(await codeOf(awaitOrder(alone, 20))).toBe("bench-silent");
+    expect(await takeOrder(alone, bench)).toBe(false);
+    // a bench that was frozen comes to it too late
+    const old = await placeOrder({ ...unplug, goodForS: 0 });
+    await new Promise((resolve) => setTimeout(resolve, 20));
+    expect(await takeOrder(old, bench)).toBe(false);
+    expect(await codeOf(awaitOrder(old, 1000))).toBe("order-late");
+    // a stop is wanted whenever the bench comes to it
+    const stop = await placeOrder({ ...unplug, body: { kind: "stop", reason: "", writing: false } });
+    expect(await awaitOrder(stop, 20)).toBe("waiting");
+    // taken by a process that died: nobody knows how far it came, and that is said
+    expect(await takeOrder(stop, bench)).toBe(true);
+    await closeBroken(bench);
+    expect(await codeOf(awaitOrder(stop, 1000))).toBe("order-broken");
+  });
+
+  it("a bench that has lost its session writes nothing: no order, no clock, no backup, no board, no paper", async () => {
+    const old = { benchId, fence: await takeFence(benchId) };
+    const id = await placeOrder({ benchId, bayNo: 3, body: { kind: "unplug" }, account: "technician" });
+    expect(await takeOrder(id, old)).toBe(true);
+    await takeFence(benchId);
+    expect(await codeOf(takeOrder(id, old))).toBe("bench-fenced");
+    expect(await codeOf(closeOrder(id, old))).toBe("bench-fenced");
+    expect(await codeOf(setClockFactor(benchId, old.fence, 3))).toBe("bench-fenced");
+    const job = await jobById((await listJobs())[0]?.id ?? 0);
+    if (!job) throw new Error("no job");
+    const store = pgStore({ job, fence: old.fence, beforeAppend: () => Promise.resolve() });
+    const count = async () => [
+      await getDb().Backup.count(),
+      (await one<{ n: string }>("select count(*) as n from blobs"))?.n,
+    ];
+    const before = await count();
+    expect(await codeOf(store.fileBackup(slateReadout()))).toBe("bench-fenced");
+    expect(await codeOf(store.fileRescue(new Uint8Array([1, 2, 3])))).toBe("bench-fenced");
+    expect(await codeOf(store.boardRuns("heddle-23", "CSLATE-B"))).toBe("bench-fenced");
+    expect(await codeOf(store.putJson({ a: Math.PI }))).toBe("bench-fenced");
+    expect(await codeOf(store.append({ kind: "finished" }))).toBe("bench-fenced");
+    expect(await count()).toEqual(before);
   });
 });
 

@@ -119,12 +119,16 @@ export class MemoryStore implements JobStore {
   catalogue(): Promise<Catalogue> {
     return Promise.resolve(catalogue());
   }
-  image(releaseId: string, target: string) {
+  /** Images that came in after a job had looked at its own, by release and target. */
+  readonly newerImages = new Map<string, Uint8Array>();
+  image(releaseId: string, target: string, sha256?: string) {
     const found = release(releaseId).targets.find((t) => t.id === target);
     if (!found) return Promise.reject(new ProblemError({ code: "image-none", message: "no image" }));
-    return Promise.resolve(
-      valueOf(readImageFile(imageFile(releaseId, target), processorOf(catalogue(), found.processor))),
-    );
+    const newer = this.newerImages.get(`${releaseId} ${target}`);
+    const old = imageFile(releaseId, target);
+    const file = sha256 === "as it was" ? old : (newer ?? old);
+    const image = valueOf(readImageFile(file, processorOf(catalogue(), found.processor)));
+    return Promise.resolve({ image, sha256: file === old ? "as it was" : "newer" });
   }
   knownModel() {
     return Promise.resolve({ modelId: this.modelId, target: catalogue().models.get(this.modelId)?.target ?? "" });

@@ -2,7 +2,7 @@ import { findRelease, type Catalogue } from "@/core/catalog";
 import { ask, settleConsole } from "@/core/console";
 import { commandLine, idiomOf, requireCommand, type Idiom } from "@/core/idiom";
 import { readIdentityFacts } from "@/core/checks";
-import type { JobData, JobState, Need, Progress, StepId } from "@/core/job";
+import type { JobData, JobState, Need, NoteCode, Progress, StepId } from "@/core/job";
 import { ProblemError, valueOf, type Problem } from "@/core/problem";
 import type { Identity } from "@/core/config";
 import type { BoardLink } from "@/bench/link";
@@ -17,7 +17,7 @@ export interface StepContext {
   readonly catalogue: Catalogue;
   progress(progress: Progress): void | Promise<void>;
   /** Writes an entry in the middle of a step. */
-  note(text: string): Promise<void>;
+  note(text: string, code?: NoteCode): Promise<void>;
   passed(ask: string, seen: string): Promise<void>;
   /** Ends when the step must let go: the job was stopped, or the process goes down. */
   readonly signal: AbortSignal;

@@ -52,7 +52,9 @@ export const flash: StepRunner = async (context) => {
   if (!("serial" in loader)) return loader;
   const target = state.data.target ?? "";
   const processor = processorOfJob(context);
-  const image = valueOf(checkImage(await store.image(job.releaseId, target), { processor, target }));
+  // the very image that was looked at before anything was erased, whatever came in since
+  const { image: pinned } = await store.image(job.releaseId, target, state.data.imageSha);
+  const image = valueOf(checkImage(pinned, { processor, target }));
   const parts = valueOf(partsOf(image, segmentsOf(loader, processor)));
   const startedUs = link.clock.nowUs();
   const report = (flashReport: FlashReport) => {

@@ -8,7 +8,6 @@ import { awaitDeparture, awaitPresence, type Presence } from "@/bench/link";
 import {
   declareOwn,
   done,
-  lostBoard,
   needBoard,
   waits,
   type StepContext,
@@ -24,7 +23,9 @@ export const makeSafe: StepRunner = async (context) => {
   const { state, step, link } = context;
   const confirmedBy = state.steps.find((s) => s.id === step)?.confirmedBy;
   const asks = ["Take the propellers off", "Take the battery out", "Leave the USB cable in"];
-  if (confirmedBy === undefined) return waits({ kind: "confirm", say: "Make the aircraft safe to work on.", asks });
+  const word = "It is done: propellers off, battery out";
+  if (confirmedBy === undefined)
+    return waits({ kind: "confirm", say: "Make the aircraft safe to work on.", asks, word });
   if (link.presence().kind !== "console")
     return done(`Confirmed by ${confirmedBy}; the board cannot measure its battery now.`);
   const { idiom } = await declareOwn(context);
@@ -43,7 +44,7 @@ export const makeSafe: StepRunner = async (context) => {
         notProvable: false,
       },
     });
-    if (context.signal.aborted) return waits({ kind: "confirm", say: "The battery was still in.", asks });
+    if (context.signal.aborted) return waits({ kind: "confirm", say: "The battery was still in.", asks, word });
     await link.clock.waitUntil(link.clock.nowUs() + 400_000);
   }
 };
@@ -64,7 +65,11 @@ export function processorOfJob({ catalogue, state, job }: Pick<StepContext, "cat
 /** This job's loader: as it is, or reached once more when the board started its firmware instead; else what to do. */
 export async function requireLoader(context: StepContext): Promise<Loader | StepOutcome> {
   const presence = context.link.presence();
-  if (presence.kind === "none") return lostBoard();
+  if (presence.kind === "none")
+    return needBoard(
+      "The board is not on the cable. What was done stays; the step goes on by itself when it is back.",
+      ["Plug the board in again"],
+    );
   if (presence.kind === "usb-loader") return ownLoader(context, presence);
   const entered = await enterLoader(context);
   const now = context.link.presence();
@@ -88,12 +93,9 @@ function handsForLoader({ catalogue, state }: StepContext): string[] {
   return ["Unplug the board", "Plug it in again"];
 }
 
-const SWALLOWED = "The console took the word and did nothing.";
-const STAYED_AWAY = "After the word the board did not come back by itself.";
-
 /** Whether the console word was tried in this step and led nowhere: it is not tried twice. */
 const wordFailed = (step: StepState | undefined): boolean =>
-  step?.notes.some(({ text }) => text === SWALLOWED || text === STAYED_AWAY) ?? false;
+  step?.notes.some(({ code }) => code === "word-swallowed" || code === "stayed-away") ?? false;
 
 /** By console word where the release has one; else, or when the word is swallowed, by hand, as this board can. */
 export const enterLoader: StepRunner = async (context) => {
@@ -117,7 +119,9 @@ export const enterLoader: StepRunner = async (context) => {
           { wayIn: "console word" },
         );
       presence = link.presence();
-      await context.note(presence.kind === "console" ? SWALLOWED : STAYED_AWAY);
+      if (presence.kind === "console")
+        await context.note("The console took the word and did nothing.", "word-swallowed");
+      else await context.note("After the word the board did not come back by itself.", "stayed-away");
     }
   }
   if (presence.kind === "usb-loader") {

@@ -88,10 +88,10 @@ export const knowTarget: StepRunner = async ({ catalogue, job, state, store }) =
   const data = { target: target.id, toRelease: to.id };
   if (!job.actions.some((action) => action.id === "flash"))
     return done(`${target.id}, ${evidence}. It stays on ${releaseTitle(to)}.`, data);
-  const image = await store.image(to.id, target.id);
+  const { image, sha256 } = await store.image(to.id, target.id);
   valueOf(checkImage(image, { processor: processorOf(catalogue, target.processor), target: target.id }));
   return done(
-    `${target.id}, ${evidence}. ${releaseTitle(to)} builds it, and its image is whole: ${Math.round(image.bytes.length / 1024)} KB for ${target.processor}.`,
-    data,
+    `${target.id}, ${evidence}. ${releaseTitle(to)} builds it, and its image is whole: ${Math.round(image.bytes.length / 1024)} KB for ${target.processor}, SHA-256 ${sha256.slice(0, 12)}….`,
+    { ...data, imageSha: sha256 },
   );
 };

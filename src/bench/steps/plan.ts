@@ -1,5 +1,6 @@
-import { countOutcomes, openDecisions, planUpdate, settlePlan, type Plan } from "@/core/carryover";
+import { countOutcomes, openDecisions, planUpdate, scriptOf, settlePlan, writerFor, type Plan } from "@/core/carryover";
 import { releaseById } from "@/core/catalog";
+import { idiomOf, lackOf } from "@/core/idiom";
 import { valueOf } from "@/core/problem";
 import type { JobState } from "@/core/job";
 import { count, done, failed, waits, type StepContext, type StepRunner } from "@/bench/steps/context";
@@ -21,6 +22,9 @@ export async function computePlan({
   const recital = await store.recitalOf(job.sourceId ?? backupId);
   return valueOf(planUpdate(recital, valueOf(releaseById(catalogue, job.releaseId)), target, catalogue));
 }
+
+/** What a console must be able to be told after the old firmware is gone. */
+const WORDS = ["recite", "declare", "sense", "forget", "keep", "restart"] as const;
 
 export function planSentence(plan: Plan): string {
   const counts = countOutcomes(plan);
@@ -49,7 +53,21 @@ export const planStep: StepRunner = async (context) => {
   const release = valueOf(releaseById(context.catalogue, context.job.releaseId));
   const settled = settlePlan(plan, context.state.decisions, release);
   if (!settled.ok) return failed(settled.problem);
-  const planSha = await context.store.putJson(plan);
+  const document = context.catalogue.idioms.get(release.idiom);
+  const idiom = document && idiomOf(document);
+  const lack = idiom && lackOf(idiom, WORDS);
+  if (!idiom)
+    return failed({
+      code: "idiom-none",
+      message: `The catalogue has no idiom “${release.idiom}”`,
+      hint: "Import it under Firmware",
+    });
+  if (lack) return failed(lack);
+  const script = scriptOf(settled.value, release, writerFor(release, idiom));
+  const [planSha, scriptSha] = [await context.store.putJson(plan), await context.store.putJson(script)];
   const deciders = [...new Set(Object.values(context.state.decidedBy).map((d) => d.account))];
-  return done(`${planSentence(plan)}.${deciders.length > 0 ? ` Decided by ${deciders.join(", ")}.` : ""}`, { planSha });
+  return done(`${planSentence(plan)}.${deciders.length > 0 ? ` Decided by ${deciders.join(", ")}.` : ""}`, {
+    planSha,
+    scriptSha,
+  });
 };

@@ -1,17 +1,6 @@
-import {
-  proofSentence,
-  proveRestore,
-  scriptOf,
-  settlePlan,
-  writerFor,
-  type LineAnswer,
-  offPlan,
-  type Plan,
-  type ScriptLine,
-} from "@/core/carryover";
+import { proofSentence, proveRestore, type LineAnswer, offPlan, type Plan, type ScriptLine } from "@/core/carryover";
 import { releaseById } from "@/core/catalog";
 import { askCommand, keepSettings, sendScript, type Sent } from "@/core/console";
-import { idiomOf, type Idiom } from "@/core/idiom";
 import { ProblemError, valueOf } from "@/core/problem";
 import { restartBoard } from "@/bench/steps/flash";
 import { storedPlan } from "@/bench/steps/plan";
@@ -21,25 +10,15 @@ const QUIET_US = 2_000_000;
 
 interface Restoring {
   readonly plan: Plan;
-  readonly script: ScriptLine[];
-  readonly idiom: Idiom;
+  readonly script: readonly ScriptLine[];
 }
 
-/** What is to be sent, worked out from the stored plan and its decisions: the same whenever it is asked for. */
-async function restoring({ store, state, catalogue, job }: StepContext): Promise<Restoring> {
+/** The plan that was taken and the lines that were written for it then: what is sent is what is proved. */
+async function restoring({ store, state }: StepContext): Promise<Restoring> {
   const plan = await storedPlan(store, state);
-  if (!plan) throw new Error("there is no plan");
-  const release = valueOf(releaseById(catalogue, job.releaseId));
-  const document = catalogue.idioms.get(release.idiom);
-  if (!document)
-    throw new ProblemError({
-      code: "idiom-none",
-      message: `The catalogue has no idiom “${release.idiom}”`,
-      hint: "Import it under Firmware",
-    });
-  const idiom = idiomOf(document);
-  const settled = valueOf(settlePlan(plan, state.decisions, release));
-  return { plan, idiom, script: scriptOf(settled, release, writerFor(release, idiom)) };
+  const { scriptSha } = state.data;
+  if (!plan || scriptSha === undefined) throw new Error("there is no plan");
+  return { plan, script: (await store.getJson(scriptSha)) as ScriptLine[] };
 }
 
 const answersOf = (state: Sent): LineAnswer[] =>
@@ -57,8 +36,8 @@ export const restore: StepRunner = async (context) => {
       "The board has gone from the cable. The restore begins again from its first line when it is back.",
       ["Plug the board in again"],
     );
-  await declareOwn(context);
-  const { script, idiom } = await restoring(context);
+  const { idiom } = await declareOwn(context);
+  const { script } = await restoring(context);
   const release = valueOf(releaseById(catalogue, job.releaseId));
   const startedUs = link.clock.nowUs();
   const sent = await sendScript(
@@ -84,7 +63,7 @@ export const restore: StepRunner = async (context) => {
   const back = await restartBoard(context, async () => {
     valueOf(await askCommand(link.console, idiom, "restart"));
   });
-  const [scriptSha, answersSha] = [await store.putJson(script), await store.putJson(answers)];
+  const answersSha = await store.putJson(answers);
   if (!back)
     return needBoard(
       "The settings are stored. The board did not come back after the restart.",
@@ -94,7 +73,7 @@ export const restore: StepRunner = async (context) => {
   const refused = answers.filter((answer) => answer.answer === "refused").length;
   const adjusted = answers.filter((answer) => answer.answer === "adjusted").length;
   const told = `${count(script.length, "line")} sent, all answered; ${refused === 0 ? "none refused" : `${refused} refused`}${adjusted > 0 ? `, ${adjusted} adjusted` : ""}.`;
-  return done(`${told} Stored${twice ? ", though lines were refused" : ""}, restarted.`, { scriptSha, answersSha });
+  return done(`${told} Stored${twice ? ", though lines were refused" : ""}, restarted.`, { answersSha });
 };
 
 export const prove: StepRunner = async (context) => {

@@ -1,15 +1,28 @@
 import { done, waits, type StepRunner } from "@/bench/steps/context";
 
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** “Attitude signs and receiver ends were seen.”: the checks that this job called for, and that hold. */
+function checksSentence({ state, job }: Parameters<StepRunner>[0]): string {
+  const seen = job.actions.flatMap(({ id, shows }) =>
+    shows !== undefined && state.steps.find((step) => step.id === id)?.status === "done" ? [shows] : [],
+  );
+  if (seen.length === 0) return "";
+  const last = seen.length > 1 ? ` and ${seen.at(-1) ?? ""}` : "";
+  return `${capital((last === "" ? seen : seen.slice(0, -1)).join(", "))}${last} were seen.`;
+}
+
 /** Waits for a person's name under what was proved, and what was not. */
-export const signOff: StepRunner = ({ state, job }) => {
+export const signOff: StepRunner = (context) => {
+  const { state, job } = context;
   const { signed } = state;
   if (signed) return Promise.resolve(done(`Signed off by ${signed.account}: ${signed.statement}`));
   const off = state.data.offCount ?? 0;
-  const open = off === 0 ? "" : ` ${off} of them differ from the plan; you take them as they are.`;
-  return Promise.resolve(
-    waits({
-      kind: "sign",
-      say: `${state.data.proved ?? ""}${open} Attitude signs and receiver ends were seen. You answer for ${job.tag} going back into service.`.trim(),
-    }),
-  );
+  const say = [
+    state.data.proved ?? "",
+    off === 0 ? "" : `${off} of them differ from the plan; you take them as they are.`,
+    checksSentence(context),
+    `You answer for ${job.tag} going back into service.`,
+  ];
+  return Promise.resolve(waits({ kind: "sign", say: say.filter(Boolean).join(" ") }));
 };

@@ -157,6 +157,7 @@ function take(building: Building, statement: Statement, line: number, raw: strin
 }
 
 function choose(building: Building, kind: string, number: number): void {
+  building.highest.set(kind, Math.max(number, building.highest.get(kind) ?? 0));
   building.selected[kind] = number;
   building.sure.add(kind);
   building.table = undefined;
@@ -297,8 +298,6 @@ function profileFor(
 
 /** Consoles give profiles in ascending order: where they do not, lines have changed their places. */
 function noteOrder({ highest, outOfOrderFrom, vouched }: Building, kind: string, number: number): void {
-  const before = highest.get(kind) ?? 0;
-  if (number > before) highest.set(kind, number);
-  else if (number < before && !vouched)
+  if (number < (highest.get(kind) ?? 0) && !vouched)
     outOfOrderFrom.set(kind, Math.min(number, outOfOrderFrom.get(kind) ?? Infinity));
 }

@@ -2,6 +2,7 @@ import type { CatalogueDocument } from "@/core/catalog";
 import type { Identity, Spelling } from "@/core/config";
 import { compilePattern, fillPattern, headOf, type Pattern } from "@/core/catalog/pattern";
 import type { CheckKind } from "@/core/idiom/check";
+import { ProblemError, type Problem } from "@/core/problem";
 
 export type LineMeaning = "fact" | "end" | "set" | "row" | "select" | "clear" | "section" | "comment" | "answer";
 export type RefusalCause = "unknown-name" | "not-here" | "out-of-range" | "garbled" | "unkept" | "full";
@@ -226,6 +227,30 @@ export function commandLine(idiom: Idiom, name: CommandName, fields: Record<stri
 
 export function requireCommand(idiom: Idiom, name: CommandName, fields: Record<string, string> = {}): string {
   const line = commandLine(idiom, name, fields);
-  if (line === undefined) throw new Error(`the idiom ${idiom.id} has no word for ${name}`);
+  if (line === undefined) throw new ProblemError(wordMissing(idiom, name));
   return line;
+}
+
+const wordMissing = (idiom: Pick<Idiom, "id" | "title">, name: CommandName): Problem => ({
+  code: "idiom-word",
+  message: `The ${idiom.title.toLowerCase()} has no word for “${name}”`,
+  detail: `Document ${idiom.id}, console.commands`,
+  hint: "Write the word down in the idiom workshop, then begin the step again",
+});
+
+/** What an idiom lacks to do a piece of work; asked before anything is changed. */
+export function lackOf(idiom: Idiom, names: readonly CommandName[]): Problem | undefined {
+  const name = names.find((each) => each !== "starter" && idiom.words[each] === undefined);
+  if (name !== undefined) return wordMissing(idiom, name);
+  const means = new Set(idiom.lines.map((line) => line.means));
+  const form =
+    idiom.style === "statement" ? (["set", "row", "select", "clear"] as const).find((m) => !means.has(m)) : undefined;
+  return form === undefined
+    ? undefined
+    : {
+        code: "idiom-form",
+        message: `The ${idiom.title.toLowerCase()} has no form for “${form}” lines`,
+        detail: `Document ${idiom.id}, lines`,
+        hint: "Write it down in the idiom workshop, then begin the step again",
+      };
 }

@@ -38,6 +38,10 @@ export interface Action {
   readonly why: string;
   readonly needs: readonly Fact[];
   readonly gives: Fact;
+  /** It writes to the board: whoever stops it leaves something unfinished there. */
+  readonly writes?: boolean;
+  /** A check: what it shows, as a sign-off names it. */
+  readonly shows?: string;
 }
 
 /** In the order in which a person would do them where the needs leave a choice. */
@@ -97,6 +101,7 @@ export const ACTIONS: readonly Action[] = [
     why: "The segment that makes it start is written last: half an image can never start.",
     needs: ["in-loader", "settings-rescued", "plan-taken"],
     gives: "image-written",
+    writes: true,
   },
   {
     id: "first-start",
@@ -111,6 +116,7 @@ export const ACTIONS: readonly Action[] = [
     why: "Each line waits for its answer; nothing is lost on the way.",
     needs: ["release-runs", "plan-taken", "hands-clear"],
     gives: "restored",
+    writes: true,
   },
   {
     id: "prove",
@@ -125,6 +131,7 @@ export const ACTIONS: readonly Action[] = [
     why: "Shows that the board knows how it stands in the airframe. Does not show that the motors answer rightly.",
     needs: ["proved"],
     gives: "attitude-proved",
+    shows: "attitude signs",
   },
   {
     id: "check-receiver",
@@ -132,6 +139,7 @@ export const ACTIONS: readonly Action[] = [
     why: "Shows that all four sticks arrive and reach their ends. Does not show what the failsafe does.",
     needs: ["proved"],
     gives: "receiver-proved",
+    shows: "receiver ends",
   },
   {
     id: "sign-off",

@@ -5,7 +5,13 @@ import type { StepId } from "@/core/job/actions";
 /** What a step waits for. Everything that a person or the board has to do is one of these. */
 export type Need =
   | { readonly kind: "decisions"; readonly open: number; readonly say: string }
-  | { readonly kind: "confirm"; readonly say: string; readonly asks: readonly string[] }
+  | {
+      readonly kind: "confirm";
+      readonly say: string;
+      readonly asks: readonly string[];
+      /** What a person says by confirming. */
+      readonly word: string;
+    }
   | { readonly kind: "board"; readonly say: string; readonly asks: readonly string[]; readonly countdownS?: number }
   | { readonly kind: "sense"; readonly say: string; readonly expected: string }
   | { readonly kind: "sign"; readonly say: string }
@@ -20,7 +26,10 @@ export interface JobData {
   readonly toRelease?: string;
   readonly backupId?: number;
   readonly planSha?: string;
+  /** The lines that the restore sends, written when the plan was taken. */
   readonly scriptSha?: string;
+  /** The image that is written, as it was looked at before anything was erased. */
+  readonly imageSha?: string;
   readonly answersSha?: string;
   readonly rescueSha?: string;
   readonly readBackId?: number;
@@ -30,11 +39,16 @@ export interface JobData {
   readonly wayIn?: string;
 }
 
+export const NOTE_CODES = ["word-swallowed", "stayed-away", "link-lost", "by-hand"] as const;
+export type NoteCode = (typeof NOTE_CODES)[number];
+
 /** One line of the append-only record, as far as it concerns a job. */
 export type Entry =
-  | { readonly kind: "ordered"; readonly headline: string }
+  /** `documents`: hash of the list of document versions that the job rests on. */
+  | { readonly kind: "ordered"; readonly headline: string; readonly documents?: string }
   | { readonly kind: "started"; readonly step: StepId }
-  | { readonly kind: "noted"; readonly step: StepId; readonly text: string }
+  /** `code` is what the product goes by; the text is for people. */
+  | { readonly kind: "noted"; readonly step: StepId; readonly text: string; readonly code?: NoteCode }
   | { readonly kind: "waits"; readonly step: StepId; readonly need: Need }
   | { readonly kind: "done"; readonly step: StepId; readonly evidence: string; readonly data: JobData }
   | { readonly kind: "failed"; readonly step: StepId; readonly problem: Problem }
@@ -68,14 +82,15 @@ const need = object({
   say: text(),
   open: number().integer(),
   asks: array(string().max(400).defined()),
+  word: string().max(200),
   countdownS: number(),
   expected: string().max(400),
 });
 
 const shapes: Record<Entry["kind"], ObjectSchema<object>> = {
-  ordered: object({ headline: text() }),
+  ordered: object({ headline: text(), documents: string().max(64) }),
   started: object({ step: text() }),
-  noted: object({ step: text(), text: text() }),
+  noted: object({ step: text(), text: text(), code: string().oneOf(NOTE_CODES) }),
   waits: object({ step: text(), need: need.required() }),
   done: object({ step: text(), evidence: text(), data: object().required() }),
   failed: object({ step: text(), problem: problem.required() }),

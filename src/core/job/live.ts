@@ -3,7 +3,8 @@ export type Mark = "ok" | "half" | "look" | "no" | "call" | "unknown" | "none";
 
 /** How far a long step is, for bar and words. Times in ms of the board's clock. */
 export interface Progress {
-  readonly say: string;
+  /** What is being done; absent when a step has only begun. */
+  readonly say?: string;
   readonly doneShare?: number;
   readonly leftMs?: number;
   readonly cells?: readonly string[];
@@ -17,6 +18,7 @@ export interface Progress {
 }
 
 export interface JobLive extends Progress {
+  readonly say: string;
   readonly id: number;
   readonly step: string;
 }

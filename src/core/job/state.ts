@@ -1,6 +1,6 @@
 import type { Problem } from "@/core/problem";
 import type { Action, StepId } from "@/core/job/actions";
-import type { Entered, JobData, Need } from "@/core/job/journal";
+import type { Entered, Entry, JobData, Need, NoteCode } from "@/core/job/journal";
 
 export type StepStatus = "to-do" | "running" | "waiting" | "failed" | "done";
 
@@ -15,7 +15,7 @@ export interface StepState {
   readonly confirmedBy?: string;
   /** Asks of a check that were seen to hold, with what was seen. */
   readonly passed: Readonly<Record<string, string>>;
-  readonly notes: readonly { readonly at: number; readonly text: string }[];
+  readonly notes: readonly { readonly at: number; readonly text: string; readonly code?: NoteCode }[];
 }
 
 export interface JobState {
@@ -33,6 +33,12 @@ export const newJob = (actions: readonly Pick<Action, "id">[]): JobState => ({
   data: {},
   decisions: {},
   decidedBy: {},
+});
+
+const noteOf = ({ text, code }: Extract<Entry, { kind: "noted" }>, at: number) => ({
+  at,
+  text,
+  ...(code === undefined ? {} : { code }),
 });
 
 function inStep(state: JobState, id: StepId, change: (step: StepState) => StepState): JobState {
@@ -61,7 +67,7 @@ export function applyEntry(state: JobState, { entry, at, account }: Entered): Jo
         startedAt: step.startedAt ?? at,
       }));
     case "noted":
-      return inStep(state, entry.step, (step) => ({ ...step, notes: [...step.notes, { at, text: entry.text }] }));
+      return inStep(state, entry.step, (step) => ({ ...step, notes: [...step.notes, noteOf(entry, at)] }));
     case "waits":
       return inStep(state, entry.step, (step) => ({ ...bare(step), status: "waiting", need: entry.need }));
     case "done":

@@ -1,8 +1,10 @@
-import { releaseTitle } from "@/core/catalog";
+import { releaseTitle, type Catalogue } from "@/core/catalog";
 import type { Recital } from "@/core/idiom";
 import { ProblemError } from "@/core/problem";
 import { getDb } from "@/server/db";
+import { holdFence } from "@/server/repositories/bench";
 import { getBlob, putBlob, sha256 } from "@/server/repositories/blobs";
+import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingOf, recogniseBytes } from "@/server/repositories/readings";
 import { inTransaction, one, rows, storable } from "@/server/sql";
 import type { Backup } from "@/server/models";
@@ -19,6 +21,8 @@ export interface NewBackup {
   readonly at: string;
   /** When it was taken, if not now. */
   readonly takenAt?: Date;
+  /** The bench that files it: only for as long as it holds its fence. */
+  readonly fence?: { readonly benchId: number; readonly fence: string };
 }
 
 /** What a read-out is called: by tag, release and when it was taken. */
@@ -26,11 +30,15 @@ export const backupName = (tag: string, what: string, at: string): string =>
   `${tag} ${what} ${at.slice(0, 16).replace("T", " ")}`;
 
 /** Files a read-out: its bytes by hash, its identity and completeness beside them. It can never be changed again. */
-export async function fileBackup(backup: NewBackup): Promise<{ id: number; name: string; recital: Recital }> {
-  const { recital } = await recogniseBytes(backup.raw);
+export async function fileBackup(
+  backup: NewBackup,
+  catalogue?: Catalogue,
+): Promise<{ id: number; name: string; recital: Recital }> {
+  const { recital } = await recogniseBytes(backup.raw, catalogue);
   const { completeness, release, configuration } = recital;
   const name = backupName(backup.tag, releaseTitle(release), backup.at);
   const id = await inTransaction(async (transaction) => {
+    if (backup.fence) await holdFence(backup.fence.benchId, backup.fence.fence, transaction);
     const hash = await putBlob(backup.raw, transaction);
     const row = await getDb().Backup.create(
       storable({
@@ -63,21 +71,27 @@ export const knownCopy = (raw: Uint8Array, aircraftId: number): Promise<{ id: nu
 
 /** Files raw bytes of a settings region, as they were read through a loader. */
 export async function fileRescue(backup: NewBackup): Promise<number> {
-  const hash = await putBlob(backup.raw);
-  const row = await getDb().Backup.create({
-    aircraft_id: backup.aircraftId,
-    job_id: backup.jobId,
-    chip_id: backup.chipId,
-    sha256: hash,
-    source: "rescue",
-    name: backupName(backup.tag, "settings region", backup.at),
-    release_id: null,
-    target: null,
-    verdict: "raw",
-    findings: [{ against: false, text: `${backup.raw.length} bytes, read through the USB loader` }],
-    taken_by: backup.account,
+  return inTransaction(async (transaction) => {
+    if (backup.fence) await holdFence(backup.fence.benchId, backup.fence.fence, transaction);
+    const hash = await putBlob(backup.raw, transaction);
+    const row = await getDb().Backup.create(
+      {
+        aircraft_id: backup.aircraftId,
+        job_id: backup.jobId,
+        chip_id: backup.chipId,
+        sha256: hash,
+        source: "rescue",
+        name: backupName(backup.tag, "settings region", backup.at),
+        release_id: null,
+        target: null,
+        verdict: "raw",
+        findings: [{ against: false, text: `${backup.raw.length} bytes, read through the USB loader` }],
+        taken_by: backup.account,
+      },
+      { transaction },
+    );
+    return row.id;
   });
-  return row.id;
 }
 
 export async function backupById(id: number): Promise<{ row: Backup; raw: Uint8Array }> {
@@ -86,10 +100,12 @@ export async function backupById(id: number): Promise<{ row: Backup; raw: Uint8A
   return { row, raw: await getBlob(row.sha256) };
 }
 
-export async function recitalOf(id: number): Promise<Recital> {
+/** A backup as it reads now, or by the documents that something rests on. */
+export async function recitalOf(id: number, catalogue?: Catalogue): Promise<Recital> {
   const row = await getDb().Backup.findByPk(id);
   if (!row) throw new ProblemError({ code: "backup-none", message: "There is no such backup" });
-  return readingOf(row.sha256);
+  if (catalogue === undefined || catalogue === (await loadCatalogue())) return readingOf(row.sha256);
+  return (await recogniseBytes(await getBlob(row.sha256), catalogue)).recital;
 }
 
 const SAMPLE_LINES = 60;

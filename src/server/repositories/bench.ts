@@ -86,6 +86,16 @@ export async function writeLive(benchId: number, fence: string, bayNo: number, l
   if (!row) throw fencedOut();
 }
 
+/** How fast simulated boards live on a bench. */
+export async function setClockFactor(benchId: number, fence: string, factor: number): Promise<void> {
+  const row = await one("update benches set clock_factor = $3 where id = $1 and fence = $2 returning id", [
+    benchId,
+    fence,
+    factor,
+  ]);
+  if (!row) throw fencedOut();
+}
+
 export async function beat(benchId: number, fence: string): Promise<void> {
   const row = await one("update benches set seen_at = now() where id = $1 and fence = $2 returning id", [
     benchId,

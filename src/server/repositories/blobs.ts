@@ -36,7 +36,8 @@ export async function getBlob(name: string): Promise<Uint8Array> {
   return new Uint8Array(row.bytes);
 }
 
-export const putJson = (value: unknown): Promise<string> => putBlob(new TextEncoder().encode(JSON.stringify(value)));
+export const putJson = (value: unknown, transaction?: Transaction): Promise<string> =>
+  putBlob(new TextEncoder().encode(JSON.stringify(value)), transaction);
 
 /** A document of the product's own making; its hash vouches for its shape. */
 export async function getJson(name: string): Promise<unknown> {

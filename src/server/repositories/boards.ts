@@ -1,7 +1,9 @@
 import type { Transaction } from "sequelize";
 import { releaseById, releaseTitle, type Catalogue } from "@/core/catalog";
 import { ProblemError } from "@/core/problem";
+import { holdFence } from "@/server/repositories/bench";
 import { backupName } from "@/server/repositories/backups";
+import { addGrounding, settleState } from "@/server/repositories/groundings";
 import { inTransaction, one, rows, run } from "@/server/sql";
 
 export interface KnownBoard {
@@ -35,6 +37,8 @@ export interface BoardGift {
   readonly replace: boolean;
   /** When it was given, if not now. */
   readonly at?: Date;
+  /** The bench that gives it: only for as long as it holds its fence. */
+  readonly fence?: { readonly benchId: number; readonly fence: string };
 }
 
 interface Receiver {
@@ -82,6 +86,7 @@ function checkGift(gift: BoardGift, receiver: Receiver, board: KnownBoard | unde
  */
 export async function giveBoard(gift: BoardGift, catalogue: Catalogue): Promise<void> {
   await inTransaction(async (transaction) => {
+    if (gift.fence) await holdFence(gift.fence.benchId, gift.fence.fence, transaction);
     // one after the other: a board that nobody knows yet has no row to lock, and a move touches two aircraft
     await run("select pg_advisory_xact_lock(hashtextextended('boards are given', 0))", [], transaction);
     const receiver = await one<Receiver>(SELECT_RECEIVER, [gift.tag], transaction);
@@ -109,8 +114,8 @@ export async function giveBoard(gift: BoardGift, catalogue: Catalogue): Promise<
       transaction,
     );
     if (board?.aircraft_id === receiver.id) return;
-    await ground(receiver.id, "No job was signed off on its board yet", transaction);
-    if (from !== null) await ground(from, `Its board flies on ${gift.tag} now`, transaction);
+    await ground(receiver.id, "No job was signed off on its board yet", gift.account, transaction);
+    if (from !== null) await ground(from, `Its board flies on ${gift.tag} now`, gift.account, transaction);
     await bringReadouts(gift, receiver.id, catalogue, transaction);
   });
 }
@@ -143,12 +148,10 @@ async function writeBoard(
   return written.id;
 }
 
-const ground = (aircraftId: number, reason: string, transaction: Transaction) =>
-  run(
-    "update aircraft set state = 'out-of-service', state_reason = $2 where id = $1",
-    [aircraftId, reason],
-    transaction,
-  );
+async function ground(aircraftId: number, reason: string, account: string, transaction: Transaction): Promise<void> {
+  await addGrounding({ aircraftId, cause: "board", reason, account }, transaction);
+  await settleState(aircraftId, transaction);
+}
 
 /** Read-outs of this chip that belonged to no aircraft are filed with it as well: the old ones stay as they are. */
 async function bringReadouts(

@@ -10,10 +10,12 @@ import {
   type DocumentKind,
 } from "@/core/catalog";
 import { markOf, readImageFile, recogniseImage, type FirmwareImage } from "@/core/image";
+import { isDeepStrictEqual } from "node:util";
 import { ProblemError, valueOf } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { getBlob, putBlob, sha256 } from "@/server/repositories/blobs";
 import { inTransaction, one, rows, run } from "@/server/sql";
+import type { Transaction } from "sequelize";
 
 export interface DocumentSummary {
   readonly id: number;
@@ -46,6 +48,77 @@ export async function loadCatalogue(): Promise<Catalogue> {
   const catalogue = valueOf(buildCatalogue(current.map((row) => valueOf(readDocument(row.text)))));
   holder.freshStartCatalogue = { stamp, catalogue };
   return catalogue;
+}
+
+/** One version of one document that something rests on. */
+export interface PinnedDocument {
+  readonly kind: DocumentKind;
+  readonly id: string;
+  readonly version: number;
+  readonly sha256: string;
+}
+
+/** The newest version of each document as it is now. */
+export const pinDocuments = (transaction?: Transaction): Promise<PinnedDocument[]> =>
+  rows(
+    `select kind, document_id as id, version, sha256 from (${CURRENT}) d order by kind, document_id`,
+    [],
+    transaction,
+  );
+
+const PINNED_CATALOGUES = 8;
+const pinned = new Map<string, Promise<Catalogue>>();
+
+/** The catalogue of pinned documents. Versions are never changed, so it is the same whenever it is asked for. */
+async function pinnedCatalogue(pins: readonly PinnedDocument[]): Promise<Catalogue> {
+  const now = await pinDocuments();
+  // mostly nothing came in since: then it is the workshop's own
+  if (isDeepStrictEqual(now, pins)) return loadCatalogue();
+  const name = sha256(new TextEncoder().encode(JSON.stringify(pins)));
+  let catalogue = pinned.get(name);
+  if (!catalogue) {
+    catalogue = buildPinned(pins);
+    pinned.set(name, catalogue);
+    catalogue.catch(() => pinned.delete(name));
+    for (const old of pinned.keys()) {
+      if (pinned.size <= PINNED_CATALOGUES) break;
+      pinned.delete(old);
+    }
+  }
+  return catalogue;
+}
+
+/** The catalogue that a job rests on. */
+export const catalogueOf = (pins: readonly PinnedDocument[] | null): Promise<Catalogue> =>
+  pins === null ? loadCatalogue() : pinnedCatalogue(pins);
+
+/** Documents of which newer versions came in since they were pinned. */
+export async function newerThan(
+  pins: readonly PinnedDocument[] | null,
+): Promise<{ id: string; version: number; had: number }[]> {
+  const now = await pinDocuments();
+  return (pins ?? []).flatMap((pin) => {
+    const newest = now.find((each) => each.kind === pin.kind && each.id === pin.id);
+    return newest && newest.version > pin.version ? [{ id: pin.id, version: newest.version, had: pin.version }] : [];
+  });
+}
+
+async function buildPinned(pins: readonly PinnedDocument[]): Promise<Catalogue> {
+  const found = await rows<{ text: string; sha256: string }>(
+    `select d.text, d.sha256 from catalogue_documents d
+     join jsonb_to_recordset($1::jsonb) as p(kind text, id text, version int) on d.kind = p.kind and d.document_id = p.id and d.version = p.version`,
+    [JSON.stringify(pins)],
+  );
+  const held = new Set(found.map((row) => row.sha256));
+  const gone = pins.find((pin) => !held.has(pin.sha256));
+  if (gone)
+    throw new ProblemError({
+      code: "document-gone",
+      message: `A document that the job rests on is not there as it was: ${gone.id}`,
+      detail: `Version ${gone.version}, ${gone.sha256}`,
+      hint: "Restore the database from its own backup",
+    });
+  return valueOf(buildCatalogue(found.map((row) => valueOf(readDocument(row.text)))));
 }
 
 export const listDocuments = (): Promise<DocumentSummary[]> =>
@@ -127,18 +200,23 @@ export async function importDocument(text: string, account: string): Promise<Imp
 export interface ImageSummary {
   readonly release_id: string;
   readonly target: string;
+  readonly version: number;
   readonly sha256: string;
   readonly length_bytes: number;
   readonly imported_by: string;
   readonly imported_at: Date;
 }
 
-export const listImages = (): Promise<ImageSummary[]> =>
-  rows(
-    "select release_id, target, sha256, length_bytes, imported_by, imported_at from images order by release_id, target",
-  );
+const NEWEST_IMAGES = "select distinct on (release_id, target) * from images order by release_id, target, version desc";
 
-/** Imports an image file for the release and target that it says it is for. It must be whole, and both must be known. */
+/** The newest image of each release and target. */
+export const listImages = (): Promise<ImageSummary[]> =>
+  rows(`select release_id, target, version, sha256, length_bytes, imported_by, imported_at from (${NEWEST_IMAGES}) i`);
+
+/**
+ * Imports an image file for the release and target that it says it is for, as the next version of it. It must be whole,
+ * and both must be known.
+ */
 export async function importImage(file: Uint8Array, account: string): Promise<ImageSummary> {
   const catalogue = await loadCatalogue();
   const image = valueOf(recogniseImage(file, [...catalogue.processors.values()]));
@@ -153,27 +231,43 @@ export async function importImage(file: Uint8Array, account: string): Promise<Im
       hint: "Import a release document that has this target",
     });
   const hash = await putBlob(image.bytes);
-  await run(
-    `insert into images (release_id, target, sha256, length_bytes, imported_by) values ($1, $2, $3, $4, $5)
-     on conflict (release_id, target) do update set sha256 = excluded.sha256, length_bytes = excluded.length_bytes, imported_by = excluded.imported_by, imported_at = now()`,
-    [release.id, found.id, hash, image.bytes.length, account],
-  );
-  return {
-    release_id: release.id,
-    target: found.id,
-    sha256: hash,
-    length_bytes: image.bytes.length,
-    imported_by: account,
-    imported_at: new Date(),
-  };
+  return inTransaction(async (transaction) => {
+    await run("lock table images in exclusive mode", [], transaction);
+    const newest = await newestImage(release.id, found.id, transaction);
+    if (newest?.sha256 === hash) return newest;
+    await run(
+      "insert into images (release_id, target, version, sha256, length_bytes, imported_by) values ($1, $2, $3, $4, $5, $6)",
+      [release.id, found.id, (newest?.version ?? 0) + 1, hash, image.bytes.length, account],
+      transaction,
+    );
+    const made = await newestImage(release.id, found.id, transaction);
+    if (!made) throw new Error("the image was not kept");
+    return made;
+  });
 }
 
-/** The stored image of a release for a target, checked once more. */
-export async function loadImage(catalogue: Catalogue, releaseId: string, target: string): Promise<FirmwareImage> {
-  const row = await one<{ sha256: string }>("select sha256 from images where release_id = $1 and target = $2", [
-    releaseId,
-    target,
-  ]);
+const newestImage = (releaseId: string, target: string, transaction?: Transaction): Promise<ImageSummary | undefined> =>
+  one(
+    `select release_id, target, version, sha256, length_bytes, imported_by, imported_at from (${NEWEST_IMAGES}) i
+     where release_id = $1 and target = $2`,
+    [releaseId, target],
+    transaction,
+  );
+
+/** The newest stored image of a release for a target, or the one with that hash; checked once more. */
+export async function loadImage(
+  catalogue: Catalogue,
+  releaseId: string,
+  target: string,
+  sha?: string,
+): Promise<{ readonly image: FirmwareImage; readonly sha256: string }> {
+  const row =
+    sha === undefined
+      ? await newestImage(releaseId, target)
+      : await one<{ sha256: string }>(
+          "select sha256 from images where release_id = $1 and target = $2 and sha256 = $3 limit 1",
+          [releaseId, target, sha],
+        );
   const found = catalogue.releases.get(releaseId)?.targets.find((t) => t.id === target);
   if (!row || !found)
     throw new ProblemError({
@@ -181,5 +275,6 @@ export async function loadImage(catalogue: Catalogue, releaseId: string, target:
       message: `No image of ${releaseId} for ${target} is in the workshop`,
       hint: "Import it under Firmware",
     });
-  return valueOf(readImageFile(await getBlob(row.sha256), processorOf(catalogue, found.processor)));
+  const image = valueOf(readImageFile(await getBlob(row.sha256), processorOf(catalogue, found.processor)));
+  return { image, sha256: row.sha256 };
 }

@@ -1,7 +1,8 @@
 import { UniqueConstraintError } from "sequelize";
 import { ProblemError } from "@/core/problem";
 import { getDb } from "@/server/db";
-import { likeText, one, rows } from "@/server/sql";
+import { addGrounding } from "@/server/repositories/groundings";
+import { inTransaction, likeText, one, rows } from "@/server/sql";
 import type { Aircraft } from "@/server/models";
 
 /** The state of an aircraft in one word, the most urgent first. */
@@ -143,12 +144,13 @@ export interface NewAircraft {
 
 export async function addAircraft(aircraft: NewAircraft): Promise<number> {
   try {
-    const row = await getDb().Aircraft.create({
-      ...aircraft,
-      state: "out-of-service",
-      state_reason: "Never had a board on this bench",
+    return await inTransaction(async (transaction) => {
+      const reason = "Never had a board on this bench";
+      const fresh = { ...aircraft, state: "out-of-service", state_reason: reason } as const;
+      const { id } = await getDb().Aircraft.create(fresh, { transaction });
+      await addGrounding({ aircraftId: id, cause: "board", reason, account: "workshop" }, transaction);
+      return id;
     });
-    return row.id;
   } catch (error) {
     if (error instanceof UniqueConstraintError)
       throw new ProblemError({

@@ -5,8 +5,9 @@ import { actionsFor, EMPTY_BAY, type Action, type BayLive, type Goal } from "@/c
 import { ProblemError, valueOf } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { readBays, readBench } from "@/server/repositories/bench";
-import { loadCatalogue, loadImage } from "@/server/repositories/catalogue";
+import { loadCatalogue, loadImage, pinDocuments, type PinnedDocument } from "@/server/repositories/catalogue";
 import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
+import { relationOf, type Relation } from "@/server/repositories/release-choices";
 import { one, rows } from "@/server/sql";
 
 export interface JobRow {
@@ -17,7 +18,9 @@ export interface JobRow {
   readonly tag: string;
   readonly chip_id: string;
   readonly goal: Goal;
-  readonly steps: readonly Pick<Action, "id" | "title" | "why">[];
+  readonly steps: readonly Pick<Action, "id" | "title" | "why" | "writes" | "shows">[];
+  /** Versions of the documents that it rests on; null for jobs from before they were noted. */
+  readonly documents: readonly PinnedDocument[] | null;
   readonly state: "open" | "finished" | "stopped";
   readonly headline: string;
   readonly ordered_by: string;
@@ -70,7 +73,16 @@ function releaseInBay(catalogue: Catalogue, bay: BayLive): Release {
   return valueOf(findRelease(catalogue, bay.family, bay.release));
 }
 
-async function settleUpdate(releaseId: string, target: string, catalogue: Catalogue): Promise<Settled> {
+const HEADLINES: Readonly<Record<Relation, string>> = {
+  next: "Update to",
+  later: "Update to",
+  fork: "Change to",
+  older: "Back to",
+  "other-family": "Change to",
+  same: "Write anew",
+};
+
+async function settleUpdate(releaseId: string, target: string, catalogue: Catalogue, bay: BayLive): Promise<Settled> {
   const release = valueOf(releaseById(catalogue, releaseId));
   const found = findTarget(release, target);
   if (!found)
@@ -80,7 +92,9 @@ async function settleUpdate(releaseId: string, target: string, catalogue: Catalo
       hint: "Choose a release that builds this target",
     });
   await loadImage(catalogue, release.id, found.id);
-  return { goal: { kind: "update", releaseId }, release, headline: `Update to ${releaseTitle(release)}` };
+  const here = releaseInBay(catalogue, bay);
+  const verb = HEADLINES[relationOf(here, release, valueOf(routeBetween(catalogue, here, release)))];
+  return { goal: { kind: "update", releaseId }, release, headline: `${verb} ${releaseTitle(release)}` };
 }
 
 /** A backup that the aircraft can be set up from again: its own, and one that says what was on the board. */
@@ -130,10 +144,16 @@ export async function orderJob(wish: JobWish): Promise<number> {
   const catalogue = await loadCatalogue();
   const { goal, release, headline } =
     wish.goal.kind === "update"
-      ? await settleUpdate(wish.goal.releaseId, bay.target ?? aircraft.target ?? "", catalogue)
+      ? await settleUpdate(wish.goal.releaseId, bay.target ?? aircraft.target ?? "", catalogue, bay)
       : await settleSetUp(wish.goal.backupId, aircraft, catalogue, bay);
   const fill = (text: string) => text.replaceAll("{release}", releaseTitle(release)).replaceAll("{tag}", aircraft.tag);
-  const steps = actionsFor(goal).map((action) => ({ id: action.id, title: fill(action.title), why: action.why }));
+  const steps = actionsFor(goal).map(({ id, title, why, writes, shows }) => ({
+    id,
+    title: fill(title),
+    why,
+    writes,
+    shows,
+  }));
   try {
     const job = await getDb().Job.create({
       bench_id: bench.id,
@@ -142,6 +162,7 @@ export async function orderJob(wish: JobWish): Promise<number> {
       chip_id: bay.chipId,
       goal,
       steps,
+      documents: await pinDocuments(),
       headline,
       ordered_by: wish.account,
       ended_at: null,

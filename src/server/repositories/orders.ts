@@ -1,8 +1,9 @@
 import { lazy, mixed, number, object, string, boolean, type InferType, type ObjectSchema } from "yup";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import { getDb } from "@/server/db";
-import { rows, run, jsonText } from "@/server/sql";
-import type { Order } from "@/server/models";
+import { inTransaction, jsonText, one, rows, run } from "@/server/sql";
+import { hear } from "@/server/notices";
+import { holdFence } from "@/server/repositories/bench";
 
 const step = () => string().max(40).required();
 const degrees = () => number().min(-180).max(360).required();
@@ -35,7 +36,8 @@ const shapes = {
   }),
   confirm: object({ step: step() }),
   again: object({ step: step() }),
-  stop: object({ reason: string().trim().max(400).default("") }),
+  /** `writing`: though the board is being written to, and will not fly before another job has ended. */
+  stop: object({ reason: string().trim().max(400).default(""), writing: boolean().default(false) }),
   sign: object({}),
   begin: object({}),
   "back-up": object({}),
@@ -60,51 +62,165 @@ const strict = lazy((value: unknown) => {
 
 export const checkOrder = (value: unknown): OrderBody => strict.validateSync(value) as unknown as OrderBody;
 
+/** How long an order is good for, in seconds: hands and names are of the moment; a stop is wanted whenever it comes. */
+const GOOD_FOR_S: Readonly<Record<OrderKind, number>> = {
+  plug: 10,
+  unplug: 10,
+  battery: 10,
+  lean: 10,
+  stick: 10,
+  fault: 10,
+  clock: 10,
+  confirm: 10,
+  sign: 10,
+  begin: 20,
+  decide: 20,
+  again: 20,
+  bring: 20,
+  "take-out": 20,
+  "back-up": 20,
+  give: 20,
+  stop: 3600,
+};
+
+/** Places an order; it is good for so many seconds from now, or as long as its kind is. */
 export async function placeOrder(order: {
   benchId: number;
   bayNo: number;
   jobId?: number;
   body: OrderBody;
   account: string;
+  goodForS?: number;
 }): Promise<string> {
-  const row = await getDb().Order.create({
-    bench_id: order.benchId,
-    bay_no: order.bayNo,
-    job_id: order.jobId ?? null,
-    body: order.body,
-    account: order.account,
-    problem: null,
-    done_at: null,
-  });
+  const row = await one<{ id: string }>(
+    `insert into orders (bench_id, bay_no, job_id, body, account, good_until)
+     values ($1, $2, $3, $4, $5, now() + $6 * interval '1 second') returning id`,
+    [
+      order.benchId,
+      order.bayNo,
+      order.jobId ?? null,
+      jsonText(order.body),
+      order.account,
+      order.goodForS ?? GOOD_FOR_S[order.body.kind],
+    ],
+  );
+  if (!row) throw new Error("the order was not kept");
   await run("select pg_notify('fresh_start_orders', $1)", [String(order.benchId)]);
   return row.id;
 }
 
-export const waitingOrders = (
-  benchId: number,
-): Promise<Pick<Order, "id" | "bay_no" | "job_id" | "body" | "account">[]> =>
+export interface WaitingOrder {
+  readonly id: string;
+  readonly bay_no: number;
+  readonly job_id: number | null;
+  readonly body: unknown;
+  readonly account: string;
+}
+
+export const waitingOrders = (benchId: number): Promise<WaitingOrder[]> =>
   rows(
     "select id, bay_no, job_id, body, account from orders where bench_id = $1 and state = 'waiting' order by id limit 200",
     [benchId],
   );
 
-export async function closeOrder(id: string, problem?: Problem): Promise<void> {
-  await run("update orders set state = $2, problem = $3, done_at = now() where id = $1", [
-    id,
-    problem ? "refused" : "done",
-    problem ? jsonText(problem) : null,
-  ]);
-  await run("select pg_notify('fresh_start_order_done', $1)", [id]);
+const late = {
+  code: "order-late",
+  message: "The bench did not come to it in time, and did not do it",
+  detail: "What is asked of hands and names is good for a moment only",
+  hint: "Look at the card, then ask again",
+};
+
+const told = (id: string) => run("select pg_notify('fresh_start_order_done', $1)", [id]);
+
+interface Fenced {
+  readonly benchId: number;
+  readonly fence: string;
 }
 
-/** Waits until the bench has taken an order, at most some seconds. An order that nobody takes stays and is taken later. */
-export async function awaitOrder(id: string, timeoutMs: number): Promise<"done" | "waiting"> {
+/** Takes an order to carry it out now. False when its time is over, or it was withdrawn: then it is not carried out. */
+export async function takeOrder(id: string, { benchId, fence }: Fenced): Promise<boolean> {
+  return inTransaction(async (transaction) => {
+    await holdFence(benchId, fence, transaction);
+    const row = await one<{ taken: boolean }>(
+      `update orders set state = case when good_until < now() then 'refused' else 'taken' end,
+         problem = case when good_until < now() then $3::jsonb end, done_at = case when good_until < now() then now() end
+       where id = $1 and bench_id = $2 and state = 'waiting' returning state = 'taken' as taken`,
+      [id, benchId, jsonText(late)],
+      transaction,
+    );
+    if (row && !row.taken) await run("select pg_notify('fresh_start_order_done', $1)", [id], transaction);
+    return row?.taken ?? false;
+  });
+}
+
+export async function closeOrder(id: string, { benchId, fence }: Fenced, problem?: Problem): Promise<void> {
+  await inTransaction(async (transaction) => {
+    await holdFence(benchId, fence, transaction);
+    await run(
+      "update orders set state = $2, problem = $3, done_at = now() where id = $1 and state = 'taken'",
+      [id, problem ? "refused" : "done", problem ? jsonText(problem) : null],
+      transaction,
+    );
+  });
+  await told(id);
+}
+
+/** Orders that a process took and did not bring to an end before it died: nobody knows how far they came. */
+export async function closeBroken({ benchId, fence }: Fenced): Promise<void> {
+  const problem = {
+    code: "order-broken",
+    message: "The bench process ended while it carried this out",
+    hint: "Look at the bay and the card, then ask again if it is still wanted",
+  };
+  await inTransaction(async (transaction) => {
+    await holdFence(benchId, fence, transaction);
+    await run(
+      "update orders set state = 'refused', problem = $2, done_at = now() where bench_id = $1 and state = 'taken'",
+      [benchId, jsonText(problem)],
+      transaction,
+    );
+  });
+}
+
+/** Longest time without a notice before the order is looked at again all the same. */
+const LOOK_EVERY_MS = 1_000;
+
+/**
+ * Waits until the bench has carried an order out, at most some milliseconds. `taken`: it is at it. `waiting`: it will be
+ * done whenever the bench comes to it. One that is good for a moment only is withdrawn then, and ends as a problem.
+ */
+export async function awaitOrder(id: string, timeoutMs: number): Promise<"done" | "taken" | "waiting"> {
   const end = Date.now() + timeoutMs;
-  for (;;) {
-    const order = await getDb().Order.findByPk(id);
-    if (order?.state === "refused") throw new ProblemError(order.problem ?? problemOf(new Error("refused")));
-    if (order?.state === "done") return "done";
-    if (Date.now() > end) return "waiting";
-    await new Promise((resolve) => setTimeout(resolve, 40));
+  let wake: () => void = () => undefined;
+  const deaf = hear("orderDone", (done) => done === id && wake());
+  try {
+    for (;;) {
+      const next = new Promise<void>((resolve) => (wake = resolve));
+      const order = await getDb().Order.findByPk(id);
+      if (order?.state === "refused") throw new ProblemError(order.problem ?? problemOf(new Error("refused")));
+      if (order?.state === "done") return "done";
+      const leftMs = end - Date.now();
+      if (leftMs <= 0) return order?.state === "taken" ? "taken" : await withdraw(id);
+      await Promise.race([next, new Promise((resolve) => setTimeout(resolve, Math.min(leftMs, LOOK_EVERY_MS)))]);
+    }
+  } finally {
+    deaf();
   }
+}
+
+async function withdraw(id: string): Promise<"waiting" | "taken"> {
+  const problem = {
+    code: "bench-silent",
+    message: "The bench does not answer; nothing was done",
+    hint: "See whether its process runs, then ask again",
+  };
+  const row = await one<{ state: string }>(
+    `update orders set state = 'refused', problem = $2, done_at = now()
+     where id = $1 and state = 'waiting' and good_until < now() + interval '1 minute' returning state`,
+    [id, jsonText(problem)],
+  );
+  if (row) throw new ProblemError(problem);
+  const now = await getDb().Order.findByPk(id);
+  if (now?.state === "refused") throw new ProblemError(now.problem ?? problem);
+  return now?.state === "taken" || now?.state === "done" ? "taken" : "waiting";
 }

@@ -1,5 +1,6 @@
 import { vectorOf, type Vector } from "@/core/compare";
 import { recogniseText, type Recital, type Recognised } from "@/core/idiom";
+import type { Catalogue } from "@/core/catalog";
 import { ProblemError, valueOf } from "@/core/problem";
 import { getBlob } from "@/server/repositories/blobs";
 import { catalogueStamp, loadCatalogue } from "@/server/repositories/catalogue";
@@ -32,8 +33,8 @@ export function textOf(raw: Uint8Array): string {
 }
 
 /** Reads bytes as text and as read-outs of whichever idiom understands them. Problems name the place. */
-export async function recogniseBytes(raw: Uint8Array): Promise<Recognised> {
-  return valueOf(recogniseText(textOf(raw), await loadCatalogue()));
+export async function recogniseBytes(raw: Uint8Array, catalogue?: Catalogue): Promise<Recognised> {
+  return valueOf(recogniseText(textOf(raw), catalogue ?? (await loadCatalogue())));
 }
 
 /** Raised when texts are read otherwise than before: what was derived by an older reader is derived again. */

@@ -4,7 +4,7 @@ import { foldJob, type JobState } from "@/core/job";
 import { valueOf } from "@/core/problem";
 import { recitalOf } from "@/server/repositories/backups";
 import { getJson } from "@/server/repositories/blobs";
-import { loadCatalogue } from "@/server/repositories/catalogue";
+import { catalogueOf } from "@/server/repositories/catalogue";
 import { entriesOfJob } from "@/server/repositories/journal";
 import { jobById, type JobRow } from "@/server/repositories/jobs";
 
@@ -42,7 +42,7 @@ export function cardOf({ job, state, begun, stopReason }: JobView) {
     backupId: state.data.backupId ?? null,
     steps: state.steps.map((step) => {
       const spec = job.steps.find((s) => s.id === step.id);
-      return { title: spec?.title ?? step.id, why: spec?.why ?? "", state: step };
+      return { title: spec?.title ?? step.id, why: spec?.why ?? "", writes: spec?.writes ?? false, state: step };
     }),
   };
 }
@@ -58,6 +58,7 @@ export async function planOfJob({ job, state }: JobView): Promise<Plan | undefin
   const { planSha, backupId, target } = state.data;
   if (planSha !== undefined) return (await getJson(planSha)) as Plan;
   if (backupId === undefined || target === undefined) return undefined;
-  const [catalogue, recital] = [await loadCatalogue(), await recitalOf(sourceOf(job) ?? backupId)];
+  const catalogue = await catalogueOf(job.documents);
+  const recital = await recitalOf(sourceOf(job) ?? backupId, catalogue);
   return valueOf(planUpdate(recital, valueOf(releaseById(catalogue, job.goal.releaseId)), target, catalogue));
 }

@@ -1,6 +1,5 @@
-import { Client } from "pg";
-import { databaseUrl } from "@/server/env";
 import { benchIsUp, readBays, readBench, type Bay } from "@/server/repositories/bench";
+import { closeEar, hear, hearing } from "@/server/notices";
 import { entriesAfter, lastNo, type StreamedEntry } from "@/server/repositories/journal";
 
 /** What a browser is told: the strip as a whole, one bay, or lines of the journal. */
@@ -9,59 +8,25 @@ export type Told =
   | { readonly kind: "bay"; readonly bay: Bay }
   | { readonly kind: "journal"; readonly entries: readonly StreamedEntry[] };
 
-type Listener = (channel: "journal" | "live", bayNo?: number) => void;
-
-interface Hub {
-  readonly listeners: Set<Listener>;
-  client: Client | undefined;
-  /** Resolves when notifications are being heard for the first time, or the first try has failed. */
-  ready: Promise<void>;
+interface Open {
   readonly closers: Set<() => void>;
 }
 
-// One connection of its own for the whole process, however often this module is evaluated.
-const holder = globalThis as typeof globalThis & { freshStartHub?: Hub };
+// However often this module is evaluated, streams are closed once when the process ends.
+const holder = globalThis as typeof globalThis & { freshStartStreams?: Open };
 
-function hub(): Hub {
-  if (holder.freshStartHub) return holder.freshStartHub;
-  const made: Hub = { listeners: new Set(), client: undefined, ready: Promise.resolve(), closers: new Set() };
-  holder.freshStartHub = made;
+function openStreams(): Open {
+  if (holder.freshStartStreams) return holder.freshStartStreams;
+  const made: Open = { closers: new Set() };
+  holder.freshStartStreams = made;
   // the server waits for open answers when it is told to end: streams must end themselves
   const closeAll = () => {
     for (const close of [...made.closers]) close();
-    const { client } = made;
-    made.client = undefined;
-    void client?.end();
+    void closeEar();
   };
   process.once("SIGTERM", closeAll);
   process.once("SIGINT", closeAll);
-  made.ready = listen(made);
   return made;
-}
-
-async function listen(state: Hub): Promise<void> {
-  const client = new Client({ connectionString: databaseUrl(), keepAlive: true, application_name: "fresh-start web" });
-  state.client = client;
-  const again = () => {
-    if (state.client !== client) return;
-    state.client = undefined;
-    setTimeout(() => {
-      // what happened meanwhile is fetched by number
-      void listen(state).then(() => state.listeners.forEach((tell) => tell("journal")));
-    }, 1000);
-  };
-  client.on("error", again);
-  client.on("end", again);
-  client.on("notification", (message) => {
-    if (message.channel === "fresh_start_journal") state.listeners.forEach((tell) => tell("journal"));
-    else state.listeners.forEach((tell) => tell("live", Number(message.payload?.split(":")[1])));
-  });
-  try {
-    await client.connect();
-    await client.query("listen fresh_start_journal; listen fresh_start_live");
-  } catch {
-    again();
-  }
 }
 
 const KEEP_ALIVE_MS = 5_000;
@@ -74,8 +39,8 @@ export async function openStream(request: Request): Promise<Response> {
   const bench = await readBench();
   const asked = Number(request.headers.get("last-event-id") ?? NaN);
   let no = Number.isSafeInteger(asked) && asked >= 0 ? asked : await lastNo(bench.id);
-  const state = hub();
-  await state.ready;
+  const state = openStreams();
+  await hearing();
   const encoder = new TextEncoder();
   let close: () => void = () => undefined;
   const body = new ReadableStream<Uint8Array>({
@@ -105,30 +70,29 @@ export async function openStream(request: Request): Promise<Response> {
         chain = chain.then(work).catch(() => close());
       };
       const dirty = new Set<number>();
-      const tell: Listener = (channel, bayNo) => {
-        if (channel === "journal")
-          inTurn(async () => {
-            const entries = await entriesAfter(bench.id, no);
-            const last = entries.at(-1);
-            if (!last) return;
-            no = last.no;
-            send({ kind: "journal", entries }, no);
-          });
-        else if (bayNo !== undefined && !dirty.has(bayNo)) {
-          dirty.add(bayNo);
-          inTurn(async () => {
-            dirty.delete(bayNo);
-            const bay = (await readBays(bench.id)).find((b) => b.no === bayNo);
-            if (bay) send({ kind: "bay", bay });
-          });
-        }
+      const tellJournal = () =>
+        inTurn(async () => {
+          const entries = await entriesAfter(bench.id, no);
+          const last = entries.at(-1);
+          if (!last) return;
+          no = last.no;
+          send({ kind: "journal", entries }, no);
+        });
+      const tellBay = (bayNo: number) => {
+        if (dirty.has(bayNo)) return;
+        dirty.add(bayNo);
+        inTurn(async () => {
+          dirty.delete(bayNo);
+          const bay = (await readBays(bench.id)).find((b) => b.no === bayNo);
+          if (bay) send({ kind: "bay", bay });
+        });
       };
       const pulse = setInterval(() => inTurn(strip), KEEP_ALIVE_MS);
       close = () => {
         if (closed) return;
         closed = true;
         clearInterval(pulse);
-        state.listeners.delete(tell);
+        for (const stop of deaf) stop();
         state.closers.delete(close);
         try {
           controller.close();
@@ -136,12 +100,16 @@ export async function openStream(request: Request): Promise<Response> {
           // the browser has gone: it is closed already
         }
       };
-      state.listeners.add(tell);
+      // what happened while the connection was gone is fetched by number
+      const deaf = [
+        hear("journal", tellJournal, tellJournal),
+        hear("live", (payload) => tellBay(Number(payload.split(":")[1]))),
+      ];
       state.closers.add(close);
       request.signal.addEventListener("abort", close, { once: true });
       controller.enqueue(encoder.encode("retry: 1000\n\n"));
       inTurn(strip);
-      if (Number.isSafeInteger(asked)) tell("journal");
+      if (Number.isSafeInteger(asked)) tellJournal();
     },
     cancel: () => close(),
   });

@@ -20,7 +20,11 @@ export async function send<T = unknown>(path: string, body: unknown, method = "P
   try {
     const response = await fetch(path, {
       method,
-      ...(raw ? { body } : { body: JSON.stringify(body), headers: { "Content-Type": "application/json" } }),
+      ...(method === "GET"
+        ? {}
+        : raw
+          ? { body }
+          : { body: JSON.stringify(body), headers: { "Content-Type": "application/json" } }),
       signal: AbortSignal.timeout(LIMIT_MS),
     });
     const json = (await response.json()) as { problem?: Problem };
@@ -30,24 +34,33 @@ export async function send<T = unknown>(path: string, body: unknown, method = "P
   }
 }
 
-/** One change at a time, with its problem if it was refused. */
+/** What the bench has not brought to an end yet. */
+const PENDING: Readonly<Partial<Record<string, string>>> = {
+  taken: "The bench is at it.",
+  waiting: "The bench has not come to it yet; it will be done as soon as it does.",
+};
+
+/** One change at a time, with its problem if it was refused, and what is still under way. */
 export function useAsk() {
   const router = useRouter();
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<Problem>();
+  const [pending, setPending] = useState<string>();
   const ask = async <T,>(path: string, body: unknown, method?: string): Promise<T | undefined> => {
     setBusy(true);
     setProblem(undefined);
+    setPending(undefined);
     const answer = await send<T>(path, body, method);
     setBusy(false);
     if (!answer.ok) {
       setProblem(answer.problem);
       return undefined;
     }
+    setPending(PENDING[(answer.value as { state?: string } | null)?.state ?? ""]);
     router.refresh();
     return answer.value;
   };
-  return { ask, busy, problem, clear: () => setProblem(undefined) };
+  return { ask, busy, problem, pending, clear: () => setProblem(undefined) };
 }
 
 interface AskButtonProps {
@@ -61,7 +74,7 @@ interface AskButtonProps {
 
 /** A button that asks the server for one thing; a refusal is shown under it. */
 export function AskButton({ path, body, look = "plain", children, disabled = false, pressed }: AskButtonProps) {
-  const { ask, busy, problem } = useAsk();
+  const { ask, busy, problem, pending } = useAsk();
   return (
     <span className="inline-flex flex-col gap-2">
       <button
@@ -73,6 +86,11 @@ export function AskButton({ path, body, look = "plain", children, disabled = fal
       >
         {children}
       </button>
+      {pending !== undefined && (
+        <span role="status" className="text-sm text-faded">
+          {pending}
+        </span>
+      )}
       {problem && <ProblemNote problem={problem} />}
     </span>
   );

@@ -1,94 +1,24 @@
 "use client";
 
 import Link from "next/link";
-import { useRouter } from "next/navigation";
-import { useState } from "react";
 import { EMPTY_BAY, type BayLive } from "@/core/job/live";
-import { AskButton, useAsk } from "@/ui/base/ask";
+import { AskButton } from "@/ui/base/ask";
 import { Mark } from "@/ui/base/mark";
-import { BUTTON_LOOK, Facts, LinkButton, Plate, ProblemNote, Sheet } from "@/ui/base/parts";
+import { BUTTON_LOOK, Facts, LinkButton, Plate, Sheet } from "@/ui/base/parts";
 import { FaultSwitches, Hands, Pace, Shelf, type Shelved } from "@/ui/bench/hands";
 import { useBay } from "@/ui/bench/live";
+import { OrderRelease } from "@/ui/bench/order-release";
 import type { ModelChoice } from "@/ui/bench/models-like";
 import { WhoseIsIt } from "@/ui/bench/whose";
-
-export interface ReleaseChoice {
-  readonly id: string;
-  readonly title: string;
-  readonly standing: string;
-  readonly family: string;
-  readonly version: string;
-  readonly targets: readonly string[];
-  readonly builtOn: string;
-  readonly descendsFrom: string | null;
-}
-
-/** The usual next release first: of the same family, stable, newest; the one that runs now last. */
-function byLikelihood(here: ReleaseChoice | undefined) {
-  const rank = (release: ReleaseChoice) =>
-    (release.id === here?.id ? 4 : 0) +
-    (release.family === here?.family ? 0 : 2) +
-    (release.standing === "stable" ? 0 : 1);
-  return (a: ReleaseChoice, b: ReleaseChoice) => rank(a) - rank(b) || (a.builtOn < b.builtOn ? 1 : -1);
-}
 
 interface BaySheetProps {
   readonly no: number;
   readonly shelf: readonly Shelved[];
-  readonly releases: readonly ReleaseChoice[];
   readonly models: readonly ModelChoice[];
   /** Tags of aircraft that have no board yet. */
   readonly boardless: readonly string[];
   readonly factor: number;
   readonly mayWork: boolean;
-}
-
-function OrderUpdate({
-  no,
-  aircraftId,
-  releases,
-}: {
-  readonly no: number;
-  readonly aircraftId: number;
-  readonly releases: readonly ReleaseChoice[];
-}) {
-  const router = useRouter();
-  const { ask, busy, problem } = useAsk();
-  const [releaseId, setReleaseId] = useState(releases[0]?.id ?? "");
-  if (releases.length === 0)
-    return <p className="text-sm text-faded">No release in the workshop follows the one on this board.</p>;
-  return (
-    <div className="grid gap-2">
-      <div className="flex flex-wrap gap-2">
-        <select
-          aria-label="Release"
-          value={releaseId}
-          onChange={(event) => setReleaseId(event.target.value)}
-          className={BUTTON_LOOK.plain}
-        >
-          {releases.map((release) => (
-            <option key={release.id} value={release.id}>
-              Update to {release.title}, {release.standing}
-            </option>
-          ))}
-        </select>
-        <button
-          type="button"
-          className={`${BUTTON_LOOK.main} disabled:opacity-50`}
-          disabled={busy}
-          onClick={() => {
-            void ask<{ id: number }>("/api/jobs", { bayNo: no, aircraftId, releaseId }).then(
-              (job) => job && router.push(`/jobs/${job.id}`),
-            );
-          }}
-        >
-          Order this job
-        </button>
-      </div>
-      <p className="text-sm text-faded">Nothing starts yet: the card shows every step first.</p>
-      {problem && <ProblemNote problem={problem} />}
-    </div>
-  );
 }
 
 /** Why the board in a bay is matched to no aircraft. */
@@ -103,18 +33,9 @@ function whyNobodys({ presence, mark, chipId }: BayLive): string {
 }
 
 /** One bay: what is in it, what is known of it, what can be done with it. */
-export function BaySheet({ no, shelf, releases, models, boardless, factor, mayWork }: BaySheetProps) {
+export function BaySheet({ no, shelf, models, boardless, factor, mayWork }: BaySheetProps) {
   const live = useBay(no) ?? EMPTY_BAY;
   const inBay = live.simBoardId !== undefined;
-  const here = releases.find((release) => release.family === live.family && release.version === live.release);
-  const following = releases
-    .filter(
-      (release) =>
-        here !== undefined &&
-        (release.descendsFrom === here.id || release.id === here.id) &&
-        release.targets.includes(live.target ?? ""),
-    )
-    .toSorted(byLikelihood(here));
   const whose = (
     <WhoseIsIt
       key={live.chipId ?? ""}
@@ -191,11 +112,10 @@ export function BaySheet({ no, shelf, releases, models, boardless, factor, mayWo
                   {mayWork && live.chipId !== undefined && live.mark !== "call" && <div className="mt-2">{whose}</div>}
                 </>
               ) : mayWork ? (
-                <OrderUpdate
-                  key={following.map((r) => r.id).join()}
+                <OrderRelease
                   no={no}
                   aircraftId={live.aircraftId}
-                  releases={following}
+                  board={[live.chipId, live.family, live.release, live.target].join(" ")}
                 />
               ) : (
                 <p className="text-sm">Observers look on; a technician orders jobs.</p>

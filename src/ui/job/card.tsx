@@ -14,6 +14,7 @@ import { AskPanel, Cells, HandsPanel } from "@/ui/job/step-panels";
 export interface CardStep {
   readonly title: string;
   readonly why: string;
+  readonly writes: boolean;
   readonly state: StepState;
 }
 
@@ -126,7 +127,7 @@ function CurrentStep({
             <HandsPanel say={state.need.say} asks={state.need.asks}>
               {mayWork && (
                 <AskButton path={path} body={{ kind: "confirm", step: state.id }} look="main">
-                  It is done: propellers off, battery out
+                  {state.need.word}
                 </AskButton>
               )}
             </HandsPanel>
@@ -228,9 +229,7 @@ function titleOf(card: Card): string {
 
 export function CardHead({ card, mayWork }: { readonly card: Card; readonly mayWork: boolean }) {
   const at = card.steps.findIndex((step) => step.state.status !== "done") + 1;
-  const writing = card.steps.some(
-    (step) => step.state.status === "running" && (step.state.id === "flash" || step.state.id === "restore"),
-  );
+  const writing = card.steps.some((step) => step.state.status === "running" && step.writes);
   return (
     <div className="mb-4 flex flex-wrap items-center gap-4">
       <Link href={`/aircraft/${card.tag}`} className="no-underline">
@@ -245,8 +244,12 @@ export function CardHead({ card, mayWork }: { readonly card: Card; readonly mayW
       </div>
       <div className="no-print ml-auto flex items-start gap-2">
         {card.phase === "open" && mayWork && (
-          <AskButton path={`/api/jobs/${card.id}`} body={{ kind: "stop", reason: "" }} disabled={writing}>
-            Stop this job
+          <AskButton
+            path={`/api/jobs/${card.id}`}
+            body={{ kind: "stop", reason: "", writing }}
+            look={writing ? "loss" : "plain"}
+          >
+            {writing ? `Stop, and leave ${card.tag}'s board half written` : "Stop this job"}
           </AskButton>
         )}
         {card.phase === "open" && !card.begun && mayWork && (

@@ -1,6 +1,7 @@
 import type { Metadata } from "next";
 import Link from "next/link";
 import { notFound } from "next/navigation";
+import { Groundings } from "@/ui/fleet/groundings";
 import { Label } from "@/ui/fleet/label";
 import { FileReadout } from "@/ui/fleet/file-readout";
 import { standingOf } from "@/ui/fleet/attention";
@@ -10,6 +11,7 @@ import { age, dayTime } from "@/ui/base/time";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { aircraftByTag } from "@/server/repositories/fleet";
 import { jobsOfAircraft } from "@/server/repositories/jobs";
+import { groundingsOf } from "@/server/repositories/groundings";
 import { backupsOf } from "@/server/repositories/backups";
 import { standardsOf } from "@/server/repositories/standards";
 import { requirePage } from "@/server/web/session";
@@ -41,6 +43,13 @@ export default async function AircraftPage({ params }: Props) {
   const now = new Date().getTime();
   const { mark, say } = standingOf(entry);
   const mayWork = mayActAs(account.role, "technician");
+  const grounds = (await groundingsOf(row.id)).map(({ id, reason, account: by, at, cause }) => ({
+    id,
+    reason,
+    account: by,
+    when: dayTime(at.getTime()),
+    byPerson: cause === "person",
+  }));
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center gap-4">
@@ -76,6 +85,9 @@ export default async function AircraftPage({ params }: Props) {
       </div>
       <div className="grid grid-cols-[1fr_330px] items-start gap-5 max-lg:grid-cols-1">
         <div className="grid min-w-0 gap-5">
+          {(grounds.length > 0 || mayWork) && row.state !== "on-bench" && (
+            <Groundings tag={row.tag} reasons={grounds} mayWork={mayWork} />
+          )}
           <Sheet label="Backups" className="overflow-x-auto">
             <div className="flex flex-wrap items-baseline justify-between gap-x-4 px-4 pt-3 pb-1">
               <h2>Backups</h2>

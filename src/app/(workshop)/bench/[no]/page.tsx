@@ -1,6 +1,5 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
-import { releaseTitle } from "@/core/catalog";
 import { BaySheet } from "@/ui/bench/bay-sheet";
 import { BAYS, readBench } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
@@ -34,22 +33,11 @@ export default async function BayPage({ params }: Props) {
       label: board.label,
       model: catalogue.models.get(board.model_id)?.title ?? board.model_id,
     }));
-  const releases = [...catalogue.releases.values()].map((release) => ({
-    id: release.id,
-    title: releaseTitle(release),
-    standing: release.standing,
-    family: release.family,
-    version: release.version,
-    targets: release.targets.map((target) => target.id),
-    builtOn: release.builtOn,
-    descendsFrom: release.ancestor ?? null,
-  }));
   return (
     <BaySheet
       key={no}
       no={no}
       shelf={shelf}
-      releases={releases}
       models={[...catalogue.models.values()].map(({ id, title, printed, target }) => ({ id, title, printed, target }))}
       boardless={boardless}
       factor={bench.clock_factor}

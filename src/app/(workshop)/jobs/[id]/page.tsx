@@ -5,7 +5,7 @@ import { CardHead, JobSteps } from "@/ui/job/card";
 import { Facts, Sheet } from "@/ui/base/parts";
 import { StateShape } from "@/ui/base/mark";
 import { clockTime } from "@/ui/base/time";
-import { loadCatalogue } from "@/server/repositories/catalogue";
+import { loadCatalogue, newerThan } from "@/server/repositories/catalogue";
 import { mayActAs } from "@/server/roles";
 import { cardOf, readJob } from "@/server/web/job-view";
 import { requirePage } from "@/server/web/session";
@@ -28,6 +28,7 @@ export default async function JobPage({ params }: Props) {
   const [card, catalogue] = [cardOf(view), await loadCatalogue()];
   const mayWork = mayActAs(account.role, "technician");
   const { data } = view.state;
+  const newer = card.phase === "open" ? await newerThan(view.job.documents) : [];
   const model = catalogue.models.get(data.model ?? "");
   const from = catalogue.releases.get(data.fromRelease ?? "");
   const backedUp = view.state.steps.find((step) => step.id === "back-up");
@@ -48,6 +49,19 @@ export default async function JobPage({ params }: Props) {
                 {clockTime(backedUp.endedAt ?? 0)} is kept.
                 {card.phase === "open" &&
                   " If the cable comes out, plug it in again: the job goes on from what the board holds."}
+              </p>
+            </Sheet>
+          )}
+          {newer.length > 0 && (
+            <Sheet label="Documents" className="px-4 py-3.5">
+              <h2 className="flex items-center gap-2">
+                <StateShape shape="triangle" />
+                Newer documents came in
+              </h2>
+              <p className="mt-1.5 text-sm">
+                The job goes on with what it began with:{" "}
+                {newer.map(({ id, had, version }) => `${id} version ${had} (now ${version})`).join(", ")}. Order it anew
+                to use the newer.
               </p>
             </Sheet>
           )}

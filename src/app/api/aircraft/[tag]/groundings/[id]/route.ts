@@ -1,0 +1,14 @@
+import { object } from "yup";
+import { liftGrounding } from "@/server/repositories/groundings";
+import { handleJson } from "@/server/web/handle";
+
+/** Takes one reason back, by name. */
+export async function DELETE(
+  request: Request,
+  { params }: { params: Promise<{ tag: string; id: string }> },
+): Promise<Response> {
+  const { tag, id } = await params;
+  return handleJson(request, "technician", object({}), (_body, account) =>
+    liftGrounding(decodeURIComponent(tag), /^\d{1,9}$/.test(id) ? Number(id) : 0, account.name),
+  );
+}

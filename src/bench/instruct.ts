@@ -1,0 +1,104 @@
+import { openItems } from "@/core/carryover";
+import { currentStep, foldJob, type JobState, type StepState } from "@/core/job";
+import { ProblemError } from "@/core/problem";
+import { orderOf } from "@/bench/pg-store";
+import { computePlan } from "@/bench/steps/plan";
+import type { JobStore } from "@/bench/store";
+import { roleOf } from "@/server/accounts";
+import type { JobRow } from "@/server/repositories/jobs";
+import type { OrderBody } from "@/server/repositories/orders";
+
+/** A job that runs in a bay, as far as a person's word reaches it. */
+export interface Instructed {
+  readonly row: JobRow;
+  readonly store: JobStore;
+  /** Ends the step that is being tried. */
+  readonly attempt: AbortController | undefined;
+}
+
+const late = (what: string, step: StepState | undefined) =>
+  new ProblemError({
+    code: "too-late",
+    message: `${what} is not asked for now`,
+    detail: `The job stands at: ${step?.id ?? "its end"}`,
+    hint: "Look at the card again",
+  });
+
+/** A person's word to a job: judged by where its journal stands, and recorded with the name. */
+export async function instruct(
+  body: OrderBody,
+  account: string,
+  row: JobRow | undefined,
+  bay: { readonly job: Instructed | undefined; storeOf(row: JobRow): JobStore },
+): Promise<void> {
+  const { job } = bay;
+  if (body.kind === "stop" && row?.state === "open" && !job) {
+    await bay.storeOf(row).append({ kind: "stopped", reason: body.reason || "no reason given" }, account);
+    return;
+  }
+  if (!job || job.row.id !== row?.id)
+    throw new ProblemError({
+      code: "job-not-running",
+      message: "This job is not running",
+      hint: "Look at the card: it may be finished or stopped",
+    });
+  const state = foldJob(job.row.steps, await job.store.entries());
+  const step = currentStep(state);
+  switch (body.kind) {
+    case "decide":
+      if (step?.id !== "plan") throw late("A decision", step);
+      await decide(body.choices, account, job, state);
+      break;
+    case "confirm":
+      if (step?.id !== body.step || step.need?.kind !== "confirm") throw late("A confirmation", step);
+      await job.store.append({ kind: "confirmed", step: step.id }, account);
+      break;
+    case "again":
+      if (step?.id !== body.step || step.status === "running") throw late("Another try", step);
+      await job.store.append({ kind: "again", step: step.id }, account);
+      break;
+    case "sign":
+      if (step?.need?.kind !== "sign") throw late("A sign-off", step);
+      await job.store.append({ kind: "signed", statement: step.need.say }, account);
+      break;
+    case "stop":
+      if (step?.status === "running" && !body.writing && row.steps.find(({ id }) => id === step.id)?.writes === true)
+        throw new ProblemError({
+          code: "stop-writing",
+          message: "The board is being written to",
+          hint: "Wait until this step is done; or stop it all the same: the board will not fly before another job has ended on it",
+        });
+      await job.store.append({ kind: "stopped", reason: body.reason || "no reason given" }, account);
+      job.attempt?.abort();
+      break;
+    default:
+      throw new ProblemError({ code: "order-unknown", message: "The bench does not know this order" });
+  }
+}
+
+async function decide(
+  choices: Readonly<Record<string, string>>,
+  account: string,
+  { row, store }: Instructed,
+  state: JobState,
+): Promise<void> {
+  const plan = await computePlan({ store, state, catalogue: await store.catalogue(), job: orderOf(row) });
+  const chosen = Object.entries(choices).map(([id, choiceId]) => {
+    const choice = plan.items.find((item) => item.id === id)?.choices.find((c) => c.id === choiceId);
+    if (choice) return choice;
+    throw new ProblemError({
+      code: "choice-unknown",
+      message: "The plan offers no such choice",
+      detail: `${id}: ${choiceId}`,
+    });
+  });
+  if (chosen.some(({ by }) => by === "lead") && (await roleOf(account)) !== "lead")
+    throw new ProblemError({
+      code: "lead-wanted",
+      message: "Only a lead may decide this",
+      detail: "Something would be left off that this aircraft has",
+      hint: "Ask a lead to take this decision, or choose another way out",
+    });
+  if (openItems(plan, state.decisions).length === 0 && chosen.length === 0) return;
+  await store.append({ kind: "decided", choices }, account);
+}

@@ -1,0 +1,139 @@
+import { alikeKey, planUpdate, routeBetween, routeTitle, type Hop, type PlanItem } from "@/core/carryover";
+import { findRelease, findTarget, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
+import { defaultConfiguration } from "@/core/idiom";
+import type { BayLive } from "@/core/job";
+import { readBays, readBench } from "@/server/repositories/bench";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { readingOf } from "@/server/repositories/readings";
+import { one, rows } from "@/server/sql";
+
+/** How a release stands to the one that runs now. */
+export type Relation = "next" | "later" | "fork" | "older" | "other-family" | "same";
+
+/** A release that a board could be given, with what that would mean for it. */
+export interface ReleaseChoice {
+  readonly id: string;
+  readonly title: string;
+  readonly standing: Release["standing"];
+  readonly relation: Relation;
+  /** “Family 1 → 2 → 3” */
+  readonly path: string;
+  /** Changes that nobody would notice; what has to be decided or rewired; what would be lost. */
+  readonly silent: number;
+  readonly blocked: number;
+  readonly lost: number;
+  /** Why there is no way back to what runs now; absent when there is one. */
+  readonly noWayBack?: string;
+  /** An image of it for this target is in the workshop. */
+  readonly image: boolean;
+}
+
+export interface ReleaseChoices {
+  /** What the figures rest on: a backup of this aircraft, or the release's defaults where there is none. */
+  readonly basis: string;
+  readonly choices: readonly ReleaseChoice[];
+}
+
+/** How a way leads from one release to another. */
+export function relationOf(
+  from: Pick<Release, "id" | "family">,
+  to: Pick<Release, "id" | "family">,
+  way: readonly Hop[],
+): Relation {
+  if (from.id === to.id) return "same";
+  if (way.some(({ by }) => by === "shared meanings")) return "other-family";
+  if (from.family !== to.family) return "fork";
+  if (way.every(({ by }) => by === "passage")) return way.length === 1 ? "next" : "later";
+  return way.every(({ by }) => by === "passage backwards") ? "older" : "fork";
+}
+
+const RELATIONS: readonly Relation[] = ["next", "later", "fork", "older", "other-family", "same"];
+
+interface Basis {
+  readonly recital: Parameters<typeof planUpdate>[0];
+  readonly says: string;
+  readonly backedUp: boolean;
+}
+
+/** The newest complete read-out of the aircraft on the release that runs, else that release's defaults. */
+async function basisOf(bay: BayLive, here: Release, target: string): Promise<Basis> {
+  const newest = await one<{ sha256: string; name: string }>(
+    `select sha256, name from backups where aircraft_id = $1 and release_id = $2 and verdict = 'complete' and source in ('job', 'bay', 'file')
+     order by taken_at desc limit 1`,
+    [bay.aircraftId ?? 0, here.id],
+  );
+  if (newest) return { recital: await readingOf(newest.sha256), says: `by its backup ${newest.name}`, backedUp: true };
+  const configuration = defaultConfiguration(here, target, { target });
+  return {
+    recital: { configuration, release: here },
+    says: `by the defaults of ${releaseTitle(here)}; no backup of it is on file`,
+    backedUp: false,
+  };
+}
+
+function choiceOf(
+  to: Release,
+  here: Release,
+  target: string,
+  basis: Basis,
+  catalogue: Catalogue,
+  images: ReadonlySet<string>,
+): ReleaseChoice[] {
+  const way = routeBetween(catalogue, here, to);
+  const plan = planUpdate(basis.recital, to, target, catalogue);
+  const found = findTarget(to, target);
+  if (!way.ok || !plan.ok || !found) return [];
+  const { items } = plan.value;
+  const rowsOf = (fits: (item: PlanItem) => boolean) => new Set(items.filter(fits).map(alikeKey)).size;
+  const back = routeBetween(catalogue, to, here);
+  const own = findTarget(here, target)?.id ?? target;
+  const noWayBack = !back.ok
+    ? `no passage leads from ${releaseTitle(to)} back to ${releaseTitle(here)}`
+    : images.has(`${here.id} ${own}`)
+      ? undefined
+      : `no image of ${releaseTitle(here)} for ${own} is in the workshop`;
+  return [
+    {
+      id: to.id,
+      title: releaseTitle(to),
+      standing: to.standing,
+      relation: relationOf(here, to, way.value),
+      path: routeTitle(here, way.value),
+      silent: rowsOf((item) => item.kind === "setting" && item.call === "silent"),
+      blocked: rowsOf((item) => item.outcome === "cannot-be-here"),
+      lost: rowsOf(
+        (item) =>
+          (item.outcome === "retired" || item.outcome === "unknown") &&
+          item.kind === "setting" &&
+          item.from?.moved === true,
+      ),
+      ...(noWayBack === undefined ? {} : { noWayBack }),
+      image: images.has(`${to.id} ${found.id}`),
+    },
+  ];
+}
+
+/** Every release that is built for the board in a bay, the nearest first; none while the board has not said what it is. */
+export async function releaseChoices(bayNo: number): Promise<ReleaseChoices> {
+  const bay = (await readBays((await readBench()).id)).find(({ no }) => no === bayNo)?.live;
+  const catalogue = await loadCatalogue();
+  const here = findRelease(catalogue, bay?.family, bay?.release);
+  const target = bay?.target;
+  if (!bay || !here.ok || target === undefined) return { basis: "", choices: [] };
+  const basis = await basisOf(bay, here.value, target);
+  const stored = await rows<{ image: string }>("select distinct release_id || ' ' || target as image from images");
+  const images = new Set(stored.map(({ image }) => image));
+  const choices = [...catalogue.releases.values()].flatMap((release) =>
+    choiceOf(release, here.value, target, basis, catalogue, images),
+  );
+  const hops = ({ path }: ReleaseChoice) => path.split("→").length;
+  const standing = ({ standing: s }: ReleaseChoice) => ["stable", "candidate", "experimental"].indexOf(s);
+  const sorted = choices.toSorted(
+    (a, b) =>
+      RELATIONS.indexOf(a.relation) - RELATIONS.indexOf(b.relation) ||
+      hops(a) - hops(b) ||
+      standing(a) - standing(b) ||
+      (a.id < b.id ? -1 : 1),
+  );
+  return { basis: basis.says, choices: sorted };
+}

@@ -1,0 +1,93 @@
+"use client";
+
+import { useState } from "react";
+import { useAsk } from "@/ui/base/ask";
+import { StateShape } from "@/ui/base/mark";
+import { BUTTON_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+
+export interface GroundingView {
+  readonly id: number;
+  readonly reason: string;
+  readonly account: string;
+  readonly when: string;
+  /** Only a person's reason is taken back by a person; the others wait for a signed-off job. */
+  readonly byPerson: boolean;
+}
+
+/** Why an aircraft stays on the ground: each reason with its name, and the way to take it back or to add one. */
+export function Groundings({
+  tag,
+  reasons,
+  mayWork,
+}: {
+  readonly tag: string;
+  readonly reasons: readonly GroundingView[];
+  readonly mayWork: boolean;
+}) {
+  const { ask, busy, problem } = useAsk();
+  const [reason, setReason] = useState("");
+  const path = `/api/aircraft/${tag}/groundings`;
+  return (
+    <Sheet label="On the ground" className="px-4 py-3.5">
+      <h2 className="mb-1.5">
+        {reasons.length === 0 ? "Nothing keeps it on the ground" : "What keeps it on the ground"}
+      </h2>
+      <ul className="grid gap-2 text-sm">
+        {reasons.map((each) => (
+          <li key={each.id} className="flex items-start gap-2">
+            <span className="pt-0.5">
+              <StateShape shape="square" />
+            </span>
+            <span className="min-w-0">
+              {each.reason}
+              <span className="block text-faded">
+                {each.account}, {each.when}
+                {each.byPerson ? "" : " · ends with a signed-off job"}
+              </span>
+              {each.byPerson && mayWork && (
+                <button
+                  type="button"
+                  disabled={busy}
+                  className={`${BUTTON_LOOK.plain} mt-1 disabled:opacity-50`}
+                  onClick={() => void ask(`${path}/${each.id}`, {}, "DELETE")}
+                >
+                  Take it back with my name
+                </button>
+              )}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {mayWork && (
+        <details className="mt-2 text-sm">
+          <summary className="min-h-6 cursor-pointer text-water">Keep it on the ground</summary>
+          <form
+            className="mt-2 grid gap-2"
+            onSubmit={(event) => {
+              event.preventDefault();
+              void ask(path, { reason }).then((done) => done && setReason(""));
+            }}
+          >
+            <label className="grid gap-1">
+              Why
+              <input
+                value={reason}
+                maxLength={200}
+                onChange={(event) => setReason(event.target.value)}
+                className="min-h-8 rounded-base border border-edge bg-sheet px-2"
+              />
+            </label>
+            <button
+              type="submit"
+              disabled={busy || reason.trim().length < 3}
+              className={`${BUTTON_LOOK.loss} justify-self-start disabled:opacity-50`}
+            >
+              Ground {tag} with my name
+            </button>
+          </form>
+        </details>
+      )}
+      {problem && <ProblemNote problem={problem} />}
+    </Sheet>
+  );
+}
