@@ -60,7 +60,7 @@ describe("orders", () => {
     decide: { choices: { "system/loop.rate": "accept" } },
     confirm: { step: "make-safe" },
     again: { step: "flash" },
-    stop: { reason: "" },
+    stop: { reason: "", writing: false },
     sign: {},
     begin: {},
     "back-up": {},

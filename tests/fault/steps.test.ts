@@ -165,34 +165,35 @@ describe("after the restore", () => {
   it("case C32: what the board adjusts or refuses is shown with its cause, and stored all the same", async () => {
     const { board, link, store } = await onBench();
     await runUpdate(board, link, store, { killWhen: standsAt("restore") });
-    // a custom build on the way: it answers one line with another value, and refuses another
-    // a custom build on the way: it refuses one line, adjusts another, and answers so
-    let refused = "";
-    let adjusted = "";
-    const odd = filtered(link, (text) => {
-      if (refused === "tell") {
-        refused = "told";
-        return text.replace("= so\n", "= not so, absent: no such sensor\n");
-      }
-      if (adjusted === "tell") {
-        adjusted = "told";
-        return text.replace("= so\n", "= so, as 6.1\n");
-      }
-      return text;
-    });
-    const { send } = odd.console;
-    odd.console.send = (bytes) => {
-      const text = decode(bytes);
-      if (refused === "" && text.startsWith("put compass.fitted ")) {
-        refused = "tell";
-        return send(encode(text.replace("put compass.fitted yes", "put compass.fitted no")));
-      }
-      if (adjusted === "" && text.startsWith("put motor.rest ")) {
-        adjusted = "tell";
-        return send(encode(text.replace(/put height\.hold \d+/, "put motor.rest 41")));
-      }
-      return send(bytes);
+    // a custom build on the way: it takes two lines otherwise than they were sent, refuses one of them, and says so
+    const CHANGED: Readonly<Record<string, readonly [line: string, answer: string]>> = {
+      "put compass.fitted yes": ["put compass.fitted no", "= not so, absent: no such sensor"],
+      "put loop.rate 4": ["put loop.rate 6", "= so, as 6"],
     };
+    let [sent, answered] = [0, 0];
+    const answerAt = new Map<number, string>();
+    const odd = filtered(link, (text) =>
+      text
+        .split("\n")
+        .map((line) => (line.startsWith("= ") ? (answerAt.get(++answered) ?? line) : line))
+        .join("\n"),
+    );
+    odd.console.send = (bytes) =>
+      link.console.send(
+        encode(
+          decode(bytes)
+            .split("\n")
+            .map((line) => {
+              // the wipe is the first line of the restore: nothing is on its way then
+              if (line === "forget") [sent, answered] = [0, 0];
+              if (line !== "") sent++;
+              const [now, answer] = CHANGED[line] ?? [line];
+              if (answer !== undefined) answerAt.set(sent, answer);
+              return now;
+            })
+            .join("\n"),
+        ),
+      );
     await runUpdate(board, odd, store, { killWhen: standsAt("check-attitude") });
     expect(stepOf(store, "restore")?.evidence).toMatch(/1 refused, 1 adjusted\. Stored/);
     const proof = (await store.getJson(foldJob(updateJob().actions, store.journal).data.proofSha ?? "")) as Proof;
@@ -201,6 +202,11 @@ describe("after the restore", () => {
       planned: "on",
       found: "off",
       cause: "The hardware for it is missing on this board",
+    });
+    expect(proof.values.find(({ id }) => id === "system/loop.rate")).toMatchObject({
+      result: "adjusted",
+      planned: "4 kHz",
+      found: "6 kHz",
     });
   });
 

@@ -80,7 +80,7 @@ export interface RowItem {
   readonly outcome: Outcome;
   readonly flies: boolean;
   readonly from?: RowPlace & { readonly line: number };
-  readonly to?: RowPlace;
+  readonly to?: RowPlace | undefined;
   readonly trail: readonly TrailStep[];
   readonly choices: readonly Choice[];
   /** Releases that take the row as it stands, the nearest first; where this one does not. */

@@ -18,8 +18,7 @@ export function waysOut(items: readonly RowItem[], destination: Destination): Ro
     const restrictions = table ? restrictionsOf(table, destination.way, destination.target) : [];
     const choices = [...(item.to ? elsewhere(item, item.to, items, restrictions) : []), leaveOff(item, destination.to)];
     // it has no place of its own: only a choice gives it one
-    const { to: _, ...open } = item;
-    return { ...open, choices };
+    return { ...item, to: undefined, choices };
   });
 }
 

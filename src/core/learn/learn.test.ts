@@ -1,4 +1,4 @@
-import { buildCatalogue, checkDocument, resolveRelease } from "@/core/catalog";
+import { defaultOf, buildCatalogue, checkDocument, resolveRelease } from "@/core/catalog";
 import { defaultConfiguration, idiomOf, likeliestIdiom, readRecital, reciteLines } from "@/core/idiom";
 import { guessType, learnRelease } from "@/core/learn/release";
 import { proposePassage } from "@/core/learn/passage";
@@ -39,7 +39,7 @@ describe("learning a release from a read-out", () => {
       if (setting.type.kind === "number")
         expect([setting.key, resolved.settings.find((s) => s.key === setting.key)?.default]).toEqual([
           setting.key,
-          setting.default,
+          defaultOf(setting, of.targets[0]?.id),
         ]);
     expect(resolved.settings.every((s) => s.guessed)).toBe(true);
   });

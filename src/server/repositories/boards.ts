@@ -149,6 +149,12 @@ async function writeBoard(
 }
 
 async function ground(aircraftId: number, reason: string, account: string, transaction: Transaction): Promise<void> {
+  // the newest says how it stands with its boards; what was said of them before is over
+  await run(
+    "update groundings set lifted_by = $2, lifted_at = now() where aircraft_id = $1 and cause = 'board' and lifted_at is null",
+    [aircraftId, account],
+    transaction,
+  );
   await addGrounding({ aircraftId, cause: "board", reason, account }, transaction);
   await settleState(aircraftId, transaction);
 }

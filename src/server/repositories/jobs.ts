@@ -92,8 +92,10 @@ async function settleUpdate(releaseId: string, target: string, catalogue: Catalo
       hint: "Choose a release that builds this target",
     });
   await loadImage(catalogue, release.id, found.id);
-  const here = releaseInBay(catalogue, bay);
-  const verb = HEADLINES[relationOf(here, release, valueOf(routeBetween(catalogue, here, release)))];
+  const here = findRelease(catalogue, bay.family, bay.release);
+  const verb = here.ok
+    ? HEADLINES[relationOf(here.value, release, valueOf(routeBetween(catalogue, here.value, release)))]
+    : HEADLINES.next;
   return { goal: { kind: "update", releaseId }, release, headline: `${verb} ${releaseTitle(release)}` };
 }
 
