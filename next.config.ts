@@ -4,7 +4,7 @@ const nextConfig: NextConfig = {
   agentRules: false,
   poweredByHeader: false,
   turbopack: { root: __dirname },
-  serverExternalPackages: ["sequelize", "umzug", "@node-rs/argon2"],
+  serverExternalPackages: ["sequelize", "umzug", "@node-rs/argon2", "pg-listen"],
   experimental: { serverActions: { bodySizeLimit: "1mb" } },
 };
 

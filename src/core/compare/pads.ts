@@ -1,6 +1,6 @@
 import { columnsOf, findTarget, indexOf, type Picture, type ReleaseTarget } from "@/core/catalog";
 import { showValue } from "@/core/config";
-import type { Resolved } from "@/core/compare/resolved";
+import { rowDoubtOf, type Resolved } from "@/core/compare/resolved";
 
 /** A pad of a board: what stands on it in the firmware's words, what is wired behind it, and what it is used for. */
 export interface Pad {
@@ -18,6 +18,7 @@ function functionOf(side: Resolved, table: string, column: string, key: string):
   const definition = indexOf(side.release).tables.get(table);
   const use = definition && columnsOf(definition).find((c) => c.name === column);
   const row = side.rows.get(`${table}/${key}`);
+  if (use && !row && rowDoubtOf(side, { table, key })) return "not known";
   if (!use || !row) return undefined;
   return showValue(row.cells[column] ?? use.default, use.type).replaceAll("-", " ");
 }

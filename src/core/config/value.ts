@@ -246,6 +246,6 @@ export function showValue(value: Value, type: ValueType): string {
   }
 }
 
-/** A text of which every character can be seen: control characters as their pictures (Unicode, 2400–2421). */
+/** A text of which every character can be seen: control characters as their codes in hex. */
 export const visibleText = (text: string): string =>
-  text.replace(/[\0-\x08\x0b-\x1f\x7f]/g, (c) => String.fromCharCode(c === "\x7f" ? 0x2421 : 0x2400 + c.charCodeAt(0)));
+  text.replace(/[\0-\x08\x0b-\x1f\x7f]/g, (c) => `\\x${c.charCodeAt(0).toString(16).padStart(2, "0")}`);

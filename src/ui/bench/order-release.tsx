@@ -31,17 +31,13 @@ const RELATION: Readonly<Record<ReleaseChoice["relation"], string>> = {
 
 const count = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
 
-/** “2 silent changes · 1 thing cannot be there · way back”: what a release would mean for this board. */
+/** “2 silent changes · 1 thing cannot be there · can go back”: what a release would mean for this board. */
 function meaning({ silent, blocked, lost, noWayBack, relation }: ReleaseChoice): string {
   const parts = [
     silent > 0 ? count(silent, "silent change", "silent changes") : "no silent change",
     blocked > 0 ? count(blocked, "thing cannot be there", "things cannot be there") : "",
     lost > 0 ? `${count(lost, "value", "values")} set by hand would be lost` : "",
-    relation === "same"
-      ? ""
-      : noWayBack === undefined
-        ? "way back: its image is in the workshop"
-        : `no way back: ${noWayBack}`,
+    relation === "same" ? "" : noWayBack === undefined ? "can go back" : `no way back: ${noWayBack}`,
   ];
   return parts.filter(Boolean).join(" · ");
 }
@@ -93,7 +89,7 @@ export function OrderRelease({
             <input
               type="radio"
               name="release"
-              className="mt-1.5"
+              className="mt-1.5 size-4"
               value={choice.id}
               checked={choice.id === releaseId}
               disabled={!choice.image}

@@ -109,7 +109,7 @@ function Group({ group, ...rest }: GroupProps) {
   const table = (
     <Sheet label={group.title} className="mt-2 overflow-x-auto">
       <table className="min-w-[720px] table-fixed">
-        <thead className={group.outcome === "your-call" ? "" : "sr-only"}>
+        <thead className={group.rows.some((row) => row.first.choices.length > 0) ? "" : "sr-only"}>
           <tr>
             <th className="w-[28%]">Setting</th>
             <th className="w-[17%]">Value</th>
@@ -298,7 +298,7 @@ function Choices({ row, jobId, decisions, deciders, open, mayLead }: Omit<RowPro
             type="button"
             disabled={busy || !open || (choice.by === "lead" && !mayLead)}
             aria-pressed={taken?.id === choice.id}
-            className={`${taken?.id === choice.id ? BUTTON_LOOK.taken : BUTTON_LOOK.call} disabled:cursor-default`}
+            className={`${taken?.id === choice.id ? BUTTON_LOOK.taken : BUTTON_LOOK.call} disabled:cursor-default ${choice.by === "lead" && !mayLead ? "opacity-50" : ""}`}
             onClick={() => decide(choice)}
           >
             {choice.label}

@@ -234,7 +234,12 @@ function Found({
                   {comparison.unsure.length}, because a read-out is damaged or does not hold them
                 </span>
               </h2>
-              <DifferenceTable label="Cannot be told" items={joinAlike(comparison.unsure)} {...sides} />
+              <DifferenceTable
+                label="Cannot be told"
+                items={joinAlike(comparison.unsure)}
+                {...sides}
+                since={new Map()}
+              />
             </section>
           )}
           {comparison.behaviour.length > 0 && (

@@ -1,0 +1,163 @@
+import { asPlanned, type Proof } from "@/core/carryover";
+import { foldJob, type JobState } from "@/core/job";
+import { ProblemError } from "@/core/problem";
+import type { BoardLink } from "@/bench/link";
+import { runJob } from "@/bench/runner";
+import type { JobStore } from "@/bench/store";
+import { cloneBoard, imageFile, MemoryStore, obey, runUntil, standsAt, updateJob } from "../support/workshop";
+import { applicationSpace } from "@/core/image";
+import type { SimBoard } from "@/core/sim";
+
+/** Fails once, at its n-th call, however and by whomever it is called. */
+interface Fuse {
+  readonly at: number;
+  calls: number;
+}
+const blown = (fuse: Fuse, what: string): Error | undefined =>
+  ++fuse.calls === fuse.at ? new Error(`call ${fuse.at} (${what}) failed`) : undefined;
+
+const METHODS = [
+  "entries",
+  "append",
+  "putJson",
+  "getJson",
+  "fileBackup",
+  "recitalOf",
+  "fileRescue",
+  "catalogue",
+  "image",
+  "knownModel",
+  "boardRuns",
+] as const satisfies readonly (keyof JobStore)[];
+
+/** A store of which one call fails: before it has done anything, or when it has done it and only the answer is lost. */
+function fusedStore(store: MemoryStore, fuse: Fuse, after: boolean): JobStore {
+  const fused: Record<string, unknown> = {};
+  for (const method of METHODS)
+    fused[method] = async (...args: unknown[]) => {
+      const error = blown(fuse, method);
+      if (error && !after) throw error;
+      const result: unknown = await Reflect.apply(store[method] as (...all: unknown[]) => unknown, store, args);
+      if (error) throw error;
+      return result;
+    };
+  return fused as unknown as JobStore;
+}
+
+/** A link of which one call fails with an error that nobody expects: no cable that came out. */
+function fusedLink(link: BoardLink, fuse: Fuse): BoardLink {
+  const once = <T>(what: string, call: () => Promise<T>): Promise<T> => {
+    const error = blown(fuse, what);
+    return error ? Promise.reject(error) : call();
+  };
+  return {
+    presence: () => link.presence(),
+    clock: link.clock,
+    console: {
+      nowUs: () => link.console.nowUs(),
+      send: (bytes) => once("send", () => link.console.send(bytes)),
+      receive: (untilUs) => once("receive", () => link.console.receive(untilUs)),
+    },
+    usb: {
+      nowUs: () => link.usb.nowUs(),
+      control: (request) => once("control", () => link.usb.control(request)),
+      wait: (ms) => link.usb.wait(ms),
+      reset: () => once("reset", () => link.usb.reset()),
+    },
+  };
+}
+
+const proved = standsAt("check-attitude");
+
+/**
+ * Runs a job as a bay does: what the runner cannot record ends it, and it is taken up again from its journal; a step that
+ * failed is begun again by a person, once.
+ */
+async function keepRunning(board: SimBoard, link: BoardLink, store: MemoryStore, seen: JobStore): Promise<void> {
+  const job = updateJob();
+  for (let round = 0; round < 6; round++) {
+    const stop = new AbortController();
+    let again = 0;
+    const until = (state: JobState) => proved(state) && stop.abort();
+    try {
+      const end = await runJob({
+        job,
+        store: seen,
+        link,
+        signal: stop.signal,
+        progress: (_progress, state) => void until(state),
+        onWait: async (state) => {
+          until(state);
+          if (stop.signal.aborted) return;
+          const now = foldJob(job.actions, store.journal);
+          const failed = now.steps.find(({ status }) => status === "failed");
+          if (!failed) return obey(now, board, link, store, job);
+          if (++again > 2) throw new ProblemError(failed.problem ?? { code: "x", message: "failed without a problem" });
+          await store.append({ kind: "again", step: failed.id }, "technician");
+        },
+      });
+      if (end === "let-go") return;
+    } catch (error) {
+      if (!/^call \d+ \(/.test((error as Error).message)) throw error;
+    }
+  }
+  throw new Error("it never came to its end");
+}
+
+/** Board, record and papers tell the same: the whole image, every value of the plan, no step done twice or left open. */
+function expectAgreement(board: SimBoard, store: MemoryStore, n: number): void {
+  const state = foldJob(updateJob().actions, store.journal);
+  expect({ n, half: board.halfImageStarts }).toEqual({ n, half: 0 });
+  const image = imageFile("heddle-23", "CSLATE-B");
+  const at = applicationSpace(board.processor).start - board.processor.flashStart;
+  expect([n, Buffer.compare(board.flash.bytes.subarray(at, at + image.length), image)]).toEqual([n, 0]);
+  const proof = store.papers.get(state.data.proofSha ?? "") as Proof;
+  expect([n, asPlanned(proof)]).toEqual([n, true]);
+  const done = store.journal.flatMap(({ entry }) => (entry.kind === "done" ? [entry.step] : []));
+  expect([n, new Set(done).size]).toEqual([n, done.length]);
+}
+
+describe("each call fails once, the n-th for every n; afterwards board, record and papers agree (case C78)", () => {
+  let start: Awaited<ReturnType<typeof runUntil>>;
+  const trial = () => {
+    const { board, link } = cloneBoard(start.board, start.link.clock.nowUs());
+    return { board, link, store: start.store.fork() };
+  };
+  const count = async (fuse: Fuse, run: (t: ReturnType<typeof trial>) => Promise<void>) => {
+    await run(trial());
+    return fuse.calls;
+  };
+
+  it.each([false, true])(
+    "of the job's store, the answer lost after the work: %s",
+    async (after) => {
+      start = await runUntil(standsAt("know-board"));
+      const run = (fuse: Fuse) => async (t: ReturnType<typeof trial>) => {
+        await keepRunning(t.board, t.link, t.store, fusedStore(t.store, fuse, after));
+        // a lost answer after "done" was kept: the step stands once
+        expectAgreement(t.board, t.store, fuse.at);
+      };
+      const counted: Fuse = { at: -1, calls: 0 };
+      const calls = await count(counted, run(counted));
+      expect(calls).toBeGreaterThan(60);
+      for (let at = 1; at <= calls; at++) {
+        const fuse: Fuse = { at, calls: 0 };
+        await run(fuse)(trial());
+        expect(fuse.calls).toBeGreaterThanOrEqual(at);
+      }
+    },
+    240_000,
+  );
+
+  it("of the link while the settings go over and are proved, every third call (each in the soak)", async () => {
+    start = await runUntil(standsAt("restore"));
+    const run = (fuse: Fuse) => async (t: ReturnType<typeof trial>) => {
+      await keepRunning(t.board, fusedLink(t.link, fuse), t.store, t.store);
+      expectAgreement(t.board, t.store, fuse.at);
+    };
+    const counted: Fuse = { at: -1, calls: 0 };
+    const calls = await count(counted, run(counted));
+    const every = process.env.SOAK === undefined ? 3 : 1;
+    for (let at = 1; at <= calls; at += every) await run({ at, calls: 0 })(trial());
+  }, 3_600_000);
+});
