@@ -5,11 +5,14 @@ import { writeFileSync } from "node:fs";
 import path from "node:path";
 import { parseArgs } from "node:util";
 
-const { values } = parseArgs({ options: { port: { type: "string" }, host: { type: "string" } } });
-const env = { ...process.env, NODE_ENV: "production" };
+const { values } = parseArgs({
+  options: { port: { type: "string" }, host: { type: "string" }, dev: { type: "boolean", default: false } },
+});
+const env = { ...process.env, NODE_ENV: values.dev ? "development" : "production" };
+const next = ["node_modules/next/dist/bin/next", values.dev ? "dev" : "start", "-H", values.host, "-p", values.port];
 const parts = [
-  { name: "web", args: ["node_modules/next/dist/bin/next", "start", "-H", values.host, "-p", values.port] },
-  { name: "bench", args: ["--import", "tsx", "src/bench/main.ts"] },
+  { name: "web", args: next },
+  { name: "bench", args: [...(values.dev ? ["--watch"] : []), "--import", "tsx", "src/bench/main.ts"] },
 ];
 const MAX_FAST_DEATHS = 5;
 let ending = false;

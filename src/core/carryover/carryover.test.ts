@@ -10,6 +10,15 @@ import { scriptOf, settlePlan } from "@/core/carryover/settle";
 import { writerFor } from "@/core/carryover/writer";
 import { valueOf } from "@/core/problem";
 import { catalogue, release, statementIdiom } from "../../../tests/support/workshop";
+import {
+  madeCatalogue,
+  nextRelease,
+  number,
+  releaseIn,
+  setting,
+  wholeRelease,
+  writtenValues,
+} from "../../../tests/support/made";
 
 const [from, to] = [release("heddle-22"), release("heddle-23")];
 const IDENTITY = { family: "Heddle", release: "22", target: "CSLATE-B" };
@@ -203,6 +212,37 @@ describe("the restore script", () => {
   });
 });
 
+describe("the script's anchors, and what the destination has fewer of", () => {
+  it("a row that has to be repeated begins again where its table was cleared: nothing is doubled or lost", () => {
+    const plan = planFor(moved({}));
+    const script = scriptOf(valueOf(settlePlan(plan, firstChoices(plan), to)), to, writerFor(to, statementIdiom()));
+    const rows = script.flatMap((line, i) => (line.itemId?.startsWith("row ") ? [[line, i] as const] : []));
+    expect(rows.length).toBeGreaterThan(3);
+    for (const [line, at] of rows) {
+      const [, table = ""] = line.text.split(" ");
+      expect([line.text, script[line.anchor]?.text, line.anchor < at]).toEqual([line.text, `clear ${table}`, true]);
+    }
+  });
+
+  it("an active profile that the destination does not have is its last one", () => {
+    const small = madeCatalogue(
+      wholeRelease("five-1", [setting("a", number(0, 9), 1, { scope: "tune" })], {
+        profiles: [{ kind: "tune", title: "Tune", count: 5 }],
+      }),
+      nextRelease("five-2", "five-1", [], { profiles: [{ kind: "tune", title: "Tune", count: 2 }] }),
+    );
+    const [from, now] = [releaseIn(small, "five-1"), releaseIn(small, "five-2")];
+    const plan = valueOf(
+      planUpdate({ configuration: writtenValues({}, { active: { tune: 4 } }), release: from }, now, "T1", small),
+    );
+    expect(plan.active).toEqual({ tune: 2 });
+    const within = valueOf(
+      planUpdate({ configuration: writtenValues({}, { active: { tune: 1 } }), release: from }, now, "T1", small),
+    );
+    expect(within.active).toEqual({ tune: 1 });
+  });
+});
+
 describe("case C32: the proof", () => {
   const plan = planFor(moved({}));
   const settled = valueOf(settlePlan(plan, firstChoices(plan), to));
@@ -231,6 +271,25 @@ describe("case C32: the proof", () => {
       "The hardware for it is missing on this board",
     );
     expect(proofSentence(proof)).toMatch(/values took; 1 adjusted by the board, 1 refused, 1 missing\. Not carried: /);
+  });
+
+  it("what the board holds by itself is its target's default, and no other: one that is left is uninvited", () => {
+    const made = madeCatalogue(
+      wholeRelease("own-1", [
+        setting("kept", number(0, 90), 10),
+        setting("free", number(0, 90), 10, { defaultByTarget: { T1: 40 } }),
+      ]),
+      nextRelease("own-2", "own-1", []),
+    );
+    const [from, now] = [releaseIn(made, "own-1"), releaseIn(made, "own-2")];
+    const whole = valueOf(planUpdate({ configuration: writtenValues({ kept: 3 }), release: from }, now, "T1", made));
+    // a plan that does not speak of the setting: what stands there is the board's own
+    const silent = { ...whole, items: whole.items.filter((each) => each.id !== "system/free") };
+    const back = (value: number): Configuration => writtenValues({ kept: 3, free: value });
+    const resultOf = (value: number) =>
+      proveRestore({ release: now, plan: silent, decisions: {}, script: [], answers: [], readBack: back(value) }).counts
+        .uninvited;
+    expect([resultOf(40), resultOf(10)]).toEqual([0, 1]);
   });
 
   it("finds what changed uninvited, and another profile that is active", () => {

@@ -30,6 +30,22 @@ describe("receiver ends", () => {
     expect(roll?.judge(reading(1990), memory)).toEqual({ kind: "holds", seen: "1002 to 1990 µs" });
   });
 
+  it("an end is an end: 1,050 and 1,950 µs and beyond, nothing short of them", () => {
+    const [roll] = RECEIVER_ASKS;
+    const reading = (pulse: number) => ({ receiver: "heard", sticks: [pulse, 1500, 1500, 1500] });
+    const heldBy = (low: number, high: number) => roll?.judge(reading(high), rememberReading(reading(low), {})).kind;
+    expect([heldBy(1050, 1950), heldBy(1051, 1950), heldBy(1050, 1949), heldBy(1000, 1600)]).toEqual([
+      "holds",
+      "not-yet",
+      "not-yet",
+      "not-yet",
+    ]);
+    expect(rememberReading(reading(1600), {})).toEqual({});
+    expect(RECEIVER_ASKS.every(({ expected }) => expected.includes("1050 µs") && expected.includes("1950 µs"))).toBe(
+      true,
+    );
+  });
+
   it("case C56: without power the receiver is not provable now", () => {
     expect(
       RECEIVER_ASKS[0]?.judge({ receiver: "unpowered", sticks: [undefined, undefined, undefined, undefined] }, {}),

@@ -140,6 +140,18 @@ describe("a read-out", () => {
     expect(completeness.missingSettings).toEqual(["system/loop.rate"]);
   });
 
+  it("a table that does not begin is missing, and its rows are not known: no default stands in for it", () => {
+    const lines = text().trimEnd().split("\n");
+    const { completeness, configuration } = read(lines.filter((line) => !/^(clear|row) lights/.test(line)).join("\n"));
+    expect(completeness.findings.find(({ text: says }) => says.startsWith("Tables are missing"))).toEqual({
+      against: true,
+      text: "Tables are missing: lights",
+    });
+    expect(configuration.doubts?.rows).toEqual([
+      { table: "lights", cause: "missing", reason: "The read-out does not hold it", raw: "", line: 0 },
+    ]);
+  });
+
   it("moved values only: told from a whole one by its own word", () => {
     const configuration = {
       ...whole(),
