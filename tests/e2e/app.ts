@@ -127,3 +127,16 @@ export async function signOff(page: Page, tag: string): Promise<void> {
 
 export const pidOf = (part: "bench" | "web"): number =>
   Number(readFileSync(path.join(DATA_FOLDER, `${part}.pid`), "utf8"));
+
+/** Takes the first way that is offered for everything that waits on the plan, but for what stands under `except`. */
+export async function decideEverything(page: Page, except = "#nothing"): Promise<void> {
+  await page.waitForURL(/\/plan$/);
+  const groups = page.locator(`tr [role="group"]:not(${except} *)`);
+  const count = await groups.count();
+  for (let i = 0; i < count; i++) {
+    const group = groups.nth(i);
+    if ((await group.locator('[aria-pressed="true"]').count()) > 0) continue;
+    await group.locator("button:enabled").first().click();
+    await expect(group.locator('[aria-pressed="true"]')).toHaveCount(1);
+  }
+}
