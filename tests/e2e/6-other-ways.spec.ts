@@ -64,7 +64,7 @@ test("case C13: a receiver on a port that the release does not serve holds the j
   await expect(cannot.getByRole("button", { name: "Leave it off" })).toBeDisabled();
   await expectAccessible(page);
   // and not by a request of one's own either: the bench asks for the role itself
-  const refused = await page.request.post(`${card.replace("/jobs/", "/api/jobs/")}`, {
+  const refused = await page.request.post(card.replace("/jobs/", "/api/jobs/"), {
     data: { kind: "decide", choices: { "row ports/2": "leave-off" } },
     headers: { origin: new URL(card).origin },
   });

@@ -4,7 +4,7 @@ import { ProblemError } from "@/core/problem";
 import type { BoardLink } from "@/bench/link";
 import { runJob } from "@/bench/runner";
 import type { JobStore } from "@/bench/store";
-import { cloneBoard, imageFile, MemoryStore, obey, runUntil, standsAt, updateJob } from "../support/workshop";
+import { cloneBoard, imageFile, type MemoryStore, obey, runUntil, standsAt, updateJob } from "../support/workshop";
 import { applicationSpace } from "@/core/image";
 import type { SimBoard } from "@/core/sim";
 
@@ -37,7 +37,9 @@ function fusedStore(store: MemoryStore, fuse: Fuse, after: boolean): JobStore {
     fused[method] = async (...args: unknown[]) => {
       const error = blown(fuse, method);
       if (error && !after) throw error;
-      const result: unknown = await Reflect.apply(store[method] as (...all: unknown[]) => unknown, store, args);
+      const result: unknown = await (store as unknown as Record<string, (...all: unknown[]) => unknown>)[method]?.(
+        ...args,
+      );
       if (error) throw error;
       return result;
     };

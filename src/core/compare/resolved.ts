@@ -90,9 +90,11 @@ class PlacedValues implements ReadonlyMap<string, ResolvedValue> {
   constructor(
     private readonly release: Release,
     private readonly placed: readonly (ResolvedValue | undefined)[],
+    /** Places without a value. */
+    private readonly open: number,
   ) {}
   get size() {
-    return this.placed.reduce((n, value) => (value ? n + 1 : n), 0);
+    return this.placed.length - this.open;
   }
   get(id: string): ResolvedValue | undefined {
     const place = placesOf(this.release).get(id);
@@ -126,12 +128,16 @@ function resolveValues(configuration: Configuration, release: Release): Readonly
   const { target } = configuration.identity;
   const doubts = doubtsOf(configuration).values;
   const open = doubts.length === 0 ? undefined : new Set(doubts.map(addressId));
-  return new PlacedValues(
-    release,
-    slotsOf(release).map((slot, i) =>
-      open?.has(slot.id) === true && entries[i] === undefined ? undefined : resolvedAt(slot, entries[i], target),
-    ),
+  if (!open)
+    return new PlacedValues(
+      release,
+      slotsOf(release).map((slot, i) => resolvedAt(slot, entries[i], target)),
+      0,
+    );
+  const placed = slotsOf(release).map((slot, i) =>
+    open.has(slot.id) && entries[i] === undefined ? undefined : resolvedAt(slot, entries[i], target),
   );
+  return new PlacedValues(release, placed, placed.filter((value) => value === undefined).length);
 }
 
 /** Resolves a configuration. Its values are worked out when they are first asked for: often only rows are. */

@@ -109,14 +109,16 @@ function settleValues(
   if (outOfOrderFrom.size > 0)
     for (const setting of release.settings) if (outOfOrderFrom.has(setting.scope)) odd.add(setting.key);
   const values: ValueDoubt[] = [];
-  slotsOf(release).forEach(({ setting, scope }, i) => {
-    if (present[i] !== undefined || odd.has(setting.key)) return;
+  // most read-outs hold every value
+  const open = movedOnly ? target === undefined : present.includes(undefined);
+  for (const [i, { setting, scope }] of open ? slotsOf(release).entries() : []) {
+    if (present[i] !== undefined || odd.has(setting.key)) continue;
     if (!movedOnly) values.push(missing(scope, setting.key, MISSING));
-    else if (target === undefined && setting.defaultByTarget !== undefined)
+    else if (setting.defaultByTarget !== undefined)
       values.push(
         missing(scope, setting.key, "Its default depends on the target, and the read-out does not say which"),
       );
-  });
+  }
   if (odd.size === 0) return { settings, values };
   const byKey = grouped(
     settings.filter(({ key }) => odd.has(key)),

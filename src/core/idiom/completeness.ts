@@ -154,6 +154,15 @@ function judgeWitness({ vouched, movedOnly, configuration, idiom, assumed }: Evi
   return findings;
 }
 
+/** Scopes of which a text says anything. Its values stand scope by scope: most of them need no look. */
+function scopesHeld(configuration: Configuration): Set<string> {
+  const held = new Set<string>();
+  let last = "";
+  for (const { scope } of configuration.settings) if (scope !== last) held.add((last = scope));
+  for (const { scope, cause } of doubtsOf(configuration).values) if (cause !== "missing") held.add(scope);
+  return held;
+}
+
 /** Judges by structure against the release's definition as well as by the text's own closing line. */
 export function judgeCompleteness(evidence: Evidence): Completeness {
   const { configuration, release, movedOnly } = evidence;
@@ -168,9 +177,7 @@ export function judgeCompleteness(evidence: Evidence): Completeness {
       ]
     : [...evidence.closing];
   const missing = doubts.values.filter(({ cause }) => cause === "missing");
-  const held = new Set<string>(
-    [...configuration.settings, ...doubts.values.filter(({ cause }) => cause !== "missing")].map(({ scope }) => scope),
-  );
+  const held = scopesHeld(configuration);
   const missingProfiles = movedOnly
     ? []
     : release.profiles.flatMap((profile) =>

@@ -29,7 +29,16 @@ interface Building extends Reading {
   readonly selected: Record<string, number>;
   /** In idioms with headings: the profile that the last heading named. */
   heading: { readonly kind: string; readonly number: number } | undefined;
+  /** Where values land here, by kind; worked out once for each stretch of lines. */
+  landings: Record<string, Landing>;
+  readonly factNames: ReadonlySet<string>;
 }
+
+interface Landing {
+  readonly scope: ScopeId;
+  readonly certain: boolean;
+}
+const SYSTEM: Landing = { scope: "system", certain: true };
 
 /**
  * The configuration that the clauses make on a board of this release, every value with its line. Damage to a line changes
@@ -51,6 +60,8 @@ export function configurationOf(
     active: {},
     selected: {},
     heading: undefined,
+    landings: { system: SYSTEM },
+    factNames: new Set(Object.values(idiom.facts)),
   };
   for (const clause of clauses)
     for (const statement of clause.statements) {
@@ -95,6 +106,7 @@ function breakOff(building: Building, line: number): void {
   if (building.vouched) return;
   building.brokenAt = line;
   building.sure.clear();
+  building.landings = { system: SYSTEM };
   if (building.table !== undefined)
     doubtTable(building, building.table, line, "A line among its rows could not be read");
 }
@@ -145,8 +157,11 @@ function take(building: Building, statement: Statement, line: number, raw: strin
       return undefined;
     }
     case "foreign":
+      if (statement.stray) straysIn(building, statement.stray.key, statement.stray.value, line, raw);
       return lost(statement.reason ?? "The idiom has no statement like this");
     case "fact":
+      if (!building.factNames.has(statement.name)) straysIn(building, statement.name, statement.value, line, raw);
+      return undefined;
     case "end":
     case "comment":
     case "answer":
@@ -159,6 +174,7 @@ function take(building: Building, statement: Statement, line: number, raw: strin
 function choose(building: Building, kind: string, number: number): void {
   building.highest.set(kind, Math.max(number, building.highest.get(kind) ?? 0));
   building.selected[kind] = number;
+  building.landings = { system: SYSTEM };
   building.sure.add(kind);
   building.table = undefined;
 }
@@ -207,6 +223,7 @@ function enterPlace(building: Building, place: Place, line: number): Unkept {
   building.row = undefined;
   building.heading = undefined;
   building.table = undefined;
+  building.landings = { system: SYSTEM };
   switch (place.kind) {
     case "nowhere":
       return lost(place.reason);
@@ -259,14 +276,12 @@ function takeValue(building: Building, key: string, text: string, line: number, 
   const isCell = row !== undefined && (building.brokenAt === 0 || setting === undefined || idiom.style === "record");
   if (isCell) return takeCell(building, key, text, line, raw);
   if (!setting) return lost(`${releaseTitle(release)} has no setting of this name`);
-  const { kind, number, certain } = profileFor(building, setting.scope);
-  const scope: ScopeId = kind === undefined ? "system" : profileScope(kind, number);
+  const { scope, certain } = (building.landings[setting.scope] ??= landingOf(building, setting.scope));
   const value = parseValue(text, setting.type, idiom.spelling);
-  if (idiom.recital.activeSection === undefined) building.chosenLast.clear();
+  if (building.chosenLast.size > 0 && idiom.recital.activeSection === undefined) building.chosenLast.clear();
   building.table = undefined;
   if (value.ok && certain) {
     building.settings.push({ scope, key: setting.key, value: value.value, raw: text, line });
-    if (kind !== undefined) noteOrder(building, kind, number);
     return undefined;
   }
   building.loose.push({
@@ -281,23 +296,38 @@ function takeValue(building: Building, key: string, text: string, line: number, 
   return value.ok ? undefined : lost(value.problem.message, scope);
 }
 
-/** The profile that a value of this scope lands in, and whether that is certain. */
-function profileFor(
-  building: Building,
-  scope: string,
-): { readonly kind?: string; readonly number: number; readonly certain: boolean } {
-  if (scope === "system") return { number: 0, certain: true };
-  const { selected, idiom, heading, vouched, sure, brokenAt } = building;
-  const number = selected[scope] ?? 1;
-  const single = building.release.profiles.find((profile) => profile.kind === scope)?.count === 1;
-  const said = idiom.style === "statement" ? selected[scope] !== undefined : heading?.kind === scope;
-  // under a heading of something else: lines of two places are mixed, and no heading is certain to be its lines' own
-  if (!said && !vouched && brokenAt === 0 && idiom.style !== "statement") building.outOfOrderFrom.set(scope, 1);
-  return { kind: scope, number, certain: vouched || single || (said && (brokenAt === 0 || sure.has(scope))) };
+/** A setting's value in a part of the text that speaks of the read-out itself: it came from another place. */
+function straysIn(building: Building, key: string, text: string, line: number, raw: string): void {
+  const setting = building.vouched ? undefined : building.keys.find(key);
+  if (!setting) return;
+  const { scope } = landingOf(building, setting.scope);
+  const value = parseValue(text, setting.type, building.idiom.spelling);
+  const reason = "It stands in a part of the text that holds no settings";
+  building.loose.push({
+    setting,
+    scope,
+    placed: false,
+    raw,
+    line,
+    reason,
+    ...(value.ok ? { value: value.value } : {}),
+  });
 }
 
-/** Consoles give profiles in ascending order: where they do not, lines have changed their places. */
-function noteOrder({ highest, outOfOrderFrom, vouched }: Building, kind: string, number: number): void {
-  if (number < (highest.get(kind) ?? 0) && !vouched)
+/** The profile that values of a kind land in, and whether that is certain. */
+function landingOf(building: Building, kind: string): Landing {
+  if (kind === "system") return SYSTEM;
+  const { selected, idiom, heading, vouched, sure, brokenAt, highest, outOfOrderFrom } = building;
+  const number = selected[kind] ?? 1;
+  const scope = profileScope(kind, number);
+  const single = building.release.profiles.find((profile) => profile.kind === kind)?.count === 1;
+  if (vouched || single) return { scope, certain: true };
+  const said = idiom.style === "statement" ? selected[kind] !== undefined : heading?.kind === kind;
+  // under a heading of something else: lines of two places are mixed, and no heading is certain to be its lines' own
+  if (!said && brokenAt === 0 && idiom.style !== "statement") outOfOrderFrom.set(kind, 1);
+  const certain = said && (brokenAt === 0 || sure.has(kind));
+  // consoles give profiles in ascending order: where they do not, lines have changed their places
+  if (certain && number < (highest.get(kind) ?? 0))
     outOfOrderFrom.set(kind, Math.min(number, outOfOrderFrom.get(kind) ?? Infinity));
+  return { scope, certain };
 }

@@ -30,7 +30,12 @@ export type Statement =
   | { readonly kind: "answer" }
   | { readonly kind: "echo" }
   | { readonly kind: "blank" }
-  | { readonly kind: "foreign"; readonly reason?: string };
+  | {
+      readonly kind: "foreign";
+      readonly reason?: string;
+      /** A pair that has no meaning where it stands. */
+      readonly stray?: { readonly key: string; readonly value: string };
+    };
 
 /** Where the reader stands: the section that the last heading opened. */
 export interface Reader {
@@ -167,11 +172,15 @@ function pairInSection(section: string | undefined, key: string, value: string, 
   if (section === factsSection || section === sensesSection) return { kind: "fact", name: key, value };
   if (section === activeSection) {
     const number = profileNumber(value, idiom);
-    return number === undefined ? { kind: "foreign" } : { kind: "activate", profile: key, number };
+    return number === undefined
+      ? { kind: "foreign", stray: { key, value } }
+      : { kind: "activate", profile: key, number };
   }
   if (section === endSection?.name) {
     if (key === endSection.lines && isCount(value)) return { kind: "end", lines: Number(value) };
-    return key === endSection.check ? { kind: "end", check: value.toLowerCase() } : { kind: "foreign" };
+    return key === endSection.check
+      ? { kind: "end", check: value.toLowerCase() }
+      : { kind: "foreign", stray: { key, value } };
   }
   return undefined;
 }
