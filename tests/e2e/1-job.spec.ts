@@ -34,7 +34,6 @@ test("a board is updated, restored, proved and signed off", async ({ page }) => 
     await picture(page, "plan");
     await page.emulateMedia({ colorScheme: "dark" });
     await expectAccessible(page);
-    await picture(page, "plan-dark");
     await page.emulateMedia({ colorScheme: "light" });
     await page.getByRole("link", { name: "Back to the card" }).click();
   });

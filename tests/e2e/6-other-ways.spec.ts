@@ -88,7 +88,7 @@ test("case C81: a board goes over to another line, by every release between them
   await onBench(page, "QW-14", 4, "Weft 9");
   const fork = page.getByRole("radio", { name: /^Heddle 23 another line/ });
   await expect(fork).toBeVisible();
-  await picture(page, "releases");
+  await picture(page, "bay");
   const card = await order(page, /^Heddle 23/);
   await expect(page.getByRole("heading", { name: "Change to Heddle 23" })).toBeVisible();
   await page.getByRole("link", { name: "Look at the plan and decide" }).click();

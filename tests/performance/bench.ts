@@ -10,6 +10,7 @@ import { partsOf, runFlash, segmentsOf } from "@/core/loader";
 import { valueOf } from "@/core/problem";
 import { linkTo, SimBoard, virtualClock } from "@/core/sim";
 import { configurationBench } from "./configuration";
+import { growthBench } from "./growth";
 import { catalogue, CHIP, imageFile, release, statementIdiom } from "../support/workshop";
 
 const idiom = statementIdiom();
@@ -180,6 +181,7 @@ async function main() {
   await restore();
   await flash();
   configurationBench(say);
+  growthBench(say);
   await computation();
   if (process.argv.includes("--write")) {
     const target = "docs/performance.md";

@@ -128,7 +128,7 @@ describe("the plan from Heddle 22 to 23", () => {
     expect(item(plan, "system/house.starter").outcome).toBe("left-out");
   });
 
-  it("case C33: calibration goes with the same board, and stays behind on another", () => {
+  it("calibration goes with the same board, and stays behind on another", () => {
     const source = moved({ "system/gyro.zero.x": 0.4 });
     expect(item(planFor(source), "system/gyro.zero.x").outcome).toBe("as-it-was");
     const target = findTarget(to, "CSLATE-B");
@@ -199,7 +199,7 @@ describe("the restore script", () => {
   );
   const at = (text: string) => script.findIndex((line) => line.text === text);
 
-  it("case C29: wipe first, then the starter set, then values, tables, profiles, and the active ones last", () => {
+  it("wipe first, then the starter set, then values, tables, profiles, and the active ones last", () => {
     expect(script.slice(0, 2).map((l) => l.text)).toEqual(["forget", "starter sedge-7"]);
     expect(at("clear ports")).toBeGreaterThan(at("put loop.rate 4"));
     expect(at("use tune 1")).toBeGreaterThan(at("clear picture"));

@@ -13,6 +13,7 @@ import {
   releaseTitle,
   type Catalogue,
   type Firmware,
+  type FirmwareTarget,
   type Release,
   type Requirement,
 } from "@/core/catalog";
@@ -138,11 +139,16 @@ function narrowed(plan: Plan, from: Firmware, to: Firmware): ReleaseChange[] {
 }
 
 /** One change for what reads alike in several profiles. */
-function distinct(plan: Plan, from: Firmware, to: Firmware, wanted: (item: PlanItem) => boolean): ReleaseChange[] {
-  const seen = new Set<string>();
+function distinct(
+  plan: Plan,
+  from: Firmware,
+  to: Firmware,
+  seen: Set<string>,
+  wanted: (item: PlanItem, from: Firmware, to: Firmware) => boolean,
+): ReleaseChange[] {
   return plan.items.flatMap((item) => {
     const how = howOf(item);
-    if (how === undefined || !wanted(item)) return [];
+    if (how === undefined || !wanted(item, from, to)) return [];
     const key = `${how} ${alikeKey(item)}`;
     if (seen.has(key)) return [];
     seen.add(key);
@@ -155,7 +161,31 @@ const byHow = (a: ReleaseChange, b: ReleaseChange) =>
   Number(b.flies) - Number(a.flies) ||
   (a.title < b.title ? -1 : a.title > b.title ? 1 : 0);
 
-const EMPTY: Configuration = { identity: {}, settings: [], rows: [], active: {}, unknown: [] };
+/** A board of this target on which nobody has set anything. */
+const untouched = ({ id }: FirmwareTarget): Configuration => ({
+  identity: { target: id },
+  settings: [],
+  rows: [],
+  active: {},
+  unknown: [],
+});
+
+/** Targets that both releases are built for; where there are none, those of the new one. The plainest comes first. */
+function targetsOfBoth(from: Firmware, to: Firmware): FirmwareTarget[] {
+  const both = to.targets.filter(({ id }) => from.targets.some((target) => target.id === id));
+  const own = (id: string) => to.settings.filter(({ defaultByTarget }) => defaultByTarget?.[id] !== undefined).length;
+  return (both.length > 0 ? both : to.targets).toSorted((a, b) => own(a.id) - own(b.id));
+}
+
+const isByTarget = (item: PlanItem, from: Firmware, to: Firmware): boolean =>
+  item.kind === "setting" &&
+  [
+    indexOf(from).settings.get(item.from?.key ?? ""),
+    indexOf(to).settings.get(item.to?.key ?? item.from?.key ?? ""),
+  ].some((setting) => setting?.defaultByTarget !== undefined);
+
+const onlyOn = ({ id }: FirmwareTarget, changes: readonly ReleaseChange[]): ReleaseChange[] =>
+  changes.map((change) => ({ ...change, id: `${id} ${change.id}`, why: [`On ${id}.`, ...change.why] }));
 
 /**
  * What changes between two releases along the lineage; with `used`, for that configuration only: what it has set, and
@@ -169,13 +199,20 @@ export function changesBetween(
 ): Result<ReleaseChanges> {
   const way = routeBetween(catalogue, from, to);
   if (!way.ok) return way;
-  const source = used?.configuration ?? EMPTY;
-  const target = findTarget(to, source.identity.target ?? "") ?? to.targets[0];
+  const targets = used ? [findTarget(to, used.configuration.identity.target ?? "")] : targetsOfBoth(from, to);
+  const target = targets[0] ?? to.targets[0];
   if (!target) return refuse({ code: "target-missing", message: `${releaseTitle(to)} is built for no target` });
-  const plan = planCarryover({ source, from, to, target, way: way.value, sameBoard: true });
+  const planFor = (source: Configuration, on: FirmwareTarget) =>
+    planCarryover({ source, from, to, target: on, way: way.value, sameBoard: true });
+  const plan = planFor(used?.configuration ?? untouched(target), target);
   const quiet = new Set<How>(["converted", "renamed", "retired"]);
-  const changes = distinct(plan, from, to, (item) => !used || isUsed(item) || !quiet.has(howOf(item) ?? "new"));
-  if (!used) changes.push(...narrowed(plan, from, to), ...tableChanges(from, to, way.value));
+  const seen = new Set<string>();
+  const changes = distinct(plan, from, to, seen, (item) => !used || isUsed(item) || !quiet.has(howOf(item) ?? "new"));
+  if (!used) {
+    for (const other of targets.slice(1))
+      if (other) changes.push(...onlyOn(other, distinct(planFor(untouched(other), other), from, to, seen, isByTarget)));
+    changes.push(...narrowed(plan, from, to), ...tableChanges(from, to, way.value));
+  }
   changes.sort(byHow);
   const counts = Object.fromEntries(HOWS.map((how) => [how, changes.filter((c) => c.how === how).length])) as Record<
     How,

@@ -280,11 +280,26 @@ describe("what a release changes", () => {
     expect(way).toBe("Heddle 22 → 23");
     expect(changes[0]?.how).toBe("silent");
     const of = (how: string) => changes.filter((c) => c.how === how).map((c) => c.place);
+    expect(of("silent")).toHaveLength(5);
     expect(of("silent")).toContain("notch.width");
     expect(of("behaviour")).toEqual(["motor.rest", "failsafe.sink-throttle"]);
     expect(of("renamed")).toContain("craft.label → aircraft.label");
     expect(of("retired")).toContain("gyro.range");
     expect(of("limit")).toContain("return.speed");
+  });
+
+  it("a default of a target is told with the target, and only where it moves", () => {
+    const changed = h23.settings.map((setting) =>
+      setting.key === "motor.frequency" ? { ...setting, defaultByTarget: { TMOTE: 96 } } : setting,
+    );
+    const places = (to: typeof h23) =>
+      valueOf(changesBetween(h22, to, catalogue()))
+        .changes.filter(({ how }) => how === "silent")
+        .map(({ place, before, after, why }) => [place, before, after, why[0]].join(" | "));
+    const told = new Set(places(h23));
+    expect(places({ ...h23, settings: changed }).filter((each) => !told.has(each))).toEqual([
+      "motor.frequency | 48 kHz | 96 kHz | On TMOTE.",
+    ]);
   });
 
   it("case C52: new settings that can limit flight are told apart from the other new ones", () => {

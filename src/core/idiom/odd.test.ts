@@ -6,7 +6,7 @@ import { recogniseText } from "@/core/idiom/recognise";
 import { readStatements } from "@/core/idiom/statement";
 import { defaultConfiguration, reciteLines } from "@/core/idiom/write";
 import { valueOf } from "@/core/problem";
-import { catalogue, release, statementIdiom } from "../../../tests/support/workshop";
+import { catalogue, release } from "../../../tests/support/workshop";
 import { SMALL_RELEASE } from "../../../tests/support/idioms";
 
 /** A console unlike all others: many statements on a line, numbers for names, checks by the statement, any case. */
@@ -170,18 +170,5 @@ describe("which idiom, family and release a text is in", () => {
     expect(refusal("[".repeat(7000))).toMatchObject({ code: "backup-foreign" });
     expect(refusal(`{"record":"system","no":0,"holds":${"[".repeat(3000)}`)).toMatchObject({ code: "backup-foreign" });
     expect(refusal("x".repeat(5_000_000))).toMatchObject({ code: "backup-size" });
-  });
-
-  it("reading takes time in proportion to the text, whatever the idiom", () => {
-    const time = (lines: number) => {
-      const source = `;; firmware: Heddle\n;; release: 22\n${"put loop.rate 4\n".repeat(lines)}`;
-      const start = performance.now();
-      readStatements(source, statementIdiom());
-      readStatements(source, odd);
-      return performance.now() - start;
-    };
-    time(2000);
-    // sixteen times the text; quadratic time would be 256 times as long
-    expect(time(32_000)).toBeLessThan(100 * Math.max(time(2000), 0.5));
   });
 });

@@ -1,0 +1,30 @@
+import { compilePattern, matchPattern } from "@/core/catalog";
+import { idiomOf } from "@/core/idiom/definition";
+import { readStatements } from "@/core/idiom/statement";
+import { alternate } from "./alternate";
+import { catalogue } from "../support/workshop";
+
+const TIMES = 16;
+
+/** Whether time grows with the length of the input and no faster: sixteen times the text against the text. */
+export function growthBench(say: (text?: string) => void): void {
+  const row = (what: string, ratio: number) => say(`| ${what} | ${ratio.toFixed(1)} × | ≤ 24 × |`);
+  say(`## Growth: ${TIMES} times the input (quadratic time would be ${TIMES * TIMES} ×)`);
+  say();
+  say("| what | ratio | aim |");
+  say("| --- | --- | --- |");
+  for (const document of catalogue().idioms.values()) {
+    const idiom = idiomOf(document);
+    const text = (lines: number) => `;; firmware: Heddle\n;; release: 22\n${"put loop.rate 4\n".repeat(lines)}`;
+    const [short, long] = [text(2000), text(2000 * TIMES)];
+    const read = (source: string) => () => readStatements(source, idiom);
+    row(`reading ${TIMES * 2000} lines in the idiom ${idiom.id}`, alternate(read(long), read(short), 1000).ratio);
+  }
+  const pattern = compilePattern("{a}x{b}x{c}x{d}x{e}y");
+  const match = (length: number) => {
+    const line = "x".repeat(length);
+    return () => matchPattern(pattern, line);
+  };
+  row("a line that fits a pattern of many gaps nowhere", alternate(match(4000 * TIMES), match(4000), 1000).ratio);
+  say();
+}
