@@ -1,7 +1,17 @@
 import config from "./jest.config.mjs";
 
-/** The unit tests alone, with few runs of each property: thousands of alterations are held against them. */
 const [unit] = config.projects;
-process.env.SOAK ??= "300";
-const mutated = { ...unit, testTimeout: 60_000 };
+const folder = process.env.MUTATE ?? "*";
+process.env.SOAK ??= "100";
+
+/** The tests of the folder that is being altered, with few runs of each property: thousands of alterations meet them. */
+const mutated = {
+  ...unit,
+  testMatch: [
+    `<rootDir>/src/core/${folder}/*.test.ts`,
+    "<rootDir>/tests/unit/golden.test.ts",
+    ...(folder === "job" ? ["<rootDir>/tests/fault/straight.test.ts", "<rootDir>/tests/fault/steps.test.ts"] : []),
+  ],
+  testTimeout: 60_000,
+};
 export default mutated;

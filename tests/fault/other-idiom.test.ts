@@ -6,7 +6,7 @@ import { foldJob } from "@/core/job";
 import { valueOf } from "@/core/problem";
 import { linkTo, SimBoard, virtualClock } from "@/core/sim";
 import { demoDocuments } from "../../demo/documents";
-import { CHIP, imageFile, MemoryStore, release, runUpdate, updateJob } from "../support/workshop";
+import { CHIP, imageFile, MemoryStore, release, runUpdate, updateJob, statementIdiom } from "../support/workshop";
 
 /** A console language that lives in this test only: other words, other marks, decimal commas. No code knows of it. */
 const OTHER = {
@@ -74,12 +74,12 @@ const OTHER = {
   },
 };
 
-function otherCatalogue(): Catalogue {
-  const other = valueOf(checkDocument(OTHER));
+/** The demo world in which some releases speak the other idiom, or what is left of it. */
+function otherCatalogue(releases = ["heddle-22"], written: object = OTHER): Catalogue {
+  const other = valueOf(checkDocument(written));
   const documents = demoDocuments()
     .map((d) => d.document)
-    .filter((d) => d.document !== "idiom")
-    .map((d) => (d.id === "heddle-22" ? { ...d, idiom: "other" } : d));
+    .map((d) => (releases.includes(d.id) ? { ...d, idiom: "other" } : d));
   return valueOf(buildCatalogue([...documents, other]));
 }
 
@@ -92,11 +92,15 @@ if (!heddle) throw new Error("the release is missing");
 
 /** A store whose workshop speaks the other idiom. */
 class OtherStore extends MemoryStore {
+  constructor(private readonly known = catalogue) {
+    super();
+  }
   override catalogue() {
-    return Promise.resolve(catalogue);
+    return Promise.resolve(this.known);
   }
   override fileBackup(raw: Uint8Array) {
-    const recital = valueOf(readRecital(new TextDecoder().decode(raw), idiom, catalogue));
+    const text = new TextDecoder().decode(raw);
+    const recital = valueOf(readRecital(text, this.known === catalogue ? idiom : statementIdiom(), this.known));
     this.backups.push(recital);
     return Promise.resolve({ id: this.backups.length, recital });
   }
@@ -133,14 +137,35 @@ describe("an idiom that no code knows", () => {
     expect(mixed.configuration.unknown.map((u) => u.text)).toEqual(["put loop.rate 4"]);
   });
 
-  it("carries the whole job: backed up, flashed, restored and proved on a board that speaks it", async () => {
-    const model = catalogue.models.get("corsley-slate");
+  const onBench = async (known: Catalogue) => {
+    const model = known.models.get("corsley-slate");
     if (!model) throw new Error("no model");
-    const board = new SimBoard({ model, chipId: CHIP, firstPort: 1 }, catalogue);
+    const board = new SimBoard({ model, chipId: CHIP, firstPort: 1 }, known);
     board.manufacture(imageFile("heddle-22", "CSLATE-B"));
     const link = linkTo(board, virtualClock());
     board.plug(0);
     await link.clock.waitUntil(2_000_000);
+    return { board, link };
+  };
+
+  it.each(["clear", "row", "select"])(
+    "without a form for “%s” lines the job fails before anything is erased, and says what is missing",
+    async (form) => {
+      const written = { ...OTHER, lines: OTHER.lines.filter(({ means }) => means !== form) };
+      const known = otherCatalogue(["heddle-23"], written);
+      const { board, link } = await onBench(known);
+      const before = board.flash.bytes.slice();
+      const store = new OtherStore(known);
+      await expect(runUpdate(board, link, store)).rejects.toThrow(`no form for “${form}” lines`);
+      const state = foldJob(updateJob().actions, store.journal);
+      const failed = state.steps.find(({ status }) => status === "failed");
+      expect([failed?.id, failed?.problem?.code]).toEqual(["plan", "idiom-form"]);
+      expect(Buffer.compare(board.flash.bytes, before)).toBe(0);
+    },
+  );
+
+  it("carries the whole job: backed up, flashed, restored and proved on a board that speaks it", async () => {
+    const { board, link } = await onBench(catalogue);
     for (const line of [
       "silence",
       "motor.rest := 6,2",

@@ -294,3 +294,34 @@ describe("line noise", () => {
     expect(await order({ kind: "take-out" }, undefined, { bayNo: 6 })).toBe("ok");
   });
 });
+
+describe("a job is stopped while the board is being written to", () => {
+  it("is refused until it is meant; then it ends at once, and the aircraft stays on the ground", async () => {
+    const again = await orderJob({
+      bayNo: BAY,
+      aircraftId,
+      goal: { kind: "update", releaseId: "heddle-23" },
+      account: "technician",
+    });
+    expect(await order({ kind: "begin" }, again)).toBe("ok");
+    await until(async () => (await standsAt(again))?.status === "waiting", "it asks something");
+    if ((await standsAt(again))?.id === "plan") await decideAll(again);
+    await reaches(again, "make-safe", "waiting");
+    await order({ kind: "clock", factor: 1 });
+    expect(await order({ kind: "confirm", step: "make-safe" }, again)).toBe("ok");
+    await reaches(again, "flash", "running");
+    expect(await order({ kind: "stop", reason: "now", writing: false }, again)).toBe("stop-writing");
+    expect((await standsAt(again))?.status).toBe("running");
+    expect(await order({ kind: "stop", reason: "fire in the shop", writing: true }, again)).toBe("ok");
+    await until(async () => (await live()).job === undefined, "the bay is free");
+    expect(await jobById(again)).toMatchObject({ state: "stopped" });
+    expect(await aircraftByTag(TAG)).toMatchObject({ state: "out-of-service" });
+    expect((await groundingsOf(aircraftId)).map(({ reason }) => reason)).toEqual([
+      expect.stringContaining("was stopped: fire in the shop"),
+    ]);
+    // the bay takes orders as before
+    await order({ kind: "clock", factor: 300 });
+    expect(await order({ kind: "unplug" })).toBe("ok");
+    await until(async () => (await live()).presence === "none", "the cable is out");
+  }, 60_000);
+});

@@ -235,7 +235,7 @@ const wordMissing = (idiom: Pick<Idiom, "id" | "title">, name: CommandName): Pro
   code: "idiom-word",
   message: `The ${idiom.title.toLowerCase()} has no word for “${name}”`,
   detail: `Document ${idiom.id}, console.commands`,
-  hint: "Write the word down in the idiom workshop, then begin the step again",
+  hint: "Write the word down in the idiom workshop, stop this job and order it anew: a job keeps to what it began with",
 });
 
 /** What an idiom lacks to do a piece of work; asked before anything is changed. */
@@ -251,6 +251,6 @@ export function lackOf(idiom: Idiom, names: readonly CommandName[]): Problem | u
         code: "idiom-form",
         message: `The ${idiom.title.toLowerCase()} has no form for “${form}” lines`,
         detail: `Document ${idiom.id}, lines`,
-        hint: "Write it down in the idiom workshop, then begin the step again",
+        hint: "Write it down in the idiom workshop, stop this job and order it anew: a job keeps to what it began with",
       };
 }
