@@ -44,7 +44,7 @@ bin_of_cluster() {
   [[ "$made" =~ ^[0-9.]+$ ]] || fail "$CLUSTER holds something that is not a whole PostgreSQL cluster" \
     "it is left as it is: put the missing files back (PG_VERSION is the first that is looked for), or move the folder away to begin with an empty workshop"
   [ -x "/usr/lib/postgresql/$made/bin/pg_ctl" ] || fail "the cluster in $CLUSTER was made by PostgreSQL $made, which is not installed" \
-    "it is left as it is: install postgresql-$made, or dump it with that version and restore the dump into an empty workshop"
+    "it is left as it is: install postgresql-$made, or carry its content over into an empty workshop with pg_dumpall of that version"
   BIN="/usr/lib/postgresql/$made/bin"
 }
 # Read, not sourced: a damaged file must not be run.
