@@ -15,6 +15,7 @@ export type Damage =
   | { readonly kind: "swapped"; readonly at: number; readonly with: number }
   | { readonly kind: "cut"; readonly at: number; readonly keep: number }
   | { readonly kind: "flipped"; readonly at: number; readonly byte: number; readonly bit: number }
+  | { readonly kind: "gap"; readonly at: number; readonly byte: number; readonly lines: number; readonly rest: number }
   | { readonly kind: "noise"; readonly at: number; readonly text: string }
   | { readonly kind: "block"; readonly at: number; readonly from: number; readonly lines: number }
   | { readonly kind: "interleaved"; readonly at: number; readonly from: number; readonly lines: number };
@@ -25,6 +26,7 @@ export const damages: fc.Arbitrary<Damage> = fc.oneof(
   fc.record({ kind: fc.constant("swapped" as const), at: place, with: fc.oneof(fc.constant(1), fc.nat(200)) }),
   fc.record({ kind: fc.constant("cut" as const), at: place, keep: fc.nat(40) }),
   fc.record({ kind: fc.constant("flipped" as const), at: place, byte: place, bit: fc.nat(7) }),
+  fc.record({ kind: fc.constant("gap" as const), at: place, byte: place, lines: fc.nat(60), rest: place }),
   fc.record({
     kind: fc.constant("noise" as const),
     at: place,
@@ -70,6 +72,12 @@ export function damage(lines: readonly string[], other: readonly string[], { at:
       const byte = d.byte % Math.max(1, bytes.length);
       if (bytes.length > 0) bytes[byte] = (bytes[byte] ?? 0) ^ (1 << d.bit);
       put(1, ...new TextDecoder().decode(bytes).split("\n").map(hurt));
+      break;
+    }
+    case "gap": {
+      // a buffer that ran over: everything from the middle of one line to the middle of another is gone
+      const end = lines[at + d.lines] ?? "";
+      put(d.lines + 1, hurt(own.slice(0, d.byte % (own.length + 1)) + end.slice(d.rest % (end.length + 1))));
       break;
     }
     case "noise":

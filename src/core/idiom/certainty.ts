@@ -50,6 +50,10 @@ export interface Reading {
   readonly highest: Map<string, number>;
   /** Kinds whose profiles do not ascend: from which number on. */
   readonly outOfOrderFrom: Map<string, number>;
+  /** Kinds whose profiles something else follows: no more of them are to come. */
+  readonly followed: Set<string>;
+  /** Profiles after which a choice is missing: what stands in them may be of the profiles that were left out. */
+  readonly skippedAfter: Map<ScopeId, { readonly atLine: number }>;
 }
 
 export const startReading = (
@@ -71,6 +75,8 @@ export const startReading = (
   chosenLast: new Set(),
   highest: new Map(),
   outOfOrderFrom: new Map(),
+  followed: new Set(),
+  skippedAfter: new Map(),
 });
 
 export interface Certain {
@@ -108,6 +114,8 @@ function settleValues(
   if (!vouched) for (const kind of mixedKinds(reading, odd)) outOfOrderFrom.set(kind, 1);
   if (outOfOrderFrom.size > 0)
     for (const setting of release.settings) if (outOfOrderFrom.has(setting.scope)) odd.add(setting.key);
+  const skipped = new Set([...reading.skippedAfter.keys()].map((scope) => profileOf(scope)?.kind ?? ""));
+  if (skipped.size > 0) for (const { scope, key } of release.settings) if (skipped.has(scope)) odd.add(key);
   const values: ValueDoubt[] = [];
   // most read-outs hold every value
   const open = movedOnly ? target === undefined : present.includes(undefined);
@@ -174,7 +182,7 @@ type Straying = Pick<Loose, "scope" | "raw" | "line" | "reason"> & { readonly va
  * they are certain again.
  */
 function settleKey(
-  { release, movedOnly, outOfOrderFrom, vouched }: Reading,
+  { release, movedOnly, outOfOrderFrom, skippedAfter, vouched }: Reading,
   setting: SettingDefinition,
   entries: readonly SettingEntry[],
   loose: readonly Loose[],
@@ -188,6 +196,12 @@ function settleKey(
   const open: ScopeId[] = [];
   const strayed = (all: readonly SettingEntry[], reason: string) =>
     straying.push(...all.map(({ scope, value, raw, line }) => ({ scope, value, raw, line, reason })));
+  // a line that could not be read and was that choice: then each profile's value is here, and before the line they are certain
+  const whole = entries.length + loose.length === scopes.length;
+  const isSkipped = (scope: ScopeId) => {
+    const skip = skippedAfter.get(scope);
+    return skip !== undefined && !(whole && skip.atLine > 0);
+  };
   for (const scope of scopes) {
     const here = entries.filter((entry) => entry.scope === scope);
     const unread = loose.filter((each) => each.placed && each.scope === scope);
@@ -195,6 +209,9 @@ function settleKey(
     const alike = here.every(({ value }) => equalValues(value, last?.value ?? value, setting.type));
     if ((profileOf(scope)?.number ?? 0) >= disorder) {
       strayed(here, "Profiles do not follow each other: lines may have changed their places");
+      open.push(scope);
+    } else if (isSkipped(scope)) {
+      strayed(here, "The choice of the profile that follows is missing: it may be of that one");
       open.push(scope);
     } else if (unread.length > 0 && here.length === 0)
       doubts.push(...unread.slice(0, 1).map((each) => doubtOf(scope, key, each, "unread")));
@@ -215,7 +232,8 @@ function settleKey(
     !movedOnly &&
     value !== undefined &&
     straying.length === open.length &&
-    straying.every((each) => each.value !== undefined && equalValues(each.value, value, setting.type));
+    straying.every((each) => each.value !== undefined && equalValues(each.value, value, setting.type)) &&
+    ascends([...certain, ...straying.map(({ line }, i) => ({ scope: open[i] ?? "system", line }))]);
   open.forEach((scope, i) => {
     const own = straying.find((each) => each.scope === scope);
     const stands = own ?? straying[i] ?? first;
@@ -224,6 +242,12 @@ function settleKey(
   });
   return { certain, doubts };
 }
+
+/** Whether values stand in the order of their profiles. */
+const ascends = (placed: readonly { readonly scope: ScopeId; readonly line: number }[]): boolean =>
+  placed
+    .toSorted((a, b) => (profileOf(a.scope)?.number ?? 0) - (profileOf(b.scope)?.number ?? 0))
+    .every(({ line }, i, all) => i === 0 || line > (all[i - 1]?.line ?? 0));
 
 const doubtOf = (
   scope: ScopeId,

@@ -70,6 +70,8 @@ export function configurationOf(
       building.unknown.push({ line: clause.line, text: clause.text, ...reason });
       if (mayHaveSwallowed(statement, clause.text, idiom)) breakOff(building, clause.line);
     }
+  for (const { kind, count } of release.profiles)
+    if (building.followed.has(kind)) noteSkipped(building, kind, count + 1);
   const kinds = release.profiles.map((profile) => profile.kind);
   const silent = kinds.filter((kind) => !building.chosenLast.has(kind));
   const active = Object.fromEntries(Object.entries(building.active).filter(([kind]) => building.chosenLast.has(kind)));
@@ -163,6 +165,8 @@ function take(building: Building, statement: Statement, line: number, raw: strin
       if (!building.factNames.has(statement.name)) straysIn(building, statement.name, statement.value, line, raw);
       return undefined;
     case "end":
+      follow(building);
+      return undefined;
     case "comment":
     case "answer":
     case "echo":
@@ -172,11 +176,30 @@ function take(building: Building, statement: Statement, line: number, raw: strin
 }
 
 function choose(building: Building, kind: string, number: number): void {
+  noteSkipped(building, kind, number);
+  for (const before of building.highest.keys())
+    if (before !== kind || number <= (building.highest.get(kind) ?? 0)) building.followed.add(before);
   building.highest.set(kind, Math.max(number, building.highest.get(kind) ?? 0));
   building.selected[kind] = number;
   building.landings = { system: SYSTEM };
   building.sure.add(kind);
   building.table = undefined;
+}
+
+/**
+ * Consoles choose each profile in turn: where a choice is left out, a stretch of the text was lost, and what stands since
+ * the choice before may be of either.
+ */
+function noteSkipped(building: Building, kind: string, next: number): void {
+  const { highest, brokenAt, vouched, movedOnly, skippedAfter } = building;
+  const last = highest.get(kind) ?? 0;
+  if (!vouched && !movedOnly && last > 0 && next > last + 1)
+    skippedAfter.set(profileScope(kind, last), { atLine: brokenAt });
+}
+
+/** Something that is of no profile: those that were chosen so far are over. */
+function follow({ highest, followed }: Building): void {
+  for (const kind of highest.keys()) followed.add(kind);
 }
 
 /** A table begins anew. Rows of it that were read before are a sign that lines changed their places. */
@@ -228,11 +251,12 @@ function enterPlace(building: Building, place: Place, line: number): Unkept {
     case "nowhere":
       return lost(place.reason);
     case "profile":
-      building.brokenAt = 0;
       choose(building, place.profile, place.number);
+      building.brokenAt = 0;
       building.heading = { kind: place.profile, number: place.number };
       return undefined;
     case "table":
+      follow(building);
       building.brokenAt = 0;
       if (place.key === undefined) beginTable(building, place.table.name, line);
       else {
@@ -243,6 +267,7 @@ function enterPlace(building: Building, place: Place, line: number): Unkept {
       }
       return undefined;
     case "system":
+      follow(building);
       building.brokenAt = 0;
       return undefined;
   }

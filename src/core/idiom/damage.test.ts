@@ -37,9 +37,13 @@ function keepsItsWord(...[told, extent, text, language, hit]: [...Parameters<typ
   if (found.length > 0)
     throw new Error(
       [
-        JSON.stringify(hit),
+        `${language.release.id}, ${extent}: ${JSON.stringify(hit)}`,
         ...found.slice(0, 5),
-        ...text.map((line) => `${line.hurt ? "!" : " "} ${line.text}`).slice(0, 80),
+        ...text.flatMap((line, i) =>
+          text.slice(Math.max(0, i - 3), i + 4).some((near) => near.hurt)
+            ? [`${line.hurt ? "!" : " "} ${i + 1}: ${line.text}`]
+            : [],
+        ),
       ].join("\n"),
     );
 }
@@ -106,6 +110,20 @@ describe("what is in doubt", () => {
     );
     expect(doubtsOf(configuration).values).toEqual([]);
     expect(completeness.findings.find(({ look }) => look)?.text).toBe("1 line was not understood and kept as they are");
+  });
+
+  it("a stretch of lines is gone and nothing that is left looks odd: what may be of either profile is in doubt", () => {
+    // from the middle of one profile to the middle of the next, at the ends of lines
+    const [from, to] = [lines.indexOf("put roll.push 45"), lines.indexOf("put roll.push 61")];
+    const { configuration, completeness } = read(lines.filter((_, i) => i <= from || i > to));
+    const doubts = doubtsOf(configuration).values;
+    const certain = configuration.settings.filter(({ scope }) => scope === "tune 1" || scope === "tune 2");
+    expect(certain).toEqual([]);
+    expect(doubts.find((each) => addressId(each) === "tune 1/roll.push")).toMatchObject({
+      cause: "misplaced",
+      value: 45,
+    });
+    expect(completeness.verdict).toBe("incomplete");
   });
 
   it("two such lines: the profiles that they chose are in doubt, the others are not; the judgement names them", () => {
