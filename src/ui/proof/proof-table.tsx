@@ -94,11 +94,13 @@ const columns = (backupId: number, readBackId: number): TableColumn<ProofRow>[] 
         ) : (
           "not in the backup"
         )}
-        {row.why.map((why) => (
-          <span key={why} className="block text-faded">
-            {why}
-          </span>
-        ))}
+        {row.why
+          .filter((why) => why !== row.cause)
+          .map((why) => (
+            <span key={why} className="block text-faded">
+              {why}
+            </span>
+          ))}
         {row.cause !== null && <b className="block">{row.cause}.</b>}
         <span className="block">
           {row.sentLine > 0 ? `sent in line ${row.sentLine}` : "not sent"}
