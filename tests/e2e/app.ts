@@ -113,8 +113,11 @@ export async function doChecks(page: Page): Promise<void> {
   await button(page, "Turn clockwise").click();
   for (const stick of ["Roll", "Pitch", "Climb", "Turn"]) {
     await ask(`${stick} stick: fully`);
-    await button(page, `${stick} low`).click();
-    await expect(page.getByText(/low end 1000/)).toBeVisible();
+    // hands that were not heard in time are not carried out late: one moves the stick again
+    await expect(async () => {
+      await button(page, `${stick} low`).click();
+      await expect(page.getByText(/low end 1000/)).toBeVisible({ timeout: 4000 });
+    }).toPass({ timeout: 30_000 });
     await button(page, `${stick} high`).click();
   }
 }
