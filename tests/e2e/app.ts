@@ -116,6 +116,8 @@ export async function doChecks(page: Page): Promise<void> {
     // hands that were not heard in time are not carried out late: one moves the stick again
     await expect(async () => {
       await button(page, `${stick} low`).click();
+      // what is still shown of the stick before it is not this one's
+      await page.waitForTimeout(500);
       await expect(page.getByText(/low end 1000/)).toBeVisible({ timeout: 4000 });
     }).toPass({ timeout: 30_000 });
     await button(page, `${stick} high`).click();
