@@ -1,5 +1,5 @@
 import { planCarryover, routeBetween, routeTitle, type Plan, type SettingItem } from "@/core/carryover";
-import { findTarget, indexOf, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
+import { findTarget, indexOf, releaseTitle, type Catalogue, type Release, type Slot } from "@/core/catalog";
 import { addressId, doubtsOf, type Configuration, type RowDoubt, type ScopeId, type ValueDoubt } from "@/core/config";
 import type { Difference } from "@/core/compare/difference";
 import { resolve, type Resolved, type ResolvedValue } from "@/core/compare/resolved";
@@ -24,6 +24,12 @@ export interface Arrived {
 }
 
 export const placeText = (scope: ScopeId, key: string): string => (scope === "system" ? key : `${key} · ${scope}`);
+
+/** What is told of a setting wherever it stands in a comparison. */
+export function settingHead({ id, setting, scope }: Slot) {
+  const { title, area, says, flies, belongsTo } = setting;
+  return { id, kind: "setting" as const, title, place: placeText(scope, setting.key), area, says, flies, belongsTo };
+}
 
 const asItIs = ({ configuration, release }: Compared): Arrived => ({
   resolved: resolve(configuration, release),

@@ -1,6 +1,6 @@
 import { columnsOf, indexOf, rowsFly, slotsOf, type Catalogue } from "@/core/catalog";
 import { equalValues, showValue, type Configuration, type TableRow, type Value } from "@/core/config";
-import { arrive, placeText, type Compared } from "@/core/compare/carry";
+import { arrive, settingHead, type Compared } from "@/core/compare/carry";
 import { activeEntry, activeSide, openSide, type SideValue } from "@/core/compare/difference";
 import { resolve, rowDoubtOf, type Resolved } from "@/core/compare/resolved";
 import { sideOf } from "@/core/compare/two";
@@ -58,23 +58,10 @@ function settingItems({ base, mine, theirs }: Sides): ThreeItem[] {
     const same = (a: Value, b: Value) => equalValues(a, b, setting.type);
     const change = changeOf(!same(own.value, old.value), !same(other.value, old.value), same(own.value, other.value));
     if (change === undefined) return [];
-    const side = ({ value, explicit, line }: typeof own): SideValue => ({
-      value,
-      shown: showValue(value, setting.type),
-      explicit,
-      line,
-    });
-    const { title, area, says, flies, belongsTo } = setting;
+    const side = (of: typeof own) => sideOf(of, setting.type);
     return [
       {
-        id,
-        kind: "setting",
-        title,
-        place: placeText(scope, setting.key),
-        area,
-        says,
-        flies,
-        belongsTo,
+        ...settingHead({ id, setting, scope }),
         change,
         base: side(old),
         mine: side(own),
@@ -98,17 +85,9 @@ function openItems(sides: Sides): ThreeItem[] {
       const value = of.values.get(id);
       return doubt ? openSide(doubt) : value && sideOf(value, setting.type);
     };
-    const { title, area, says, flies, belongsTo } = setting;
     return [
       {
-        id,
-        kind: "setting",
-        title,
-        place: placeText(scope, setting.key),
-        area,
-        says,
-        flies,
-        belongsTo,
+        ...settingHead({ id, setting, scope }),
         change: "conflict",
         ...threeSides(side, sides),
       },

@@ -1,5 +1,5 @@
 import { columnsOf, defaultOf, indexOf, releaseTitle, rowsFly, slotsOf, type Catalogue } from "@/core/catalog";
-import { arrive, placeText, type Arrived, type Compared } from "@/core/compare/carry";
+import { arrive, placeText, settingHead, type Arrived, type Compared } from "@/core/compare/carry";
 import { doubtsOf, equalValues, showValue, type Value, type ValueType } from "@/core/config";
 import {
   activeEntry,
@@ -107,17 +107,9 @@ function openSettings(left: Resolved, right: Resolved): Difference[] {
     const [mine, theirs] = [left.open.values.get(id), right.open.values.get(id)];
     if (setting.housekeeping || (!mine && !theirs)) return [];
     const [here, there] = [left.values.get(id), right.values.get(id)];
-    const { title, area, says, flies, belongsTo } = setting;
     return [
       {
-        id,
-        kind: "setting",
-        title,
-        place: placeText(scope, setting.key),
-        area,
-        says,
-        flies,
-        belongsTo,
+        ...settingHead({ id, setting, scope }),
         cause: "unsure",
         ...(mine ? { left: openSide(mine) } : here ? { left: sideOf(here, setting.type) } : {}),
         ...(theirs ? { right: openSide(theirs) } : there ? { right: sideOf(there, setting.type) } : {}),
