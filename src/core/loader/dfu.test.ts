@@ -337,7 +337,7 @@ describe("the device machine: every state and request", () => {
   )("%s, %s", (state, request, to) => {
     const busy = state === "downloadBusy" || state === "manifest";
     const before: DfuDevice = { ...powerOnDfu(STATE[state as keyof typeof STATE]), busyUntilUs: busy ? 5000 : 0 };
-    const direction = request === "download" ? "out" : "in";
+    const direction = ["upload", "getStatus", "getState"].includes(request) ? "in" : "out";
     const [after, reply] = handleDfu(
       before,
       {
@@ -391,6 +391,41 @@ describe("the order of a flash", () => {
     expect(kinds).toEqual(["compare 0", "compare 1", "disarm 0", "write 1", "check 1", "write 0", "check 0"]);
   });
 
+  it("tells how many bytes went through the cable, block by block, up to all of them", async () => {
+    const { port, requests, memory } = bench();
+    memory[0]?.fill(1);
+    const told: string[] = [];
+    const result = await runFlash(port, [part(0, 9, true), part(1, 8, false)], TRANSFER, (report) => {
+      told.push(`${report.state.phase} ${report.doneBytes}/${report.totalBytes}`);
+    });
+    expect(result.ok).toBe(true);
+    const blocks = (phase: string, from: number) =>
+      Array.from({ length: SEGMENT / TRANSFER }, (_, i) => `${phase} ${from + (i + 1) * TRANSFER}/${4 * SEGMENT}`);
+    expect(
+      told.filter((line) => line.startsWith("write") || line.startsWith("check") || line.startsWith("done")),
+    ).toEqual([
+      `write 0/${4 * SEGMENT}`,
+      ...blocks("write", 0),
+      `check ${SEGMENT}/${4 * SEGMENT}`,
+      ...blocks("check", SEGMENT),
+      `write ${2 * SEGMENT}/${4 * SEGMENT}`,
+      ...blocks("write", 2 * SEGMENT),
+      `check ${3 * SEGMENT}/${4 * SEGMENT}`,
+      ...blocks("check", 3 * SEGMENT),
+      `done ${4 * SEGMENT}/${4 * SEGMENT}`,
+    ]);
+    // one block makes the image unbootable, and each segment's end is told by an empty one
+    expect(requests.filter((request) => request === 1)).toHaveLength(1 + 1 + 2 * (SEGMENT / TRANSFER + 1));
+    // comparing stops at the first block that differs; checking asks for each block once
+    expect(requests.filter((request) => request === 2)).toHaveLength(2 + 2 * (SEGMENT / TRANSFER));
+  });
+
+  it("a problem of a transfer is the problem of the flash", async () => {
+    const { port } = bench({ failWrite: STATUS.program });
+    const result = await runFlash(port, [part(0, 9, true)], TRANSFER);
+    expect(!result.ok && result.problem).toMatchObject({ code: "loader-error" });
+  });
+
   it("a segment that does not keep its bytes ends as a problem after three attempts", () => {
     let state = startFlash([part(0, 9, true)]);
     let writes = 0;
@@ -399,5 +434,6 @@ describe("the order of a flash", () => {
       state = stepFlash(state, { equal: false, firstBlock: new Uint8Array([1]) });
     }
     expect([writes, state.problem?.code]).toEqual([3, "flash-verify"]);
+    expect(state.problem?.detail).toBe(`3 attempts, ${SEGMENT} bytes at 0x1000`);
   });
 });

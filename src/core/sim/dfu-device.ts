@@ -26,6 +26,8 @@ const REQUEST = {
   abort: 6,
   setInterface: 11,
 } as const;
+/** Data stage of each request, table 3.2: these are answered with data, the others carry theirs out, or none. */
+const TOLD_BY_DEVICE: ReadonlySet<number> = new Set([REQUEST.upload, REQUEST.getStatus, REQUEST.getState]);
 export const STATUS = {
   ok: 0x00,
   target: 0x01,
@@ -111,7 +113,13 @@ function settle(device: DfuDevice, hardware: DfuHardware, nowUs: number): DfuDev
 
 /** One request of the class, or SET_INTERFACE, at a time in µs. Pure but for the memory behind `hardware`. */
 export function handleDfu(before: DfuDevice, request: DeviceRequest, hardware: DfuHardware, nowUs: number): Outcome {
-  const device = settle(before, hardware, nowUs);
+  const [device, reply] = handle(settle(before, hardware, nowUs), request, hardware, nowUs);
+  // the host says how much it takes (USB 2.0, section 9.3.5)
+  return [device, reply.kind === "stall" ? reply : { ...reply, data: reply.data.subarray(0, request.length ?? 0) }];
+}
+
+function handle(device: DfuDevice, request: DeviceRequest, hardware: DfuHardware, nowUs: number): Outcome {
+  if ((request.direction === "in") !== TOLD_BY_DEVICE.has(request.request)) return [device, { kind: "stall" }];
   if (request.request === REQUEST.setInterface)
     return device.state === STATE.idle && request.value < hardware.alternates.length
       ? done({ ...device, alternate: request.value, offset: 0 })
