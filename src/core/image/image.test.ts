@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { processorOf } from "@/core/catalog";
 import { checkImage, imageFrom, readImageFile, recogniseImage } from "@/core/image/check";
 import { readHex, writeHex, type Chunk } from "@/core/image/hex";
-import { applicationSpace } from "@/core/image/identity";
+import { applicationSpace, readIdentity } from "@/core/image/identity";
 import { decodeRegion, encodeRegion, decodeRecords, encodeRecords } from "@/core/image/region";
 import { catalogue, imageFile } from "../../../tests/support/workshop";
 
@@ -64,6 +64,38 @@ describe("Intel HEX", () => {
     expect(refused("S00600004844521B")).toEqual(["hex-mark", 1]);
   });
 
+  it("refusals say what was found", () => {
+    const told = (text: string) => {
+      const result = readHex(text);
+      return result.ok ? undefined : [result.problem.code, result.problem.where, result.problem.detail];
+    };
+    expect(told("S00600004844521B")).toEqual(["hex-mark", { line: 1 }, "It begins with “S00600004844”"]);
+    expect(told(":00000001F")).toEqual(["hex-length", { line: 1 }, "10 characters"]);
+    expect(told(":00000001FF0")).toEqual(["hex-length", { line: 1 }, "12 characters"]);
+    expect(told(":0200000041BD")).toEqual(["hex-length", { line: 1 }, "It counts 2 data bytes, 1 are there"]);
+    expect(told(":01000000ZZBE")).toEqual(["hex-digit", { line: 1, column: 10 }, undefined]);
+    expect(told(":0100000041BF")).toEqual(["hex-checksum", { line: 1 }, "The bytes add up to 0x01, not 0"]);
+    expect(told("\n:0100000041BE\n:0100000042BD\n:00000001FF\n")).toEqual([
+      "hex-overlap",
+      { line: 3 },
+      "Address 0x0 is also written in line 2",
+    ]);
+    expect(told(":01000007BE3A")).toEqual(["hex-type", { line: 1 }, "Type 0x07"]);
+    const zeros = `:FF000000${"00".repeat(255)}01\n`;
+    expect(told(zeros.repeat(32_000))).toEqual(["hex-size", { line: 31_373 }, "More than 8000000 bytes"]);
+  });
+
+  it("is written with one address record for each block of 64 KB that holds something", () => {
+    const bytes = Uint8Array.of(1, 2, 3, 4);
+    // sums worked out by hand: 02+04+01 = 07, so F9; 02+FF+FE+01+02 = 202, so FE; and so on
+    expect(writeHex([{ start: 0x1fffe, bytes }])).toBe(
+      ":020000040001F9\n:02FFFE000102FE\n:020000040002F8\n:020000000304F7\n:00000001FF\n",
+    );
+    const long = writeHex([{ start: 0x10000, bytes: new Uint8Array(96) }]);
+    expect(long.match(/^:02000004/gm)).toHaveLength(1);
+    expect(readHex(long)).toMatchObject({ ok: true, value: [{ start: 0x10000 }] });
+  });
+
   it("segment and linear addresses are followed, start addresses passed over", () => {
     const back = readHex(
       ":020000021000EC\n:0100000041BE\n:020000040800F2\n:0100000042BD\n:0400000508000000EF\n:00000001FF\n",
@@ -104,13 +136,29 @@ describe("an image", () => {
     expect(codeOf(recogniseImage(new TextEncoder().encode(":0100000041BE\n"), all))).toMatch(/^hex-/);
   });
 
+  it("says what it is in a block of 64 bytes, which is believed only whole", () => {
+    const at = nettle20.identityOffset;
+    expect(readIdentity(good.subarray(0, at + 64), at)).toMatchObject({ family: "Heddle", target: "CSLATE-B" });
+    expect(readIdentity(good.subarray(0, at + 63), at)).toBeUndefined();
+    for (let i = 0; i < 64; i++) {
+      const hurt = good.slice();
+      hurt[at + i] = (hurt[at + i] ?? 0) ^ 0x20;
+      expect([i, readIdentity(hurt, at)]).toEqual([i, undefined]);
+    }
+  });
+
   it("case C63: cut, damaged, outside of its space: refused with the figure", () => {
     expect(codeOf(readImageFile(good.subarray(0, good.length - 64), nettle20))).toBe("image-truncated");
     const damaged = good.slice();
     damaged[100_000] = (damaged[100_000] ?? 0) ^ 1;
     expect(codeOf(readImageFile(damaged, nettle20))).toBe("image-crc");
     expect(codeOf(imageFrom([{ start: 0x08000000, bytes: good }], nettle20))).toBe("image-outside");
-    expect(codeOf(readImageFile(new Uint8Array(2_000_000), nettle20))).toBe("image-outside");
+    expect(readImageFile(new Uint8Array(2_000_000), nettle20)).toMatchObject({
+      problem: {
+        code: "image-outside",
+        detail: expect.stringMatching(/^It writes 1953\.1 KB at 0x0800[0-9a-f]{4}; the application may use /),
+      },
+    });
     expect(codeOf(readImageFile(new Uint8Array(9000), nettle20))).toBe("image-identity");
   });
 
@@ -152,5 +200,18 @@ describe("a settings region", () => {
       hurt[i] = (hurt[i] ?? 0) ^ 4;
       expect(decodeRegion(hurt).state).toBe("damaged");
     }
+    const endless = region.slice();
+    new DataView(endless.buffer).setUint32(8, 0xfffffff0, true);
+    expect(decodeRegion(endless)).toEqual({ state: "damaged", reason: "its length is larger than the region" });
+  });
+
+  it("records that were cut off give those before the cut, and nothing of the one that it went through", () => {
+    const records = ["12", "", "on", "µ"].map((text, i) => ({ ordinal: 300 + i, profile: i, text }));
+    const payload = encodeRecords(records);
+    const ends = records.map((_, i) => encodeRecords(records.slice(0, i + 1)).length);
+    for (let cut = 0; cut <= payload.length; cut++)
+      expect(decodeRecords(payload.subarray(0, cut))).toEqual(
+        records.slice(0, ends.filter((end) => end <= cut).length),
+      );
   });
 });
