@@ -7,11 +7,7 @@ process.env.SOAK ??= "100";
 /** The tests of the folder that is being altered, with few runs of each property: thousands of alterations meet them. */
 const mutated = {
   ...unit,
-  testMatch: [
-    `<rootDir>/src/core/${folder}/*.test.ts`,
-    "<rootDir>/tests/unit/golden.test.ts",
-    ...(folder === "job" ? ["<rootDir>/tests/fault/straight.test.ts", "<rootDir>/tests/fault/steps.test.ts"] : []),
-  ],
+  testMatch: [`<rootDir>/src/core/${folder}/*.test.ts`, "<rootDir>/tests/unit/golden.test.ts"],
   testTimeout: 60_000,
 };
 export default mutated;
