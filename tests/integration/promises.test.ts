@@ -1,66 +1,32 @@
-import { startBench, type RunningBench } from "@/bench/bench";
+import { startBench } from "@/bench/bench";
 import { asPlanned, openItems, type Proof, type ScriptLine } from "@/core/carryover";
 import { applicationSpace, stampIdentity, writeHex } from "@/core/image";
-import { currentStep, type BayLive, type StepId } from "@/core/job";
+import type { StepId } from "@/core/job";
 import { snapshotOf, takeDirtyChunks } from "@/core/sim";
 import { hashPassword } from "@/server/accounts";
-import { closeDb, getDb } from "@/server/db";
-import { ensureBench, readBays, writeLive } from "@/server/repositories/bench";
+import { getDb } from "@/server/db";
+import { writeLive } from "@/server/repositories/bench";
 import { getJson } from "@/server/repositories/blobs";
-import { importDocument, importDocuments, importImage, newerThan } from "@/server/repositories/catalogue";
-import { addAircraft, aircraftByTag } from "@/server/repositories/fleet";
+import { importDocument, importImage, newerThan } from "@/server/repositories/catalogue";
+import { aircraftByTag } from "@/server/repositories/fleet";
 import { groundAircraft, groundingsOf, liftGrounding } from "@/server/repositories/groundings";
 import { jobById, orderJob } from "@/server/repositories/jobs";
-import { awaitOrder, placeOrder, type OrderBody } from "@/server/repositories/orders";
+import { awaitOrder, placeOrder } from "@/server/repositories/orders";
 import { createSimBoard, saveSimBoard } from "@/server/repositories/simulation";
 import { one, rows, run } from "@/server/sql";
 import { planOfJob, readJob } from "@/server/web/job-view";
 import { demoDocuments } from "../../demo/documents";
-import { codeOf, freshDatabase, giveSlate } from "../support/database";
-import { CHIP, imageFile, makeBoard } from "../support/workshop";
+import { codeOf } from "../support/database";
+import { imageFile, makeBoard } from "../support/workshop";
+import { openRoom, type Room } from "../support/room";
 
 const BAY = 2;
 const TAG = "QW-60";
-let benchId = 0;
-let aircraftId = 0;
-let simId = 0;
-let bench: RunningBench;
+let room: Room;
 
-const live = async (no = BAY): Promise<BayLive> =>
-  (await readBays(benchId)).find((bay) => bay.no === no)?.live ?? { mark: "none", say: "" };
-
-async function until(fits: () => Promise<boolean>, what: string, limitMs = 30_000): Promise<void> {
-  const end = Date.now() + limitMs;
-  while (!(await fits())) {
-    if (Date.now() > end) throw new Error(`not in time: ${what}; the bay says “${(await live()).say}”`);
-    await new Promise((resolve) => setTimeout(resolve, 30));
-  }
-}
-
-async function order(
-  body: OrderBody,
-  job?: number,
-  more: { account?: string; bayNo?: number; goodForS?: number } = {},
-) {
-  const { account = "technician", bayNo = BAY, goodForS } = more;
-  const id = await placeOrder({
-    benchId,
-    bayNo,
-    body,
-    account,
-    ...(goodForS === undefined ? {} : { goodForS }),
-    ...(job === undefined ? {} : { jobId: job }),
-  });
-  return codeOf(awaitOrder(id, 10_000).then((end) => (end === "done" ? undefined : Promise.reject(new Error(end)))));
-}
-
-const standsAt = async (jobId: number) => {
-  const view = await readJob(jobId);
-  return view && currentStep(view.state);
-};
 const reaches = (jobId: number, step: StepId, status: string) =>
-  until(async () => {
-    const at = await standsAt(jobId);
+  room.until(async () => {
+    const at = await room.standsAt(jobId);
     return at?.id === step && at.status === status;
   }, `the job is ${status} at ${step}`);
 
@@ -69,52 +35,34 @@ async function decideAll(jobId: number): Promise<void> {
   const plan = view && (await planOfJob(view));
   if (!plan) throw new Error("there is no plan");
   const choices = Object.fromEntries(openItems(plan, {}).map((item) => [item.id, item.choices[0]?.id ?? ""]));
-  expect(await order({ kind: "decide", choices }, jobId)).toBe("ok");
+  expect(await room.order({ kind: "decide", choices }, jobId)).toBe("done");
 }
 
 const HEDDLE_23 = demoDocuments().find(({ document }) => document.id === "heddle-23")?.text ?? "";
 const update = () =>
-  orderJob({ bayNo: BAY, aircraftId, goal: { kind: "update", releaseId: "heddle-23" }, account: "technician" });
+  orderJob({
+    bayNo: BAY,
+    aircraftId: room.aircraftId,
+    goal: { kind: "update", releaseId: "heddle-23" },
+    account: "technician",
+  });
 
 beforeAll(async () => {
-  await freshDatabase("promises");
-  benchId = await ensureBench();
-  await importDocuments(
-    demoDocuments().map((each) => each.text),
-    "lead",
-  );
+  room = await openRoom({ name: "promises", tag: TAG, bay: BAY, firstPort: 40, factor: 300 });
   await getDb().Account.create({ name: "lead", role: "lead", password_hash: await hashPassword("a lead's word") });
-  const { board, link } = await makeBoard(["put motor.rest 6.2"]);
-  const { start } = applicationSpace(board.processor);
-  await importImage(new TextEncoder().encode(writeHex([{ start, bytes: imageFile("heddle-23", "CSLATE-B") }])), "lead");
-  aircraftId = await addAircraft({ tag: TAG, label: "", type: "Sedge" });
-  await giveSlate(TAG, CHIP);
-  simId = await createSimBoard({ label: "A board of the test", chipId: CHIP, modelId: "corsley-slate", firstPort: 40 });
-  await saveSimBoard(benchId, null, {
-    boardId: simId,
-    bayNo: null,
-    clockUs: link.clock.nowUs(),
-    snapshot: snapshotOf(board),
-    chunks: takeDirtyChunks(board),
-  });
-  bench = await startBench();
-  await order({ kind: "clock", factor: 300 });
-  expect(await order({ kind: "bring", boardId: simId })).toBe("ok");
-  expect(await order({ kind: "plug", button: false, pads: false })).toBe("ok");
-  await until(async () => (await live()).aircraftId === aircraftId, "the board is matched");
+  expect(await room.order({ kind: "bring", boardId: room.simId })).toBe("done");
+  expect(await room.order({ kind: "plug", button: false, pads: false })).toBe("done");
+  await room.until(async () => (await room.live()).aircraftId === room.aircraftId, "the board is matched");
 }, 60_000);
 
-afterAll(async () => {
-  await bench.stop();
-  await closeDb();
-});
+afterAll(() => room.close());
 
 describe("a job keeps to what it began with", () => {
   let jobId = 0;
 
   it("case C77: a document and an image that come in meanwhile change nothing; that newer ones exist is told", async () => {
     jobId = await update();
-    expect(await order({ kind: "begin" }, jobId)).toBe("ok");
+    expect(await room.order({ kind: "begin" }, jobId)).toBe("done");
     await reaches(jobId, "plan", "waiting");
     // another order of settings, another default, another title: whoever worked it out anew would send other lines
     const [head = "", tail = ""] = HEDDLE_23.split("\nadd:\n");
@@ -140,15 +88,15 @@ describe("a job keeps to what it began with", () => {
     const { start } = applicationSpace(board.processor);
     const newer = await importImage(new TextEncoder().encode(writeHex([{ start, bytes: other }])), "lead");
     expect(newer.version).toBe(2);
-    await bench.stop();
-    bench = await startBench();
+    await room.bench.stop();
+    room.bench = await startBench();
     await decideAll(jobId);
     await reaches(jobId, "make-safe", "waiting");
     const view = await readJob(jobId);
     expect(await newerThan(view?.job.documents ?? null)).toEqual([{ id: "heddle-23", version: 2, had: 1 }]);
     const pinned = view?.state.data.imageSha;
     expect(pinned).not.toBe(newer.sha256);
-    expect(await order({ kind: "confirm", step: "make-safe" }, jobId)).toBe("ok");
+    expect(await room.order({ kind: "confirm", step: "make-safe" }, jobId)).toBe("done");
     await reaches(jobId, "check-attitude", "running");
     const data = (await readJob(jobId))?.state.data ?? {};
     const [script, proof] = [
@@ -170,19 +118,19 @@ describe("a job keeps to what it began with", () => {
   }, 60_000);
 
   it("what was ordered of hands while the bench was frozen is not carried out afterwards", async () => {
-    await bench.stop();
+    await room.bench.stop();
     const id = await placeOrder({
-      benchId,
+      benchId: room.benchId,
       bayNo: BAY,
       body: { kind: "lean", roll: 0, pitch: 30, heading: 0 },
       account: "technician",
       goodForS: 0,
     });
     await new Promise((resolve) => setTimeout(resolve, 30));
-    bench = await startBench();
+    room.bench = await startBench();
     expect(await codeOf(awaitOrder(id, 10_000))).toBe("order-late");
-    await until(async () => (await live()).senses !== undefined, "the bay shows its board");
-    expect((await live()).senses?.pitch).toBe(0);
+    await room.until(async () => (await room.live()).senses !== undefined, "the bay shows its board");
+    expect((await room.live()).senses?.pitch).toBe(0);
   });
 
   it("case C78: the record cannot be written for a while: the bay says so, the others go on, and the job ends as it should", async () => {
@@ -194,13 +142,16 @@ describe("a job keeps to what it began with", () => {
     await run(
       `create trigger no_lines before insert on journal for each row when (new.job_id = ${jobId}) execute function no_lines()`,
     );
-    await order({ kind: "lean", roll: 0, pitch: 30, heading: 0 });
+    await room.order({ kind: "lean", roll: 0, pitch: 30, heading: 0 });
     await new Promise((resolve) => setTimeout(resolve, 1_500));
     // meanwhile another bay does what it is asked
-    expect(await order({ kind: "take-out" }, undefined, { bayNo: 5 })).toBe("ok");
-    expect((await standsAt(jobId))?.passed).toEqual({});
+    expect(await room.order({ kind: "take-out" }, undefined, { bayNo: 5 })).toBe("done");
+    expect((await room.standsAt(jobId))?.passed).toEqual({});
     await run("drop trigger no_lines on journal");
-    await until(async () => Object.keys((await standsAt(jobId))?.passed ?? {}).length > 0, "the check goes on");
+    await room.until(
+      async () => Object.keys((await room.standsAt(jobId))?.passed ?? {}).length > 0,
+      "the check goes on",
+    );
     const notes = (await readJob(jobId))?.state.steps.find(({ id }) => id === "check-attitude")?.notes ?? [];
     expect(notes.map(({ text }) => text).join()).toContain("The record could not be written");
     expect(notes.map(({ text }) => text).join()).not.toContain("cable");
@@ -208,11 +159,11 @@ describe("a job keeps to what it began with", () => {
 
   it("a stop gets through, ends the job for good, and grounds the aircraft; a person's own reason stays until it is taken back", async () => {
     await groundAircraft(TAG, "Waits for a new antenna", "lead");
-    expect(await order({ kind: "stop", reason: "rain", writing: false }, jobId)).toBe("ok");
-    await until(async () => (await live()).job === undefined, "the bay is free");
+    expect(await room.order({ kind: "stop", reason: "rain", writing: false }, jobId)).toBe("done");
+    await room.until(async () => (await room.live()).job === undefined, "the bay is free");
     expect((await jobById(jobId))?.state).toBe("stopped");
     expect((await readJob(jobId))?.state.phase).toBe("stopped");
-    const reasons = await groundingsOf(aircraftId);
+    const reasons = await groundingsOf(room.aircraftId);
     expect(reasons.map(({ cause, reason, account }) => [cause, reason, account])).toEqual([
       ["board", "No job was signed off on its board yet", "lead"],
       ["person", "Waits for a new antenna", "lead"],
@@ -223,19 +174,19 @@ describe("a job keeps to what it began with", () => {
   });
 
   it("case C80: a signed-off job answers what jobs and boards left open, and nothing that a person said", async () => {
-    await until(async () => (await live()).aircraftId === aircraftId, "the board is matched again");
+    await room.until(async () => (await room.live()).aircraftId === room.aircraftId, "the board is matched again");
     const again = await orderJob({
       bayNo: BAY,
-      aircraftId,
+      aircraftId: room.aircraftId,
       goal: { kind: "update", releaseId: "heddle-23" },
       account: "technician",
     });
     expect((await jobById(again))?.headline).toBe("Write anew Heddle 23");
-    expect(await order({ kind: "begin" }, again)).toBe("ok");
-    await until(async () => (await standsAt(again))?.status === "waiting", "it asks something");
-    if ((await standsAt(again))?.id === "plan") await decideAll(again);
+    expect(await room.order({ kind: "begin" }, again)).toBe("done");
+    await room.until(async () => (await room.standsAt(again))?.status === "waiting", "it asks something");
+    if ((await room.standsAt(again))?.id === "plan") await decideAll(again);
     await reaches(again, "make-safe", "waiting");
-    await order({ kind: "confirm", step: "make-safe" }, again);
+    await room.order({ kind: "confirm", step: "make-safe" }, again);
     await reaches(again, "check-attitude", "running");
     for (const [roll, pitch, heading] of [
       [0, 30, 0],
@@ -243,24 +194,24 @@ describe("a job keeps to what it began with", () => {
       [0, 0, 0],
       [0, 0, 40],
     ] as const) {
-      await order({ kind: "lean", roll, pitch, heading });
+      await room.order({ kind: "lean", roll, pitch, heading });
       await new Promise((resolve) => setTimeout(resolve, 150));
     }
     await reaches(again, "check-receiver", "running");
     for (let index = 0; index < 4; index++)
       for (const pulse of [1000, 2000]) {
-        await order({ kind: "stick", index, pulse });
+        await room.order({ kind: "stick", index, pulse });
         await new Promise((resolve) => setTimeout(resolve, 80));
       }
     await reaches(again, "sign-off", "waiting");
-    expect(await order({ kind: "sign" }, again)).toBe("ok");
-    await until(async () => (await jobById(again))?.state === "finished", "the job is finished");
-    expect(await groundingsOf(aircraftId)).toMatchObject([{ cause: "person", reason: "Waits for a new antenna" }]);
+    expect(await room.order({ kind: "sign" }, again)).toBe("done");
+    await room.until(async () => (await jobById(again))?.state === "finished", "the job is finished");
+    expect(await groundingsOf(room.aircraftId)).toMatchObject([{ cause: "person", reason: "Waits for a new antenna" }]);
     expect(await aircraftByTag(TAG)).toMatchObject({
       state: "out-of-service",
       state_reason: "Waits for a new antenna",
     });
-    await liftGrounding(TAG, (await groundingsOf(aircraftId))[0]?.id ?? 0, "technician");
+    await liftGrounding(TAG, (await groundingsOf(room.aircraftId))[0]?.id ?? 0, "technician");
     expect(await aircraftByTag(TAG)).toMatchObject({ state: "in-service", state_reason: "" });
   }, 90_000);
 });
@@ -274,7 +225,7 @@ describe("line noise", () => {
       firstPort: 90,
     });
     const { board, link } = await makeBoard();
-    await saveSimBoard(benchId, null, {
+    await saveSimBoard(room.benchId, null, {
       boardId: noisy,
       bayNo: null,
       clockUs: link.clock.nowUs(),
@@ -282,16 +233,20 @@ describe("line noise", () => {
       chunks: [...takeDirtyChunks(board)],
     });
     // the column keeps no NUL: the board is given one in its firmware's place, as a damaged chip id would
-    const fence = (await one<{ fence: string }>("select fence from benches where id = $1", [benchId]))?.fence ?? "";
-    await writeLive(benchId, fence, 6, { mark: "look", say: "Says \0\ud800 something" });
-    expect((await live(6)).say).toBe("Says ␀� something");
-    expect(await order({ kind: "bring", boardId: noisy }, undefined, { bayNo: 6 })).toBe("ok");
-    expect(await order({ kind: "plug", button: false, pads: false }, undefined, { bayNo: 6 })).toBe("ok");
-    await until(async () => (await live(6)).chipId !== undefined, "the board with the odd chip id says who it is");
-    expect((await live(6)).chipId).toBe("4A17-␀-1");
-    const waited = bench.lost.then(() => "lost");
+    const fence =
+      (await one<{ fence: string }>("select fence from benches where id = $1", [room.benchId]))?.fence ?? "";
+    await writeLive(room.benchId, fence, 6, { mark: "look", say: "Says \0\ud800 something" });
+    expect((await room.live(6)).say).toBe("Says ␀� something");
+    expect(await room.order({ kind: "bring", boardId: noisy }, undefined, { bayNo: 6 })).toBe("done");
+    expect(await room.order({ kind: "plug", button: false, pads: false }, undefined, { bayNo: 6 })).toBe("done");
+    await room.until(
+      async () => (await room.live(6)).chipId !== undefined,
+      "the board with the odd chip id says who it is",
+    );
+    expect((await room.live(6)).chipId).toBe("4A17-␀-1");
+    const waited = room.bench.lost.then(() => "lost");
     expect(await Promise.race([waited, new Promise((resolve) => setTimeout(() => resolve("runs"), 500))])).toBe("runs");
-    expect(await order({ kind: "take-out" }, undefined, { bayNo: 6 })).toBe("ok");
+    expect(await room.order({ kind: "take-out" }, undefined, { bayNo: 6 })).toBe("done");
   });
 });
 
@@ -299,29 +254,29 @@ describe("a job is stopped while the board is being written to", () => {
   it("is refused until it is meant; then it ends at once, and the aircraft stays on the ground", async () => {
     const again = await orderJob({
       bayNo: BAY,
-      aircraftId,
+      aircraftId: room.aircraftId,
       goal: { kind: "update", releaseId: "heddle-23" },
       account: "technician",
     });
-    expect(await order({ kind: "begin" }, again)).toBe("ok");
-    await until(async () => (await standsAt(again))?.status === "waiting", "it asks something");
-    if ((await standsAt(again))?.id === "plan") await decideAll(again);
+    expect(await room.order({ kind: "begin" }, again)).toBe("done");
+    await room.until(async () => (await room.standsAt(again))?.status === "waiting", "it asks something");
+    if ((await room.standsAt(again))?.id === "plan") await decideAll(again);
     await reaches(again, "make-safe", "waiting");
-    await order({ kind: "clock", factor: 1 });
-    expect(await order({ kind: "confirm", step: "make-safe" }, again)).toBe("ok");
+    await room.order({ kind: "clock", factor: 1 });
+    expect(await room.order({ kind: "confirm", step: "make-safe" }, again)).toBe("done");
     await reaches(again, "flash", "running");
-    expect(await order({ kind: "stop", reason: "now", writing: false }, again)).toBe("stop-writing");
-    expect((await standsAt(again))?.status).toBe("running");
-    expect(await order({ kind: "stop", reason: "fire in the shop", writing: true }, again)).toBe("ok");
-    await until(async () => (await live()).job === undefined, "the bay is free");
+    expect(await room.order({ kind: "stop", reason: "now", writing: false }, again)).toBe("stop-writing");
+    expect((await room.standsAt(again))?.status).toBe("running");
+    expect(await room.order({ kind: "stop", reason: "fire in the shop", writing: true }, again)).toBe("done");
+    await room.until(async () => (await room.live()).job === undefined, "the bay is free");
     expect(await jobById(again)).toMatchObject({ state: "stopped" });
     expect(await aircraftByTag(TAG)).toMatchObject({ state: "out-of-service" });
-    expect((await groundingsOf(aircraftId)).map(({ reason }) => reason)).toEqual([
+    expect((await groundingsOf(room.aircraftId)).map(({ reason }) => reason)).toEqual([
       expect.stringContaining("was stopped: fire in the shop"),
     ]);
     // the bay takes orders as before
-    await order({ kind: "clock", factor: 300 });
-    expect(await order({ kind: "unplug" })).toBe("ok");
-    await until(async () => (await live()).presence === "none", "the cable is out");
+    await room.order({ kind: "clock", factor: 300 });
+    expect(await room.order({ kind: "unplug" })).toBe("done");
+    await room.until(async () => (await room.live()).presence === "none", "the cable is out");
   }, 60_000);
 });

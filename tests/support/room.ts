@@ -56,7 +56,12 @@ export async function openRoom({ name, tag, bay, firstPort, factor }: Furnishing
   await importImage(new TextEncoder().encode(hex), "lead");
   const aircraftId = await addAircraft({ tag, label: "", type: "Sedge" });
   await giveSlate(tag, CHIP);
-  const simId = await createSimBoard({ label: "A board of the test", chipId: CHIP, modelId: "corsley-slate", firstPort });
+  const simId = await createSimBoard({
+    label: "A board of the test",
+    chipId: CHIP,
+    modelId: "corsley-slate",
+    firstPort,
+  });
   await saveSimBoard(benchId, null, {
     boardId: simId,
     bayNo: null,
