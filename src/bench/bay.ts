@@ -12,7 +12,7 @@ import { BEING_IDENTIFIED, tileOf, type Known } from "@/bench/tile";
 import type { JobStore } from "@/bench/store";
 import { writeLive } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
-import { boardsByChip } from "@/server/repositories/boards";
+import { boardsByChip, boardsByLoader } from "@/server/repositories/boards";
 import type { JobRow } from "@/server/repositories/jobs";
 import type { OrderBody } from "@/server/repositories/orders";
 
@@ -165,12 +165,26 @@ export class Bay {
       this.known =
         presence.kind === "console"
           ? await this.identifyConsole(presence.port, catalogue)
-          : { port: presence.port, loaderId: presence.serial };
+          : await this.identifyLoader(presence.port, presence.serial, catalogue);
     } catch (error) {
       this.known = { port: presence.port, problem: problemOf(error) };
     } finally {
       this.doing = undefined;
     }
+  }
+
+  /** A loader says less than a console: the boards of the register that it can be of are its owners. */
+  private async identifyLoader(port: string, loaderId: string, catalogue: Catalogue): Promise<Known> {
+    const owners = await boardsByLoader(loaderId, catalogue);
+    const [owner] = owners;
+    return {
+      port,
+      loaderId,
+      ...(owner?.tag && owners.length === 1
+        ? { tag: owner.tag, aircraftId: owner.aircraft_id ?? 0, chipId: owner.chip_id }
+        : {}),
+      ...(owners.length > 1 ? { doubled: owners.map(({ tag, chip_id: chip }) => tag ?? chip) } : {}),
+    };
   }
 
   private async identifyConsole(port: string, catalogue: Catalogue): Promise<Known> {

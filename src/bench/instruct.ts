@@ -1,5 +1,5 @@
 import { openItems } from "@/core/carryover";
-import { currentStep, foldJob, type JobState, type StepState } from "@/core/job";
+import { currentStep, foldJob, stepSpec, type JobState, type StepState } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 import { orderOf } from "@/bench/pg-store";
 import { computePlan } from "@/bench/steps/plan";
@@ -62,7 +62,7 @@ export async function instruct(
       await job.store.append({ kind: "signed", statement: step.need.say }, account);
       break;
     case "stop":
-      if (step?.status === "running" && !body.writing && row.steps.find(({ id }) => id === step.id)?.writes === true)
+      if (step?.status === "running" && !body.writing && stepSpec(row.steps, step).writes === true)
         throw new ProblemError({
           code: "stop-writing",
           message: "The board is being written to",

@@ -24,9 +24,8 @@ export const orderOf = (row: JobRow): JobOrder => ({
   tag: row.tag,
   aircraftId: row.aircraft_id,
   chipId: row.chip_id,
-  releaseId: row.goal.releaseId,
-  ...(row.goal.kind === "set-up" ? { sourceId: row.goal.backupId } : {}),
-  actions: row.steps,
+  goal: row.goal,
+  steps: row.steps,
 });
 
 /** What an entry changes in the job and the register, in the same transaction. */

@@ -1,5 +1,18 @@
 import { isDeepStrictEqual } from "node:util";
-import { applyEntry, currentStep, foldJob, type Entry, type JobState, type Progress } from "@/core/job";
+import {
+  applyEntry,
+  currentStep,
+  foldJob,
+  hindranceOf,
+  planJob,
+  specOf,
+  worldOf,
+  type Entry,
+  type Facts,
+  type JobState,
+  type Progress,
+} from "@/core/job";
+import { releaseTitle } from "@/core/catalog";
 import { problemOf } from "@/core/problem";
 import { awaitPresence, type BoardLink } from "@/bench/link";
 import { STEP_RUNNERS } from "@/bench/steps";
@@ -47,7 +60,7 @@ const outcomeEntry = (step: StepContext["step"], outcome: StepOutcome): Entry =>
  */
 export async function runJob(options: RunOptions): Promise<RunEnd> {
   const { job, store, signal } = options;
-  let state = foldJob(job.actions, await store.entries());
+  let state = foldJob(job.steps, await store.entries());
   const append = async (entry: Entry, account?: string) => {
     state = applyEntry(state, await store.append(entry, account));
   };
@@ -61,13 +74,14 @@ export async function runJob(options: RunOptions): Promise<RunEnd> {
     await awaitPresence(options.link, ["console", "usb-loader"], REAPPEAR_MS);
   }
   while (!signal.aborted) {
-    state = foldJob(job.actions, await store.entries());
+    state = foldJob(job.steps, await store.entries());
     if (state.phase !== "open") return state.phase;
     const step = currentStep(state);
     if (!step) {
       await append({ kind: "finished" });
       return "finished";
     }
+    if (await plansAnew(options, state, append)) continue;
     if (step.status === "failed") {
       await options.progress(undefined, state);
       await options.onWait(state);
@@ -85,6 +99,38 @@ export async function runJob(options: RunOptions): Promise<RunEnd> {
     }
   }
   return "let-go";
+}
+
+const seen = (link: BoardLink): Facts => {
+  const { kind } = link.presence();
+  return kind === "none" ? {} : { "board: shows": kind === "console" ? "console" : "loader" };
+};
+
+/**
+ * Where the world has turned out otherwise than foretold, so that the next step cannot be taken: plans anew from what is
+ * so now. Steps that have begun stay as they are; where only those would lead on, they see to it themselves.
+ */
+async function plansAnew(
+  { job, store, link }: RunOptions,
+  state: JobState,
+  append: (entry: Entry) => Promise<void>,
+): Promise<boolean> {
+  const step = currentStep(state);
+  if (step?.status !== "to-do") return false;
+  const catalogue = await store.catalogue();
+  const release = catalogue.releases.get(job.goal.releaseId);
+  if (!release) return false;
+  const wish = { tag: job.tag, release: { id: release.id, title: releaseTitle(release) } };
+  const { facts } = worldOf(job.goal, wish, state, seen(link));
+  const lacks = hindranceOf(step.id, wish, facts);
+  if (lacks.length === 0) return false;
+  const planned = planJob(job.goal, wish, facts);
+  if (planned.kind === "none") return false;
+  const begun = new Set(state.steps.filter(({ status }) => status !== "to-do").map(({ id }) => id as string));
+  if (planned.moves.some(({ kind }) => begun.has(kind))) return false;
+  const because = `${lacks.join(", ")}: not so now`;
+  await append({ kind: "planned", steps: planned.moves.map(specOf), because });
+  return true;
 }
 
 /** One try at a step. What is thrown becomes an outcome; undefined when the step was let go. */

@@ -1,18 +1,16 @@
 import type { Catalogue } from "@/core/catalog";
 import type { Recital } from "@/core/idiom";
 import type { FirmwareImage } from "@/core/image";
-import type { Entered, Entry, StepId } from "@/core/job";
+import type { Entered, Entry, Goal, StepSpec } from "@/core/job";
 
 export interface JobOrder {
   readonly id: number;
   readonly tag: string;
   readonly aircraftId: number;
   readonly chipId: string;
-  /** The release that the board runs at the end. */
-  readonly releaseId: string;
-  /** The backup that it is set up from; absent: the one that the job takes itself. */
-  readonly sourceId?: number;
-  readonly actions: readonly { readonly id: StepId; readonly shows?: string }[];
+  readonly goal: Goal;
+  /** As it was planned when the job was ordered. */
+  readonly steps: readonly StepSpec[];
 }
 
 /** Where a job's record and its papers are kept. What `append` has taken survives any death of the process. */

@@ -2,6 +2,7 @@ import type { Identity } from "@/core/config";
 import {
   currentStep,
   EMPTY_BAY,
+  stepSpec,
   type BayLive,
   type JobLive,
   type JobState,
@@ -22,6 +23,8 @@ export interface Known {
   /** Several aircraft own this chip id. */
   readonly doubled?: readonly string[];
   readonly loaderId?: string;
+  /** Chip id of the one board in the register that this loader can be of. */
+  readonly chipId?: string;
   /** The backup that was taken of it in this bay last, without a job. */
   readonly filed?: { readonly id: number; readonly name: string };
   readonly problem?: Problem;
@@ -54,7 +57,7 @@ function jobTile(
   progress: Progress | undefined,
 ): { mark: Mark; say: string; job: JobLive } {
   const step = currentStep(state);
-  const spec = row.steps.find((s) => s.id === step?.id);
+  const spec = step && stepSpec(row.steps, step);
   const job = (say: string): JobLive => ({
     id: row.id,
     step: step?.id ?? "",
@@ -100,7 +103,10 @@ function boardSentence({ presence, known, doing, seat }: TileInput): { mark: Mar
     };
   }
   if (known?.problem) return { mark: "look", say: known.problem.message };
-  if (presence.kind === "usb-loader") return { mark: "look", say: "Shows only its loader" };
+  if (presence.kind === "usb-loader")
+    return known?.doubled
+      ? { mark: "call", say: `Shows only its loader: that of ${known.doubled.join(" or ")}` }
+      : { mark: "look", say: "Shows only its loader" };
   if (!known || doing !== undefined) return { mark: "half", say: `Seen, ${doing ?? BEING_IDENTIFIED}` };
   const { identity } = known;
   if (known.doubled) return { mark: "call", say: `Its chip id belongs to ${known.doubled.join(" and ")}` };
@@ -115,6 +121,7 @@ export function tileOf(input: TileInput): BayLive {
   const { seat, presence, known, job, progress } = input;
   if (!seat && !job) return EMPTY_BAY;
   const identity = known?.identity;
+  const chipId = identity?.chipId ?? job?.row.chip_id ?? known?.chipId;
   const told = job ? jobTile(job.row, job.state, progress) : boardSentence(input);
   return {
     ...(seat
@@ -137,7 +144,8 @@ export function tileOf(input: TileInput): BayLive {
     ...(presence.kind === "none"
       ? {}
       : { port: presence.port, usb: `${hex(presence.vendorId)}:${hex(presence.productId)}` }),
-    ...(identity?.chipId === undefined ? (job ? { chipId: job.row.chip_id } : {}) : { chipId: identity.chipId }),
+    ...(chipId === undefined ? {} : { chipId }),
+    ...(known?.loaderId === undefined ? {} : { loaderId: known.loaderId }),
     ...(identity?.family === undefined ? {} : { family: identity.family }),
     ...(identity?.release === undefined ? {} : { release: identity.release }),
     ...(identity?.builtOn === undefined ? {} : { builtOn: identity.builtOn }),
@@ -149,7 +157,7 @@ export function tileOf(input: TileInput): BayLive {
       : known?.tag === undefined
         ? {}
         : { tag: known.tag, aircraftId: known.aircraftId ?? 0 }),
-    ...(known?.tag === undefined ? {} : { matchedBy: "chip id" }),
+    ...(known?.tag === undefined ? {} : { matchedBy: known.loaderId === undefined ? "chip id" : "loader id" }),
     ...(known?.filed ? { filed: known.filed } : {}),
     ...told,
   };

@@ -91,7 +91,7 @@ async function keepRunning(board: SimBoard, link: BoardLink, store: MemoryStore,
         onWait: async (state) => {
           until(state);
           if (stop.signal.aborted) return;
-          const now = foldJob(job.actions, store.journal);
+          const now = foldJob(job.steps, store.journal);
           const failed = now.steps.find(({ status }) => status === "failed");
           if (!failed) return obey(now, board, link, store, job);
           if (++again > 2) throw new ProblemError(failed.problem ?? { code: "x", message: "failed without a problem" });
@@ -108,7 +108,7 @@ async function keepRunning(board: SimBoard, link: BoardLink, store: MemoryStore,
 
 /** Board, record and papers tell the same: the whole image, every value of the plan, no step done twice or left open. */
 function expectAgreement(board: SimBoard, store: MemoryStore, n: number): void {
-  const state = foldJob(updateJob().actions, store.journal);
+  const state = foldJob(updateJob().steps, store.journal);
   expect({ n, half: board.halfImageStarts }).toEqual({ n, half: 0 });
   const image = imageFile("heddle-23", "CSLATE-B");
   const at = applicationSpace(board.processor).start - board.processor.flashStart;

@@ -167,7 +167,7 @@ describe("the whole job in other families", () => {
     const store = new MemoryStore();
     store.modelId = "fenwright-gull";
     expect(await runUpdate(board, link, store, { job: updateJob("treadle-80") })).toBe("finished");
-    const state = foldJob(updateJob().actions, store.journal);
+    const state = foldJob(updateJob().steps, store.journal);
     const proof = store.papers.get(state.data.proofSha ?? "") as Proof;
     expect(proofSentence(proof)).toMatch(/^All \d+ values took, read back from the board\. Not carried: /);
     const found = (id: string) => proof.values.find((value) => value.id === id)?.found;
@@ -191,7 +191,7 @@ describe("the whole job in other families", () => {
     valueOf(await keepSettings(link.console, idiom));
     const store = new MemoryStore();
     expect(await runUpdate(board, link, store, { job: updateJob("heddle-23") })).toBe("finished");
-    const state = foldJob(updateJob().actions, store.journal);
+    const state = foldJob(updateJob().steps, store.journal);
     const proof = store.papers.get(state.data.proofSha ?? "") as Proof;
     const found = (id: string) => proof.values.find((value) => value.id === id)?.found;
     expect([found("system/return.height"), found("system/hold.radius"), found("battery 1/battery.capacity")]).toEqual([

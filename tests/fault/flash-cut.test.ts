@@ -45,7 +45,7 @@ describe("case C26: a flash that is cut", () => {
       expect(await runUpdate(board, link, store, { killWhen: afterFlash })).toBe("let-go");
       expect({ block, half: board.halfImageStarts }).toEqual({ block, half: 0 });
       expectWhole(board);
-      expect(foldJob(updateJob().actions, store.journal).steps.find((s) => s.id === "flash")?.status).toBe("done");
+      expect(foldJob(updateJob().steps, store.journal).steps.find((s) => s.id === "flash")?.status).toBe("done");
     }
   }, 180_000);
 
@@ -103,7 +103,7 @@ describe("case C26: a flash that is cut", () => {
     board.plug(link.clock.nowUs(), { button: true });
     await link.clock.waitUntil(link.clock.nowUs() + 2_000_000);
     await runUpdate(board, link, again, { killWhen: standsAt("first-start") });
-    expect(foldJob(updateJob().actions, again.journal).steps.find((s) => s.id === "flash")?.evidence).toMatch(
+    expect(foldJob(updateJob().steps, again.journal).steps.find((s) => s.id === "flash")?.evidence).toMatch(
       /^Nothing to write/,
     );
   });

@@ -25,7 +25,7 @@ describe("case C58: another board is put in the bay in mid-job", () => {
     const before = Buffer.from(board.flash.bytes);
     const store = start.store.fork();
     await expect(runUpdate(board, link, store)).rejects.toThrow("board-other");
-    const state = foldJob(updateJob().actions, store.journal);
+    const state = foldJob(updateJob().steps, store.journal);
     expect(state.steps.find((s) => s.id === step)?.problem?.hint).toContain("Put the board of QW-01 back");
     expect(Buffer.compare(before, board.flash.bytes)).toBe(0);
   });

@@ -157,7 +157,7 @@ describe("an idiom that no code knows", () => {
       const before = board.flash.bytes.slice();
       const store = new OtherStore(known);
       await expect(runUpdate(board, link, store)).rejects.toThrow(`no form for “${form}” lines`);
-      const state = foldJob(updateJob().actions, store.journal);
+      const state = foldJob(updateJob().steps, store.journal);
       const failed = state.steps.find(({ status }) => status === "failed");
       expect([failed?.id, failed?.problem?.code]).toEqual(["plan", "idiom-form"]);
       expect(Buffer.compare(board.flash.bytes, before)).toBe(0);
@@ -178,7 +178,7 @@ describe("an idiom that no code knows", () => {
     expect(valueOf(await keepSettings(link.console, idiom))).toEqual({ twice: true });
     const store = new OtherStore();
     expect(await runUpdate(board, link, store)).toBe("finished");
-    const state = foldJob(updateJob().actions, store.journal);
+    const state = foldJob(updateJob().steps, store.journal);
     const proof = store.papers.get(state.data.proofSha ?? "") as Proof;
     expect(proofSentence(proof)).toMatch(
       new RegExp(`^All ${proof.counts.took} values took, read back from the board\\.`),

@@ -19,7 +19,7 @@ describe("case C26: a restore that is cut", () => {
   };
   const proved = standsAt("check-attitude");
   const proofOf = (store: ReturnType<typeof trial>["store"]) =>
-    store.papers.get(foldJob(updateJob().actions, store.journal).data.proofSha ?? "") as Proof;
+    store.papers.get(foldJob(updateJob().steps, store.journal).data.proofSha ?? "") as Proof;
 
   beforeAll(async () => {
     start = await runUntil(standsAt("restore"), BY_HAND);

@@ -31,10 +31,10 @@ describe("back to an earlier backup", () => {
     const firmware = imageFile("heddle-22", "CSLATE-B");
     expect(Buffer.from(board.flash.bytes).indexOf(firmware)).toBeGreaterThan(0);
     const job = setUpJob(id, "heddle-22");
-    expect(job.actions.map((action) => action.id)).not.toEqual(expect.arrayContaining(["enter-loader", "flash"]));
+    expect(job.steps.map((action) => action.id)).not.toEqual(expect.arrayContaining(["enter-loader", "flash"]));
     expect(await runUpdate(board, link, store, { job })).toBe("finished");
     expect(Buffer.from(board.flash.bytes).indexOf(firmware)).toBeGreaterThan(0);
-    const { data } = foldJob(job.actions, store.journal);
+    const { data } = foldJob(job.steps, store.journal);
     // what was on the board is filed before anything is wiped
     const before = await store.recitalOf(data.backupId ?? 0);
     expect(valueAt(before.configuration, "system/craft.note")).toBe("meddled");
@@ -55,7 +55,7 @@ describe("back to an earlier backup", () => {
     const killWhen = (state: Parameters<ReturnType<typeof standsAt>>[0]) => standsAt("restore")(state) && ++lines > 40;
     expect(await runUpdate(board, link, store, { job, killWhen })).toBe("let-go");
     expect(await runUpdate(board, link, store, { job })).toBe("finished");
-    const { data } = foldJob(job.actions, store.journal);
+    const { data } = foldJob(job.steps, store.journal);
     const after = await store.recitalOf(data.readBackId ?? 0);
     expect(valueAt(after.configuration, "tune 2/roll.push")).toBe(61);
   });

@@ -6,7 +6,7 @@ import type { Proof } from "@/core/carryover";
 import { makeBoard, MemoryStore, obey, runUpdate, standsAt, statementIdiom, updateJob } from "../support/workshop";
 
 const stepOf = (store: MemoryStore, id: StepId) =>
-  foldJob(updateJob().actions, store.journal).steps.find((s) => s.id === id);
+  foldJob(updateJob().steps, store.journal).steps.find((s) => s.id === id);
 const encode = (text: string) => new TextEncoder().encode(text);
 const decode = (bytes: Uint8Array) => new TextDecoder().decode(bytes);
 const needs = (store: MemoryStore) =>
@@ -95,7 +95,7 @@ describe("hands", () => {
       killWhen: standsAt("enter-loader"),
       onProgress: () => {
         if (
-          foldJob(updateJob().actions, store.journal).steps.find((s) => s.id === "make-safe")?.confirmedBy !==
+          foldJob(updateJob().steps, store.journal).steps.find((s) => s.id === "make-safe")?.confirmedBy !==
             undefined &&
           ++seen === 4
         )
@@ -196,7 +196,7 @@ describe("after the restore", () => {
       );
     await runUpdate(board, odd, store, { killWhen: standsAt("check-attitude") });
     expect(stepOf(store, "restore")?.evidence).toMatch(/1 refused, 1 adjusted\. Stored/);
-    const proof = (await store.getJson(foldJob(updateJob().actions, store.journal).data.proofSha ?? "")) as Proof;
+    const proof = (await store.getJson(foldJob(updateJob().steps, store.journal).data.proofSha ?? "")) as Proof;
     expect(proof.values.find(({ id }) => id === "system/compass.fitted")).toMatchObject({
       result: "refused",
       planned: "on",
@@ -244,20 +244,20 @@ describe("after the restore", () => {
     const { board, link, store } = await onBench(["put lights.count 2"], "tamsin-mote");
     const end = await runUpdate(board, link, store, {
       onProgress: () => {
-        const state = foldJob(updateJob().actions, store.journal);
+        const state = foldJob(updateJob().steps, store.journal);
         if (state.steps.find((s) => s.id === "check-receiver")?.status === "running")
           board.setBattery(link.clock.nowUs(), true);
       },
     });
     expect(end).toBe("finished");
-    expect(foldJob(updateJob().actions, store.journal).data.target).toBe("TMOTE");
+    expect(foldJob(updateJob().steps, store.journal).data.target).toBe("TMOTE");
   });
 });
 
 it("a technician who is asked for nothing does nothing", async () => {
   const { board, link, store } = await onBench();
   const before = store.journal.length;
-  await obey(foldJob(updateJob().actions, []), board, link, store);
+  await obey(foldJob(updateJob().steps, []), board, link, store);
   expect(store.journal.length).toBe(before);
   expect(valueOf(await ask(link.console, "put loop.rate 4", statementIdiom(), 2000)).answer).toBe("accepted");
 });

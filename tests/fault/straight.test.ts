@@ -15,7 +15,7 @@ describe("an update without trouble", () => {
     board.plug(link.clock.nowUs());
     await link.clock.waitUntil(link.clock.nowUs() + 2_000_000);
     expect(await runUpdate(board, link, store)).toBe("finished");
-    const state = foldJob(updateJob().actions, store.journal);
+    const state = foldJob(updateJob().steps, store.journal);
     expect(state.phase).toBe("finished");
     const proof = store.papers.get(state.data.proofSha ?? "") as Proof;
     expect(proofSentence(proof)).toBe(

@@ -16,9 +16,8 @@ import { jobsOfAircraft, listJobs, openJobsOf } from "@/server/repositories/jobs
 import { one, rows } from "@/server/sql";
 import { cardOf, planOfJob, readJob } from "@/server/web/job-view";
 import { registerEntry } from "@/server/web/views";
-import { planActions } from "@/core/job";
 import { demoDocuments } from "../../demo/documents";
-import { CHIP, slateReadout } from "../support/workshop";
+import { CHIP, slateReadout, updateJob } from "../support/workshop";
 import { codeOf, freshDatabase } from "../support/database";
 
 let aircraftId = 0;
@@ -47,7 +46,7 @@ beforeAll(async () => {
     "lead",
   );
   aircraftId = await addAircraft({ tag: "QW-30", label: "", type: "Sedge" });
-  const steps = planActions("signed-off").map(({ id, title, why }) => ({ id, title, why }));
+  const steps = updateJob().steps;
   const job = await one<{ id: number }>(
     "insert into jobs (bench_id, bay_no, aircraft_id, chip_id, goal, steps, headline, ordered_by) values ($1, 2, $2, $3, $4, $5, 'Update', 'technician') returning id",
     [benchId, aircraftId, CHIP, JSON.stringify({ kind: "update", releaseId: "heddle-23" }), JSON.stringify(steps)],

@@ -15,7 +15,17 @@ import {
   type Recital,
 } from "@/core/idiom";
 import { readImageFile } from "@/core/image";
-import { checkEntry, currentStep, foldJob, actionsFor, type Entered, type JobState } from "@/core/job";
+import {
+  checkEntry,
+  currentStep,
+  foldJob,
+  planJob,
+  sourceOf,
+  specOf,
+  type Goal,
+  type Entered,
+  type JobState,
+} from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
 import { buildImage, linkTo, resumeBoard, SimBoard, snapshotOf, virtualClock } from "@/core/sim";
 
@@ -148,20 +158,35 @@ export class MemoryStore implements JobStore {
   }
 }
 
+function stepsTo(goal: Goal, shows: "console" | "loader"): JobOrder["steps"] {
+  const { id, family, version } = release(goal.releaseId);
+  const wish = { tag: "QW-01", release: { id, title: `${family} ${version}` } };
+  const planned = planJob(goal, wish, { "board: shows": shows });
+  if (planned.kind === "none") throw new Error(`no way: ${planned.missing.join()}`);
+  return planned.moves.map(specOf);
+}
+
 export const updateJob = (releaseId = "heddle-23"): JobOrder => ({
   id: 1,
   tag: "QW-01",
   aircraftId: 1,
   chipId: CHIP,
-  releaseId,
-  actions: actionsFor({ kind: "update" }),
+  goal: { kind: "update", releaseId },
+  steps: stepsTo({ kind: "update", releaseId }, "console"),
 });
 
 /** The same board set up anew from a backup, on the release that it runs. */
 export const setUpJob = (sourceId: number, releaseId: string): JobOrder => ({
   ...updateJob(releaseId),
-  sourceId,
-  actions: actionsFor({ kind: "set-up" }),
+  goal: { kind: "set-up", releaseId, backupId: sourceId },
+  steps: stepsTo({ kind: "set-up", releaseId, backupId: sourceId }, "console"),
+});
+
+/** The same board, which shows only its loader, brought back with a backup. */
+export const reviveJob = (sourceId: number, releaseId: string): JobOrder => ({
+  ...updateJob(releaseId),
+  goal: { kind: "revive", releaseId, backupId: sourceId },
+  steps: stepsTo({ kind: "revive", releaseId, backupId: sourceId }, "loader"),
 });
 
 /** A technician who does what the card asks, and nothing else. */
@@ -178,8 +203,8 @@ export async function obey(
     case "decisions": {
       const plan = valueOf(
         planUpdate(
-          await store.recitalOf(job.sourceId ?? state.data.backupId ?? 0),
-          release(job.releaseId),
+          await store.recitalOf(sourceOf(job.goal) ?? state.data.backupId ?? 0),
+          release(job.goal.releaseId),
           state.data.target ?? "",
           catalogue(),
         ),
@@ -243,7 +268,7 @@ export async function runUpdate(
       if (controls.killWhen?.(state)) return stop.abort();
       if (++waits > (controls.waitLimit ?? 60))
         throw new Error(`the job waits without end at ${currentStep(state)?.id ?? ""}`);
-      await obey(foldJob(job.actions, store.journal), board, link, store, job);
+      await obey(foldJob(job.steps, store.journal), board, link, store, job);
     },
     progress: (progress, state) => {
       controls.onProgress?.();

@@ -53,7 +53,7 @@ export const flash: StepRunner = async (context) => {
   const target = state.data.target ?? "";
   const processor = processorOfJob(context);
   // the very image that was looked at before anything was erased, whatever came in since
-  const { image: pinned } = await store.image(job.releaseId, target, state.data.imageSha);
+  const { image: pinned } = await store.image(job.goal.releaseId, target, state.data.imageSha);
   const image = valueOf(checkImage(pinned, { processor, target }));
   const parts = valueOf(partsOf(image, segmentsOf(loader, processor)));
   const startedUs = link.clock.nowUs();
@@ -93,10 +93,10 @@ export const firstStart: StepRunner = async (context) => {
   if (!seen) return noStart(context);
   const { identity } = await declareOwn(context);
   const release = releaseOf(catalogue, identity);
-  if (release.id !== job.releaseId)
+  if (release.id !== job.goal.releaseId)
     return failed({
       code: "release-other",
-      message: `The board runs ${releaseTitle(release)}, not ${releaseTitle(valueOf(releaseById(catalogue, job.releaseId)))}`,
+      message: `The board runs ${releaseTitle(release)}, not ${releaseTitle(valueOf(releaseById(catalogue, job.goal.releaseId)))}`,
       hint: "Begin the job again; its backup is kept",
     });
   await context.store.boardRuns(release.id, identity.target ?? "");

@@ -57,7 +57,7 @@ export function isOwnLoader(context: StepContext, loader: Loader): boolean {
 }
 
 export function processorOfJob({ catalogue, state, job }: Pick<StepContext, "catalogue" | "state" | "job">) {
-  const target = catalogue.releases.get(job.releaseId)?.targets.find((t) => t.id === state.data.target);
+  const target = catalogue.releases.get(job.goal.releaseId)?.targets.find((t) => t.id === state.data.target);
   if (!target) throw new Error("the target is not known yet");
   return processorOf(catalogue, target.processor);
 }

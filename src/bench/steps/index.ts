@@ -3,13 +3,14 @@ import { checkAttitude, checkReceiver } from "@/bench/steps/checks";
 import type { StepRunner } from "@/bench/steps/context";
 import { firstStart, flash, rescue } from "@/bench/steps/flash";
 import { enterLoader, makeSafe } from "@/bench/steps/hands";
-import { backUp, knowBoard, knowTarget } from "@/bench/steps/know";
+import { backUp, knowBoard, knowLoader, knowTarget } from "@/bench/steps/know";
 import { planStep } from "@/bench/steps/plan";
 import { prove, restore } from "@/bench/steps/restore";
 import { signOff } from "@/bench/steps/sign";
 
 export const STEP_RUNNERS: Readonly<Record<StepId, StepRunner>> = {
   "know-board": knowBoard,
+  "know-loader": knowLoader,
   "back-up": backUp,
   "know-target": knowTarget,
   plan: planStep,

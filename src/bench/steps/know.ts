@@ -1,4 +1,4 @@
-import { findTarget, processorOf, releaseById, releaseTitle } from "@/core/catalog";
+import { findTarget, loaderIdOf, processorOf, releaseById, releaseTitle } from "@/core/catalog";
 import { askCommand } from "@/core/console";
 import { checkImage } from "@/core/image";
 import { valueOf } from "@/core/problem";
@@ -16,12 +16,12 @@ export const knowBoard: StepRunner = async (context) => {
     ]);
   const { identity } = await declareOwn(context);
   const release = releaseOf(context.catalogue, identity);
-  const flashes = context.job.actions.some((action) => action.id === "flash");
-  if (!flashes && release.id !== context.job.releaseId)
+  const flashes = context.state.steps.some(({ id }) => id === "flash");
+  if (!flashes && release.id !== context.job.goal.releaseId)
     return failed({
       code: "release-other",
       message: `The board runs ${releaseTitle(release)} now`,
-      detail: `The job was ordered while it ran ${context.job.releaseId}, and it writes no firmware`,
+      detail: `The job was ordered while it ran ${context.job.goal.releaseId}, and it writes no firmware`,
       hint: "Stop the job and order it anew",
     });
   const known = await context.store.knownModel();
@@ -35,6 +35,36 @@ export const knowBoard: StepRunner = async (context) => {
       ...(identity.target === undefined ? {} : { target: identity.target }),
       ...(known ? { model: known.modelId } : {}),
     },
+  );
+};
+
+/** A board that says nothing is known by what its loader derives from the chip, and by what the register holds. */
+export const knowLoader: StepRunner = async ({ link, job, store, catalogue }) => {
+  const presence = link.presence();
+  if (presence.kind !== "usb-loader")
+    return needBoard(
+      presence.kind === "none" ? "The board is not on the cable." : "The board does not show its loader any more.",
+      ["Plug it in as before, so that it shows its loader"],
+    );
+  const known = await store.knownModel();
+  const model = known && catalogue.models.get(known.modelId);
+  if (!known || !model)
+    return failed({
+      code: "model-unknown",
+      message: `The register knows no model for the board of ${job.tag}`,
+      hint: "Give the board to its aircraft with its model, then begin the step again",
+    });
+  const expected = loaderIdOf(job.chipId, processorOf(catalogue, model.processor));
+  if (presence.serial !== expected)
+    return failed({
+      code: "board-other",
+      message: "Another board is in the bay",
+      detail: `Its loader says ${presence.serial}; the board of ${job.tag} would say ${expected}`,
+      hint: `Put the board of ${job.tag} back, then begin the step again`,
+    });
+  return done(
+    `Its loader on ${presence.port} says ${presence.serial}, as chip ${job.chipId} gives it; the register knows it as a ${model.title} of ${job.tag}.`,
+    { chipId: job.chipId, model: known.modelId },
   );
 };
 
@@ -66,7 +96,7 @@ export const backUp: StepRunner = async (context) => {
 
 /** The target by the board's own word and by its model; the image for it is looked at before anything is erased. */
 export const knowTarget: StepRunner = async ({ catalogue, job, state, store }) => {
-  const to = valueOf(releaseById(catalogue, job.releaseId));
+  const to = valueOf(releaseById(catalogue, job.goal.releaseId));
   const said = state.data.target;
   const model = state.data.model === undefined ? undefined : catalogue.models.get(state.data.model);
   if (said !== undefined && model && findTarget(to, said)?.id !== findTarget(to, model.target)?.id)
@@ -84,9 +114,10 @@ export const knowTarget: StepRunner = async ({ catalogue, job, state, store }) =
       detail: `It is built for ${to.targets.map((t) => t.id).join(", ")}`,
       hint: "Choose another release, or import a release document that has this target",
     });
-  const evidence = model ? "by its own word and by its model" : "by its own word";
+  const signs = [said === undefined ? "" : "by its own word", model ? "by its model" : ""];
+  const evidence = signs.filter(Boolean).join(" and ");
   const data = { target: target.id, toRelease: to.id };
-  if (!job.actions.some((action) => action.id === "flash"))
+  if (!state.steps.some(({ id }) => id === "flash"))
     return done(`${target.id}, ${evidence}. It stays on ${releaseTitle(to)}.`, data);
   const { image, sha256 } = await store.image(to.id, target.id);
   valueOf(checkImage(image, { processor: processorOf(catalogue, target.processor), target: target.id }));

@@ -2,7 +2,7 @@ import { countOutcomes, openDecisions, planUpdate, scriptOf, settlePlan, writerF
 import { releaseById } from "@/core/catalog";
 import { idiomOf, lackOf } from "@/core/idiom";
 import { valueOf } from "@/core/problem";
-import type { JobState } from "@/core/job";
+import { sourceOf, type JobState } from "@/core/job";
 import { count, done, failed, waits, type StepContext, type StepRunner } from "@/bench/steps/context";
 import type { JobStore } from "@/bench/store";
 
@@ -17,10 +17,11 @@ export async function computePlan({
   catalogue,
   job,
 }: Pick<StepContext, "store" | "state" | "catalogue" | "job">): Promise<Plan> {
-  const { backupId, target } = state.data;
-  if (backupId === undefined || target === undefined) throw new Error("the plan needs a backup and a target");
-  const recital = await store.recitalOf(job.sourceId ?? backupId);
-  return valueOf(planUpdate(recital, valueOf(releaseById(catalogue, job.releaseId)), target, catalogue));
+  const { target } = state.data;
+  const source = sourceOf(job.goal) ?? state.data.backupId;
+  if (source === undefined || target === undefined) throw new Error("the plan needs a backup and a target");
+  const recital = await store.recitalOf(source);
+  return valueOf(planUpdate(recital, valueOf(releaseById(catalogue, job.goal.releaseId)), target, catalogue));
 }
 
 /** What a console must be able to be told after the old firmware is gone. */
@@ -50,7 +51,7 @@ export const planStep: StepRunner = async (context) => {
       say: `${count(open, "decision waits", "decisions wait")} for you before anything changes.`,
     });
   // nothing is erased before it is certain that what was decided can be written down
-  const release = valueOf(releaseById(context.catalogue, context.job.releaseId));
+  const release = valueOf(releaseById(context.catalogue, context.job.goal.releaseId));
   const settled = settlePlan(plan, context.state.decisions, release);
   if (!settled.ok) return failed(settled.problem);
   const document = context.catalogue.idioms.get(release.idiom);

@@ -38,7 +38,7 @@ export const restore: StepRunner = async (context) => {
     );
   const { idiom } = await declareOwn(context);
   const { script } = await restoring(context);
-  const release = valueOf(releaseById(catalogue, job.releaseId));
+  const release = valueOf(releaseById(catalogue, job.goal.releaseId));
   const startedUs = link.clock.nowUs();
   const sent = await sendScript(
     link.console,
@@ -98,7 +98,7 @@ export const prove: StepRunner = async (context) => {
   const answers =
     state.data.answersSha === undefined ? [] : ((await store.getJson(state.data.answersSha)) as LineAnswer[]);
   const proof = proveRestore({
-    release: valueOf(releaseById(catalogue, job.releaseId)),
+    release: valueOf(releaseById(catalogue, job.goal.releaseId)),
     plan,
     decisions: state.decisions,
     deciders: Object.fromEntries(Object.entries(state.decidedBy).map(([id, { account }]) => [id, account])),

@@ -1,12 +1,14 @@
+import { stepSpec } from "@/core/job";
 import { done, waits, type StepRunner } from "@/bench/steps/context";
 
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** “Attitude signs and receiver ends were seen.”: the checks that this job called for, and that hold. */
 function checksSentence({ state, job }: Parameters<StepRunner>[0]): string {
-  const seen = job.actions.flatMap(({ id, shows }) =>
-    shows !== undefined && state.steps.find((step) => step.id === id)?.status === "done" ? [shows] : [],
-  );
+  const seen = state.steps.flatMap((step) => {
+    const shows = stepSpec(job.steps, step).shows;
+    return shows !== undefined && step.status === "done" ? [shows] : [];
+  });
   if (seen.length === 0) return "";
   const last = seen.length > 1 ? ` and ${seen.at(-1) ?? ""}` : "";
   return `${capital((last === "" ? seen : seen.slice(0, -1)).join(", "))}${last} were seen.`;

@@ -8,7 +8,7 @@ export type FactName = `${string}: ${string}`;
 export type Facts = Readonly<Record<FactName, string>>;
 export const YES = "yes";
 
-export const holds = (facts: Facts, name: FactName, value: string): boolean =>
+const holds = (facts: Facts, name: FactName, value: string): boolean =>
   value === ANY ? facts[name] !== undefined : facts[name] === value;
 
 /** In a need: whatever the value is, as long as there is one. */

@@ -1,8 +1,13 @@
 import fc from "fast-check";
-import { ACTIONS, planActions, type Action, type StepId } from "@/core/job/actions";
-import { actionsFor } from "@/core/job/goal";
+import { action, type Action, type JobMove } from "@/core/job/action";
+import { ACTIONS, type StepId } from "@/core/job/actions";
+import { unmet, type FactName, type Facts } from "@/core/job/fact";
+import { termsOf, type Goal } from "@/core/job/goals";
 import { checkEntry, type Entry } from "@/core/job/journal";
-import { currentStep, foldJob } from "@/core/job/state";
+import { planJob, specOf } from "@/core/job/plan-job";
+import { after } from "@/core/job/planner";
+import { currentStep, foldJob, stepSpec } from "@/core/job/state";
+import { hindranceOf, worldOf } from "@/core/job/world";
 
 const refuses = (value: unknown) => {
   try {
@@ -13,36 +18,99 @@ const refuses = (value: unknown) => {
   }
 };
 
-describe("the planner", () => {
-  it("finds an order in which every need is met before it", () => {
-    const have = new Set<string>();
-    for (const action of planActions("signed-off")) {
-      expect({ id: action.id, unmet: action.needs.filter((need) => !have.has(need)) }).toEqual({
-        id: action.id,
-        unmet: [],
-      });
-      have.add(action.gives);
-    }
-    expect(have.has("signed-off")).toBe(true);
+const WISH = { tag: "QW-01", release: { id: "next-2", title: "Next 2" } };
+const UPDATE: Goal = { kind: "update", releaseId: "next-2" };
+const SET_UP: Goal = { kind: "set-up", releaseId: "next-2", backupId: 34 };
+const REVIVE: Goal = { kind: "revive", releaseId: "next-2", backupId: 34 };
+const CONSOLE: Facts = { "board: shows": "console" };
+const LOADER: Facts = { "board: shows": "loader" };
+const idsOf = (goal: Goal, known: Facts, actions: readonly Action[] = ACTIONS) => {
+  const planned = planJob(goal, WISH, known, actions);
+  return planned.kind === "plan" ? planned.moves.map(({ kind }) => kind) : planned;
+};
+const moves = ACTIONS.map((action) => action.moveFor(WISH));
+
+describe("jobs as plans", () => {
+  it("an update reads out, decides, makes safe, flashes, restores, proves and checks", () => {
+    expect(idsOf(UPDATE, CONSOLE)).toEqual([
+      "know-board",
+      "back-up",
+      "know-target",
+      "plan",
+      "make-safe",
+      "enter-loader",
+      "rescue",
+      "flash",
+      "first-start",
+      "restore",
+      "prove",
+      "check-attitude",
+      "check-receiver",
+      "sign-off",
+    ]);
   });
 
-  it("leaves out what is given, and what the goal does not need", () => {
-    expect(planActions("backed-up").map((a) => a.id)).toEqual(["know-board", "back-up"]);
-    expect(
-      planActions("image-written", new Set(["in-loader", "settings-rescued", "plan-taken"])).map((a) => a.id),
-    ).toEqual(["flash"]);
+  it("going back to a backup leaves out what touches the firmware, and nothing else", () => {
+    const update = idsOf(UPDATE, CONSOLE);
+    const left = Array.isArray(update) ? update.filter((id) => ![idsOf(SET_UP, CONSOLE)].flat().includes(id)) : [];
+    expect(left).toEqual(["enter-loader", "rescue", "flash", "first-start"]);
   });
 
-  it("nothing is erased before its rescue: the flash comes after backup and settings read-out whatever the order of the list", () => {
-    const ids = planActions("signed-off", new Set(), [...ACTIONS].reverse()).map((a) => a.id);
-    expect(ids.indexOf("flash")).toBeGreaterThan(ids.indexOf("back-up"));
-    expect(ids.indexOf("flash")).toBeGreaterThan(ids.indexOf("rescue"));
+  it("a board that shows only its loader is known by it, rescued through it and needs no way into it", () => {
+    expect(idsOf(REVIVE, LOADER)).toEqual([
+      "know-loader",
+      "know-target",
+      "plan",
+      "make-safe",
+      "rescue",
+      "flash",
+      "first-start",
+      "restore",
+      "prove",
+      "check-attitude",
+      "check-receiver",
+      "sign-off",
+    ]);
+    // and if it speaks after all, it is read out first, as in an update
+    expect(idsOf(REVIVE, CONSOLE)).toEqual(idsOf(UPDATE, CONSOLE));
   });
 
-  it("keeps the order that safety wants, in whatever order the actions are listed", () => {
+  it("says what is missing where there is no way", () => {
+    expect(idsOf(UPDATE, LOADER)).toMatchObject({ missing: ["board: shows console"] });
+    expect(idsOf(UPDATE, {})).toMatchObject({ kind: "none" });
+  });
+
+  it("whatever is known at its beginning, and however its actions are listed, a plan keeps what is forbidden", () => {
+    const kept: FactName[] = ["settings: kept", "settings: rescued"];
+    const known = fc
+      .subarray(moves.flatMap(({ gives }) => Object.keys(gives) as FactName[]))
+      .map((names) => Object.fromEntries(names.map((name) => [name, "yes"])) as Facts);
+    const shows = fc.constantFrom(CONSOLE, LOADER, {});
+    const listed = fc.shuffledSubarray([...ACTIONS], { minLength: ACTIONS.length });
+    fc.assert(
+      fc.property(fc.constantFrom(UPDATE, SET_UP, REVIVE), known, shows, listed, (goal, facts, seen, actions) => {
+        // what is on disk, off or out may be so already; what only a job of its own can know is not
+        const told = Object.entries(facts).filter(([name]) => name !== "board: shows" && !name.startsWith("main: "));
+        const start = { ...Object.fromEntries(told), ...seen } as Facts;
+        const planned = planJob(goal, WISH, start, actions);
+        if (planned.kind === "none") return;
+        let so: Facts = { ...termsOf(goal).given, ...start };
+        for (const move of planned.moves) {
+          expect(unmet(so, move.needs)).toEqual([]);
+          if (move.destroys.length > 0) expect(kept.some((name) => so[name] !== undefined)).toBe(true);
+          if (move.restarts) expect([so["propellers: off"], so["battery: out"]]).toEqual(["yes", "yes"]);
+          if (move.destroys.includes("firmware")) expect(so["image: fits"]).toBe("yes");
+          so = after(so, move);
+        }
+        expect(unmet(so, termsOf(goal).wanted)).toEqual([]);
+      }),
+      { numRuns: 400 },
+    );
+  });
+
+  it("from a board of which nothing is known, the order that safety wants holds for every listing", () => {
     const before: readonly (readonly [first: StepId, then: StepId])[] = [
       ["know-board", "back-up"],
-      ["know-board", "know-target"],
       ["back-up", "plan"],
       ["know-target", "plan"],
       ["plan", "make-safe"],
@@ -52,7 +120,6 @@ describe("the planner", () => {
       ["rescue", "flash"],
       ["flash", "first-start"],
       ["first-start", "restore"],
-      ["make-safe", "restore"],
       ["restore", "prove"],
       ["prove", "check-attitude"],
       ["prove", "check-receiver"],
@@ -61,52 +128,104 @@ describe("the planner", () => {
     ];
     fc.assert(
       fc.property(fc.shuffledSubarray([...ACTIONS], { minLength: ACTIONS.length }), (listed) => {
-        const ids = planActions("signed-off", new Set(), listed).map((action) => action.id);
+        const ids = [idsOf(UPDATE, CONSOLE, listed)].flat() as string[];
         expect(before.filter(([first, then]) => !(ids.indexOf(first) < ids.indexOf(then)))).toEqual([]);
       }),
     );
-    expect(ACTIONS.filter((action) => action.writes).map((action) => action.id)).toEqual(["flash", "restore"]);
-    // a sign-off names the checks, and nothing else, as what was shown
-    expect(ACTIONS.filter((action) => action.shows).map((action) => action.id)).toEqual([
-      "check-attitude",
-      "check-receiver",
-    ]);
   });
 
-  it("refuses goals that nothing brings about, and needs in a circle", () => {
-    expect(() => planActions("signed-off", new Set(), [])).toThrow("no action");
-    const circle = [
-      { id: "flash", title: "", why: "", needs: ["restored"], gives: "image-written" },
-      { id: "restore", title: "", why: "", needs: ["image-written"], gives: "restored" },
-    ] satisfies Action[];
-    expect(() => planActions("restored", new Set(), circle)).toThrow("need each other");
+  it("names what it destroys, where it writes and what it shows", () => {
+    const told = (fits: (move: JobMove) => unknown) => moves.filter(fits).map(({ kind }) => kind);
+    expect(told(({ destroys }) => destroys.includes("firmware"))).toEqual(["flash"]);
+    expect(told(({ destroys }) => destroys.includes("settings"))).toEqual(["restore"]);
+    expect(told(({ writes }) => writes)).toEqual(["flash", "restore"]);
+    expect(told(({ restarts }) => restarts)).toEqual(["enter-loader", "flash", "first-start", "restore"]);
+    // a sign-off names the checks, and nothing else, as what was shown
+    expect(told(({ shows }) => shows)).toEqual(["check-attitude", "check-receiver"]);
+  });
+
+  it("takes an action and a goal of its own from outside, without a change here", () => {
+    const dry: Action = action("dry", () => ({
+      title: "Dry it",
+      why: "It fell into the pond.",
+      gives: { "board: dry": "yes" },
+    }));
+    const wet = ACTIONS.map((each): Action =>
+      each.kind === "know-board"
+        ? { ...each, moveFor: (wish) => ({ ...each.moveFor(wish), needs: { ...CONSOLE, "board: dry": "yes" } }) }
+        : each,
+    );
+    expect([idsOf(UPDATE, CONSOLE, [dry, ...wet])].flat()[0]).toBe("dry");
   });
 });
 
-describe("goals", () => {
-  const ids = (kind: Parameters<typeof actionsFor>[0]["kind"]) => actionsFor({ kind }).map((action) => action.id);
+describe("the world of a job", () => {
+  const fold = (...entries: Entry[]) =>
+    foldJob(
+      moves.map(specOf),
+      entries.map((entry, i) => ({ no: i, at: i * 1000, account: "technician", entry })),
+    );
 
-  it("an update does all; going back to a backup leaves out what touches the firmware, and nothing else", () => {
-    expect(ids("update")).toEqual(ACTIONS.map((action) => action.id));
-    const left = ids("update").filter((id) => !ids("set-up").includes(id));
-    expect(left).toEqual(["enter-loader", "rescue", "flash", "first-start"]);
+  it("is what was given, what its steps concluded or a person confirmed, and what is seen, which counts most", () => {
+    const state = fold(
+      { kind: "done", step: "know-board", evidence: "seen", data: {} },
+      { kind: "confirmed", step: "make-safe" },
+      { kind: "done", step: "make-safe", evidence: "seen", data: {} },
+      { kind: "done", step: "enter-loader", evidence: "seen", data: {} },
+    );
+    const { facts, sources } = worldOf(SET_UP, WISH, state, CONSOLE);
+    expect(facts).toEqual({
+      "main: runs": "next-2",
+      "settings: chosen": "yes",
+      "board: known": "yes",
+      "propellers: off": "yes",
+      "battery: out": "yes",
+      "board: shows": "console",
+    });
+    expect(sources["main: runs"]).toEqual({ how: "given" });
+    expect(sources["board: known"]).toEqual({ how: "concluded", step: "know-board", at: 0 });
+    expect(sources["propellers: off"]).toEqual({ how: "confirmed", step: "make-safe", by: "technician", at: 2000 });
+    expect(sources["board: shows"]).toEqual({ how: "observed" });
+    // what a flash undoes is not so any more
+    const flashed = fold(
+      { kind: "done", step: "enter-loader", evidence: "seen", data: {} },
+      { kind: "done", step: "flash", evidence: "seen", data: {} },
+    );
+    expect(worldOf(SET_UP, WISH, flashed, {}).facts).toEqual({ "settings: chosen": "yes", "main: holds": "next-2" });
   });
 
-  it("whatever the goal: a whole read-out and safe hands come before the wipe, the proof before the name", () => {
-    for (const kind of ["update", "set-up"] as const) {
-      const order = ids(kind);
-      const before = (first: string, then: string) =>
-        expect([kind, order.indexOf(first as never) < order.indexOf(then as never)]).toEqual([kind, true]);
-      before("back-up", "restore");
-      before("make-safe", "restore");
-      before("plan", "restore");
-      before("prove", "sign-off");
-    }
+  it("tells what a step lacks; nothing where it can be taken, or where what it brings about is so already", () => {
+    expect(hindranceOf("back-up", WISH, LOADER)).toEqual(["board: known", "board: shows console"]);
+    expect(hindranceOf("know-board", WISH, CONSOLE)).toEqual([]);
+    expect(hindranceOf("know-board", WISH, { ...LOADER, "board: known": "yes" })).toEqual([]);
+    expect(hindranceOf("unheard-of", WISH, {})).toEqual([]);
+  });
+
+  it("planning anew keeps what has begun, strikes what is not needed and lets in what is", () => {
+    const before = fold({ kind: "done", step: "know-board", evidence: "seen", data: {} });
+    const steps = [
+      { id: "plan", title: "Plan", why: "so" },
+      { id: "polish", title: "Polish it", why: "It shines" },
+    ];
+    const state = fold(
+      { kind: "done", step: "know-board", evidence: "seen", data: {} },
+      { kind: "noted", step: "plan", text: "odd" },
+      { kind: "planned", steps, because: "it is wet" },
+    );
+    expect(state.steps.map(({ id, status }) => [id, status])).toEqual([
+      ["know-board", "done"],
+      ["plan", "to-do"],
+      ["polish", "to-do"],
+    ]);
+    expect(state.steps[1]?.notes).toHaveLength(1);
+    expect(stepSpec(moves.map(specOf), state.steps[2] ?? { id: "plan" }).title).toBe("Polish it");
+    expect(state.struck).toHaveLength(before.steps.length - 2);
+    expect(state.struck[0]).toEqual({ id: "know-loader", at: 2000, because: "it is wet" });
   });
 });
 
 describe("the state of a job", () => {
-  const actions = planActions("backed-up");
+  const actions = [{ id: "know-board" }, { id: "back-up" }];
   const fold = (...entries: Entry[]) =>
     foldJob(
       actions,
@@ -184,6 +303,7 @@ describe("the state of a job", () => {
   it("entries keep their shape through the store, and without any one of their fields are refused", () => {
     const whole: readonly Entry[] = [
       { kind: "ordered", headline: "Update" },
+      { kind: "planned", steps: [{ id: "flash", title: "Write it", why: "so", writes: true }], because: "it is wet" },
       { kind: "started", step: "flash" },
       { kind: "noted", step: "flash", text: "odd" },
       { kind: "waits", step: "plan", need: { kind: "decisions", open: 2, say: "two" } },

@@ -1,6 +1,7 @@
 import { array, boolean, lazy, mixed, number, object, string, type ObjectSchema } from "yup";
 import type { Problem } from "@/core/problem";
 import type { StepId } from "@/core/job/actions";
+import type { StepSpec } from "@/core/job/plan-job";
 
 /** What a step waits for. Everything that a person or the board has to do is one of these. */
 export type Need =
@@ -46,6 +47,8 @@ export type NoteCode = (typeof NOTE_CODES)[number];
 export type Entry =
   /** `documents`: hash of the list of document versions that the job rests on. */
   | { readonly kind: "ordered"; readonly headline: string; readonly documents?: string }
+  /** The world turned out otherwise than foretold: from here on these steps, and why. */
+  | { readonly kind: "planned"; readonly steps: readonly StepSpec[]; readonly because: string }
   | { readonly kind: "started"; readonly step: StepId }
   /** `code` is what the product goes by; the text is for people. */
   | { readonly kind: "noted"; readonly step: StepId; readonly text: string; readonly code?: NoteCode }
@@ -87,8 +90,17 @@ const need = object({
   expected: string().max(400),
 });
 
+const spec = object({
+  id: string().max(60).required(),
+  title: string().max(400).required(),
+  why: string().max(400).required(),
+  writes: boolean(),
+  shows: string().max(200),
+});
+
 const shapes: Record<Entry["kind"], ObjectSchema<object>> = {
   ordered: object({ headline: text(), documents: string().max(64) }),
+  planned: object({ steps: array(spec).min(1).max(60).required(), because: text() }),
   started: object({ step: text() }),
   noted: object({ step: text(), text: text(), code: string().oneOf(NOTE_CODES) }),
   waits: object({ step: text(), need: need.required() }),

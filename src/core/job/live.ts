@@ -41,6 +41,8 @@ export interface BayLive {
   readonly port?: string;
   readonly usb?: string;
   readonly chipId?: string;
+  /** What a loader says of itself; derived from the chip id, and not always unique. */
+  readonly loaderId?: string;
   readonly family?: string;
   readonly release?: string;
   readonly builtOn?: string;

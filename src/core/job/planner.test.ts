@@ -108,7 +108,7 @@ describe("a goal that cannot be reached", () => {
     ];
     expect(planMoves({}, { "main: written": "yes" }, moves)).toEqual({
       kind: "none",
-      missing: ["board: shows"],
+      missing: ["board: shows console"],
       because: [],
     });
   });

@@ -1,4 +1,4 @@
-import { holds, keyOf, namesOf, unmet, type FactName, type Facts } from "@/core/job/fact";
+import { ANY, keyOf, namesOf, tellFact, unmet, YES, type FactName, type Facts } from "@/core/job/fact";
 
 /** One thing that can be done, with what it takes and what comes of it. */
 export interface Move {
@@ -23,8 +23,11 @@ export interface Invariant<M extends Move> {
 
 export type Planned<M extends Move> =
   | { readonly kind: "plan"; readonly moves: readonly M[]; readonly cost: number }
-  /** No order of moves leads there. `missing`: what nothing that can be done brings about, as near to the start as can be told. */
-  | { readonly kind: "none"; readonly missing: readonly FactName[]; readonly because: readonly string[] };
+  /**
+   * No order of moves leads there. `missing`: facts that nothing brings about; where they only wait for each other, those
+   * that a next move lacks. `because`: what forbids the rest.
+   */
+  | { readonly kind: "none"; readonly missing: readonly string[]; readonly because: readonly string[] };
 
 /** One risk outweighs this many seconds, and so does one more thing for a person's hands. */
 const RISK_S = 10_000;
@@ -131,12 +134,12 @@ function whatIsMissing<M extends Move>(
   wanted: Facts,
   moves: readonly M[],
   invariants: readonly Invariant<M>[],
-): { missing: FactName[]; because: string[] } {
+): { missing: string[]; because: string[] } {
   const reached = new Map<FactName, Set<string>>(namesOf(start).map((name) => [name, new Set([start[name] ?? ""])]));
   const can = (facts: Facts) =>
     namesOf(facts).filter((name) => {
       const values = reached.get(name);
-      return values === undefined || !(facts[name] === "*" || values.has(facts[name] ?? ""));
+      return values === undefined || !(facts[name] === ANY || values.has(facts[name] ?? ""));
     });
   for (let grown = true; grown;) {
     grown = false;
@@ -149,18 +152,24 @@ function whatIsMissing<M extends Move>(
       }
     }
   }
-  const missing = new Set<FactName>();
+  const missing = new Set<string>();
   const seen = new Set<FactName>();
+  const tell = (facts: Facts) => can(facts).map((name) => tellFact(name, facts[name] ?? YES));
   const ask = (facts: Facts) => {
     for (const name of can(facts)) {
       if (seen.has(name)) continue;
       seen.add(name);
-      const givers = moves.filter((move) => holds(move.gives, name, facts[name] ?? ""));
-      if (givers.length === 0) missing.add(name);
+      const givers = moves.filter((move) => facts[name] === ANY || move.gives[name] === facts[name]);
+      if (givers.length === 0) missing.add(tellFact(name, facts[name] ?? YES));
       for (const giver of givers) ask(giver.needs);
     }
   };
   ask(wanted);
+  // they only wait for each other: what the first move that is short of one thing lacks
+  if (missing.size === 0) {
+    const lacks = moves.map(({ needs }) => tell(needs)).find((facts) => facts.length === 1);
+    if (can(wanted).length > 0) lacks?.forEach((fact) => missing.add(fact));
+  }
   const forbidden = moves.flatMap((move) =>
     can(move.needs).length > 0 ? [] : (hindrance(move, start, invariants)?.forbidden ?? []),
   );

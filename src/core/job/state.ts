@@ -1,11 +1,14 @@
 import type { Problem } from "@/core/problem";
-import type { Action, StepId } from "@/core/job/actions";
+import type { StepId } from "@/core/job/actions";
+import type { StepSpec } from "@/core/job/plan-job";
 import type { Entered, Entry, JobData, Need, NoteCode } from "@/core/job/journal";
 
 export type StepStatus = "to-do" | "running" | "waiting" | "failed" | "done";
 
 export interface StepState {
   readonly id: StepId;
+  /** What it is, where it came in after the job was ordered. */
+  readonly spec?: StepSpec;
   readonly status: StepStatus;
   readonly evidence?: string;
   readonly need?: Need;
@@ -18,18 +21,44 @@ export interface StepState {
   readonly notes: readonly { readonly at: number; readonly text: string; readonly code?: NoteCode }[];
 }
 
+/** A step that was planned and is not needed any more. */
+export interface StruckStep {
+  readonly id: string;
+  readonly at: number;
+  readonly because: string;
+}
+
 export interface JobState {
   readonly phase: "open" | "finished" | "stopped";
   readonly steps: readonly StepState[];
+  readonly struck: readonly StruckStep[];
   readonly data: JobData;
   readonly decisions: Readonly<Record<string, string>>;
   readonly decidedBy: Readonly<Record<string, { readonly account: string; readonly at: number }>>;
   readonly signed?: { readonly account: string; readonly at: number; readonly statement: string };
 }
 
-export const newJob = (actions: readonly Pick<Action, "id">[]): JobState => ({
+const freshStep = (id: string): StepState => ({ id: id as StepId, status: "to-do", passed: {}, notes: [] });
+
+/** Steps that have begun stay; of the others those that are planned now, in their new order. */
+function planAnew(state: JobState, { steps, because }: Extract<Entry, { kind: "planned" }>, at: number): JobState {
+  const begun = state.steps.filter(({ status }) => status !== "to-do");
+  const coming = steps.map((spec): StepState => {
+    const known = state.steps.find(({ id, status }) => id === spec.id && status === "to-do");
+    return known ?? { ...freshStep(spec.id), spec };
+  });
+  const struck = state.steps.filter(({ id, status }) => status === "to-do" && !steps.some((spec) => spec.id === id));
+  return {
+    ...state,
+    steps: [...begun, ...coming],
+    struck: [...state.struck, ...struck.map(({ id }) => ({ id, at, because }))],
+  };
+}
+
+export const newJob = (actions: readonly Pick<StepSpec, "id">[]): JobState => ({
   phase: "open",
-  steps: actions.map((action) => ({ id: action.id, status: "to-do", passed: {}, notes: [] })),
+  steps: actions.map((action) => freshStep(action.id)),
+  struck: [],
   data: {},
   decisions: {},
   decidedBy: {},
@@ -45,8 +74,9 @@ function inStep(state: JobState, id: StepId, change: (step: StepState) => StepSt
   return { ...state, steps: state.steps.map((step) => (step.id === id ? change(step) : step)) };
 }
 
-const bare = ({ id, passed, notes, startedAt, confirmedBy, evidence }: StepState): StepState => ({
+const bare = ({ id, spec, passed, notes, startedAt, confirmedBy, evidence }: StepState): StepState => ({
   id,
+  ...(spec === undefined ? {} : { spec }),
   passed,
   notes,
   status: "to-do",
@@ -60,6 +90,8 @@ export function applyEntry(state: JobState, { entry, at, account }: Entered): Jo
   switch (entry.kind) {
     case "ordered":
       return state;
+    case "planned":
+      return planAnew(state, entry, at);
     case "started":
       return inStep(state, entry.step, (step) => ({
         ...bare(step),
@@ -117,8 +149,12 @@ export function applyEntry(state: JobState, { entry, at, account }: Entered): Jo
   }
 }
 
-export const foldJob = (actions: readonly Pick<Action, "id">[], entries: readonly Entered[]): JobState =>
+export const foldJob = (actions: readonly Pick<StepSpec, "id">[], entries: readonly Entered[]): JobState =>
   entries.reduce(applyEntry, newJob(actions));
+
+/** What a step is: as it came in later, or as it was ordered. */
+export const stepSpec = (ordered: readonly StepSpec[], { id, spec }: Pick<StepState, "id" | "spec">): StepSpec =>
+  spec ?? ordered.find((each) => each.id === id) ?? { id, title: id, why: "" };
 
 /** The step that the job stands at; undefined when all are done. */
 export const currentStep = (state: JobState): StepState | undefined =>

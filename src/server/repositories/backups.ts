@@ -30,6 +30,16 @@ export const backupName = (tag: string, what: string, at: string): string =>
   `${tag} ${what} ${at.slice(0, 16).replace("T", " ")}`;
 
 /** Files a read-out: its bytes by hash, its identity and completeness beside them. It can never be changed again. */
+/** The newest complete read-out of an aircraft, on whatever release it ran. */
+export const lastComplete = (
+  aircraftId: number,
+): Promise<{ id: number; release_id: string; name: string; sha256: string } | undefined> =>
+  one(
+    `select id, release_id, name, sha256 from backups where aircraft_id = $1 and verdict = 'complete' and release_id is not null
+     and source in ('job', 'bay', 'file') order by taken_at desc, id desc limit 1`,
+    [aircraftId],
+  );
+
 export async function fileBackup(
   backup: NewBackup,
   catalogue?: Catalogue,

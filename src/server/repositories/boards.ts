@@ -1,5 +1,5 @@
 import type { Transaction } from "sequelize";
-import { releaseById, releaseTitle, type Catalogue } from "@/core/catalog";
+import { loaderIdOf, releaseById, releaseTitle, type Catalogue } from "@/core/catalog";
 import { ProblemError } from "@/core/problem";
 import { holdFence } from "@/server/repositories/bench";
 import { backupName } from "@/server/repositories/backups";
@@ -24,6 +24,18 @@ export const boardsByChip = (chipId: string, transaction?: Transaction): Promise
     [chipId],
     transaction,
   );
+
+/** Boards of aircraft that a loader's id can be derived from. */
+export async function boardsByLoader(loaderId: string, catalogue: Catalogue): Promise<KnownBoard[]> {
+  const all = await rows<KnownBoard>(
+    "select b.*, a.tag, a.state as aircraft_state from boards b join aircraft a on a.id = b.aircraft_id order by b.id",
+  );
+  return all.filter((board) => {
+    const model = catalogue.models.get(board.model_id);
+    const processor = model && catalogue.processors.get(model.processor);
+    return processor !== undefined && loaderIdOf(board.chip_id, processor) === loaderId;
+  });
+}
 
 /** A board as it stands on the bench, and the aircraft that somebody says it belongs to. */
 export interface BoardGift {

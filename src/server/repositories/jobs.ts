@@ -1,10 +1,11 @@
 import { UniqueConstraintError } from "sequelize";
 import { routeBetween } from "@/core/carryover";
 import { findRelease, findTarget, releaseById, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
-import { actionsFor, EMPTY_BAY, type Action, type BayLive, type Goal } from "@/core/job";
+import { EMPTY_BAY, planJob, specOf, type BayLive, type Facts, type Goal, type StepSpec } from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { readBays, readBench } from "@/server/repositories/bench";
+import { lastComplete } from "@/server/repositories/backups";
 import { loadCatalogue, loadImage, pinDocuments, type PinnedDocument } from "@/server/repositories/catalogue";
 import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
 import { relationOf, type Relation } from "@/server/repositories/release-choices";
@@ -18,7 +19,7 @@ export interface JobRow {
   readonly tag: string;
   readonly chip_id: string;
   readonly goal: Goal;
-  readonly steps: readonly Pick<Action, "id" | "title" | "why" | "writes" | "shows">[];
+  readonly steps: readonly StepSpec[];
   /** Versions of the documents that it rests on; null for jobs from before they were noted. */
   readonly documents: readonly PinnedDocument[] | null;
   readonly state: "open" | "finished" | "stopped";
@@ -59,7 +60,9 @@ export interface JobWish {
   readonly aircraftId: number;
   readonly account: string;
   readonly goal:
-    { readonly kind: "update"; readonly releaseId: string } | { readonly kind: "set-up"; readonly backupId: number };
+    | { readonly kind: "update"; readonly releaseId: string }
+    | { readonly kind: "set-up"; readonly backupId: number }
+    | { readonly kind: "revive"; readonly releaseId: string };
 }
 
 interface Settled {
@@ -127,6 +130,67 @@ async function settleSetUp(
   };
 }
 
+/** A board that shows only its loader, brought back with what its aircraft was backed up with last. */
+async function settleRevive(releaseId: string, aircraft: RegisterRow, catalogue: Catalogue): Promise<Settled> {
+  const release = valueOf(releaseById(catalogue, releaseId));
+  const target = aircraft.target ?? "";
+  const found = findTarget(release, target);
+  if (!found)
+    throw new ProblemError({
+      code: "target-missing",
+      message: `${releaseTitle(release)} is not built for ${target === "" ? "this board" : target}`,
+      hint: "Choose a release that builds this target",
+    });
+  await loadImage(catalogue, release.id, found.id);
+  const backup = await lastComplete(aircraft.id);
+  if (!backup)
+    throw new ProblemError({
+      code: "backup-none",
+      message: `No complete backup of ${aircraft.tag} is on file`,
+      hint: "Import one under its history: a board that says nothing can only be set up from what was kept of it",
+    });
+  valueOf(routeBetween(catalogue, valueOf(releaseById(catalogue, backup.release_id)), release));
+  return {
+    goal: { kind: "revive", releaseId, backupId: backup.id },
+    release,
+    headline: `Revive on ${releaseTitle(release)}`,
+  };
+}
+
+function settle(goal: JobWish["goal"], aircraft: RegisterRow, catalogue: Catalogue, bay: BayLive): Promise<Settled> {
+  switch (goal.kind) {
+    case "update":
+      return settleUpdate(goal.releaseId, bay.target ?? aircraft.target ?? "", catalogue, bay);
+    case "set-up":
+      return settleSetUp(goal.backupId, aircraft, catalogue, bay);
+    case "revive":
+      return settleRevive(goal.releaseId, aircraft, catalogue);
+  }
+}
+
+/** What a bay sees of its board, as a planner takes it. */
+const seen = (bay: BayLive): Facts =>
+  bay.presence === "console"
+    ? { "board: shows": "console" }
+    : bay.presence === "usb-loader"
+      ? { "board: shows": "loader" }
+      : {};
+
+/** The steps to a goal from what is seen now, or what is missing for it. */
+function stepsFor(goal: Goal, tag: string, release: Release, bay: BayLive): StepSpec[] {
+  const planned = planJob(goal, { tag, release: { id: release.id, title: releaseTitle(release) } }, seen(bay));
+  if (planned.kind === "plan") return planned.moves.map(specOf);
+  throw new ProblemError({
+    code: "goal-out-of-reach",
+    message: "From how the board stands now there is no way there",
+    detail: `Missing: ${[...planned.missing, ...planned.because].join("; ")}`,
+    hint:
+      bay.presence === "usb-loader"
+        ? "It shows only its loader: revive it, or plug it in again without its boot button"
+        : "Plug the board in and wait until it is identified",
+  });
+}
+
 /**
  * Orders a job for the aircraft whose board is in a bay. All that can be known to fail is refused here, before anything
  * is touched: no board, another aircraft's, no such target, no image, no way, a job that is there already.
@@ -144,18 +208,7 @@ export async function orderJob(wish: JobWish): Promise<number> {
       hint: "Plug it in and wait until the bay names the aircraft",
     });
   const catalogue = await loadCatalogue();
-  const { goal, release, headline } =
-    wish.goal.kind === "update"
-      ? await settleUpdate(wish.goal.releaseId, bay.target ?? aircraft.target ?? "", catalogue, bay)
-      : await settleSetUp(wish.goal.backupId, aircraft, catalogue, bay);
-  const fill = (text: string) => text.replaceAll("{release}", releaseTitle(release)).replaceAll("{tag}", aircraft.tag);
-  const steps = actionsFor(goal).map(({ id, title, why, writes, shows }) => ({
-    id,
-    title: fill(title),
-    why,
-    writes,
-    shows,
-  }));
+  const { goal, release, headline } = await settle(wish.goal, aircraft, catalogue, bay);
   try {
     const job = await getDb().Job.create({
       bench_id: bench.id,
@@ -163,7 +216,7 @@ export async function orderJob(wish: JobWish): Promise<number> {
       aircraft_id: aircraft.id,
       chip_id: bay.chipId,
       goal,
-      steps,
+      steps: stepsFor(goal, aircraft.tag, release, bay),
       documents: await pinDocuments(),
       headline,
       ordered_by: wish.account,

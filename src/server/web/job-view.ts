@@ -1,6 +1,6 @@
 import { planUpdate, type Plan } from "@/core/carryover";
 import { releaseById } from "@/core/catalog";
-import { foldJob, type JobState } from "@/core/job";
+import { foldJob, sourceOf, stepSpec, type JobState } from "@/core/job";
 import { valueOf } from "@/core/problem";
 import { recitalOf } from "@/server/repositories/backups";
 import { getJson } from "@/server/repositories/blobs";
@@ -41,24 +41,26 @@ export function cardOf({ job, state, begun, stopReason }: JobView) {
     stopReason,
     backupId: state.data.backupId ?? null,
     steps: state.steps.map((step) => {
-      const spec = job.steps.find((s) => s.id === step.id);
-      return { title: spec?.title ?? step.id, why: spec?.why ?? "", writes: spec?.writes ?? false, state: step };
+      const { title, why, writes = false } = stepSpec(job.steps, step);
+      return { title, why, writes, state: step };
     }),
+    struck: state.struck.map(({ id, because }) => ({
+      title: job.steps.find((spec) => spec.id === id)?.title ?? id,
+      because,
+    })),
   };
 }
 
-/** The backup that a job sets its board up from, where it is another than the one that it takes itself. */
-const sourceOf = (job: JobRow): number | undefined => (job.goal.kind === "set-up" ? job.goal.backupId : undefined);
-
 /** The backup that the values of a job's plan come from; 0 before there is one. */
-export const sourceBackupOf = ({ job, state }: JobView): number => sourceOf(job) ?? state.data.backupId ?? 0;
+export const sourceBackupOf = ({ job, state }: JobView): number => sourceOf(job.goal) ?? state.data.backupId ?? 0;
 
 /** The plan of a job: the taken one, or what it would be by the backup; undefined before there is a backup. */
 export async function planOfJob({ job, state }: JobView): Promise<Plan | undefined> {
-  const { planSha, backupId, target } = state.data;
+  const { planSha, target } = state.data;
   if (planSha !== undefined) return (await getJson(planSha)) as Plan;
-  if (backupId === undefined || target === undefined) return undefined;
+  const source = sourceOf(job.goal) ?? state.data.backupId;
+  if (source === undefined || target === undefined) return undefined;
   const catalogue = await catalogueOf(job.documents);
-  const recital = await recitalOf(sourceOf(job) ?? backupId, catalogue);
+  const recital = await recitalOf(source, catalogue);
   return valueOf(planUpdate(recital, valueOf(releaseById(catalogue, job.goal.releaseId)), target, catalogue));
 }

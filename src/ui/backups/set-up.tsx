@@ -39,7 +39,7 @@ export function SetUpAgain({
           className={`${BUTTON_LOOK.main} mt-2 disabled:opacity-50`}
           disabled={busy}
           onClick={() => {
-            void ask<{ id: number }>("/api/jobs", { bayNo, aircraftId, backupId }).then(
+            void ask<{ id: number }>("/api/jobs", { bayNo, aircraftId, goal: "set-up", backupId }).then(
               (job) => job && router.push(`/jobs/${job.id}`),
             );
           }}

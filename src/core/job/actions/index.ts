@@ -1,0 +1,36 @@
+import { backUp } from "@/core/job/actions/back-up";
+import { checkAttitude } from "@/core/job/actions/check-attitude";
+import { checkReceiver } from "@/core/job/actions/check-receiver";
+import { enterLoader } from "@/core/job/actions/enter-loader";
+import { firstStart } from "@/core/job/actions/first-start";
+import { flash } from "@/core/job/actions/flash";
+import { knowBoard } from "@/core/job/actions/know-board";
+import { knowLoader } from "@/core/job/actions/know-loader";
+import { knowTarget } from "@/core/job/actions/know-target";
+import { makeSafe } from "@/core/job/actions/make-safe";
+import { plan } from "@/core/job/actions/plan";
+import { prove } from "@/core/job/actions/prove";
+import { rescue } from "@/core/job/actions/rescue";
+import { restore } from "@/core/job/actions/restore";
+import { signOff } from "@/core/job/actions/sign-off";
+
+/** Every kind of step, in the order in which a person would take them where a plan leaves the choice. */
+export const ACTIONS = [
+  knowBoard,
+  knowLoader,
+  backUp,
+  knowTarget,
+  plan,
+  makeSafe,
+  enterLoader,
+  rescue,
+  flash,
+  firstStart,
+  restore,
+  prove,
+  checkAttitude,
+  checkReceiver,
+  signOff,
+] as const;
+
+export type StepId = (typeof ACTIONS)[number]["kind"];

@@ -1,0 +1,10 @@
+import { action } from "@/core/job/action";
+import { YES } from "@/core/job/fact";
+
+export const plan = action("plan", () => ({
+  title: "Plan the carry-over",
+  why: "What changes is known, and decided, before it changes.",
+  needs: { "settings: chosen": YES, "board: target known": YES },
+  gives: { "plan: taken": YES },
+  hands: 1,
+}));

@@ -1,0 +1,9 @@
+import { action } from "@/core/job/action";
+import { YES } from "@/core/job/fact";
+
+export const rescue = action("rescue", () => ({
+  title: "Read the settings region as it is",
+  why: "A second, raw copy, taken through the loader.",
+  needs: { "board: shows": "loader", "board: known": YES, "board: target known": YES },
+  gives: { "settings: rescued": YES },
+}));

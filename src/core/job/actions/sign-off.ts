@@ -1,0 +1,10 @@
+import { action } from "@/core/job/action";
+import { YES } from "@/core/job/fact";
+
+export const signOff = action("sign-off", () => ({
+  title: "Sign off",
+  why: "A person answers for the aircraft's return to service.",
+  needs: { "settings: proved": YES, "attitude: shown": YES, "receiver: shown": YES },
+  gives: { "job: signed off": YES },
+  hands: 1,
+}));

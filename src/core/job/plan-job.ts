@@ -1,0 +1,23 @@
+import { INVARIANTS, type Action, type JobMove, type Wish } from "@/core/job/action";
+import { ACTIONS } from "@/core/job/actions";
+import type { Facts } from "@/core/job/fact";
+import { termsOf, type Goal } from "@/core/job/goals";
+import { planMoves, type Planned } from "@/core/job/planner";
+
+/** What people and the record keep of a step. */
+export type StepSpec = Pick<JobMove, "title" | "why" | "writes" | "shows"> & { readonly id: string };
+
+export const specOf = ({ kind, title, why, writes, shows }: JobMove): StepSpec => ({
+  id: kind,
+  title,
+  why,
+  ...(writes === undefined ? {} : { writes }),
+  ...(shows === undefined ? {} : { shows }),
+});
+
+/** The steps from what is so to a goal; or what is missing for it. */
+export function planJob(goal: Goal, wish: Wish, known: Facts, actions: readonly Action[] = ACTIONS): Planned<JobMove> {
+  const { given, wanted } = termsOf(goal);
+  const moves = actions.map((each) => each.moveFor(wish));
+  return planMoves({ ...given, ...known }, wanted, moves, INVARIANTS);
+}

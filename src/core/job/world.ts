@@ -1,0 +1,62 @@
+import { INVARIANTS, type Action, type Wish } from "@/core/job/action";
+import { ACTIONS } from "@/core/job/actions";
+import { termsOf, type Goal } from "@/core/job/goals";
+import { namesOf, tellFact, unmet, YES, type FactName, type Facts } from "@/core/job/fact";
+import { after, hindrance } from "@/core/job/planner";
+import type { JobState } from "@/core/job/state";
+
+/** Who or what says that something is so. */
+export type Source =
+  | { readonly how: "given" }
+  | { readonly how: "observed" }
+  | { readonly how: "concluded"; readonly step: string; readonly at: number }
+  | { readonly how: "confirmed"; readonly step: string; readonly by: string; readonly at: number };
+
+/** What is so at the bench now, and by whom or what. */
+export interface World {
+  readonly facts: Facts;
+  readonly sources: Readonly<Record<FactName, Source>>;
+}
+
+/**
+ * The world of a job: what it began with, then what each step that is done brought about and undid, then what is seen on
+ * the cable now, which counts before all that was concluded.
+ */
+export function worldOf(
+  goal: Goal,
+  wish: Wish,
+  state: JobState,
+  observed: Facts,
+  actions: readonly Action[] = ACTIONS,
+): World {
+  const { given } = termsOf(goal);
+  let facts = given;
+  const sources: Record<FactName, Source> = {};
+  const note = (names: readonly FactName[], source: Source) => names.forEach((name) => (sources[name] = source));
+  note(namesOf(given), { how: "given" });
+  const done = state.steps
+    .filter(({ status }) => status === "done")
+    .toSorted((a, b) => (a.endedAt ?? 0) - (b.endedAt ?? 0));
+  for (const { id, endedAt: at = 0, confirmedBy: by } of done) {
+    const move = actions.find(({ kind }) => kind === id)?.moveFor(wish);
+    if (!move) continue;
+    facts = after(facts, move);
+    note(
+      namesOf(move.gives),
+      by === undefined ? { how: "concluded", step: id, at } : { how: "confirmed", step: id, by, at },
+    );
+  }
+  note(namesOf(observed), { how: "observed" });
+  return { facts: { ...facts, ...observed }, sources };
+}
+
+/**
+ * What a step lacks to be taken now; nothing when it can be, when what it would bring about is so already, or when it is
+ * of a kind that is not known here.
+ */
+export function hindranceOf(id: string, wish: Wish, facts: Facts, actions: readonly Action[] = ACTIONS): string[] {
+  const move = actions.find(({ kind }) => kind === id)?.moveFor(wish);
+  if (!move || unmet(facts, move.gives).length === 0) return [];
+  const found = hindrance(move, facts, INVARIANTS);
+  return found ? [...found.needs.map((name) => tellFact(name, move.needs[name] ?? YES)), ...found.forbidden] : [];
+}
