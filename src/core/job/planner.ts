@@ -35,9 +35,8 @@ const HANDS_S = 30;
 export const costOf = ({ costS, risk, hands }: Move): number => costS + risk * RISK_S + hands * HANDS_S;
 
 export function after(facts: Facts, { gives, undoes }: Pick<Move, "gives" | "undoes">): Facts {
-  const next: Record<FactName, string> = { ...facts };
-  for (const name of undoes) delete next[name];
-  return Object.assign(next, gives);
+  const kept = Object.entries(facts).filter(([name]) => !undoes.includes(name as FactName));
+  return { ...(Object.fromEntries(kept) as Facts), ...gives };
 }
 
 const changes = (facts: Facts, move: Move): boolean =>

@@ -2,6 +2,8 @@ import { alikeKey, planUpdate, routeBetween, routeTitle, type Hop, type PlanItem
 import { findRelease, findTarget, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
 import { defaultConfiguration } from "@/core/idiom";
 import type { BayLive } from "@/core/job";
+import { lastComplete } from "@/server/repositories/backups";
+import { aircraftById } from "@/server/repositories/fleet";
 import { readBays, readBench } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingOf } from "@/server/repositories/readings";
@@ -29,9 +31,13 @@ export interface ReleaseChoice {
 }
 
 export interface ReleaseChoices {
+  /** What a job would be for: another release for a board that speaks, or a board that shows only its loader brought back. */
+  readonly goal: "update" | "revive";
   /** What the figures rest on: a backup of this aircraft, or the release's defaults where there is none. */
   readonly basis: string;
   readonly choices: readonly ReleaseChoice[];
+  /** Why there is nothing to choose from. */
+  readonly lack?: string;
 }
 
 /** How a way leads from one release to another. */
@@ -53,6 +59,32 @@ interface Basis {
   readonly recital: Parameters<typeof planUpdate>[0];
   readonly says: string;
   readonly backedUp: boolean;
+}
+
+interface Ground {
+  readonly goal: ReleaseChoices["goal"];
+  readonly here: Release;
+  readonly target: string;
+  readonly basis: Basis;
+}
+
+/** For a board that shows only its loader: what it was backed up with last, and the target that the register holds. */
+async function deadGround(bay: BayLive, catalogue: Catalogue): Promise<Ground | string> {
+  const aircraft = await aircraftById(bay.aircraftId ?? 0);
+  if (!aircraft) return "Whose board it is, is not known: nothing can be set up from a backup.";
+  const backup = await lastComplete(aircraft.id);
+  const here = backup && catalogue.releases.get(backup.release_id);
+  if (!backup || !here) return `No complete backup of ${aircraft.tag} is on file: there is nothing to set it up from.`;
+  const basis = { recital: await readingOf(backup.sha256), says: `by its backup ${backup.name}`, backedUp: true };
+  return { goal: "revive", here, target: aircraft.target ?? "", basis };
+}
+
+async function groundOf(bay: BayLive, catalogue: Catalogue): Promise<Ground | string> {
+  if (bay.presence === "usb-loader") return deadGround(bay, catalogue);
+  const here = findRelease(catalogue, bay.family, bay.release);
+  if (!here.ok || bay.target === undefined) return "The board has not said what it is.";
+  const basis = await basisOf(bay, here.value, bay.target);
+  return { goal: "update", here: here.value, target: bay.target, basis };
 }
 
 /** The newest complete read-out of the aircraft on the release that runs, else that release's defaults. */
@@ -117,23 +149,21 @@ function choiceOf(
 export async function releaseChoices(bayNo: number): Promise<ReleaseChoices> {
   const bay = (await readBays((await readBench()).id)).find(({ no }) => no === bayNo)?.live;
   const catalogue = await loadCatalogue();
-  const here = findRelease(catalogue, bay?.family, bay?.release);
-  const target = bay?.target;
-  if (!bay || !here.ok || target === undefined) return { basis: "", choices: [] };
-  const basis = await basisOf(bay, here.value, target);
+  const ground = bay ? await groundOf(bay, catalogue) : "There is no such bay.";
+  if (typeof ground === "string") return { goal: "update", basis: "", choices: [], lack: ground };
+  const { goal, here, target, basis } = ground;
   const stored = await rows<{ image: string }>("select distinct release_id || ' ' || target as image from images");
   const images = new Set(stored.map(({ image }) => image));
   const choices = [...catalogue.releases.values()].flatMap((release) =>
-    choiceOf(release, here.value, target, basis, catalogue, images),
+    choiceOf(release, here, target, basis, catalogue, images),
   );
   const hops = ({ path }: ReleaseChoice) => path.split("→").length;
   const standing = ({ standing: s }: ReleaseChoice) => ["stable", "candidate", "experimental"].indexOf(s);
+  // what was on a dead board is the first thing to write to it again
+  const rank = ({ relation }: ReleaseChoice) =>
+    goal === "revive" && relation === "same" ? -1 : RELATIONS.indexOf(relation);
   const sorted = choices.toSorted(
-    (a, b) =>
-      RELATIONS.indexOf(a.relation) - RELATIONS.indexOf(b.relation) ||
-      hops(a) - hops(b) ||
-      standing(a) - standing(b) ||
-      (a.id < b.id ? -1 : 1),
+    (a, b) => rank(a) - rank(b) || hops(a) - hops(b) || standing(a) - standing(b) || (a.id < b.id ? -1 : 1),
   );
-  return { basis: basis.says, choices: sorted };
+  return { goal, basis: basis.says, choices: sorted };
 }

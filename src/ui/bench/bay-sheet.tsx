@@ -22,10 +22,12 @@ interface BaySheetProps {
 }
 
 /** Why the board in a bay is matched to no aircraft. */
-function whyNobodys({ presence, mark, chipId }: BayLive): string {
+function whyNobodys({ presence, mark, chipId, loaderId }: BayLive): string {
   if (presence === "none") return "Plug it in: it is identified by its console and its chip id.";
   if (presence === "usb-loader")
-    return "It shows only its loader. Plug it in without its boot button, so that it can say who it is.";
+    return mark === "call"
+      ? `Several boards of the register can have the loader id ${loaderId ?? ""}. Plug it in without its boot button, so that it can say who it is.`
+      : `No board of the register can have the loader id ${loaderId ?? ""}. Plug it in without its boot button, so that it can say who it is.`;
   if (mark === "call") return "A chip id that is not unique does not say whose it is.";
   return chipId === undefined
     ? "It has not said who it is."
@@ -109,13 +111,15 @@ export function BaySheet({ no, shelf, models, boardless, factor, mayWork }: BayS
                 <>
                   <p className="text-sm">{whyNobodys(live)}</p>
                   {/* it stays while the board is read out: what is typed is not lost */}
-                  {mayWork && live.chipId !== undefined && live.mark !== "call" && <div className="mt-2">{whose}</div>}
+                  {mayWork && live.presence === "console" && live.chipId !== undefined && live.mark !== "call" && (
+                    <div className="mt-2">{whose}</div>
+                  )}
                 </>
               ) : mayWork ? (
                 <OrderRelease
                   no={no}
                   aircraftId={live.aircraftId}
-                  board={[live.chipId, live.family, live.release, live.target].join(" ")}
+                  board={[live.presence, live.chipId, live.family, live.release, live.target].join(" ")}
                 />
               ) : (
                 <p className="text-sm">Observers look on; a technician orders jobs.</p>
@@ -162,6 +166,7 @@ export function BaySheet({ no, shelf, models, boardless, factor, mayWork }: BayS
                   ],
                   ["Target", live.target ?? "not said"],
                   ["Chip id", live.chipId ?? "not said"],
+                  ...(live.loaderId === undefined ? [] : [["Loader id", live.loaderId] as const]),
                   ["Settings", live.kept ?? "not said"],
                   [
                     "Aircraft",

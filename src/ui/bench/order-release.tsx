@@ -42,15 +42,24 @@ function meaning({ silent, blocked, lost, noWayBack, relation }: ReleaseChoice):
   return parts.filter(Boolean).join(" · ");
 }
 
+interface Choices {
+  readonly goal: "update" | "revive";
+  readonly basis: string;
+  readonly choices: readonly ReleaseChoice[];
+  readonly lack?: string;
+}
+
 function useChoices(no: number, board: string) {
-  const [loaded, setLoaded] = useState<{ board: string; basis: string; choices: readonly ReleaseChoice[] }>();
+  const [loaded, setLoaded] = useState<Choices & { board: string }>();
   useEffect(() => {
     let gone = false;
-    void send<{ basis: string; choices: ReleaseChoice[] }>(`/api/bench/${no}/releases`, undefined, "GET").then(
-      (answer) => {
-        if (!gone) setLoaded({ board, ...(answer.ok ? answer.value : { basis: "", choices: [] }) });
-      },
-    );
+    void send<Choices>(`/api/bench/${no}/releases`, undefined, "GET").then((answer) => {
+      if (!gone)
+        setLoaded({
+          board,
+          ...(answer.ok ? answer.value : { goal: "update", basis: "", choices: [], lack: answer.problem.message }),
+        });
+    });
     return () => {
       gone = true;
     };
@@ -73,12 +82,24 @@ export function OrderRelease({
   const loaded = useChoices(no, board);
   const [chosen, setChosen] = useState<string>();
   if (!loaded) return <p className="text-sm text-faded">Looking at the releases that are built for it.</p>;
+  const { goal } = loaded;
   const possible = loaded.choices.filter((choice) => choice.image);
   const releaseId = chosen ?? possible[0]?.id;
   if (loaded.choices.length === 0)
-    return <p className="text-sm text-faded">No release in the workshop is built for this board&apos;s target.</p>;
+    return (
+      <p className="text-sm text-faded">
+        {loaded.lack ?? "No release in the workshop is built for this board’s target."}
+      </p>
+    );
   return (
     <div className="grid gap-2">
+      {goal === "revive" && (
+        <p className="text-sm">
+          It shows only its loader: what it holds does not start. Through the loader a release can be written to it;
+          then it is set up as it was backed up last. If its boot button was held by mistake, plug it in again without
+          it.
+        </p>
+      )}
       <fieldset className="grid max-h-80 gap-px overflow-y-auto border border-rule bg-rule">
         <legend className="sr-only">Release</legend>
         {loaded.choices.map((choice) => (
@@ -100,7 +121,9 @@ export function OrderRelease({
               <span className="text-sm">
                 {" "}
                 {choice.standing === "stable" ? "" : `${choice.standing}, `}
-                {RELATION[choice.relation]}
+                {goal === "revive" && choice.relation === "same"
+                  ? "as it was backed up last"
+                  : RELATION[choice.relation]}
               </span>
               <span className="block text-[13px] text-faded">
                 {choice.blocked > 0 ? (
@@ -122,12 +145,12 @@ export function OrderRelease({
           className={`${BUTTON_LOOK.main} disabled:opacity-50`}
           disabled={busy || releaseId === undefined}
           onClick={() => {
-            void ask<{ id: number }>("/api/jobs", { bayNo: no, aircraftId, releaseId }).then(
+            void ask<{ id: number }>("/api/jobs", { bayNo: no, aircraftId, goal, releaseId }).then(
               (job) => job && router.push(`/jobs/${job.id}`),
             );
           }}
         >
-          Order this job
+          {goal === "revive" ? "Order its revival" : "Order this job"}
         </button>
         <span className="text-sm text-faded">Nothing starts yet: the card shows every step first.</span>
       </div>

@@ -27,6 +27,8 @@ export interface Card {
   readonly phase: "open" | "finished" | "stopped";
   readonly begun: boolean;
   readonly steps: readonly CardStep[];
+  /** Steps that were planned and are not needed any more, with why. */
+  readonly struck: readonly { readonly title: string; readonly because: string }[];
   readonly backupId: number | null;
   readonly stopReason: string | null;
 }
@@ -217,6 +219,18 @@ export function JobSteps({ card, mayWork }: { readonly card: Card; readonly mayW
           );
         })}
       </ol>
+      {card.struck.length > 0 && (
+        <div className="border-t border-rule px-3.5 py-2 text-sm text-faded">
+          <h2 className="text-sm font-semibold">Planned anew</h2>
+          <ul>
+            {card.struck.map(({ title, because }) => (
+              <li key={`${title} ${because}`}>
+                <s>{title}</s> ({because})
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
     </Sheet>
   );
 }
