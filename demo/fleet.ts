@@ -1,3 +1,4 @@
+import type { Ailment } from "@/core/sim";
 import { SEDGE_22, SEDGE_23, WARBLER, calibrated } from "./lines/multirotor";
 import { AVOCET, BULRUSH_71, BULRUSH_80, TEASEL_8, TEASEL_9 } from "./lines/others";
 
@@ -24,6 +25,8 @@ export interface DemoAircraft {
   /** Why a person keeps it on the ground. */
   readonly grounded?: string;
   readonly mountQuarters?: number;
+  /** What was done to its board before it came to the bench. */
+  readonly ailment?: Ailment;
 }
 
 /** Boards that belong to no aircraft yet, as they came from their makers. */
@@ -182,6 +185,7 @@ const BULRUSHES: readonly DemoAircraft[] = ["09", "10", "11", "12"].map((no, i):
       { daysAgo: 120 - 9 * i, kind: "recite" },
       { daysAgo: [9, 16, 22, 77][i] ?? 9, kind: "recite" },
     ],
+    ...(no === "10" ? { ailment: "half-image" } : {}),
   };
 });
 

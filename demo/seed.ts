@@ -5,7 +5,16 @@ import { findTarget, processorOf, releaseById, type Catalogue } from "@/core/cat
 import { commandLine, idiomOf } from "@/core/idiom";
 import { applicationSpace, writeHex } from "@/core/image";
 import { ProblemError, problemOf, valueOf } from "@/core/problem";
-import { buildImage, linkTo, SimBoard, snapshotOf, takeDirtyChunks, virtualClock, type SimLink } from "@/core/sim";
+import {
+  afflict,
+  buildImage,
+  linkTo,
+  SimBoard,
+  snapshotOf,
+  takeDirtyChunks,
+  virtualClock,
+  type SimLink,
+} from "@/core/sim";
 import { hashPassword, newPassword } from "@/server/accounts";
 import { closeDb, getDb } from "@/server/db";
 import { dataFolder } from "@/server/env";
@@ -147,7 +156,10 @@ async function seedAircraft(
     if (readout.note !== undefined)
       await addNote(backupId, readout.note.includes("pad") ? "wiring" : "note", readout.note, "technician");
   }
-  await shelve(board, link, `The board of ${aircraft.tag}`, benchId);
+  board.unplug(link.clock.nowUs());
+  if (aircraft.ailment) afflict(board, aircraft.ailment);
+  const label = `The board of ${aircraft.tag}${aircraft.ailment ? ", which does not start" : ""}`;
+  await shelve(board, link, label, benchId);
 }
 
 /** Puts a board on the bench's shelf. */

@@ -1,13 +1,14 @@
 import type { BoardLink } from "@/bench/link";
-import { applicationSpace } from "@/core/image";
 import { currentStep, foldJob } from "@/core/job";
-import type { SimBoard } from "@/core/sim";
+import { afflict, type Ailment, type SimBoard } from "@/core/sim";
 import { cloneBoard, makeBoard, MemoryStore, reviveJob, runUpdate, updateJob } from "../support/workshop";
 
 const MOVED = ["put motor.rest 6.2", "use tune 2", "put roll.push 44"];
 
 /** A board that was backed up, and whose firmware was half written by another tool since: it shows only its loader. */
-async function halfWritten(): Promise<{ board: SimBoard; link: BoardLink; store: MemoryStore }> {
+async function halfWritten(
+  ailment: Ailment = "disarmed",
+): Promise<{ board: SimBoard; link: BoardLink; store: MemoryStore }> {
   const { board, link } = await makeBoard(MOVED);
   const store = new MemoryStore();
   board.plug(link.clock.nowUs());
@@ -15,8 +16,7 @@ async function halfWritten(): Promise<{ board: SimBoard; link: BoardLink; store:
   await runUpdate(board, link, store, { killWhen: (state) => currentStep(state)?.id === "know-target" });
   store.journal.length = 0;
   board.unplug(link.clock.nowUs());
-  const { start } = applicationSpace(board.processor);
-  board.flash.bytes.fill(0xff, start - board.processor.flashStart, start - board.processor.flashStart + 20_000);
+  afflict(board, ailment);
   board.plug(link.clock.nowUs());
   await link.clock.waitUntil(link.clock.nowUs() + 3_000_000);
   return { board, link, store };
@@ -25,7 +25,7 @@ async function halfWritten(): Promise<{ board: SimBoard; link: BoardLink; store:
 const settings = (board: SimBoard) =>
   board.mode.kind === "console" ? Object.fromEntries(board.mode.app.values) : { mode: board.mode.kind };
 
-describe("case C44: a board that shows only its loader", () => {
+describe("case C46: a board that shows only its loader", () => {
   it("is known by it, rescued, written, set up from its last backup, proved and signed off", async () => {
     const { board, link, store } = await halfWritten();
     expect(link.presence().kind).toBe("usb-loader");
@@ -35,6 +35,16 @@ describe("case C44: a board that shows only its loader", () => {
     expect(steps.map(({ id, status }) => [id, status])).toEqual(job.steps.map(({ id }) => [id, "done"]));
     expect(store.rescues).toHaveLength(1);
     expect(data.proved).toMatch(/^All \d+ values took/);
+    expect(settings(board)).toMatchObject({ "system/motor.rest": 6.2, "tune 2/roll.push": 44 });
+  });
+
+  it("half an image of another tool starts and says nothing: by its boot button the loader is reached", async () => {
+    const { board, link, store } = await halfWritten("half-image");
+    expect([link.presence().kind, board.mode.kind]).toEqual(["none", "dead"]);
+    board.unplug(link.clock.nowUs());
+    board.plug(link.clock.nowUs(), { button: true });
+    await link.clock.waitUntil(link.clock.nowUs() + 3_000_000);
+    expect(await runUpdate(board, link, store, { job: reviveJob(1, "heddle-22") })).toBe("finished");
     expect(settings(board)).toMatchObject({ "system/motor.rest": 6.2, "tune 2/roll.push": 44 });
   });
 
