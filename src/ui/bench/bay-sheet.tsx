@@ -34,6 +34,30 @@ function whyNobodys({ presence, mark, chipId, loaderId }: BayLive): string {
     : "No aircraft in the register owns this chip id. Whose is it?";
 }
 
+/** What to try with a board that is plugged in and not seen, the likeliest cause first. */
+function NothingSeen({ hands }: Pick<BayLive, "hands">) {
+  const byHand = hands?.bootButton
+    ? "Pull the cable and plug it in with the boot button held."
+    : hands?.bootPads
+      ? "Pull the cable and plug it in with the boot pads bridged."
+      : undefined;
+  return (
+    <div className="grid gap-1.5 text-sm">
+      <p>Nothing shows itself on the cable. What to try, the likeliest first:</p>
+      <ol className="grid list-decimal gap-1 pl-5">
+        <li>Another cable: some carry power only, and a board that gets no data is lit all the same.</li>
+        {byHand !== undefined && (
+          <li>
+            {byHand} Firmware that was half written starts and says nothing; the loader is reached all the same, and
+            from there the board can be revived.
+          </li>
+        )}
+        <li>Another socket of the bench.</li>
+      </ol>
+    </div>
+  );
+}
+
 /** One bay: what is in it, what is known of it, what can be done with it. */
 export function BaySheet({ no, shelf, models, boardless, factor, mayWork }: BaySheetProps) {
   const live = useBay(no) ?? EMPTY_BAY;
@@ -109,7 +133,11 @@ export function BaySheet({ no, shelf, models, boardless, factor, mayWork }: BayS
               )}
               {live.job ? null : live.aircraftId === undefined ? (
                 <>
-                  <p className="text-sm">{whyNobodys(live)}</p>
+                  {live.cable === true && live.presence === "none" ? (
+                    <NothingSeen {...(live.hands ? { hands: live.hands } : {})} />
+                  ) : (
+                    <p className="text-sm">{whyNobodys(live)}</p>
+                  )}
                   {/* it stays while the board is read out: what is typed is not lost */}
                   {mayWork && live.presence === "console" && live.chipId !== undefined && live.mark !== "call" && (
                     <div className="mt-2">{whose}</div>
@@ -165,7 +193,12 @@ export function BaySheet({ no, shelf, models, boardless, factor, mayWork }: BayS
                       : `${live.family} ${live.release ?? ""} of ${live.builtOn ?? "?"}`,
                   ],
                   ["Target", live.target ?? "not said"],
-                  ["Chip id", live.chipId ?? "not said"],
+                  [
+                    "Chip id",
+                    live.chipId === undefined
+                      ? "not said"
+                      : `${live.chipId}${live.loaderId === undefined ? "" : ", by the register"}`,
+                  ],
                   ...(live.loaderId === undefined ? [] : [["Loader id", live.loaderId] as const]),
                   ["Settings", live.kept ?? "not said"],
                   [

@@ -3,7 +3,7 @@ import { YES } from "@/core/job/fact";
 
 export const rescue = action("rescue", () => ({
   title: "Read the settings region as it is",
-  why: "A second, raw copy, taken through the loader.",
+  why: "A raw copy, taken through the loader before anything is erased.",
   needs: { "board: shows": "loader", "board: known": YES, "board: target known": YES },
   gives: { "settings: rescued": YES },
 }));

@@ -1,0 +1,53 @@
+import { expect, test } from "@playwright/test";
+import { confirmSafe, doChecks, expectAccessible, picture, setPace, signIn, signOff } from "./app";
+
+test("case C46: a board that does not start is reached by its loader, known by it, and brought back with its settings", async ({
+  page,
+}) => {
+  await signIn(page, "technician");
+  await setPace(page, 40);
+  await page.goto("/bench/2");
+  const takeOut = page.getByRole("button", { name: "Take the board out of the bay" });
+  const shelf = page.getByLabel("Board", { exact: true });
+  await expect(shelf.or(takeOut)).toBeVisible();
+  if (await takeOut.isVisible()) await takeOut.click();
+  await shelf.selectOption({ label: await shelf.locator("option").filter({ hasText: "does not start" }).innerText() });
+  await page.getByRole("button", { name: "Put it into bay 2" }).click();
+  await page.getByRole("button", { name: "Plug the cable in" }).click();
+  // it starts half an image and says nothing: what to try is told, the likeliest first
+  await expect(page.getByRole("heading", { name: "Plugged in, not answering yet" })).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole("region", { name: "What to do" }).getByRole("listitem")).toContainText([
+    "Another cable",
+    "boot button held",
+    "Another socket",
+  ]);
+  await expectAccessible(page);
+  await page.getByRole("button", { name: "Pull the cable" }).click();
+  await page.getByRole("button", { name: "Plug in, holding the boot button" }).click();
+  await expect(page.getByRole("heading", { name: "Shows only its loader" })).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole("region", { name: "What is known" })).toContainText("QW-10, by loader id");
+  await expect(page.getByRole("radio", { name: /^Treadle 80 as it was backed up last/ })).toBeChecked();
+  await expectAccessible(page);
+  await picture(page, "bay-loader");
+
+  await page.getByRole("button", { name: "Order its revival" }).click();
+  await page.waitForURL(/\/jobs\/\d+$/);
+  const card = page.url();
+  await expect(page.getByRole("heading", { name: "Revive on Treadle 80" })).toBeVisible();
+  await expect(page.getByRole("region", { name: "Steps" }).getByRole("listitem").first()).toContainText(
+    "Know the board by its loader",
+  );
+  await page.getByRole("button", { name: "Begin with step 1" }).click();
+  await confirmSafe(page);
+  const steps = page.getByRole("region", { name: "Steps" });
+  await expect(steps).toContainText("as chip 71D0-6A01-11F3 gives it", { timeout: 20_000 });
+  await expect(steps).toContainText("stored as they are; it holds kept settings", { timeout: 30_000 });
+  await setPace(page, 12);
+  await doChecks(page);
+  await page.goto(`${card}/proof`);
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText(/^All \d+ values took, read back from the board\./);
+  await page.goto(card);
+  await signOff(page, "QW-10");
+  await page.goto("/aircraft/QW-10");
+  await expect(page.getByRole("main")).toContainText("Treadle 80");
+});
