@@ -1,13 +1,22 @@
 import type { StepId } from "@/core/job";
-import { checkAttitude, checkReceiver } from "@/bench/steps/checks";
+import { backUp } from "@/bench/steps/back-up";
+import { checkAttitude } from "@/bench/steps/check-attitude";
+import { checkReceiver } from "@/bench/steps/check-receiver";
 import type { StepRunner } from "@/bench/steps/context";
-import { firstStart, flash, rescue } from "@/bench/steps/flash";
-import { enterLoader, makeSafe } from "@/bench/steps/hands";
-import { backUp, knowBoard, knowLoader, knowTarget } from "@/bench/steps/know";
+import { enterLoader } from "@/bench/steps/enter-loader";
+import { firstStart } from "@/bench/steps/first-start";
+import { flash } from "@/bench/steps/flash";
+import { knowBoard } from "@/bench/steps/know-board";
+import { knowLoader } from "@/bench/steps/know-loader";
+import { knowTarget } from "@/bench/steps/know-target";
+import { makeSafe } from "@/bench/steps/make-safe";
 import { planStep } from "@/bench/steps/plan";
-import { prove, restore } from "@/bench/steps/restore";
-import { signOff } from "@/bench/steps/sign";
+import { prove } from "@/bench/steps/prove";
+import { rescue } from "@/bench/steps/rescue";
+import { restore } from "@/bench/steps/restore";
+import { signOff } from "@/bench/steps/sign-off";
 
+/** Who does each kind of step at the bench. */
 export const STEP_RUNNERS: Readonly<Record<StepId, StepRunner>> = {
   "know-board": knowBoard,
   "know-loader": knowLoader,

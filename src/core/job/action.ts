@@ -1,3 +1,4 @@
+import { object, type ObjectSchema } from "yup";
 import type { FactName, Facts } from "@/core/job/fact";
 import type { Invariant, Move } from "@/core/job/planner";
 
@@ -24,16 +25,26 @@ export interface JobMove extends Move {
 }
 
 /** A kind of step: what it is for a job. A job without a use for it never comes to it, because nothing needs what it gives. */
-export interface Action<K extends string = string> {
+export interface Action<K extends string = string, R extends object = object> {
   readonly kind: K;
   readonly moveFor: (wish: Wish) => JobMove;
+  /** What it finds out and later steps need, as it is kept in the record. Blobs are named by their SHA-256. */
+  readonly result: ObjectSchema<R>;
 }
+export type ResultOf<A> = A extends Action<string, infer R> ? R : never;
 
 type Told = Pick<JobMove, "title" | "why" | "gives"> & Partial<JobMove>;
 
+const NOTHING: ObjectSchema<object> = object({});
+
 /** Fills up what most kinds of step do not do. */
-export const action = <const K extends string>(kind: K, tell: (wish: Wish) => Told): Action<K> => ({
+export const action = <const K extends string, R extends object = object>(
+  kind: K,
+  tell: (wish: Wish) => Told,
+  result: ObjectSchema<R> = NOTHING as ObjectSchema<R>,
+): Action<K, R> => ({
   kind,
+  result: result.noUnknown().required(),
   moveFor: (wish) => ({
     needs: {},
     undoes: [],

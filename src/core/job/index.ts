@@ -1,5 +1,5 @@
 export { INVARIANTS, type Action, type JobMove, type Wish } from "./action";
-export { ACTIONS, type StepId } from "./actions";
+export { ACTIONS, type JobData, type StepId } from "./actions";
 export type { Facts, FactName } from "./fact";
 export { sourceOf, termsOf, type Goal } from "./goals";
 export * from "./journal";

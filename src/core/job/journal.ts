@@ -1,6 +1,6 @@
 import { array, boolean, lazy, mixed, number, object, string, type ObjectSchema } from "yup";
 import type { Problem } from "@/core/problem";
-import type { StepId } from "@/core/job/actions";
+import { ACTIONS, type JobData, type StepId } from "@/core/job/actions";
 import type { StepSpec } from "@/core/job/plan-job";
 
 /** What a step waits for. Everything that a person or the board has to do is one of these. */
@@ -17,28 +17,6 @@ export type Need =
   | { readonly kind: "sense"; readonly say: string; readonly expected: string }
   | { readonly kind: "sign"; readonly say: string }
   | { readonly kind: "again"; readonly say: string };
-
-/** What steps find out and later steps need. Blobs are named by their SHA-256. */
-export interface JobData {
-  readonly chipId?: string;
-  readonly model?: string;
-  readonly target?: string;
-  readonly fromRelease?: string;
-  readonly toRelease?: string;
-  readonly backupId?: number;
-  readonly planSha?: string;
-  /** The lines that the restore sends, written when the plan was taken. */
-  readonly scriptSha?: string;
-  /** The image that is written, as it was looked at before anything was erased. */
-  readonly imageSha?: string;
-  readonly answersSha?: string;
-  readonly rescueSha?: string;
-  readonly readBackId?: number;
-  readonly proofSha?: string;
-  readonly proved?: string;
-  readonly offCount?: number;
-  readonly wayIn?: string;
-}
 
 export const NOTE_CODES = ["word-swallowed", "stayed-away", "link-lost", "by-hand"] as const;
 export type NoteCode = (typeof NOTE_CODES)[number];
@@ -104,7 +82,14 @@ const shapes: Record<Entry["kind"], ObjectSchema<object>> = {
   started: object({ step: text() }),
   noted: object({ step: text(), text: text(), code: string().oneOf(NOTE_CODES) }),
   waits: object({ step: text(), need: need.required() }),
-  done: object({ step: text(), evidence: text(), data: object().required() }),
+  done: object({
+    step: text(),
+    evidence: text(),
+    // what a step leaves has the form that its own kind says; one that is not known here is kept as it is
+    data: object()
+      .required()
+      .when("step", ([step], any) => ACTIONS.find(({ kind }) => kind === step)?.result ?? any),
+  }),
   failed: object({ step: text(), problem: problem.required() }),
   interrupted: object({ step: text(), text: text() }),
   decided: object({ choices: object().required() }),

@@ -1,7 +1,7 @@
 import type { Problem } from "@/core/problem";
-import type { StepId } from "@/core/job/actions";
+import type { JobData, StepId } from "@/core/job/actions";
 import type { StepSpec } from "@/core/job/plan-job";
-import type { Entered, Entry, JobData, Need, NoteCode } from "@/core/job/journal";
+import type { Entered, Entry, Need, NoteCode } from "@/core/job/journal";
 
 export type StepStatus = "to-do" | "running" | "waiting" | "failed" | "done";
 

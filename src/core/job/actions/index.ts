@@ -1,3 +1,4 @@
+import type { ResultOf } from "@/core/job/action";
 import { backUp } from "@/core/job/actions/back-up";
 import { checkAttitude } from "@/core/job/actions/check-attitude";
 import { checkReceiver } from "@/core/job/actions/check-receiver";
@@ -33,4 +34,10 @@ export const ACTIONS = [
   signOff,
 ] as const;
 
-export type StepId = (typeof ACTIONS)[number]["kind"];
+type AnyAction = (typeof ACTIONS)[number];
+export type StepId = AnyAction["kind"];
+
+type Together<U> = (U extends unknown ? (each: U) => void : never) extends (all: infer I) => void ? I : never;
+
+/** What the steps of a job have found out so far. */
+export type JobData = Readonly<Partial<Together<ResultOf<AnyAction>>>>;

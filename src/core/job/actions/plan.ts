@@ -1,10 +1,19 @@
+import { object } from "yup";
+import { name } from "@/core/job/actions/fields";
 import { action } from "@/core/job/action";
 import { YES } from "@/core/job/fact";
 
-export const plan = action("plan", () => ({
-  title: "Plan the carry-over",
-  why: "What changes is known, and decided, before it changes.",
-  needs: { "settings: chosen": YES, "board: target known": YES },
-  gives: { "plan: taken": YES },
-  hands: 1,
-}));
+export const plan = action(
+  "plan",
+  () => ({
+    title: "Plan the carry-over",
+    why: "What changes is known, and decided, before it changes.",
+    needs: { "settings: chosen": YES, "board: target known": YES },
+    gives: { "plan: taken": YES },
+    hands: 1,
+  }),
+  object({
+    planSha: name(),
+    /** The lines that the restore sends, written when the plan was taken. */ scriptSha: name(),
+  }),
+);

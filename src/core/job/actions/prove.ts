@@ -1,9 +1,20 @@
+import { number, object, string } from "yup";
+import { name } from "@/core/job/actions/fields";
 import { action } from "@/core/job/action";
 import { YES } from "@/core/job/fact";
 
-export const prove = action("prove", () => ({
-  title: "Read back and prove",
-  why: "What was sent is held against what the board holds now.",
-  needs: { "board: shows": "console", "settings: restored": YES },
-  gives: { "settings: proved": YES },
-}));
+export const prove = action(
+  "prove",
+  () => ({
+    title: "Read back and prove",
+    why: "What was sent is held against what the board holds now.",
+    needs: { "board: shows": "console", "settings: restored": YES },
+    gives: { "settings: proved": YES },
+  }),
+  object({
+    readBackId: number().integer().positive().required(),
+    proofSha: name(),
+    proved: string().max(4000).required(),
+    offCount: number().integer().min(0).required(),
+  }),
+);

@@ -1,4 +1,4 @@
-import { ATTITUDE_ASKS, nextAsk, readSenses, RECEIVER_ASKS, rememberReading, type Ask } from "@/core/checks";
+import { nextAsk, readSenses, rememberReading, type Ask } from "@/core/checks";
 import { askCommand } from "@/core/console";
 import { valueOf } from "@/core/problem";
 import { declareOwn, done, needBoard, waits, type StepRunner } from "@/bench/steps/context";
@@ -6,7 +6,7 @@ import { declareOwn, done, needBoard, waits, type StepRunner } from "@/bench/ste
 const POLL_US = 300_000;
 
 /** Puts one ask after the other to the operator, and measures each until it holds. */
-function runAsks(asks: readonly Ask[], proves: string): StepRunner {
+export function runAsks(asks: readonly Ask[], proves: string): StepRunner {
   return async (context) => {
     const { link, state, step } = context;
     if (link.presence().kind !== "console")
@@ -40,6 +40,3 @@ function runAsks(asks: readonly Ask[], proves: string): StepRunner {
     return done(`${proves} ${asks.map((ask) => passed[ask.id]).join("; ")}.`);
   };
 }
-
-export const checkAttitude = runAsks(ATTITUDE_ASKS, "All three signs are right:");
-export const checkReceiver = runAsks(RECEIVER_ASKS, "All four sticks reach both ends:");

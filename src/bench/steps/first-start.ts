@@ -1,0 +1,46 @@
+import { releaseById, releaseTitle } from "@/core/catalog";
+import { valueOf } from "@/core/problem";
+import { awaitPresence } from "@/bench/link";
+import {
+  declareOwn,
+  done,
+  failed,
+  needBoard,
+  releaseOf,
+  type StepContext,
+  type StepRunner,
+} from "@/bench/steps/context";
+import { FIRST_START_WAIT_MS } from "@/bench/steps/restart";
+
+export const firstStart: StepRunner = async (context) => {
+  const { catalogue, job, link } = context;
+  await context.progress({ say: "Waiting for the new release" });
+  const seen = await awaitPresence(link, ["console"], FIRST_START_WAIT_MS);
+  if (!seen) return noStart(context);
+  const { identity } = await declareOwn(context);
+  const release = releaseOf(catalogue, identity);
+  if (release.id !== job.goal.releaseId)
+    return failed({
+      code: "release-other",
+      message: `The board runs ${releaseTitle(release)}, not ${releaseTitle(valueOf(releaseById(catalogue, job.goal.releaseId)))}`,
+      hint: "Begin the job again; its backup is kept",
+    });
+  await context.store.boardRuns(release.id, identity.target ?? "");
+  return done(
+    `${releaseTitle(release)} of ${identity.builtOn ?? "an unknown day"} speaks on ${seen.port}. Settings: ${identity.kept ?? "not said"}.`,
+  );
+};
+
+function noStart({ link }: StepContext) {
+  if (link.presence().kind === "usb-loader")
+    return needBoard(
+      "The board stayed in its loader.",
+      ["Unplug it", "Plug it in again without touching its boot button"],
+      10,
+    );
+  return needBoard(
+    "The board did not come back after the restart.",
+    ["Unplug it and count to ten", "Plug it in again; the job continues by itself"],
+    10,
+  );
+}

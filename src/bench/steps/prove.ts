@@ -1,0 +1,45 @@
+import { proofSentence, proveRestore, type LineAnswer, offPlan } from "@/core/carryover";
+import { releaseById } from "@/core/catalog";
+import { askCommand } from "@/core/console";
+import { valueOf } from "@/core/problem";
+import { declareOwn, done, failed, needBoard, type StepRunner } from "@/bench/steps/context";
+import { restoring } from "@/bench/steps/restoring";
+
+export const prove: StepRunner = async (context) => {
+  const { link, store, catalogue, job, state } = context;
+  if (link.presence().kind !== "console")
+    return needBoard("The board has gone from the cable.", ["Plug the board in again"]);
+  const { idiom } = await declareOwn(context);
+  await context.progress({ say: "Reading back" });
+  const reply = valueOf(await askCommand(link.console, idiom, "recite"));
+  const { id, recital } = await store.fileBackup(reply.raw);
+  if (recital.completeness.verdict !== "complete")
+    return failed({
+      code: "backup-incomplete",
+      message: "The read-back is not complete, so nothing is proved",
+      detail: recital.completeness.findings
+        .filter((f) => f.against)
+        .map((f) => f.text)
+        .join(". "),
+      hint: "Begin the step again",
+    });
+  const { plan, script } = await restoring(context);
+  const answers =
+    state.data.answersSha === undefined ? [] : ((await store.getJson(state.data.answersSha)) as LineAnswer[]);
+  const proof = proveRestore({
+    release: valueOf(releaseById(catalogue, job.goal.releaseId)),
+    plan,
+    decisions: state.decisions,
+    deciders: Object.fromEntries(Object.entries(state.decidedBy).map(([id, { account }]) => [id, account])),
+    script,
+    answers,
+    readBack: recital.configuration,
+  });
+  const proofSha = await store.putJson(proof);
+  return done(proofSentence(proof), {
+    readBackId: id,
+    proofSha,
+    proved: proofSentence(proof),
+    offCount: offPlan(proof),
+  });
+};
