@@ -105,7 +105,9 @@ describe("papers", () => {
     const append = (entry: Parameters<typeof appendEntry>[0]["entry"]) =>
       appendEntry({ benchId, fence, jobId, bayNo: 2, account: "technician", entry });
     await append({ kind: "ordered", headline: "Update" });
-    await append({ kind: "done", step: "back-up", evidence: "whole", data: { backupId: id, target: "CSLATE-B" } });
+    await append({ kind: "done", step: "back-up", evidence: "whole", data: { backupId: id } });
+    const target = { target: "CSLATE-B", toRelease: "heddle-23" };
+    await append({ kind: "done", step: "know-target", evidence: "by its own word", data: target });
     const later = await readJob(jobId);
     const plan = later && (await planOfJob(later));
     expect(plan?.to).toEqual({ release: "heddle-23", title: "Heddle 23", target: "CSLATE-B" });
