@@ -12,7 +12,7 @@ export interface BoardLink {
   presence(): Presence;
   readonly clock: { nowUs(): number; waitUntil(us: number): Promise<void> };
   readonly console: ConsolePort;
-  readonly usb: UsbPort & { reset(): Promise<void> };
+  readonly usb: UsbPort;
 }
 
 const POLL_MS = 50;

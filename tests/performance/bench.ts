@@ -6,7 +6,7 @@ import { findTarget, processorOf } from "@/core/catalog";
 import { ask, sendLines, type OutLine, type SendState } from "@/core/console";
 import { defaultConfiguration, readRecital, reciteLines } from "@/core/idiom";
 import { readImageFile, writeHex, applicationSpace, readHex } from "@/core/image";
-import { partsOf, runFlash, segmentsOf } from "@/core/loader";
+import { DFU, partsOf, runFlash } from "@/core/loader";
 import { valueOf } from "@/core/problem";
 import { linkTo, SimBoard, virtualClock } from "@/core/sim";
 import { configurationBench } from "./configuration";
@@ -109,21 +109,20 @@ async function flash() {
     const link = linkTo(board, virtualClock());
     board.plug(0);
     await link.clock.waitUntil(2_000_000);
-    const loader = link.presence();
-    if (loader.kind !== "usb-loader" || !findTarget(to, target)) throw new Error("no loader");
-    const parts = valueOf(
-      partsOf(valueOf(readImageFile(imageFile("heddle-23", target), processor)), segmentsOf(loader, processor)),
-    );
+    const found = link.presence();
+    if (found.kind !== "usb-loader" || !findTarget(to, target)) throw new Error("no loader");
+    const loader = DFU.open(link.usb, found, processor);
+    const parts = valueOf(partsOf(valueOf(readImageFile(imageFile("heddle-23", target), processor)), loader.spaces));
     const timed = async () => {
       const start = link.clock.nowUs();
-      valueOf(await runFlash(link.usb, parts, loader.transferSizeBytes));
+      valueOf(await runFlash(loader, parts));
       return link.clock.nowUs() - start;
     };
     const us = await timed();
     const again = await timed();
     // every byte once down and once up the cable at 1 µs, each sector erased once, each byte programmed once
     const sectors = board.flash.sectors.filter((s) =>
-      parts.some((p) => s.start >= p.segment.start && s.start < p.segment.start + p.segment.lengthBytes),
+      parts.some((p) => s.start >= p.space.start && s.start < p.space.start + p.space.lengthBytes),
     );
     const bytes = parts.reduce((sum, part) => sum + part.bytes.length, 0);
     const limit = sectors.reduce((sum, s) => sum + s.eraseUs, 0) + bytes * (processor.programUsPerByte + 2);

@@ -1,19 +1,19 @@
 import { decodeRegion } from "@/core/image";
-import { readSegment, segmentsOf } from "@/core/loader";
+import { DFU } from "@/core/loader";
 import { valueOf } from "@/core/problem";
 import { requireLoader } from "@/bench/steps/enter-loader";
 import { processorOfJob } from "@/bench/steps/own-loader";
 import { done, type StepRunner } from "@/bench/steps/context";
 
 export const rescue: StepRunner = async (context) => {
-  const loader = await requireLoader(context);
-  if (!("serial" in loader)) return loader;
-  const processor = processorOfJob(context);
-  const region = segmentsOf(loader, processor).find((segment) => segment.settings);
-  if (!region || !loader.canUpload)
+  const found = await requireLoader(context);
+  if (!("serial" in found)) return found;
+  const loader = DFU.open(context.link.usb, found, processorOfJob(context));
+  const region = loader.spaces.find((space) => space.settings);
+  if (!region || !loader.can.read)
     return done("This loader cannot read the settings region; the read-out by console stands alone.");
   await context.progress({ say: "Reading the settings region" });
-  const bytes = valueOf(await readSegment(context.link.usb, region, loader.transferSizeBytes));
+  const bytes = valueOf(await loader.read(region));
   const { sha256 } = await context.store.fileRescue(bytes);
   const content = decodeRegion(bytes);
   const state =

@@ -4,13 +4,13 @@ import { readImageFile } from "@/core/image";
 import {
   flashProgress,
   partsOf,
-  segmentsOf,
   startFlash,
   stepFlash,
-  transferOf,
+  workOf,
   type FlashPart,
   type FlashState,
 } from "@/core/loader/flash";
+import { spacesOf } from "@/core/loader/dfu/open";
 import { valueOf } from "@/core/problem";
 import { catalogue, imageFile } from "../../../tests/support/workshop";
 
@@ -27,7 +27,7 @@ const descriptor = (alternates: readonly string[]) => ({
 /** A flash of parts whose bytes on the board are equal or not, as told. */
 function part(index: number, boot: boolean): FlashPart {
   return {
-    segment: { alternate: index, settings: false, start: index * 64, lengthBytes: 64 },
+    space: { no: index, settings: false, start: index * 64, lengthBytes: 64 },
     bytes: new Uint8Array(64).fill(index),
     boot,
   };
@@ -45,13 +45,13 @@ function play({ equal, blankBoot, badChecks }: Told): { state: FlashState; done:
   let state = startFlash(equal.map((_, i) => part(i, i === 0)));
   const done: string[] = [];
   let checks = 0;
-  for (let t = transferOf(state, 16); t; t = transferOf(state, 16)) {
+  for (let t = workOf(state, 16); t; t = workOf(state, 16)) {
     done.push(`${state.phase} ${state.at}`);
     const outcome =
       state.phase === "compare"
         ? {
             equal: equal[state.at] ?? false,
-            firstBlock: new Uint8Array(16).fill(state.at === 0 && blankBoot ? 0xff : 1),
+            head: new Uint8Array(16).fill(state.at === 0 && blankBoot ? 0xff : 1),
           }
         : { equal: !badChecks.has(checks++) };
     state = stepFlash(state, outcome);
@@ -94,11 +94,11 @@ describe("the order of any flash", () => {
       fc.property(told, (given) => {
         let state = startFlash(given.equal.map((_, i) => part(i, i === 0)));
         let last = 0;
-        for (let t = transferOf(state, 16); t; t = transferOf(state, 16)) {
+        for (let t = workOf(state, 16); t; t = workOf(state, 16)) {
           const compared = state.phase === "compare";
           state = stepFlash(state, {
             equal: compared ? (given.equal[state.at] ?? false) : true,
-            firstBlock: new Uint8Array([1]),
+            head: new Uint8Array([1]),
           });
           if (state.phase === "compare") continue;
           const { doneBytes, totalBytes } = flashProgress(state);
@@ -139,18 +139,16 @@ describe("what a loader offers", () => {
   ];
 
   it("is read from the names of its alternate settings, by the processor's document", () => {
-    const segments = segmentsOf(descriptor(names), nettle20);
-    expect(segments.filter((s) => s.settings)).toEqual([
-      { alternate: 0, settings: true, ...settingsSegment(nettle20) },
-    ]);
-    expect(segments.filter((s) => !s.settings).map(({ start, lengthBytes }) => ({ start, lengthBytes }))).toEqual(
+    const spaces = spacesOf(descriptor(names), nettle20);
+    expect(spaces.filter((s) => s.settings)).toEqual([{ no: 0, settings: true, ...settingsSegment(nettle20) }]);
+    expect(spaces.filter((s) => !s.settings).map(({ start, lengthBytes }) => ({ start, lengthBytes }))).toEqual(
       applicationSegments(nettle20),
     );
   });
 
   it("names of another kind are left aside, never guessed", () => {
     expect(
-      segmentsOf(
+      spacesOf(
         descriptor(["@Internal", "segment x: from nowhere, 12 bytes", "segment 1: from 0x10, -5 bytes", ""]),
         nettle20,
       ),
@@ -159,8 +157,8 @@ describe("what a loader offers", () => {
 
   it("an image is laid into segments, the last one filled up with blank bytes", () => {
     const image = valueOf(readImageFile(imageFile("heddle-23", "CSLATE-B"), nettle20));
-    const parts = valueOf(partsOf(image, segmentsOf(descriptor(names), nettle20)));
-    expect(parts.filter((p) => p.boot).map((p) => p.segment.start)).toEqual([image.start]);
+    const parts = valueOf(partsOf(image, spacesOf(descriptor(names), nettle20)));
+    expect(parts.filter((p) => p.boot).map((p) => p.space.start)).toEqual([image.start]);
     expect(parts.reduce((sum, p) => sum + p.bytes.length, 0)).toBeGreaterThanOrEqual(image.bytes.length);
     expect(parts.at(-1)?.bytes.at(-1)).toBe(0xff);
     const joined = Buffer.concat(parts.map((p) => p.bytes)).subarray(0, image.bytes.length);
@@ -169,7 +167,7 @@ describe("what a loader offers", () => {
 
   it("a loader without the space that the image needs is refused with the address", () => {
     const image = valueOf(readImageFile(imageFile("heddle-23", "CSLATE-B"), nettle20));
-    const short = partsOf(image, segmentsOf(descriptor(names.slice(0, 5)), nettle20));
+    const short = partsOf(image, spacesOf(descriptor(names.slice(0, 5)), nettle20));
     expect(!short.ok && short.problem.code).toBe("loader-segments");
   });
 });

@@ -1,60 +1,32 @@
-import { compilePattern, matchPattern } from "@/core/catalog/pattern";
-import type { Processor, Segment } from "@/core/catalog";
 import type { FirmwareImage } from "@/core/image";
-import type { Transfer } from "@/core/loader/transfer";
-import type { LoaderDescriptor } from "@/core/loader/protocol";
+import type { Compared, Space } from "@/core/loader/loader";
 import { ok, refuse, type Problem, type Result } from "@/core/problem";
 
-/** An alternate setting of a loader, read from its name. */
-export interface LoaderSegment extends Segment {
-  readonly alternate: number;
-  readonly settings: boolean;
-}
-
-/** What a loader offers, by the processor document's names. Names that fit neither pattern are left aside. */
-export function segmentsOf(descriptor: LoaderDescriptor, processor: Processor): LoaderSegment[] {
-  if (!processor.usbLoader) return [];
-  const patterns = [
-    { pattern: compilePattern(processor.usbLoader.segmentName), settings: false },
-    { pattern: compilePattern(processor.usbLoader.settingsName), settings: true },
-  ];
-  return descriptor.alternates.flatMap((name, alternate) => {
-    for (const { pattern, settings } of patterns) {
-      const fields = matchPattern(pattern, name);
-      if (!fields) continue;
-      const [start, lengthBytes] = [Number(fields.start), Number(fields.length)];
-      if (Number.isSafeInteger(start) && Number.isSafeInteger(lengthBytes) && lengthBytes > 0)
-        return [{ alternate, settings, start, lengthBytes }];
-    }
-    return [];
-  });
-}
-
 export interface FlashPart {
-  readonly segment: LoaderSegment;
+  readonly space: Space;
   readonly bytes: Uint8Array;
   /** Its last block makes the image bootable. */
   readonly boot: boolean;
 }
 
-/** Which bytes go into which segment. Refuses when the loader does not offer the whole image's space. */
-export function partsOf(image: FirmwareImage, segments: readonly LoaderSegment[]): Result<FlashPart[]> {
+/** Which bytes go into which space. Refuses when the loader does not offer all that the image needs. */
+export function partsOf(image: FirmwareImage, spaces: readonly Space[]): Result<FlashPart[]> {
   const parts: FlashPart[] = [];
   let at = image.start;
   const end = image.start + image.bytes.length;
   while (at < end) {
-    const segment = segments.find((s) => !s.settings && s.start === at);
-    if (!segment)
+    const space = spaces.find((s) => !s.settings && s.start === at);
+    if (!space)
       return refuse({
         code: "loader-segments",
         message: "The loader does not offer the space that the image needs",
         detail: `Nothing begins at 0x${at.toString(16)}; the image ends at 0x${end.toString(16)}`,
         hint: "The board may not be the model it was taken for",
       });
-    const bytes = new Uint8Array(segment.lengthBytes).fill(0xff);
-    bytes.set(image.bytes.subarray(at - image.start, at - image.start + segment.lengthBytes));
-    parts.push({ segment, bytes, boot: at === image.start });
-    at += segment.lengthBytes;
+    const bytes = new Uint8Array(space.lengthBytes).fill(0xff);
+    bytes.set(image.bytes.subarray(at - image.start, at - image.start + space.lengthBytes));
+    parts.push({ space, bytes, boot: at === image.start });
+    at += space.lengthBytes;
   }
   return ok(parts);
 }
@@ -77,11 +49,6 @@ export interface FlashState {
   readonly problem?: Problem;
 }
 
-export interface TransferOutcome {
-  readonly equal: boolean;
-  readonly firstBlock?: Uint8Array;
-}
-
 const MAX_RETRIES = 2;
 
 export const startFlash = (parts: readonly FlashPart[]): FlashState => ({
@@ -94,19 +61,26 @@ export const startFlash = (parts: readonly FlashPart[]): FlashState => ({
   writtenBytes: 0,
 });
 
-/** The transfer that the state waits for; undefined when it is done or failed. */
-export function transferOf(state: FlashState, transferSizeBytes: number): Transfer | undefined {
+/** One piece of work on one space. */
+export interface Work {
+  readonly kind: "compare" | "write";
+  readonly space: Space;
+  readonly bytes: Uint8Array;
+}
+
+/** What the state waits for; undefined when it is done or failed. `blockBytes`: what the loader writes at a time. */
+export function workOf(state: FlashState, blockBytes: number): Work | undefined {
   const part = state.parts[state.at];
   if (!part) return undefined;
-  const { alternate, lengthBytes } = part.segment;
+  const { space, bytes } = part;
   switch (state.phase) {
     case "compare":
     case "check":
-      return { kind: "read", alternate, lengthBytes, expect: part.bytes };
+      return { kind: "compare", space, bytes };
     case "disarm":
-      return { kind: "write", alternate, bytes: new Uint8Array(Math.min(transferSizeBytes, lengthBytes)).fill(0xff) };
+      return { kind: "write", space, bytes: new Uint8Array(Math.min(blockBytes, space.lengthBytes)).fill(0xff) };
     case "write":
-      return { kind: "write", alternate, bytes: part.bytes };
+      return { kind: "write", space, bytes };
     case "done":
     case "failed":
       return undefined;
@@ -130,14 +104,14 @@ function afterCompare(state: FlashState): FlashState {
   return state.armed ? { ...state, phase: "disarm", at: boot } : toWrite(state);
 }
 
-/** What follows from a finished transfer. */
-export function stepFlash(state: FlashState, outcome: TransferOutcome): FlashState {
+/** What follows from a finished piece of work. */
+export function stepFlash(state: FlashState, outcome: Compared): FlashState {
   const part = state.parts[state.at];
   if (!part) return state;
   switch (state.phase) {
     case "compare": {
       // a blank first block holds no start address: nothing can start from there
-      const blank = part.boot && (outcome.firstBlock?.every((byte) => byte === 0xff) ?? false);
+      const blank = part.boot && (outcome.head?.every((byte) => byte === 0xff) ?? false);
       const next = {
         ...state,
         cells: withCell(state.cells, state.at, outcome.equal ? "equal" : "to-write"),
@@ -170,7 +144,7 @@ export function stepFlash(state: FlashState, outcome: TransferOutcome): FlashSta
         problem: {
           code: "flash-verify",
           message: `Segment ${state.at + 1} does not keep what is written to it`,
-          detail: `${MAX_RETRIES + 1} attempts, ${part.segment.lengthBytes} bytes at 0x${part.segment.start.toString(16)}`,
+          detail: `${MAX_RETRIES + 1} attempts, ${part.space.lengthBytes} bytes at 0x${part.space.start.toString(16)}`,
           hint: "The flash may be worn; this board should not fly again",
         },
       };

@@ -1,4 +1,5 @@
-export * from "./drive";
+export { DFU, type UsbPort } from "./dfu/open";
+export type { ControlReply, ControlRequest, LoaderDescriptor } from "./dfu/protocol";
 export * from "./flash";
-export * from "./protocol";
-export * from "./transfer";
+export * from "./loader";
+export * from "./run-flash";

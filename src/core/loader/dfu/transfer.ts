@@ -6,7 +6,7 @@ import {
   SET_INTERFACE,
   type ControlReply,
   type ControlRequest,
-} from "@/core/loader/protocol";
+} from "@/core/loader/dfu/protocol";
 import type { Problem } from "@/core/problem";
 
 /**

@@ -1,8 +1,10 @@
 import fc from "fast-check";
-import { DFU_STATE, DFU_STATUS } from "@/core/loader/protocol";
-import { runFlash, runTransfer, type UsbPort } from "@/core/loader/drive";
-import { bytesRead, type Transfer } from "@/core/loader/transfer";
-import { stepFlash, startFlash, transferOf, type FlashPart } from "@/core/loader/flash";
+import { DFU_STATUS } from "@/core/loader/dfu/protocol";
+import { processorOf } from "@/core/catalog";
+import { DFU, runTransfer, type UsbPort } from "@/core/loader/dfu/open";
+import { runFlash } from "@/core/loader/run-flash";
+import { bytesRead, type Transfer } from "@/core/loader/dfu/transfer";
+import { stepFlash, startFlash, workOf, type FlashPart } from "@/core/loader/flash";
 import {
   handleDfu,
   powerOnDfu,
@@ -12,6 +14,7 @@ import {
   type DfuDevice,
   type DfuHardware,
 } from "@/core/sim/dfu-device";
+import { catalogue } from "../../../../tests/support/workshop";
 
 const TRANSFER = 64;
 const SEGMENT = 256;
@@ -37,6 +40,7 @@ function bench(options: { canUpload?: boolean; failWrite?: number; tolerant?: bo
   };
   const requests: number[] = [];
   const port: UsbPort = {
+    reset: () => Promise.resolve(),
     nowUs: () => now,
     wait: (ms) => {
       now += ms * 1000;
@@ -58,6 +62,14 @@ function bench(options: { canUpload?: boolean; failWrite?: number; tolerant?: bo
     force: (state: DeviceState) => (device = { ...device, state }),
   };
 }
+
+/** The loader on such a bench; its parts are named by hand here. */
+const loaderOn = (port: UsbPort) =>
+  DFU.open(
+    port,
+    { vendorId: 1, productId: 2, serial: "x", alternates: [], transferSizeBytes: TRANSFER, canUpload: true },
+    processorOf(catalogue(), "Nettle 20"),
+  );
 
 describe("the client of DFU 1.1 against the device machine", () => {
   it("writes any bytes and reads them back, whatever they are", async () => {
@@ -133,6 +145,7 @@ describe("the client of DFU 1.1 against the device machine", () => {
       let requests = 0;
       let waitedMs = 0;
       const port: UsbPort = {
+        reset: () => Promise.resolve(),
         nowUs: () => 0,
         wait: (ms) => {
           waitedMs += ms;
@@ -200,7 +213,7 @@ describe("the client of DFU 1.1 against the device machine", () => {
   it("a report that fails in the middle ends the flash with its error, and leaves no promise behind", async () => {
     const { port } = bench();
     const part = {
-      segment: { alternate: 0, settings: false, start: 0, lengthBytes: SEGMENT },
+      space: { no: 0, settings: false, start: 0, lengthBytes: SEGMENT },
       bytes: new Uint8Array(SEGMENT),
       boot: true,
     };
@@ -209,7 +222,7 @@ describe("the client of DFU 1.1 against the device machine", () => {
     const note = (error: unknown) => loose.push(error);
     process.on("unhandledRejection", note);
     await expect(
-      runFlash(port, [part], TRANSFER, () =>
+      runFlash(loaderOn(port), [part], () =>
         ++reports === 3 ? Promise.reject(new Error("the store is gone")) : Promise.resolve(),
       ),
     ).rejects.toThrow("the store is gone");
@@ -225,153 +238,9 @@ describe("the client of DFU 1.1 against the device machine", () => {
   });
 });
 
-/** Appendix A.2 of the specification: what each state answers to each request, and where it goes. `e`: stall and error. */
-const TABLE: Record<string, Partial<Record<string, DeviceState | "e" | "stall">>> = {
-  appIdle: {
-    detach: STATE.appDetach,
-    getStatus: STATE.appIdle,
-    getState: STATE.appIdle,
-    download: "stall",
-    upload: "stall",
-    clearStatus: "stall",
-    abort: "stall",
-  },
-  appDetach: { detach: "stall", getStatus: STATE.appDetach, getState: STATE.appDetach },
-  idle: {
-    detach: "e",
-    download: STATE.downloadSync,
-    upload: STATE.uploadIdle,
-    getStatus: STATE.idle,
-    clearStatus: "e",
-    getState: STATE.idle,
-    abort: STATE.idle,
-  },
-  downloadSync: {
-    download: "e",
-    upload: "e",
-    getStatus: STATE.downloadIdle,
-    clearStatus: "e",
-    getState: STATE.downloadSync,
-    abort: "e",
-    detach: "e",
-  },
-  downloadBusy: {
-    download: "e",
-    upload: "e",
-    getStatus: "e",
-    clearStatus: "e",
-    getState: "e",
-    abort: "e",
-    detach: "e",
-  },
-  downloadIdle: {
-    download: STATE.downloadSync,
-    upload: "e",
-    getStatus: STATE.downloadIdle,
-    clearStatus: "e",
-    getState: STATE.downloadIdle,
-    abort: STATE.idle,
-    detach: "e",
-  },
-  manifestSync: {
-    download: "e",
-    upload: "e",
-    getStatus: STATE.idle,
-    clearStatus: "e",
-    getState: STATE.manifestSync,
-    abort: "e",
-    detach: "e",
-  },
-  manifest: { download: "e", upload: "e", getStatus: "e", clearStatus: "e", getState: "e", abort: "e", detach: "e" },
-  manifestWaitReset: {
-    download: "stall",
-    upload: "stall",
-    getStatus: "stall",
-    clearStatus: "stall",
-    abort: "stall",
-    detach: "stall",
-  },
-  uploadIdle: {
-    download: "e",
-    upload: STATE.uploadIdle,
-    getStatus: STATE.uploadIdle,
-    clearStatus: "e",
-    getState: STATE.uploadIdle,
-    abort: STATE.idle,
-    detach: "e",
-  },
-  error: {
-    download: "stall",
-    upload: "stall",
-    getStatus: STATE.error,
-    clearStatus: STATE.idle,
-    getState: STATE.error,
-    abort: "stall",
-    detach: "stall",
-  },
-};
-const CODES: Record<string, number> = {
-  detach: 0,
-  download: 1,
-  upload: 2,
-  getStatus: 3,
-  clearStatus: 4,
-  getState: 5,
-  abort: 6,
-};
-
-describe("the device machine: every state and request", () => {
-  const hardware: DfuHardware = {
-    alternates: [{ lengthBytes: 4096 }],
-    transferSizeBytes: TRANSFER,
-    canUpload: true,
-    manifestUs: 1000,
-    manifestationTolerant: true,
-    read: (_a, _o, length) => new Uint8Array(length),
-    write: () => ({ us: 1000 }),
-  };
-  it.each(
-    Object.entries(TABLE).flatMap(([state, row]) =>
-      Object.entries(row).map(([request, to]) => [state, request, to] as const),
-    ),
-  )("%s, %s", (state, request, to) => {
-    const busy = state === "downloadBusy" || state === "manifest";
-    const before: DfuDevice = { ...powerOnDfu(STATE[state as keyof typeof STATE]), busyUntilUs: busy ? 5000 : 0 };
-    const direction = ["upload", "getStatus", "getState"].includes(request) ? "in" : "out";
-    const [after, reply] = handleDfu(
-      before,
-      {
-        request: CODES[request] ?? 0,
-        direction,
-        value: 0,
-        length: TRANSFER,
-        data: new Uint8Array(request === "download" ? 8 : 0),
-      },
-      hardware,
-      1000,
-    );
-    if (to === "e")
-      expect([after.state, after.status, reply.kind]).toEqual([STATE.error, STATUS.stalledPacket, "stall"]);
-    else if (to === "stall") expect(reply.kind).toBe("stall");
-    else expect([after.state, reply.kind]).toEqual([to, "done"]);
-  });
-
-  it("the numbers of both sides agree with each other", () => {
-    expect(Object.values(STATE)).toEqual(Object.values(DFU_STATE));
-    expect(Object.keys(STATUS)).toHaveLength(DFU_STATUS.length);
-  });
-
-  it("a download longer than the segment is an address error", () => {
-    const full: DfuDevice = { ...powerOnDfu(STATE.downloadIdle), offset: 4096 };
-    expect(
-      handleDfu(full, { request: 1, direction: "out", value: 0, data: new Uint8Array(8) }, hardware, 0)[0].status,
-    ).toBe(STATUS.address);
-  });
-});
-
 describe("the order of a flash", () => {
   const part = (alternate: number, fill: number, boot: boolean): FlashPart => ({
-    segment: { alternate, settings: false, start: 0x1000 + alternate * SEGMENT, lengthBytes: SEGMENT },
+    space: { no: alternate, settings: false, start: 0x1000 + alternate * SEGMENT, lengthBytes: SEGMENT },
     bytes: new Uint8Array(SEGMENT).fill(fill),
     boot,
   });
@@ -379,14 +248,14 @@ describe("the order of a flash", () => {
   it("disarms before anything else is written, arms last, and leaves equal segments alone", async () => {
     const { port, memory } = bench();
     memory[1]?.fill(7);
-    const result = await runFlash(port, [part(0, 9, true), part(1, 7, false)], TRANSFER);
+    const result = await runFlash(loaderOn(port), [part(0, 9, true), part(1, 7, false)]);
     expect(result.ok && result.value.cells).toEqual(["checked", "equal"]);
     expect(memory[0]?.[0]).toBe(9);
     const kinds: string[] = [];
     let state = startFlash([part(0, 9, true), part(1, 8, false)]);
-    for (let t = transferOf(state, TRANSFER); t; t = transferOf(state, TRANSFER)) {
-      kinds.push(`${state.phase} ${t.alternate}`);
-      state = stepFlash(state, { equal: state.phase === "check", firstBlock: new Uint8Array([1]) });
+    for (let t = workOf(state, TRANSFER); t; t = workOf(state, TRANSFER)) {
+      kinds.push(`${state.phase} ${t.space.no}`);
+      state = stepFlash(state, { equal: state.phase === "check", head: new Uint8Array([1]) });
     }
     expect(kinds).toEqual(["compare 0", "compare 1", "disarm 0", "write 1", "check 1", "write 0", "check 0"]);
   });
@@ -395,7 +264,7 @@ describe("the order of a flash", () => {
     const { port, requests, memory } = bench();
     memory[0]?.fill(1);
     const told: string[] = [];
-    const result = await runFlash(port, [part(0, 9, true), part(1, 8, false)], TRANSFER, (report) => {
+    const result = await runFlash(loaderOn(port), [part(0, 9, true), part(1, 8, false)], (report) => {
       told.push(`${report.state.phase} ${report.doneBytes}/${report.totalBytes}`);
     });
     expect(result.ok).toBe(true);
@@ -422,16 +291,16 @@ describe("the order of a flash", () => {
 
   it("a problem of a transfer is the problem of the flash", async () => {
     const { port } = bench({ failWrite: STATUS.program });
-    const result = await runFlash(port, [part(0, 9, true)], TRANSFER);
+    const result = await runFlash(loaderOn(port), [part(0, 9, true)]);
     expect(!result.ok && result.problem).toMatchObject({ code: "loader-error" });
   });
 
   it("a segment that does not keep its bytes ends as a problem after three attempts", () => {
     let state = startFlash([part(0, 9, true)]);
     let writes = 0;
-    for (let t = transferOf(state, TRANSFER); t; t = transferOf(state, TRANSFER)) {
+    for (let t = workOf(state, TRANSFER); t; t = workOf(state, TRANSFER)) {
       if (state.phase === "write") writes++;
-      state = stepFlash(state, { equal: false, firstBlock: new Uint8Array([1]) });
+      state = stepFlash(state, { equal: false, head: new Uint8Array([1]) });
     }
     expect([writes, state.problem?.code]).toEqual([3, "flash-verify"]);
     expect(state.problem?.detail).toBe(`3 attempts, ${SEGMENT} bytes at 0x1000`);

@@ -1,0 +1,83 @@
+import { compilePattern, matchPattern } from "@/core/catalog/pattern";
+import type { Processor } from "@/core/catalog";
+import type { ControlReply, ControlRequest, LoaderDescriptor } from "@/core/loader/dfu/protocol";
+import { bytesRead, startTransfer, stepTransfer, type Transfer, type TransferState } from "@/core/loader/dfu/transfer";
+import type { LoaderKind, OnBlock, Space } from "@/core/loader/loader";
+import { ok, refuse } from "@/core/problem";
+
+/** A loader on a USB cable. A transfer on a board that has gone rejects with a ProblemError. */
+export interface UsbPort {
+  control(request: ControlRequest): Promise<ControlReply>;
+  wait(ms: number): Promise<void>;
+  nowUs(): number;
+  /** A reset of the bus: the loader is left (DFU 1.1, Appendix A.1). */
+  reset(): Promise<void>;
+}
+
+/** Runs one transfer to its end. */
+export async function runTransfer(
+  port: Omit<UsbPort, "reset">,
+  transfer: Transfer,
+  transferSizeBytes: number,
+  onBlock: OnBlock = () => undefined,
+): Promise<TransferState> {
+  let step = stepTransfer(startTransfer(transfer, transferSizeBytes), { kind: "start" });
+  while (step.effect) {
+    if (step.effect.kind === "wait") {
+      await port.wait(step.effect.ms);
+      step = stepTransfer(step.state, { kind: "waited" });
+    } else {
+      const before = step.state.block;
+      step = stepTransfer(step.state, { kind: "reply", reply: await port.control(step.effect.request) });
+      if (step.state.block !== before) onBlock(step.state.doneBytes);
+    }
+  }
+  return step.state;
+}
+
+/** What a loader offers, by the processor document's names. Names that fit neither pattern are left aside. */
+export function spacesOf(descriptor: LoaderDescriptor, processor: Processor): Space[] {
+  if (!processor.usbLoader) return [];
+  const patterns = [
+    { pattern: compilePattern(processor.usbLoader.segmentName), settings: false },
+    { pattern: compilePattern(processor.usbLoader.settingsName), settings: true },
+  ];
+  return descriptor.alternates.flatMap((name, no) => {
+    for (const { pattern, settings } of patterns) {
+      const fields = matchPattern(pattern, name);
+      if (!fields) continue;
+      const [start, lengthBytes] = [Number(fields.start), Number(fields.length)];
+      if (Number.isSafeInteger(start) && Number.isSafeInteger(lengthBytes) && lengthBytes > 0)
+        return [{ no, settings, start, lengthBytes }];
+    }
+    return [];
+  });
+}
+
+/** USB Device Class Specification for Device Firmware Upgrade, Revision 1.1: each space is an alternate setting. */
+export const DFU: LoaderKind<LoaderDescriptor, UsbPort> = {
+  kind: "usb-loader",
+  open(port, descriptor, processor) {
+    const run = (transfer: Transfer, onBlock?: OnBlock) =>
+      runTransfer(port, transfer, descriptor.transferSizeBytes, onBlock);
+    return {
+      spaces: spacesOf(descriptor, processor),
+      can: { read: descriptor.canUpload },
+      blockBytes: descriptor.transferSizeBytes,
+      async read({ no, lengthBytes }, onBlock) {
+        const state = await run({ kind: "read", alternate: no, lengthBytes }, onBlock);
+        return state.problem ? refuse(state.problem) : ok(bytesRead(state));
+      },
+      async compare({ no, lengthBytes }, expected, onBlock) {
+        const state = await run({ kind: "read", alternate: no, lengthBytes, expect: expected }, onBlock);
+        const [head] = state.received;
+        return state.problem ? refuse(state.problem) : ok({ equal: state.equal, ...(head ? { head } : {}) });
+      },
+      async write({ no }, bytes, onBlock) {
+        const state = await run({ kind: "write", alternate: no, bytes }, onBlock);
+        return state.problem ? refuse(state.problem) : ok(undefined);
+      },
+      leave: () => port.reset(),
+    };
+  },
+};
