@@ -6,7 +6,7 @@ import { backUpBoard, giveKnownBoard } from "@/bench/between-jobs";
 import { instruct } from "@/bench/instruct";
 import { orderOf, pgStore } from "@/bench/pg-store";
 import { runJob, type RunEnd } from "@/bench/runner";
-import { seatBoard, setFault, storeSeat, type SimSeat } from "@/bench/sim-bay";
+import type { Socket } from "@/bench/socket";
 import { declareBoard } from "@/bench/steps/context";
 import { BEING_IDENTIFIED, tileOf, type Known } from "@/bench/tile";
 import type { JobStore } from "@/bench/store";
@@ -38,7 +38,6 @@ const isFatal = (error: unknown) => problemOf(error).code === "bench-fenced";
 /** One socket of the bench: the board in it, what is known of it, and the job that runs on it. */
 export class Bay {
   readonly no: number;
-  private seat: SimSeat | undefined;
   private known: Known | undefined;
   /** What is done with the board outside of a job; one thing at a time. */
   private doing: string | undefined;
@@ -49,7 +48,6 @@ export class Bay {
   private job: RunningJob | undefined;
   private progress: Progress | undefined;
   private waker: (() => void) | undefined;
-  private saving: Promise<void> = Promise.resolve();
   /** Something happened while nobody waited. */
   private woken = false;
   private lastLive = "";
@@ -58,18 +56,21 @@ export class Bay {
   private readonly bench: {
     readonly id: number;
     readonly fence: string;
-    factor: number;
     readonly onFatal: (error: unknown) => void;
   };
 
-  constructor(no: number, bench: Bay["bench"]) {
+  constructor(
+    no: number,
+    private readonly socket: Socket,
+    bench: Bay["bench"],
+  ) {
     this.no = no;
     this.bench = bench;
   }
 
   /** Puts a stored board in, as it was. */
   async seatStored(boardId: number): Promise<void> {
-    this.seat = await seatBoard(boardId, await loadCatalogue(), this.bench.factor);
+    await this.socket.simulated?.bring(boardId);
   }
 
   /** Looks at the cable again and again. What goes wrong with one look is shown, and the next one made all the same. */
@@ -125,37 +126,14 @@ export class Bay {
     this.woken = false;
   }
 
-  /** Stores the board as it stands. One after the other: an older state must never come to lie over a newer one. */
+  /** Puts on disk what would be lost with the process. */
   save(): Promise<void> {
-    const next = this.saving
-      .catch(() => undefined)
-      .then(() => (this.seat ? storeSeat(this.seat, this.bench.id, this.bench.fence, this.no) : undefined));
-    this.saving = next;
-    return next;
+    return this.socket.checkpoint();
   }
 
   /** The link to whatever is in the socket: it stays valid while boards come and go. */
   private get link(): BoardLink {
-    const seat = () => {
-      if (!this.seat)
-        throw new ProblemError({ code: "link-lost", message: "There is no board in the bay", hint: "Put it back" });
-      return this.seat.link;
-    };
-    return {
-      presence: () => this.seat?.link.presence() ?? { kind: "none" },
-      clock: { nowUs: () => this.seat?.clock.nowUs() ?? 0, waitUntil: (us) => seat().clock.waitUntil(us) },
-      console: {
-        send: (bytes) => seat().console.send(bytes),
-        receive: (us) => seat().console.receive(us),
-        nowUs: () => seat().clock.nowUs(),
-      },
-      usb: {
-        control: (r) => seat().usb.control(r),
-        wait: (ms) => seat().usb.wait(ms),
-        nowUs: () => seat().clock.nowUs(),
-        reset: () => seat().usb.reset(),
-      },
-    };
+    return this.socket.link;
   }
 
   private async identify(presence: Exclude<Presence, { kind: "none" }>): Promise<void> {
@@ -214,7 +192,7 @@ export class Bay {
 
   private async show(force = false): Promise<void> {
     const live: BayLive = tileOf({
-      seat: this.seat,
+      face: this.socket.face(),
       presence: this.link.presence(),
       known: this.known,
       doing: this.doing,
@@ -305,17 +283,11 @@ export class Bay {
   async obey(body: OrderBody, account: string, jobRow: JobRow | undefined): Promise<void> {
     switch (body.kind) {
       case "bring":
-        if (this.seat)
-          throw new ProblemError({
-            code: "bay-full",
-            message: `Bay ${this.no} holds a board already`,
-            detail: this.seat.row.label,
-            hint: "Take it out first",
-          });
-        await this.seatStored(body.boardId);
+        await this.simulated.bring(body.boardId);
         break;
       case "take-out":
-        await this.takeOut();
+        await this.simulated.takeOut();
+        this.known = undefined;
         break;
       case "plug":
       case "unplug":
@@ -323,7 +295,7 @@ export class Bay {
       case "lean":
       case "stick":
       case "fault":
-        this.handle(body);
+        this.simulated.handle(body);
         break;
       case "back-up":
         await this.backUp(account);
@@ -347,31 +319,13 @@ export class Bay {
     await this.tryShow(true);
   }
 
-  private async takeOut(): Promise<void> {
-    const { seat } = this;
-    if (!seat) return;
-    seat.board.unplug(seat.clock.nowUs());
-    seat.board.setBattery(seat.clock.nowUs(), false);
-    this.seat = undefined;
-    this.known = undefined;
-    this.saving = this.saving.catch(() => undefined).then(() => storeSeat(seat, this.bench.id, this.bench.fence, null));
-    await this.saving;
-  }
-
-  /** Simulated hands on the board. */
-  private handle(body: Extract<OrderBody, { kind: "plug" | "unplug" | "battery" | "lean" | "stick" | "fault" }>): void {
-    const { seat } = this;
-    if (!seat)
-      throw new ProblemError({ code: "bay-empty", message: `Bay ${this.no} is empty`, hint: "Put a board in first" });
-    const { board, clock } = seat;
-    if (body.kind === "plug") board.plug(clock.nowUs(), { button: body.button, pads: body.pads });
-    else if (body.kind === "unplug") board.unplug(clock.nowUs());
-    else if (body.kind === "battery") board.setBattery(clock.nowUs(), body.fitted);
-    else if (body.kind === "lean")
-      Object.assign(board.senses, { roll: body.roll, pitch: body.pitch, heading: body.heading });
-    else if (body.kind === "stick")
-      board.senses.sticks = board.senses.sticks.map((old, i) => (i === body.index ? body.pulse : old));
-    else board.faults = setFault(board.faults, body.name, body.value);
+  private get simulated(): NonNullable<Socket["simulated"]> {
+    if (this.socket.simulated) return this.socket.simulated;
+    throw new ProblemError({
+      code: "socket-real",
+      message: `Bay ${this.no} is a real socket`,
+      hint: "Plug boards in and pull them out with your own hands",
+    });
   }
 
   private async backUp(account: string): Promise<void> {
@@ -406,8 +360,7 @@ export class Bay {
   }
 
   setFactor(factor: number): void {
-    this.bench.factor = factor;
-    this.seat?.clock.setFactor(factor);
+    this.socket.simulated?.setFactor(factor);
   }
 
   private storeOf(row: JobRow): JobStore {

@@ -2,6 +2,7 @@ import { Client } from "pg";
 import { ProblemError } from "@/core/problem";
 import { Bay } from "@/bench/bay";
 import { Desk } from "@/bench/desk";
+import { SimSocket } from "@/bench/sim-socket";
 import { databaseUrl } from "@/server/env";
 import { BAYS, beat, ensureBench, readBench, takeFence } from "@/server/repositories/bench";
 import { openJobsOf } from "@/server/repositories/jobs";
@@ -54,8 +55,9 @@ export async function startBench(): Promise<RunningBench> {
   const lost = new Promise<unknown>((resolve) => (lose = resolve));
   const client = await claim(bench.id, (reason) => lose(reason));
   const fence = await takeFence(bench.id);
-  const shared = { id: bench.id, fence, factor: bench.clock_factor, onFatal: (error: unknown) => lose(error) };
-  const bays = new Map(Array.from({ length: BAYS }, (_, i) => [i + 1, new Bay(i + 1, shared)]));
+  const shared = { id: bench.id, fence, onFatal: (error: unknown) => lose(error) };
+  const socketOf = (no: number) => new SimSocket({ no, benchId: bench.id, fence }, bench.clock_factor);
+  const bays = new Map(Array.from({ length: BAYS }, (_, i) => [i + 1, new Bay(i + 1, socketOf(i + 1), shared)]));
   for (const row of await simBoardsOn(bench.id)) await bays.get(row.bay_no ?? 0)?.seatStored(row.id);
   for (const job of await openJobsOf(bench.id))
     if ((await entriesOfJob(job.id)).length > 0) await bays.get(job.bay_no)?.takeJob(job);

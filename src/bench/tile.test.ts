@@ -24,7 +24,7 @@ const row: JobRow = {
 };
 const console1 = { kind: "console", port: "port 4", vendorId: 0x1209, productId: 0x20 } as const;
 const bare: TileInput = {
-  seat: undefined,
+  face: undefined,
   presence: { kind: "none" },
   known: undefined,
   doing: undefined,

@@ -11,7 +11,7 @@ import {
 } from "@/core/job";
 import type { Problem } from "@/core/problem";
 import type { Presence } from "@/bench/link";
-import type { SimSeat } from "@/bench/sim-bay";
+import type { SocketFace } from "@/bench/socket";
 import type { JobRow } from "@/server/repositories/jobs";
 
 /** What a bay found out about the board on its cable. */
@@ -31,7 +31,7 @@ export interface Known {
 }
 
 export interface TileInput {
-  readonly seat: SimSeat | undefined;
+  readonly face: SocketFace | undefined;
   readonly presence: Presence;
   readonly known: Known | undefined;
   /** What the bench does with it by itself, or because somebody asked. */
@@ -94,12 +94,12 @@ function jobTile(
   }
 }
 
-function boardSentence({ presence, known, doing, seat }: TileInput): { mark: Mark; say: string } {
+function boardSentence({ presence, known, doing, face }: TileInput): { mark: Mark; say: string } {
   if (presence.kind === "none") {
-    if (!seat?.board.cable) return { mark: "none", say: "In the bay, not plugged in" };
+    if (!face?.cable) return { mark: "none", say: "In the bay, not plugged in" };
     return {
       mark: "look",
-      say: seat.board.faults.chargeOnlyCable ? "Plugged in, nothing seen on USB" : "Plugged in, not answering yet",
+      say: face.faults?.chargeOnlyCable ? "Plugged in, nothing seen on USB" : "Plugged in, not answering yet",
     };
   }
   if (known?.problem) return { mark: "look", say: known.problem.message };
@@ -118,28 +118,13 @@ function boardSentence({ presence, known, doing, seat }: TileInput): { mark: Mar
 
 /** What a bay shows, worked out from all that is known of it. */
 export function tileOf(input: TileInput): BayLive {
-  const { seat, presence, known, job, progress } = input;
-  if (!seat && !job) return EMPTY_BAY;
+  const { face, presence, known, job, progress } = input;
+  if (!face && !job && presence.kind === "none") return EMPTY_BAY;
   const identity = known?.identity;
   const chipId = identity?.chipId ?? job?.row.chip_id ?? known?.chipId;
   const told = job ? jobTile(job.row, job.state, progress) : boardSentence(input);
   return {
-    ...(seat
-      ? {
-          simBoardId: seat.row.id,
-          simLabel: seat.row.label,
-          cable: seat.board.cable,
-          battery: seat.board.battery,
-          faults: { ...seat.board.faults },
-          senses: {
-            roll: seat.board.senses.roll,
-            pitch: seat.board.senses.pitch,
-            heading: seat.board.senses.heading,
-            sticks: [...seat.board.senses.sticks],
-          },
-          hands: { bootButton: seat.board.spec.model.bootButton, bootPads: seat.board.spec.model.bootPads },
-        }
-      : {}),
+    ...face,
     presence: presence.kind,
     ...(presence.kind === "none"
       ? {}
