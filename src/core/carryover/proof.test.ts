@@ -161,6 +161,30 @@ describe("the proof is of the plan", () => {
           else expect([item.id, result === "took"]).toEqual([item.id, held]);
           all &&= held !== false;
         }
+        // the sentence counts each result once, and says nothing of what there is none of
+        const n = (...results: string[]) => proof.values.filter(({ result }) => results.includes(result)).length;
+        const carried = proof.values.length - n("left-behind", "could-not-come");
+        const chosen = proof.values.filter(({ result, by }) => result === "left-behind" && by !== undefined).length;
+        const told = (count: number, what: string) => (count === 0 ? [] : [`${count} ${what}`]);
+        const off = [
+          ...told(n("adjusted"), "adjusted by the board"),
+          ...told(n("refused"), "refused"),
+          ...told(n("missing"), "missing"),
+          ...told(n("uninvited"), "changed uninvited"),
+          ...(proof.activeAsPlanned ? [] : ["another profile is active than planned"]),
+        ];
+        const rest = [
+          ...told(chosen, "left behind by somebody"),
+          ...told(n("left-behind") - chosen, "kept by the firmware itself"),
+          ...told(n("could-not-come"), "have no place in the new release"),
+        ];
+        const first =
+          off.length === 0
+            ? `All ${carried} values took, read back from the board.`
+            : `${n("took")} of ${carried} values took; ${off.join(", ")}.`;
+        expect(proofSentence(proof).replace(/left behind by [^,.]*/, "left behind by somebody")).toBe(
+          rest.length === 0 ? first : `${first} Not carried: ${rest.join(", ")}.`,
+        );
         const uninvited = proof.values.some(({ result }) => result === "uninvited");
         expect(green(proof)).toBe(all && !uninvited && proof.activeAsPlanned);
       }),
