@@ -1,6 +1,7 @@
 import type { Processor } from "@/core/catalog";
 import { applicationSpace, imageCrc, markOf, readIdentity, type ReadIdentity } from "@/core/image/identity";
-import { readHex, type Chunk } from "@/core/image/hex";
+import type { Chunk } from "@/core/image/chunk";
+import { readChunks } from "@/core/image/formats";
 import { ok, refuse, type Problem, type Result } from "@/core/problem";
 
 /** An image that lies whole in its processor's application space, with what it says of itself. */
@@ -54,17 +55,10 @@ export function imageFrom(chunks: readonly Chunk[], processor: Processor): Resul
   return ok({ start: space.start, bytes, identity });
 }
 
-/** What a file holds: Intel HEX when it begins with a colon, else raw bytes for the start of the application. */
-function chunksOf(file: Uint8Array): Result<(processor: Processor) => readonly Chunk[]> {
-  if (file[0] !== 0x3a) return ok((processor) => [{ start: applicationSpace(processor).start, bytes: file }]);
-  const chunks = readHex(new TextDecoder("latin1").decode(file));
-  return chunks.ok ? ok(() => chunks.value) : chunks;
-}
-
 /** Reads an image file as one for this processor. */
 export function readImageFile(file: Uint8Array, processor: Processor): Result<FirmwareImage> {
-  const chunks = chunksOf(file);
-  return chunks.ok ? imageFrom(chunks.value(processor), processor) : chunks;
+  const chunks = readChunks(file, { start: applicationSpace(processor).start });
+  return chunks.ok ? imageFrom(chunks.value, processor) : chunks;
 }
 
 /**
@@ -72,11 +66,11 @@ export function readImageFile(file: Uint8Array, processor: Processor): Result<Fi
  * processor has it, is marked for. Refuses what is for none of them, with the fault of the one that it comes nearest to.
  */
 export function recogniseImage(file: Uint8Array, processors: readonly Processor[]): Result<FirmwareImage> {
-  const chunks = chunksOf(file);
-  if (!chunks.ok) return chunks;
   const near: Problem[] = [];
   for (const processor of processors) {
-    const image = imageFrom(chunks.value(processor), processor);
+    const chunks = readChunks(file, { start: applicationSpace(processor).start });
+    if (!chunks.ok) return chunks;
+    const image = imageFrom(chunks.value, processor);
     if (image.ok && image.value.identity.processorMark === markOf(processor.id)) return image;
     // a block that is there and does not fit tells more than a block that is missing
     if (!image.ok && image.problem.code !== "image-identity" && image.problem.code !== "image-outside")
@@ -88,7 +82,7 @@ export function recogniseImage(file: Uint8Array, processors: readonly Processor[
       code: "image-identity",
       message: "The file does not say what it is",
       detail: `No identity block where ${processors.map((each) => each.title).join(", ")} have it`,
-      hint: "Take a firmware image, as Intel HEX or as raw bytes",
+      hint: "Take a firmware image: Intel HEX, S-record, UF2, or raw bytes with or without a DFU suffix",
     },
   );
 }

@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { processorOf } from "@/core/catalog";
 import { checkImage, imageFrom, readImageFile, recogniseImage } from "@/core/image/check";
-import { readHex, writeHex, type Chunk } from "@/core/image/hex";
+import type { Chunk } from "@/core/image/chunk";
+import { readHex, writeHex } from "@/core/image/formats/intel-hex";
 import { applicationSpace, readIdentity } from "@/core/image/identity";
 import { decodeRegion, encodeRegion, decodeRecords, encodeRecords } from "@/core/image/region";
 import { catalogue, imageFile } from "../../../tests/support/workshop";

@@ -9,7 +9,7 @@ import {
   type CatalogueDocument,
   type DocumentKind,
 } from "@/core/catalog";
-import { markOf, readImageFile, recogniseImage, type FirmwareImage } from "@/core/image";
+import { markOf, FORMATS, readImageFile, recogniseImage, type FirmwareImage } from "@/core/image";
 import { isDeepStrictEqual } from "node:util";
 import { ProblemError, valueOf } from "@/core/problem";
 import { getDb } from "@/server/db";
@@ -212,6 +212,29 @@ const NEWEST_IMAGES = "select distinct on (release_id, target) * from images ord
 /** The newest image of each release and target. */
 export const listImages = (): Promise<ImageSummary[]> =>
   rows(`select release_id, target, version, sha256, length_bytes, imported_by, imported_at from (${NEWEST_IMAGES}) i`);
+
+/** Every image that came in, the newest first. */
+export const everyImage = (): Promise<(ImageSummary & { readonly id: number })[]> =>
+  rows(
+    "select id, release_id, target, version, sha256, length_bytes, imported_by, imported_at from images order by release_id desc, target, version desc limit 2000",
+  );
+
+/** A stored image as a file of a format. */
+export async function imageAsFile(id: number, formatId: string): Promise<{ file: Uint8Array; name: string }> {
+  const format = FORMATS.find((each) => each.id === formatId);
+  if (!format)
+    throw new ProblemError({
+      code: "format-none",
+      message: "There is no such format",
+      detail: `There are: ${FORMATS.map((each) => each.id).join(", ")}`,
+    });
+  const row = await one<ImageSummary>("select * from images where id = $1", [id]);
+  if (!row) throw new ProblemError({ code: "image-none", message: "There is no such image" });
+  const { image } = await loadImage(await loadCatalogue(), row.release_id, row.target, row.sha256);
+  const file = valueOf(format.write([{ start: image.start, bytes: image.bytes }], { start: image.start }));
+  const version = row.version > 1 ? `-v${row.version}` : "";
+  return { file, name: `${row.release_id}-${row.target}${version}.${format.extension}` };
+}
 
 /**
  * Imports an image file for the release and target that it says it is for, as the next version of it. It must be whole,

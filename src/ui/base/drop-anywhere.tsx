@@ -23,10 +23,10 @@ const KINDS = {
   },
   image: {
     title: "A firmware image",
-    says: "Intel HEX or raw bytes.",
+    says: "Intel HEX, S-record, UF2 or raw bytes.",
     view: "/firmware",
     many: false,
-    likely: /\.(hex|ihx|bin)$/i,
+    likely: /\.(hex|ihx|srec|s19|mot|uf2|dfu|bin)$/i,
   },
 } as const;
 export type DroppedKind = keyof typeof KINDS;

@@ -47,7 +47,7 @@ function ImportImage() {
     <ImportForm
       kind="image"
       label="Image"
-      says="Intel HEX or raw bytes. It must be whole; which release and target it is for stands in it."
+      says="Intel HEX, S-record, UF2, raw bytes with or without a DFU suffix. It must be whole; which release and target it is for stands in it."
       bring={async (file) => {
         setTold("");
         const made = await ask<{ release_id: string; target: string; length_bytes: number }>("/api/images", file);

@@ -2,10 +2,11 @@ import type { Metadata } from "next";
 import Link from "next/link";
 import { lineageOf, releaseTitle, wantedBy, type Catalogue } from "@/core/catalog";
 import { LineageGraph } from "@/ui/firmware/lineage";
+import { ImageStore, type StoredImage } from "@/ui/firmware/image-store";
 import { ImportForms } from "@/ui/firmware/import-forms";
 import { Sheet } from "@/ui/base/parts";
 import { dayTime } from "@/ui/base/time";
-import { listDocuments, listImages, loadCatalogue } from "@/server/repositories/catalogue";
+import { everyImage, listDocuments, listImages, loadCatalogue } from "@/server/repositories/catalogue";
 import { mayActAs } from "@/server/roles";
 import { requirePage } from "@/server/web/session";
 
@@ -14,6 +15,16 @@ export const metadata: Metadata = { title: "Firmware" };
 export default async function FirmwarePage() {
   const account = await requirePage();
   const [catalogue, documents, images] = [await loadCatalogue(), await listDocuments(), await listImages()];
+  const stored = (await everyImage()).map((image): StoredImage => ({
+    id: image.id,
+    title: titleOf(catalogue, image.release_id),
+    target: image.target,
+    version: image.version,
+    sha256: image.sha256,
+    lengthBytes: image.length_bytes,
+    by: image.imported_by,
+    at: image.imported_at.getTime(),
+  }));
   const lineage = lineageOf(catalogue);
   const known = lineage.nodes.length;
   const releases = lineage.nodes.flatMap(({ release }) => catalogue.releases.get(release.id) ?? []);
@@ -91,6 +102,7 @@ export default async function FirmwarePage() {
               </tbody>
             </table>
           </Sheet>
+          <ImageStore images={stored} />
           {catalogue.parts.size > 0 && <PartReleases catalogue={catalogue} />}
           <Sheet label="Documents" className="overflow-x-auto">
             <h2 className="px-4 pt-3 pb-1">Documents</h2>
@@ -129,6 +141,11 @@ export default async function FirmwarePage() {
     </>
   );
 }
+
+const titleOf = (catalogue: Catalogue, id: string): string => {
+  const release = catalogue.releases.get(id);
+  return release ? releaseTitle(release) : id;
+};
 
 /** What runs on other parts than the main processor, and which main releases want it. */
 const PartReleases = ({ catalogue }: { readonly catalogue: Catalogue }) => (

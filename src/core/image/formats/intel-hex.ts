@@ -1,34 +1,8 @@
-import { ok, refuse, type Problem, type Result } from "@/core/problem";
-
-/** A run of bytes at an address. */
-export interface Chunk {
-  readonly start: number;
-  readonly bytes: Uint8Array;
-}
+import { fault, hexByte, hexText, joinRecords, MAX_IMAGE_BYTES, type Chunk, type Placed } from "@/core/image/chunk";
+import { toBytes, toText, type ImageFormat } from "@/core/image/formats/format";
+import { ok, refuse, type Result } from "@/core/problem";
 
 const MAX_LINES = 400_000;
-const MAX_BYTES = 8_000_000;
-
-const fault = (code: string, message: string, line: number, detail?: string, hint?: string): Problem => ({
-  code,
-  message,
-  where: { line },
-  ...(detail === undefined ? {} : { detail }),
-  ...(hint === undefined ? {} : { hint }),
-});
-
-const NO_DIGIT = 0xff;
-/** Value of each ASCII hex digit. */
-const DIGITS = Uint8Array.from({ length: 128 }, (_, code) => {
-  const value = Number.parseInt(String.fromCharCode(code), 16);
-  return Number.isNaN(value) ? NO_DIGIT : value;
-});
-
-function hexByte(text: string, at: number): number {
-  const high = DIGITS[text.charCodeAt(at)] ?? NO_DIGIT;
-  const low = DIGITS[text.charCodeAt(at + 1)] ?? NO_DIGIT;
-  return high === NO_DIGIT || low === NO_DIGIT ? -1 : high * 16 + low;
-}
 
 /** Bytes of one record between colon and line end, checksum proved; or what is wrong with it. */
 function recordBytes(text: string, line: number): Result<Uint8Array> {
@@ -84,7 +58,7 @@ export function readHex(text: string): Result<Chunk[]> {
       message: "The file has too many lines",
       detail: `${lines.length}; the limit is ${MAX_LINES}`,
     });
-  const found: { start: number; bytes: Uint8Array; line: number }[] = [];
+  const found: Placed[] = [];
   let base = 0;
   let segmented = false;
   let ended = 0;
@@ -118,8 +92,8 @@ export function readHex(text: string): Result<Chunk[]> {
             ),
           );
         total += data.length;
-        if (total > MAX_BYTES)
-          return refuse(fault("hex-size", "The image is too large", line, `More than ${MAX_BYTES} bytes`));
+        if (total > MAX_IMAGE_BYTES)
+          return refuse(fault("hex-size", "The image is too large", line, `More than ${MAX_IMAGE_BYTES} bytes`));
         if (data.length > 0) found.push({ start: base + offset, bytes: data, line });
         break;
       }
@@ -160,49 +134,13 @@ export function readHex(text: string): Result<Chunk[]> {
         "Fetch the file again",
       ),
     );
-  return join(found);
+  return joinRecords(found, "hex");
 }
-
-function join(found: { start: number; bytes: Uint8Array; line: number }[]): Result<Chunk[]> {
-  const sorted = found.toSorted((a, b) => a.start - b.start || a.line - b.line);
-  const runs: { start: number; end: number; parts: Uint8Array[] }[] = [];
-  let previous: (typeof sorted)[number] | undefined;
-  for (const record of sorted) {
-    if (previous && previous.start + previous.bytes.length > record.start)
-      return refuse(
-        fault(
-          "hex-overlap",
-          "Two records write the same address",
-          Math.max(record.line, previous.line),
-          `Address 0x${record.start.toString(16)} is also written in line ${Math.min(record.line, previous.line)}`,
-        ),
-      );
-    const run = runs.at(-1);
-    if (run?.end === record.start) {
-      run.parts.push(record.bytes);
-      run.end += record.bytes.length;
-    } else runs.push({ start: record.start, end: record.start + record.bytes.length, parts: [record.bytes] });
-    previous = record;
-  }
-  return ok(
-    runs.map((run) => {
-      const bytes = new Uint8Array(run.end - run.start);
-      let at = 0;
-      for (const part of run.parts) {
-        bytes.set(part, at);
-        at += part.length;
-      }
-      return { start: run.start, bytes };
-    }),
-  );
-}
-
-const hex2 = (value: number) => value.toString(16).toUpperCase().padStart(2, "0");
 
 function record(offset: number, type: number, data: Uint8Array): string {
   const bytes = [data.length, (offset >> 8) & 0xff, offset & 0xff, type, ...data];
   const sum = (0x100 - (bytes.reduce((a, b) => a + b, 0) & 0xff)) & 0xff;
-  return `:${[...bytes, sum].map(hex2).join("")}`;
+  return `:${hexText([...bytes, sum])}`;
 }
 
 /** Writes chunks as Intel HEX with linear addresses, 32 bytes a record, none over a 64 KB block's end. */
@@ -224,3 +162,13 @@ export function writeHex(chunks: readonly Chunk[]): string {
   lines.push(record(0, 0x01, new Uint8Array()));
   return `${lines.join("\n")}\n`;
 }
+
+export const INTEL_HEX: ImageFormat = {
+  id: "intel-hex",
+  title: "Intel HEX",
+  extension: "hex",
+  addressed: true,
+  recognises: (file) => file[0] === 0x3a,
+  read: (file) => readHex(toText(file)),
+  write: (chunks) => ok(toBytes(writeHex(chunks))),
+};

@@ -1,0 +1,20 @@
+import { imageAsFile } from "@/server/repositories/catalogue";
+import { problemResponse } from "@/server/web/handle";
+import { requireRole } from "@/server/web/session";
+
+/** A stored image as a file of the wanted format. */
+export async function GET(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+  try {
+    await requireRole("observer");
+    const format = new URL(request.url).searchParams.get("format") ?? "intel-hex";
+    const { file, name } = await imageAsFile(Number((await params).id) || 0, format.slice(0, 40));
+    return new Response(new Blob([new Uint8Array(file)]), {
+      headers: {
+        "Content-Type": "application/octet-stream",
+        "Content-Disposition": `attachment; filename="${name.replace(/[^A-Za-z0-9._-]/g, "-")}"`,
+      },
+    });
+  } catch (error) {
+    return problemResponse(error);
+  }
+}

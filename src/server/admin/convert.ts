@@ -1,0 +1,83 @@
+import { readFileSync, writeFileSync } from "node:fs";
+import path from "node:path";
+import { parseArgs } from "node:util";
+import { FORMATS, formatOf, type ImageFormat } from "@/core/image";
+import { ProblemError, problemOf, valueOf } from "@/core/problem";
+
+const names = FORMATS.map(({ id, extension }) => `${id} (.${extension})`).join(", ");
+
+function number(text: string | undefined, what: string): number | undefined {
+  if (text === undefined) return undefined;
+  const value = Number(text);
+  if (Number.isSafeInteger(value) && value >= 0 && value < 2 ** 32) return value;
+  throw new ProblemError({ code: "convert-number", message: `${what} wants a number below 2^32`, detail: text });
+}
+
+/** By its name, else by the extension of the file that it is for. */
+function formatFor(name: string | undefined, file: string): ImageFormat {
+  const extension = path.extname(file).slice(1).toLowerCase();
+  const found = FORMATS.find((format) => (name === undefined ? format.extension === extension : format.id === name));
+  if (found) return found;
+  throw new ProblemError({
+    code: "convert-format",
+    message: `There is no format “${name ?? extension}”`,
+    detail: `There are: ${names}`,
+    hint: "Name it with --to, or give the file one of these extensions",
+  });
+}
+
+const usage = (message: string) => new ProblemError({ code: "convert-usage", message, hint: "bin/convert --help" });
+
+function words() {
+  const text = { type: "string" } as const;
+  try {
+    return parseArgs({
+      allowPositionals: true,
+      options: { from: text, to: text, address: text, vendor: text, product: text },
+    });
+  } catch (error) {
+    throw usage(error instanceof Error ? error.message : "The command is not understood");
+  }
+}
+
+/** Converts an image file from one format to another. */
+function main(): void {
+  const { values, positionals } = words();
+  const [from, to] = positionals;
+  if (from === undefined || to === undefined || positionals.length > 2)
+    throw usage("Two files are wanted: the one that is there and the one that is made");
+  const file = new Uint8Array(readFileSync(from));
+  const source = values.from === undefined ? formatOf(file) : formatFor(values.from, from);
+  const target = formatFor(values.to, to);
+  const address = number(values.address, "--address");
+  if (!source.addressed && target.addressed && address === undefined)
+    throw new ProblemError({
+      code: "convert-address",
+      message: `${path.basename(from)} is ${source.title}: it does not say where it belongs`,
+      hint: "Say where its first byte lies, for instance --address 0x08004000",
+    });
+  const [vendorId, productId] = [number(values.vendor, "--vendor"), number(values.product, "--product")];
+  const options = {
+    start: address ?? 0,
+    ...(vendorId === undefined ? {} : { vendorId }),
+    ...(productId === undefined ? {} : { productId }),
+  };
+  const chunks = valueOf(source.read(file, options));
+  writeFileSync(to, valueOf(target.write(chunks, options)));
+  const bytes = chunks.reduce((sum, chunk) => sum + chunk.bytes.length, 0);
+  console.log(
+    `${source.title} → ${target.title}: ${bytes} bytes in ${chunks.length} ${chunks.length === 1 ? "run" : "runs"}`,
+  );
+  for (const chunk of chunks)
+    console.log(`  0x${chunk.start.toString(16).padStart(8, "0")}  ${chunk.bytes.length} bytes`);
+}
+
+try {
+  main();
+} catch (error) {
+  const { message, detail, where, hint } = problemOf(error);
+  const at = where?.line === undefined ? "" : ` (line ${where.line})`;
+  console.error(`Nothing was converted: ${message}${at}${detail === undefined ? "" : `. ${detail}`}`);
+  if (hint !== undefined) console.error(`  What to do: ${hint}`);
+  process.exit(1);
+}
