@@ -11,6 +11,7 @@ import { valueOf } from "@/core/problem";
 import { linkTo, SimBoard, virtualClock } from "@/core/sim";
 import { configurationBench } from "./configuration";
 import { growthBench } from "./growth";
+import { imageBench } from "./images";
 import { catalogue, CHIP, imageFile, release, statementIdiom } from "../support/workshop";
 
 const idiom = statementIdiom();
@@ -181,6 +182,7 @@ async function main() {
   await flash();
   configurationBench(say);
   growthBench(say);
+  imageBench(say);
   await computation();
   if (process.argv.includes("--write")) {
     const target = "docs/performance.md";

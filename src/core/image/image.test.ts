@@ -208,6 +208,30 @@ describe("a settings region", () => {
     expect(decodeRegion(endless)).toEqual({ state: "damaged", reason: "its length is larger than the region" });
   });
 
+  it("whatever lies there, it is told at once: blank, damaged, or kept with a check that fits", () => {
+    const genuine = fc
+      .tuple(fc.uint8Array({ maxLength: 60 }), fc.array(fc.tuple(fc.nat(75), fc.nat(255)), { maxLength: 3 }))
+      .map(([payload, hits]) => {
+        const region = encodeRegion("some-format", payload);
+        for (const [at, value] of hits) if (at < region.length) region[at] = value;
+        return region;
+      });
+    fc.assert(
+      fc.property(fc.oneof(fc.uint8Array({ maxLength: 200 }), genuine), (bytes) => {
+        const region = decodeRegion(bytes);
+        if (region.state !== "kept") return;
+        const again = encodeRegion("some-format", region.payload);
+        const same = (from: number, to: number) =>
+          [...bytes.subarray(from, to)].join() === [...again.subarray(from, to)].join();
+        // the mark of the format may be any other's: then the check covers another mark
+        expect(same(8, 12) && same(16, again.length)).toBe(true);
+        if (same(4, 8)) expect(same(0, again.length)).toBe(true);
+        expect(decodeRecords(region.payload).every(({ text }) => text.length <= 255)).toBe(true);
+      }),
+      { numRuns: Number(process.env.SOAK ?? 500) },
+    );
+  });
+
   it("records that were cut off give those before the cut, and nothing of the one that it went through", () => {
     const records = ["12", "", "on", "µ"].map((text, i) => ({ ordinal: 300 + i, profile: i, text }));
     const payload = encodeRecords(records);
