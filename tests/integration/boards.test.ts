@@ -1,7 +1,17 @@
 import { ProblemError } from "@/core/problem";
 import { closeDb } from "@/server/db";
+import { ensureBench, takeFence, writeLive } from "@/server/repositories/bench";
+import { orderJob, type JobWish } from "@/server/repositories/jobs";
+import { releaseChoices } from "@/server/repositories/release-choices";
 import { backupsOf, fileBackup } from "@/server/repositories/backups";
-import { boardlessTags, boardsByChip, giveBoard, movesOf, type BoardGift } from "@/server/repositories/boards";
+import {
+  boardlessTags,
+  boardsByChip,
+  boardsByLoader,
+  giveBoard,
+  movesOf,
+  type BoardGift,
+} from "@/server/repositories/boards";
 import { importDocuments, loadCatalogue } from "@/server/repositories/catalogue";
 import { addAircraft, aircraftByTag } from "@/server/repositories/fleet";
 import { run } from "@/server/sql";
@@ -159,5 +169,55 @@ describe("whose a board is", () => {
   it("what was said of a board can neither be changed nor taken back", async () => {
     expect(await codeOf(run("update board_moves set account = 'nobody'"))).toContain("append-only");
     expect(await codeOf(run("delete from board_moves"))).toContain("append-only");
+  });
+});
+
+describe("case C46: a board that says only its loader's id", () => {
+  it("is of the one board of the register that the id can be derived from; of several, it is nobody's until they say", async () => {
+    const catalogue = await loadCatalogue();
+    const owners = async (id: string) => (await boardsByLoader(id, catalogue)).map(({ tag }) => tag);
+    const mote = { modelId: "tamsin-mote", target: "TMOTE" };
+    for (const [tag, chipId] of [
+      ["QW-84", "CD34-0001-0A01"],
+      ["QW-85", "CD34-0009-0A03"],
+    ] as const) {
+      await addAircraft({ tag, label: "", type: "Warbler" });
+      await give(tag, { ...mote, chipId });
+    }
+    // this processor's loader shows the first and the last word of the chip id
+    expect([await owners("CD34-0A01"), await owners("CD34-0A03"), await owners("0000-0000")]).toEqual([
+      ["QW-84"],
+      ["QW-85"],
+      [],
+    ]);
+    // two boards of one batch: what the loader derives from their chips is the same
+    await addAircraft({ tag: "QW-86", label: "", type: "Warbler" });
+    await give("QW-86", { ...mote, chipId: "CD34-0002-0A01" });
+    expect(await owners("CD34-0A01")).toEqual(["QW-84", "QW-86"]);
+  });
+
+  it("without a complete backup there is nothing to choose from, and it is said", async () => {
+    const catalogue = await loadCatalogue();
+    const benchId = await ensureBench();
+    const fence = await takeFence(benchId);
+    const aircraft = await aircraftByTag("QW-85");
+    await writeLive(benchId, fence, 3, {
+      mark: "look",
+      say: "Shows only its loader",
+      presence: "usb-loader",
+      aircraftId: aircraft?.id ?? 0,
+      chipId: "CD34-0009-0A03",
+    });
+    expect(await releaseChoices(3)).toMatchObject({
+      choices: [],
+      lack: expect.stringContaining("No complete backup of QW-85") as unknown,
+    });
+    const order = (goal: JobWish["goal"]) =>
+      problemOf(orderJob({ bayNo: 3, aircraftId: aircraft?.id ?? 0, account: "technician", goal }));
+    expect(await order({ kind: "revive", releaseId: "heddle-22" })).toMatchObject({
+      code: expect.stringMatching(/image-none|backup-none/) as unknown,
+    });
+    expect(await order({ kind: "revive", releaseId: "heddle-99" })).toMatchObject({ code: "release-unknown" });
+    expect(catalogue.releases.has("heddle-22")).toBe(true);
   });
 });
