@@ -99,9 +99,7 @@ describe("a value that goes over to a family without a common ancestor", () => {
 describe("values that a merge brought to one address", () => {
   const rule = (take: "first" | "largest" | "smallest") =>
     [{ rule: "merge", from: ["a", "b"], to: "x", take, why: "so" }] as unknown as PassageRule[];
-  const all = [5, 9, 9, 2].map(
-    (value, i) => ({ ...start("x", value), trail: [{ rule: "t", why: String(i) }] }),
-  );
+  const all = [5, 9, 9, 2].map((value, i) => ({ ...start("x", value), trail: [{ rule: "t", why: String(i) }] }));
 
   it("the first, the largest or the smallest is taken; of equals the first", () => {
     const taken = (take: "first" | "largest" | "smallest") => joinMerged(all, rule(take))?.trail[0]?.why;

@@ -1,9 +1,8 @@
-export { INVARIANTS, type Action, type JobMove, type Wish } from "./action";
-export { ACTIONS, type JobData, type StepId } from "./actions";
-export type { Facts, FactName } from "./fact";
-export { sourceOf, termsOf, type Goal } from "./goals";
+export type { JobData, StepId } from "./actions";
+export type { Facts } from "./fact";
+export { sourceOf, type Goal } from "./goals";
 export * from "./journal";
 export * from "./live";
 export * from "./plan-job";
 export * from "./state";
-export { hindranceOf, worldOf, type World } from "./world";
+export { hindranceOf, worldOf } from "./world";

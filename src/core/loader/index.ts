@@ -1,5 +1,5 @@
 export { DFU, type UsbPort } from "./dfu/open";
-export type { ControlReply, ControlRequest, LoaderDescriptor } from "./dfu/protocol";
+export type { LoaderDescriptor } from "./dfu/protocol";
 export * from "./flash";
 export * from "./loader";
 export * from "./run-flash";

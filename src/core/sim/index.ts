@@ -1,4 +1,4 @@
-export { afflict, AILMENTS, type Ailment } from "./ailments";
+export { afflict, type Ailment } from "./ailments";
 export * from "./board";
 export * from "./build-image";
 export * from "./clock";

@@ -4,8 +4,6 @@ import { revive, type Revive } from "@/core/job/goals/revive";
 import { setUp, type SetUp } from "@/core/job/goals/set-up";
 import { update, type Update } from "@/core/job/goals/update";
 
-export type { GoalKind } from "@/core/job/goals/goal";
-
 /** What a job is ordered for. */
 export type Goal = Update | SetUp | Revive;
 
