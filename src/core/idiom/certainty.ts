@@ -48,6 +48,8 @@ export interface Reading {
   /** Profile kinds that were chosen after the last value: the active ones. */
   readonly chosenLast: Set<string>;
   readonly highest: Map<string, number>;
+  /** The same, without the choice at the end that says which profile is active. */
+  readonly reached: Map<string, number>;
   /** Kinds whose profiles do not ascend: from which number on. */
   readonly outOfOrderFrom: Map<string, number>;
   /** Kinds whose profiles something else follows: no more of them are to come. */
@@ -74,6 +76,7 @@ export const startReading = (
   sure: new Set(),
   chosenLast: new Set(),
   highest: new Map(),
+  reached: new Map(),
   outOfOrderFrom: new Map(),
   followed: new Set(),
   skippedAfter: new Map(),

@@ -180,6 +180,7 @@ function choose(building: Building, kind: string, number: number): void {
   for (const before of building.highest.keys())
     if (before !== kind || number <= (building.highest.get(kind) ?? 0)) building.followed.add(before);
   building.highest.set(kind, Math.max(number, building.highest.get(kind) ?? 0));
+  if (!building.followed.has(kind)) building.reached.set(kind, number);
   building.selected[kind] = number;
   building.landings = { system: SYSTEM };
   building.sure.add(kind);
@@ -191,8 +192,8 @@ function choose(building: Building, kind: string, number: number): void {
  * the choice before may be of either.
  */
 function noteSkipped(building: Building, kind: string, next: number): void {
-  const { highest, brokenAt, vouched, movedOnly, skippedAfter } = building;
-  const last = highest.get(kind) ?? 0;
+  const { reached, brokenAt, vouched, movedOnly, skippedAfter } = building;
+  const last = reached.get(kind) ?? 0;
   if (!vouched && !movedOnly && last > 0 && next > last + 1)
     skippedAfter.set(profileScope(kind, last), { atLine: brokenAt });
 }

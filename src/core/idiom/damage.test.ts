@@ -126,6 +126,15 @@ describe("what is in doubt", () => {
     expect(completeness.verdict).toBe("incomplete");
   });
 
+  it("the same before the last profile, which is the active one: its choice at the end chose nothing before", () => {
+    const active = reciteLines({ ...told, active: { ...told.active, tune: 5 } }, heddle, early, "all");
+    const [from, to] = [active.indexOf("use tune 4") + 5, active.indexOf("use tune 5") + 5];
+    const { configuration } = read(active.filter((_, i) => i <= from || i > to));
+    const certain = configuration.settings.filter(({ scope }) => scope === "tune 4" || scope === "tune 5");
+    expect(certain).toEqual([]);
+    expect(configuration.settings.some(({ scope }) => scope === "tune 3")).toBe(true);
+  });
+
   it("two such lines: the profiles that they chose are in doubt, the others are not; the judgement names them", () => {
     const { configuration, completeness } = read(
       garbled("use tune 2", "us?").map((line) => (line === "use tune 4" ? "???" : line)),
