@@ -57,8 +57,19 @@ const newBackup = () => ({
   at: "2026-11-24T09:12:00Z",
 });
 
+/** The board of the aircraft answers in bay 1; a bench that ran meanwhile may have shown the bay empty. */
+const boardAnswers = (fence: string) =>
+  writeLive(benchId, fence, 1, {
+    mark: "ok",
+    say: "Answers",
+    presence: "console",
+    aircraftId,
+    chipId: CHIP,
+    target: "CSLATE-B",
+  });
+
 async function openJob(fence: string): Promise<number> {
-  await writeLive(benchId, fence, 1, { mark: "ok", say: "Answers", aircraftId, chipId: CHIP, target: "CSLATE-B" });
+  await boardAnswers(fence);
   return orderJob({ bayNo: 1, aircraftId, goal: { kind: "update", releaseId: "heddle-23" }, account: "technician" });
 }
 
@@ -165,6 +176,8 @@ async function importImages(): Promise<void> {
 }
 
 describe("jobs and orders", () => {
+  beforeAll(async () => boardAnswers(await takeFence(benchId)));
+
   it("case C55: the second who orders for the same bay is told who and when", async () => {
     const again = orderJob({ bayNo: 1, aircraftId, goal: { kind: "update", releaseId: "heddle-23" }, account: "lead" });
     await expect(again).rejects.toMatchObject({
@@ -192,7 +205,14 @@ describe("jobs and orders", () => {
 
   it("case C48: a board is set up again from a whole backup of its own aircraft, on the release that it says it runs", async () => {
     const other = await addAircraft({ tag: "QW-77", label: "", type: "Sedge" });
-    const live = { mark: "ok", say: "Answers", aircraftId: other, chipId: "77", target: "CSLATE-B" } as const;
+    const live = {
+      mark: "ok",
+      say: "Answers",
+      presence: "console",
+      aircraftId: other,
+      chipId: "77",
+      target: "CSLATE-B",
+    } as const;
     const order = (backupId: number) =>
       orderJob({ bayNo: 3, aircraftId: other, goal: { kind: "set-up", backupId }, account: "technician" });
     const file = async (raw: Uint8Array, owner: number) =>
