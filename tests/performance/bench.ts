@@ -175,7 +175,7 @@ async function main() {
   say("# Performance");
   say();
   say(
-    "Made by `npm run bench`. Restore and flash are measured in the virtual time of simulated boards, so they are the same on every machine; computation is compared within one run.",
+    "Made by `npm run bench`. Restore and flash are measured in the virtual time of simulated boards, so they are the same on every machine; computation is compared within one run, with a young part of the memory so large that its sweeping does not grow with the input. `npx tsx tests/performance/bench.ts` measures with Node's own memory settings, where that sweeping comes on top.",
   );
   say();
   await restore();
