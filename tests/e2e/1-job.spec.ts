@@ -13,7 +13,6 @@ import {
 
 test("a board is updated, restored, proved and signed off", async ({ page }) => {
   await page.goto("/sign-in");
-  await picture(page, "sign-in");
   await signIn(page, "technician");
   await expect(page.getByRole("heading", { level: 1 })).toContainText("Sixteen aircraft.");
   await expect(page.getByRole("table", { name: "Fleet register" }).getByRole("row")).toHaveCount(17);
