@@ -72,6 +72,22 @@ describe("golden files: written by hand, held against what the product reads and
     }
   });
 
+  it("a value that strayed into the part which names the active profiles is no profile: it is of one of those that lack it", () => {
+    const { idiom, catalogue } = speaking("section");
+    const lines = golden("section.txt").split("\n");
+    const at = lines.indexOf("[pack 2]");
+    const strayed = lines.toSpliced(at, 2).toSpliced(at + 1, 0, "cells: 6");
+    const { configuration, completeness } = valueOf(readRecital(strayed.join("\n"), idiom, catalogue));
+    // with its heading gone as well, what stands under the heading before it may be of either
+    const cells = configuration.doubts?.values.filter(({ key }) => key === "cells") ?? [];
+    expect(cells.map(({ scope, cause }) => [scope, cause])).toEqual([
+      ["pack 1", "misplaced"],
+      ["pack 2", "misplaced"],
+    ]);
+    expect(cells.map(({ raw }) => raw)).toContain("cells: 6");
+    expect(completeness.verdict).toBe("incomplete");
+  });
+
   it("a settings region: a board that starts on it holds these values, and keeps them as the same bytes", () => {
     const { idiom, release } = speaking("statement");
     const bytes = Uint8Array.from(golden("region.hex").replace(/\s/g, "").match(/../g) ?? [], (hex) =>

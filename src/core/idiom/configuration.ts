@@ -70,8 +70,10 @@ export function configurationOf(
       building.unknown.push({ line: clause.line, text: clause.text, ...reason });
       if (mayHaveSwallowed(statement, clause.text, idiom)) breakOff(building, clause.line);
     }
+  // the choice that says at the end which profile is active must not pass for the last profile's own
   for (const { kind, count } of release.profiles)
-    if (building.followed.has(kind)) noteSkipped(building, kind, count + 1);
+    if (building.followed.has(kind))
+      for (const last of [building.highest, building.reached]) noteSkipped(building, kind, last.get(kind), count + 1);
   const kinds = release.profiles.map((profile) => profile.kind);
   const silent = kinds.filter((kind) => !building.chosenLast.has(kind));
   const active = Object.fromEntries(Object.entries(building.active).filter(([kind]) => building.chosenLast.has(kind)));
@@ -132,6 +134,7 @@ function take(building: Building, statement: Statement, line: number, raw: strin
     case "select":
     case "activate": {
       const profile = release.profiles.find((p) => p.kind === statement.profile);
+      if (!profile && statement.kind === "activate") straysIn(building, statement.profile, statement.value, line, raw);
       if (!profile || statement.number < 1 || statement.number > profile.count) return lost("There is no such profile");
       if (statement.kind === "select") choose(building, profile.kind, statement.number);
       if (statement.kind === "activate" || idiom.recital.activeSection === undefined) {
@@ -176,7 +179,7 @@ function take(building: Building, statement: Statement, line: number, raw: strin
 }
 
 function choose(building: Building, kind: string, number: number): void {
-  noteSkipped(building, kind, number);
+  noteSkipped(building, kind, building.highest.get(kind), number);
   for (const before of building.highest.keys())
     if (before !== kind || number <= (building.highest.get(kind) ?? 0)) building.followed.add(before);
   building.highest.set(kind, Math.max(number, building.highest.get(kind) ?? 0));
@@ -191,10 +194,9 @@ function choose(building: Building, kind: string, number: number): void {
  * Consoles choose each profile in turn: where a choice is left out, a stretch of the text was lost, and what stands since
  * the choice before may be of either.
  */
-function noteSkipped(building: Building, kind: string, next: number): void {
-  const { reached, brokenAt, vouched, movedOnly, skippedAfter } = building;
-  const last = reached.get(kind) ?? 0;
-  if (!vouched && !movedOnly && last > 0 && next > last + 1)
+function noteSkipped(building: Building, kind: string, last: number | undefined, next: number): void {
+  const { brokenAt, vouched, movedOnly, skippedAfter } = building;
+  if (!vouched && !movedOnly && last !== undefined && next > last + 1)
     skippedAfter.set(profileScope(kind, last), { atLine: brokenAt });
 }
 

@@ -14,7 +14,8 @@ export type Statement =
       readonly cells: Readonly<Record<string, string>>;
     }
   | { readonly kind: "select"; readonly profile: string; readonly number: number }
-  | { readonly kind: "activate"; readonly profile: string; readonly number: number }
+  /** `value` as it is written: where there is no such profile, the pair may be a setting's. */
+  | { readonly kind: "activate"; readonly profile: string; readonly number: number; readonly value: string }
   | { readonly kind: "clear"; readonly table: string }
   /** What follows belongs to a place: a profile, a table's row, or a part of the system. */
   | { readonly kind: "section"; readonly name: string; readonly number: string }
@@ -174,7 +175,7 @@ function pairInSection(section: string | undefined, key: string, value: string, 
     const number = profileNumber(value, idiom);
     return number === undefined
       ? { kind: "foreign", stray: { key, value } }
-      : { kind: "activate", profile: key, number };
+      : { kind: "activate", profile: key, number, value };
   }
   if (section === endSection?.name) {
     if (key === endSection.lines && isCount(value)) return { kind: "end", lines: Number(value) };
