@@ -8,7 +8,7 @@ process.env.SOAK ??= "50";
 const mutated = {
   ...unit,
   setupFiles: [...(unit.setupFiles ?? []), "<rootDir>/tests/mutate-setup.ts"],
-  testMatch: [`<rootDir>/src/core/${folder}/*.test.ts`, "<rootDir>/tests/unit/golden.test.ts"],
+  testMatch: [`<rootDir>/src/core/${folder}/**/*.test.ts`, "<rootDir>/tests/unit/golden.test.ts"],
   testTimeout: 60_000,
 };
 export default mutated;

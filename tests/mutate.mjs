@@ -43,7 +43,7 @@ function tell(folder) {
 
 const table = [];
 for (const folder of positionals.length > 0 ? positionals : ALL) {
-  const files = [`src/core/${folder}/*.ts`, `!src/core/${folder}/*.test.ts`, `!src/core/${folder}/index.ts`];
+  const files = [`src/core/${folder}/**/*.ts`, `!src/core/${folder}/**/*.test.ts`, `!src/core/${folder}/**/index.ts`];
   rmSync(REPORT, { force: true });
   const { status } = spawnSync("stryker", ["run", "-m", files.join(",")], {
     stdio: "inherit",
