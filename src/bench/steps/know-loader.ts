@@ -1,4 +1,5 @@
 import { loaderIdOf, processorOf } from "@/core/catalog";
+import { otherLoader } from "@/bench/steps/own-loader";
 import { done, failed, needBoard, type StepRunner } from "@/bench/steps/context";
 
 /** A board that says nothing is known by what its loader derives from the chip, and by what the register holds. */
@@ -18,13 +19,7 @@ export const knowLoader: StepRunner = async ({ link, job, store, catalogue }) =>
       hint: "Give the board to its aircraft with its model, then begin the step again",
     });
   const expected = loaderIdOf(job.chipId, processorOf(catalogue, model.processor));
-  if (presence.serial !== expected)
-    return failed({
-      code: "board-other",
-      message: "Another board is in the bay",
-      detail: `Its loader says ${presence.serial}; the board of ${job.tag} would say ${expected}`,
-      hint: `Put the board of ${job.tag} back, then begin the step again`,
-    });
+  if (presence.serial !== expected) return failed(otherLoader({ job }, presence.serial, expected));
   return done(
     `Its loader on ${presence.port} says ${presence.serial}, as chip ${job.chipId} gives it; the register knows it as a ${model.title} of ${job.tag}.`,
     { chipId: job.chipId, model: known.modelId },

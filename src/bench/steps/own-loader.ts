@@ -1,5 +1,5 @@
 import { loaderIdOf, processorOf } from "@/core/catalog";
-import { ProblemError } from "@/core/problem";
+import { ProblemError, type Problem } from "@/core/problem";
 import type { Presence } from "@/bench/link";
 import type { StepContext } from "@/bench/steps/context";
 
@@ -16,12 +16,15 @@ export function processorOfJob({ catalogue, state, job }: Pick<StepContext, "cat
   return processorOf(catalogue, target.processor);
 }
 
+/** Another board than the job's: nothing is done to it. */
+export const otherLoader = ({ job }: Pick<StepContext, "job">, said: string, expected: string): Problem => ({
+  code: "board-other",
+  message: "Another board is in the bay",
+  detail: `Its loader says ${said}; the board of ${job.tag} would say ${expected}`,
+  hint: `Put the board of ${job.tag} back, then begin the step again`,
+});
+
 export function ownLoader(context: StepContext, loader: Loader): Loader {
   if (isOwnLoader(context, loader)) return loader;
-  throw new ProblemError({
-    code: "board-other",
-    message: "Another board is in the bay",
-    detail: `Its loader says ${loader.serial}; the board of ${context.job.tag} would say ${loaderIdOf(context.job.chipId, processorOfJob(context))}`,
-    hint: `Put the board of ${context.job.tag} back, then begin the step again`,
-  });
+  throw new ProblemError(otherLoader(context, loader.serial, loaderIdOf(context.job.chipId, processorOfJob(context))));
 }

@@ -3,7 +3,7 @@ import { action, type Action, type JobMove } from "@/core/job/action";
 import { ACTIONS, type StepId } from "@/core/job/actions";
 import { unmet, type FactName, type Facts } from "@/core/job/fact";
 import { termsOf, type Goal } from "@/core/job/goals";
-import { checkEntry, type Entry } from "@/core/job/journal";
+import { checkEntry, readEntry, type Entry } from "@/core/job/journal";
 import { planJob, specOf } from "@/core/job/plan-job";
 import { after } from "@/core/job/planner";
 import { currentStep, foldJob, stepSpec } from "@/core/job/state";
@@ -332,6 +332,18 @@ describe("the state of a job", () => {
     expect(refuses({ kind: "waits", step: "plan", need: { kind: "sign" } })).toBe(true);
     expect(refuses({ kind: "failed", step: "plan", problem: { code: "x" } })).toBe(true);
     expect(() => checkEntry({ kind: "dance" })).toThrow("unknown kind of entry");
+  });
+
+  it("what a step leaves has the form that its kind says today; what an earlier version left is read all the same", () => {
+    const earlier: readonly unknown[] = [
+      { kind: "done", step: "plan", evidence: "taken", data: { planSha: "a" } },
+      { kind: "done", step: "restore", evidence: "sent", data: { scriptSha: "b", answersSha: "c" } },
+    ];
+    for (const entry of earlier) expect([refuses(entry), readEntry(structuredClone(entry))]).toEqual([true, entry]);
+    expect(refuses({ kind: "done", step: "back-up", evidence: "read", data: { backupId: "34" } })).toBe(true);
+    expect(refuses({ kind: "done", step: "back-up", evidence: "read", data: { backupId: 34 } })).toBe(false);
+    expect(refuses({ kind: "done", step: "unheard-of", evidence: "done", data: { any: 1 } })).toBe(false);
+    expect(() => readEntry({ kind: "done", step: "plan", evidence: "taken" })).toThrow();
   });
 
   it("entries of another shape are refused at the door", () => {

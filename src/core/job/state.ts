@@ -22,8 +22,7 @@ export interface StepState {
 }
 
 /** A step that was planned and is not needed any more. */
-export interface StruckStep {
-  readonly id: string;
+export interface StruckStep extends Pick<StepState, "id" | "spec"> {
   readonly at: number;
   readonly because: string;
 }
@@ -51,7 +50,10 @@ function planAnew(state: JobState, { steps, because }: Extract<Entry, { kind: "p
   return {
     ...state,
     steps: [...begun, ...coming],
-    struck: [...state.struck, ...struck.map(({ id }) => ({ id, at, because }))],
+    struck: [
+      ...state.struck,
+      ...struck.map(({ id, spec }) => ({ id, ...(spec === undefined ? {} : { spec }), at, because })),
+    ],
   };
 }
 

@@ -85,7 +85,8 @@ const HEADLINES: Readonly<Record<Relation, string>> = {
   same: "Write anew",
 };
 
-async function settleUpdate(releaseId: string, target: string, catalogue: Catalogue, bay: BayLive): Promise<Settled> {
+/** A release that is built for a target, with an image of it in the workshop. */
+async function writable(releaseId: string, target: string, catalogue: Catalogue): Promise<Release> {
   const release = valueOf(releaseById(catalogue, releaseId));
   const found = findTarget(release, target);
   if (!found)
@@ -95,6 +96,11 @@ async function settleUpdate(releaseId: string, target: string, catalogue: Catalo
       hint: "Choose a release that builds this target",
     });
   await loadImage(catalogue, release.id, found.id);
+  return release;
+}
+
+async function settleUpdate(releaseId: string, target: string, catalogue: Catalogue, bay: BayLive): Promise<Settled> {
+  const release = await writable(releaseId, target, catalogue);
   const here = findRelease(catalogue, bay.family, bay.release);
   const verb = here.ok
     ? HEADLINES[relationOf(here.value, release, valueOf(routeBetween(catalogue, here.value, release)))]
@@ -132,16 +138,7 @@ async function settleSetUp(
 
 /** A board that shows only its loader, brought back with what its aircraft was backed up with last. */
 async function settleRevive(releaseId: string, aircraft: RegisterRow, catalogue: Catalogue): Promise<Settled> {
-  const release = valueOf(releaseById(catalogue, releaseId));
-  const target = aircraft.target ?? "";
-  const found = findTarget(release, target);
-  if (!found)
-    throw new ProblemError({
-      code: "target-missing",
-      message: `${releaseTitle(release)} is not built for ${target === "" ? "this board" : target}`,
-      hint: "Choose a release that builds this target",
-    });
-  await loadImage(catalogue, release.id, found.id);
+  const release = await writable(releaseId, aircraft.target ?? "", catalogue);
   const backup = await lastComplete(aircraft.id);
   if (!backup)
     throw new ProblemError({

@@ -1,4 +1,4 @@
-import { checkEntry, type Entered, type Entry } from "@/core/job";
+import { checkEntry, readEntry, type Entered, type Entry } from "@/core/job";
 import { fencedOut } from "@/server/repositories/bench";
 import { inTransaction, one, rows, run, jsonText } from "@/server/sql";
 import type { Transaction } from "sequelize";
@@ -49,7 +49,7 @@ const entered = (row: JournalRow): Entered => ({
   no: Number(row.no),
   at: row.at.getTime(),
   account: row.account,
-  entry: checkEntry(row.entry),
+  entry: readEntry(row.entry),
 });
 
 export async function entriesOfJob(jobId: number): Promise<Entered[]> {

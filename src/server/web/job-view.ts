@@ -44,10 +44,7 @@ export function cardOf({ job, state, begun, stopReason }: JobView) {
       const { title, why, writes = false } = stepSpec(job.steps, step);
       return { title, why, writes, state: step };
     }),
-    struck: state.struck.map(({ id, because }) => ({
-      title: job.steps.find((spec) => spec.id === id)?.title ?? id,
-      because,
-    })),
+    struck: state.struck.map((step) => ({ title: stepSpec(job.steps, step).title, because: step.because })),
   };
 }
 

@@ -14,6 +14,7 @@ export const plan = action(
   }),
   object({
     planSha: name(),
-    /** The lines that the restore sends, written when the plan was taken. */ scriptSha: name(),
+    /** The lines that the restore sends, written when the plan was taken. */
+    scriptSha: name(),
   }),
 );
