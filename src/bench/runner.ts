@@ -128,7 +128,7 @@ async function plansAnew(
   if (planned.kind === "none") return false;
   const begun = new Set(state.steps.filter(({ status }) => status !== "to-do").map(({ id }) => id as string));
   if (planned.moves.some(({ kind }) => begun.has(kind))) return false;
-  const because = `${lacks.join(", ")}: not so now`;
+  const because = `not so now: ${lacks.join(", ")}`;
   await append({ kind: "planned", steps: planned.moves.map(specOf), because });
   return true;
 }

@@ -65,7 +65,7 @@ describe("case C46: a board that shows only its loader", () => {
     expect(await runUpdate(board, link, store, { job })).toBe("finished");
     const planned = store.journal.map(({ entry }) => entry).filter((entry) => entry.kind === "planned");
     expect(planned).toEqual([
-      expect.objectContaining({ kind: "planned", because: "board: shows loader: not so now" }) as unknown,
+      expect.objectContaining({ kind: "planned", because: "not so now: board: shows loader" }) as unknown,
     ]);
     const { steps, struck } = foldJob(job.steps, store.journal);
     expect(steps.slice(0, 2).map(({ id }) => id)).toEqual(["know-board", "back-up"]);

@@ -44,6 +44,7 @@ export function cardOf({ job, state, begun, stopReason }: JobView) {
       const { title, why, writes = false } = stepSpec(job.steps, step);
       return { title, why, writes, state: step };
     }),
+    cameIn: state.steps.flatMap(({ spec }) => (spec ? [spec.title] : [])),
     struck: state.struck.map((step) => ({ title: stepSpec(job.steps, step).title, because: step.because })),
   };
 }

@@ -27,6 +27,8 @@ export interface Card {
   readonly phase: "open" | "finished" | "stopped";
   readonly begun: boolean;
   readonly steps: readonly CardStep[];
+  /** Steps that were not planned when the job was ordered. */
+  readonly cameIn: readonly string[];
   /** Steps that were planned and are not needed any more, with why. */
   readonly struck: readonly { readonly title: string; readonly because: string }[];
   readonly backupId: number | null;
@@ -219,14 +221,17 @@ export function JobSteps({ card, mayWork }: { readonly card: Card; readonly mayW
           );
         })}
       </ol>
-      {card.struck.length > 0 && (
+      {card.struck.length + card.cameIn.length > 0 && (
         <div className="border-t border-rule px-3.5 py-2 text-sm text-faded">
           <h2 className="text-sm font-semibold">Planned anew</h2>
           <ul>
             {card.struck.map(({ title, because }) => (
               <li key={`${title} ${because}`}>
-                <s>{title}</s> ({because})
+                Struck: <s>{title}</s> ({because})
               </li>
+            ))}
+            {card.cameIn.map((title) => (
+              <li key={title}>Came in: {title}</li>
             ))}
           </ul>
         </div>
