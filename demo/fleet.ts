@@ -32,6 +32,49 @@ export interface DemoAircraft {
 /** Boards that belong to no aircraft yet, as they came from their makers. */
 export const DEMO_NEW_BOARDS: readonly Pick<DemoAircraft, "model" | "chipId" | "release">[] = [
   { model: "corsley-slate", chipId: "4A17-0C31-5E90", release: "heddle-22" },
+  // without USB of its own: console and serial loader share one line
+  { model: "pellow-rill", chipId: "2D90-4411-0B6F", release: "bobbin-40" },
+];
+
+/** Boards that came in without a word, or lie in a drawer: what is written on the bag they are in, and what was done to them. */
+export interface DemoStray extends Pick<DemoAircraft, "model" | "chipId" | "release" | "mountQuarters"> {
+  readonly label: string;
+  readonly ailment?: Ailment;
+  /** Firmware that was written to it, though it is for another board. */
+  readonly firmwareOf?: string;
+}
+
+export const DEMO_STRAYS: readonly DemoStray[] = [
+  {
+    label: "From a drawer, nobody knows whose",
+    model: "corsley-slate",
+    chipId: "5B20-0A11-7C33",
+    release: "heddle-22",
+    // it came out of a Sedge, and goes into one
+    mountQuarters: 1,
+    ailment: "disarmed",
+  },
+  {
+    label: "Handed in, “all erased by mistake”",
+    model: "corsley-slate",
+    chipId: "4A17-0C3C-22D1",
+    release: "heddle-22",
+    ailment: "emptied",
+  },
+  {
+    label: "Handed in, “twitches, no attitude”",
+    model: "tamsin-reed-a",
+    chipId: "71D0-7B01-0E55",
+    release: "heddle-22",
+    firmwareOf: "TREED-B",
+  },
+  {
+    label: "Handed in, “dead after the update”",
+    model: "fenwright-harrow-2",
+    chipId: "4A17-0D02-6B18",
+    release: "heddle-22",
+    firmwareOf: "TMOTE",
+  },
 ];
 
 /** Whose newest complete read-out a type is held against. */
@@ -185,7 +228,7 @@ const BULRUSHES: readonly DemoAircraft[] = ["09", "10", "11", "12"].map((no, i):
       { daysAgo: 120 - 9 * i, kind: "recite" },
       { daysAgo: [9, 16, 22, 77][i] ?? 9, kind: "recite" },
     ],
-    ...(no === "10" ? { ailment: "half-image" } : {}),
+    ...(no === "10" ? { ailment: "half-image" } : no === "11" ? { ailment: "looping" } : {}),
   };
 });
 

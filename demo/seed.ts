@@ -1,18 +1,16 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import path from "node:path";
-import { ask, askCommand, keepSettings, plainLines, sendScript } from "@/core/console";
+import { askCommand } from "@/core/console";
 import { findTarget, processorOf, releaseById, type Catalogue } from "@/core/catalog";
-import { commandLine, idiomOf } from "@/core/idiom";
-import { applicationSpace, writeHex } from "@/core/image";
+import { applicationSpace } from "@/core/image";
 import { ProblemError, problemOf, valueOf } from "@/core/problem";
 import {
   afflict,
+  type Ailment,
   buildImage,
-  linkTo,
-  SimBoard,
+  type SimBoard,
   snapshotOf,
   takeDirtyChunks,
-  virtualClock,
   type SimLink,
 } from "@/core/sim";
 import { hashPassword, newPassword } from "@/server/accounts";
@@ -30,7 +28,8 @@ import { groundAircraft, liftBySignOff, settleState } from "@/server/repositorie
 import { inTransaction, run } from "@/server/sql";
 import type { Role } from "@/server/roles";
 import { demoDocuments } from "./documents";
-import { DEMO_FLEET, DEMO_NEW_BOARDS, DEMO_STANDARDS, type DemoAircraft } from "./fleet";
+import { demoIdiom, makeBoard, typeLines } from "./make-board";
+import { DEMO_FLEET, DEMO_NEW_BOARDS, DEMO_STANDARDS, DEMO_STRAYS, type DemoAircraft, type DemoStray } from "./fleet";
 
 const DAY_MS = 86_400_000;
 const ACCOUNTS: readonly Role[] = ["lead", "technician", "observer"];
@@ -52,62 +51,36 @@ async function seedCatalogue(): Promise<Catalogue> {
     "lead",
   );
   const catalogue = await loadCatalogue();
-  // images for the boards that fly here; others are imported when they are needed
-  const flown = new Set(DEMO_FLEET.map((aircraft) => catalogue.models.get(aircraft.model)?.target));
   for (const release of catalogue.releases.values())
-    for (const target of release.targets.filter((each) => flown.has(each.id))) {
+    for (const target of release.targets) {
       const processor = processorOf(catalogue, target.processor);
-      const hex = writeHex([
-        { start: applicationSpace(processor).start, bytes: buildImage(release, target, processor) },
-      ]);
-      await importImage(new TextEncoder().encode(hex), "lead");
+      await importImage(buildImage(release, target, processor), "lead");
     }
   return catalogue;
 }
 
-/** Makes a board with its firmware, plugged in and running. */
-async function makeBoard(
-  aircraft: Pick<DemoAircraft, "model" | "chipId" | "release" | "mountQuarters">,
-  catalogue: Catalogue,
-  index: number,
-): Promise<{ board: SimBoard; link: SimLink }> {
-  const model = catalogue.models.get(aircraft.model);
-  const release = valueOf(releaseById(catalogue, aircraft.release));
-  const target = model && findTarget(release, model.target);
-  if (!model || !target) throw new Error(`${aircraft.chipId} has no model or target`);
-  const board = new SimBoard({ model, chipId: aircraft.chipId, firstPort: 2 + index }, catalogue);
-  board.manufacture(buildImage(release, target, processorOf(catalogue, model.processor)));
-  board.senses.mountQuarters = aircraft.mountQuarters ?? 0;
-  const link = linkTo(board, virtualClock());
-  board.plug(0);
-  await link.clock.waitUntil(2_000_000);
-  return { board, link };
-}
+/** What somebody wrote on the bag. */
+const AILING: Readonly<Record<Ailment, string>> = {
+  "half-image": "does not start",
+  disarmed: "shows only its loader",
+  looping: "restarts for ever",
+  emptied: "holds nothing",
+};
 
-async function type(
-  link: SimLink,
-  catalogue: Catalogue,
-  aircraft: DemoAircraft,
-  lines: readonly string[],
-): Promise<void> {
-  const idiom = demoIdiom(catalogue, aircraft);
-  const quiet = commandLine(idiom, "quiet");
-  if (quiet !== undefined) valueOf(await ask(link.console, quiet, idiom, 2000));
-  const sent = await sendScript(link.console, plainLines(lines), idiom, { windowBytes: 64, quietUs: 2_000_000 });
-  if (sent.problem) throw new Error(`${aircraft.tag}: ${JSON.stringify(sent.problem)}`);
-  sent.answers.forEach((answer, i) => {
-    if (answer?.answer !== "accepted")
-      throw new Error(
-        `${aircraft.tag} does not take “${lines[i] ?? ""}”: ${answer?.text ?? answer?.answer ?? "silence"}`,
-      );
-  });
-  valueOf(await keepSettings(link.console, idiom));
-}
-
-function demoIdiom(catalogue: Catalogue, aircraft: DemoAircraft) {
-  const document = catalogue.idioms.get(valueOf(releaseById(catalogue, aircraft.release)).idiom);
-  if (!document) throw new Error("the demo's idiom is missing");
-  return idiomOf(document);
+/** A board on the shelf that something was done to. */
+async function seedStray(stray: DemoStray, catalogue: Catalogue, benchId: number, index: number): Promise<void> {
+  const { board, link } = await makeBoard(stray, catalogue, index);
+  board.unplug(link.clock.nowUs());
+  if (stray.ailment) afflict(board, stray.ailment);
+  if (stray.firmwareOf !== undefined) {
+    const release = valueOf(releaseById(catalogue, stray.release));
+    const target = findTarget(release, stray.firmwareOf);
+    if (!target) throw new Error(`${stray.release} builds no ${stray.firmwareOf}`);
+    afflict(board, "disarmed");
+    const image = buildImage(release, target, processorOf(catalogue, target.processor));
+    board.manufacture(image.subarray(0, applicationSpace(board.processor).sizeBytes));
+  }
+  await shelve(board, link, stray.label, benchId);
 }
 
 async function seedAircraft(
@@ -137,9 +110,9 @@ async function seedAircraft(
   if (aircraft.grounded !== undefined) await groundAircraft(aircraft.tag, aircraft.grounded, "technician");
   const { board, link } = await makeBoard(aircraft, catalogue, index);
   const idiom = demoIdiom(catalogue, aircraft);
-  await type(link, catalogue, aircraft, aircraft.lines);
+  await typeLines(link, catalogue, aircraft, aircraft.lines);
   for (const readout of aircraft.readouts) {
-    if (readout.before?.length) await type(link, catalogue, aircraft, readout.before);
+    if (readout.before?.length) await typeLines(link, catalogue, aircraft, readout.before);
     const reply = valueOf(await askCommand(link.console, idiom, readout.kind));
     const takenAt = new Date(Date.now() - readout.daysAgo * DAY_MS);
     const { id: backupId } = await fileBackup({
@@ -158,7 +131,7 @@ async function seedAircraft(
   }
   board.unplug(link.clock.nowUs());
   if (aircraft.ailment) afflict(board, aircraft.ailment);
-  const label = `The board of ${aircraft.tag}${aircraft.ailment ? ", which does not start" : ""}`;
+  const label = `The board of ${aircraft.tag}${aircraft.ailment ? `, which ${AILING[aircraft.ailment]}` : ""}`;
   await shelve(board, link, label, benchId);
 }
 
@@ -208,6 +181,8 @@ async function seedWorkshop(): Promise<void> {
     const { board, link } = await makeBoard(fresh, catalogue, (DEMO_FLEET.length + index) * 7);
     await shelve(board, link, `A new ${board.spec.model.title}, out of its bag`, benchId);
   }
+  const places = (DEMO_FLEET.length + DEMO_NEW_BOARDS.length) * 7;
+  for (const [index, stray] of DEMO_STRAYS.entries()) await seedStray(stray, catalogue, benchId, places + index * 7);
   await seedStandards();
   // last: accounts are the sign that the workshop is whole
   await seedAccounts();

@@ -1,4 +1,3 @@
-import type { Catalogue } from "@/core/catalog";
 import { foldJob, type BayLive, type JobState, type Progress } from "@/core/job";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import type { BoardLink, Presence } from "@/bench/link";
@@ -7,12 +6,11 @@ import { instruct } from "@/bench/instruct";
 import { orderOf, pgStore } from "@/bench/pg-store";
 import { runJob, type RunEnd } from "@/bench/runner";
 import type { Socket } from "@/bench/socket";
-import { declareBoard } from "@/bench/steps/context";
 import { BEING_IDENTIFIED, tileOf, type Known } from "@/bench/tile";
 import type { JobStore } from "@/bench/store";
-import { writeLive } from "@/server/repositories/bench";
+import { whoIsThere } from "@/bench/who-is-there";
+import { keepPort, writeLive } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
-import { boardsByChip, boardsByLoader } from "@/server/repositories/boards";
 import type { JobRow } from "@/server/repositories/jobs";
 import type { OrderBody } from "@/server/repositories/orders";
 
@@ -29,6 +27,9 @@ interface RunningJob {
   trouble: Problem | undefined;
 }
 
+/** So many starts within so long, in µs of the board's clock, are no hands. */
+const RESTARTS = 4;
+const RESTARTS_WITHIN_US = 20_000_000;
 /** After trouble with the record, the job is taken up again so much later. */
 const AGAIN_AFTER_MS = 2_000;
 
@@ -50,6 +51,8 @@ export class Bay {
   private waker: (() => void) | undefined;
   /** Something happened while nobody waited. */
   private woken = false;
+  /** When it showed itself lately. */
+  private starts: { readonly appearance: number; readonly atUs: number }[] = [];
   private lastLive = "";
   private lastLiveMs = 0;
   private readonly stop = new AbortController();
@@ -57,11 +60,13 @@ export class Bay {
     readonly id: number;
     readonly fence: string;
     readonly onFatal: (error: unknown) => void;
+    /** The socket of a bay: a port of the machine, which has to be there, or the simulated one. */
+    readonly socketFor: (no: number, path: string | null) => Promise<Socket>;
   };
 
   constructor(
     no: number,
-    private readonly socket: Socket,
+    private socket: Socket,
     bench: Bay["bench"],
   ) {
     this.no = no;
@@ -97,15 +102,26 @@ export class Bay {
   /** A change on the cable is shown, identified and told to a waiting job. */
   private async look(): Promise<void> {
     const now = this.link.presence();
+    this.noteStart(now);
     if (now.kind !== this.presence) {
       this.presence = now.kind;
       if (now.kind === "none") this.known = undefined;
       await this.save();
       this.wake();
     }
-    if (!this.job && this.doing === undefined && now.kind !== "none" && this.known?.port !== now.port)
+    if (!this.job && this.doing === undefined && now.kind !== "none" && this.known?.appearance !== now.appearance)
       this.identifying = this.identify(now);
     await this.show();
+  }
+
+  /** A board that shows itself anew again and again, without a hand on it, restarts for ever. */
+  private noteStart(presence: Presence): void {
+    const nowUs = this.link.clock.nowUs();
+    // a job restarts its board itself
+    if (this.job) this.starts = [];
+    if (presence.kind !== "none" && presence.appearance !== this.starts.at(-1)?.appearance)
+      this.starts.push({ appearance: presence.appearance, atUs: nowUs });
+    this.starts = this.starts.filter(({ atUs }) => nowUs - atUs < RESTARTS_WITHIN_US && nowUs >= atUs);
   }
 
   async end(): Promise<void> {
@@ -113,6 +129,7 @@ export class Bay {
     this.wake();
     await this.job?.run;
     await this.save();
+    await this.socket.letGo();
   }
 
   private wake(): void {
@@ -139,45 +156,12 @@ export class Bay {
   private async identify(presence: Exclude<Presence, { kind: "none" }>): Promise<void> {
     this.doing = BEING_IDENTIFIED;
     try {
-      const catalogue = await loadCatalogue();
-      this.known =
-        presence.kind === "console"
-          ? await this.identifyConsole(presence.port, catalogue)
-          : await this.identifyLoader(presence.port, presence.serial, catalogue);
+      this.known = await whoIsThere(this.link, presence, await loadCatalogue());
     } catch (error) {
-      this.known = { port: presence.port, problem: problemOf(error) };
+      this.known = { appearance: presence.appearance, problem: problemOf(error) };
     } finally {
       this.doing = undefined;
     }
-  }
-
-  /** A loader says less than a console: the boards of the register that it can be of are its owners. */
-  private async identifyLoader(port: string, loaderId: string, catalogue: Catalogue): Promise<Known> {
-    const owners = await boardsByLoader(loaderId, catalogue);
-    const [owner] = owners;
-    return {
-      port,
-      loaderId,
-      ...(owner?.tag && owners.length === 1
-        ? { tag: owner.tag, aircraftId: owner.aircraft_id ?? 0, chipId: owner.chip_id }
-        : {}),
-      ...(owners.length > 1 ? { doubled: owners.map(({ tag, chip_id: chip }) => tag ?? chip) } : {}),
-    };
-  }
-
-  private async identifyConsole(port: string, catalogue: Catalogue): Promise<Known> {
-    const { identity } = await declareBoard(this.link, catalogue);
-    const owners =
-      identity.chipId === undefined
-        ? []
-        : (await boardsByChip(identity.chipId)).filter((board) => board.aircraft_id !== null);
-    const [owner] = owners;
-    return {
-      port,
-      identity,
-      ...(owner?.tag && owners.length === 1 ? { tag: owner.tag, aircraftId: owner.aircraft_id ?? 0 } : {}),
-      ...(owners.length > 1 ? { doubled: owners.map((o) => o.tag ?? "?") } : {}),
-    };
   }
 
   /** Shows what is so now; a database that does not take it is no reason to let go of a board. */
@@ -198,6 +182,7 @@ export class Bay {
       doing: this.doing,
       job: this.job,
       progress: this.progress,
+      restarts: this.starts.length >= RESTARTS,
     });
     const text = JSON.stringify(live);
     const now = performance.now();
@@ -283,6 +268,7 @@ export class Bay {
   async obey(body: OrderBody, account: string, jobRow: JobRow | undefined): Promise<void> {
     switch (body.kind) {
       case "bring":
+        this.starts = [];
         await this.simulated.bring(body.boardId);
         break;
       case "take-out":
@@ -291,18 +277,26 @@ export class Bay {
         break;
       case "plug":
       case "unplug":
+      case "adapter":
       case "battery":
       case "lean":
       case "stick":
       case "fault":
+        // what comes of hands is no restart
+        this.starts = [];
         this.simulated.handle(body);
+        break;
+      case "use-port":
+        await this.useSocket(body.path);
         break;
       case "back-up":
         await this.backUp(account);
         break;
       case "give":
-        await this.betweenJobs(BEING_IDENTIFIED, () =>
-          giveKnownBoard(this.known, body, account, { benchId: this.bench.id, fence: this.bench.fence }),
+        await this.betweenJobs(
+          BEING_IDENTIFIED,
+          () => giveKnownBoard(this.known, body, account, { benchId: this.bench.id, fence: this.bench.fence }),
+          true,
         );
         // it is looked at anew, and found to be theirs
         this.known = undefined;
@@ -324,8 +318,33 @@ export class Bay {
     throw new ProblemError({
       code: "socket-real",
       message: `Bay ${this.no} is a real socket`,
-      hint: "Plug boards in and pull them out with your own hands",
+      hint: "Plug boards in and pull them out with your own hands; or let go of its port first",
     });
+  }
+
+  /** Another socket in the place of this one: a port of the machine, or the simulated one. */
+  private async useSocket(path: string | null): Promise<void> {
+    // being asked who it is, it may be let go of: the asking ends with the line
+    if (this.job || (this.doing !== undefined && this.doing !== BEING_IDENTIFIED))
+      throw new ProblemError({
+        code: "bay-busy",
+        message: `The board in bay ${this.no} is worked on`,
+        hint: "Finish its job or stop it first",
+      });
+    if (this.socket.simulated && this.socket.face())
+      throw new ProblemError({
+        code: "bay-full",
+        message: `Bay ${this.no} holds a simulated board`,
+        hint: "Take it out first",
+      });
+    const { id: benchId, fence, socketFor } = this.bench;
+    const next = await socketFor(this.no, path);
+    await keepPort(benchId, fence, this.no, path);
+    await this.socket.letGo();
+    await this.identifying;
+    this.socket = next;
+    this.known = undefined;
+    this.starts = [];
   }
 
   private async backUp(account: string): Promise<void> {
@@ -335,8 +354,8 @@ export class Bay {
     if (known && this.known === known) this.known = { ...known, filed };
   }
 
-  /** What a person does with a board that answers, while no job runs on it. */
-  private async betweenJobs<T>(doing: string, work: () => Promise<T>): Promise<T> {
+  /** What a person does with a board that answers, while no job runs on it; `byLoader`: its loader is enough. */
+  private async betweenJobs<T>(doing: string, work: () => Promise<T>, byLoader = false): Promise<T> {
     if (this.job)
       throw new ProblemError({
         code: "bay-busy",
@@ -344,7 +363,8 @@ export class Bay {
         detail: this.job.row.headline,
         hint: "Open its card; or finish it or stop it first",
       });
-    if (this.link.presence().kind !== "console" || this.doing !== undefined)
+    const { kind } = this.link.presence();
+    if (!(kind === "console" || (byLoader && kind === "loader")) || this.doing !== undefined)
       throw new ProblemError({
         code: "board-silent",
         message: "The board does not speak on its console",

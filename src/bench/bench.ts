@@ -2,9 +2,14 @@ import { Client } from "pg";
 import { ProblemError } from "@/core/problem";
 import { Bay } from "@/bench/bay";
 import { Desk } from "@/bench/desk";
+import { lineAsker } from "@/bench/serial/ask-line";
+import { PortList } from "@/bench/serial/ports";
+import { SerialSocket } from "@/bench/serial/socket";
+import { systemBus, UsbLoaders } from "@/bench/usb/loaders";
 import { SimSocket } from "@/bench/sim-socket";
 import { databaseUrl } from "@/server/env";
-import { BAYS, beat, ensureBench, readBench, takeFence } from "@/server/repositories/bench";
+import { BAYS, beat, ensureBench, portsOfBays, readBench, takeFence } from "@/server/repositories/bench";
+import { loadCatalogue } from "@/server/repositories/catalogue";
 import { openJobsOf } from "@/server/repositories/jobs";
 import { closeBroken } from "@/server/repositories/orders";
 import { entriesOfJob } from "@/server/repositories/journal";
@@ -55,9 +60,21 @@ export async function startBench(): Promise<RunningBench> {
   const lost = new Promise<unknown>((resolve) => (lose = resolve));
   const client = await claim(bench.id, (reason) => lose(reason));
   const fence = await takeFence(bench.id);
-  const shared = { id: bench.id, fence, onFatal: (error: unknown) => lose(error) };
-  const socketOf = (no: number) => new SimSocket({ no, benchId: bench.id, fence }, bench.clock_factor);
-  const bays = new Map(Array.from({ length: BAYS }, (_, i) => [i + 1, new Bay(i + 1, socketOf(i + 1), shared)]));
+  const ports = new PortList(bench.id, fence);
+  const usb = new UsbLoaders(systemBus(), loadCatalogue);
+  const simulated = async (no: number) =>
+    new SimSocket({ no, benchId: bench.id, fence }, (await readBench()).clock_factor);
+  const socketFor = async (no: number, path: string | null) =>
+    path === null ? simulated(no) : new SerialSocket(await ports.require(path, no), lineAsker(loadCatalogue), usb);
+  const shared = { id: bench.id, fence, onFatal: (error: unknown) => lose(error), socketFor };
+  const bays = new Map<number, Bay>();
+  const kept = new Map((await portsOfBays(bench.id)).map(({ no, port }) => [no, port]));
+  for (let no = 1; no <= BAYS; no++) {
+    // a port that is not there now is waited for
+    const port = kept.get(no);
+    const socket = port === undefined ? await simulated(no) : new SerialSocket(port, lineAsker(loadCatalogue), usb);
+    bays.set(no, new Bay(no, socket, shared));
+  }
   for (const row of await simBoardsOn(bench.id)) await bays.get(row.bay_no ?? 0)?.seatStored(row.id);
   for (const job of await openJobsOf(bench.id))
     if ((await entriesOfJob(job.id)).length > 0) await bays.get(job.bay_no)?.takeJob(job);
@@ -68,9 +85,13 @@ export async function startBench(): Promise<RunningBench> {
   const take = () => void desk.look();
   client.on("notification", take);
   const heartbeat = setInterval(() => {
-    beat(bench.id, fence).then(take, (error: unknown) => lose(error));
+    beat(bench.id, fence)
+      .then(take)
+      .then(() => ports.look())
+      .catch((error: unknown) => lose(error));
   }, HEARTBEAT_MS);
   take();
+  await ports.look();
   return {
     lost,
     stop: async () => {

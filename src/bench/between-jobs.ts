@@ -1,11 +1,11 @@
-import { findRelease } from "@/core/catalog";
+import { chipFromLoader, findRelease, isWholeChip, processorOf, type BoardModel, type Catalogue } from "@/core/catalog";
 import { askCommand } from "@/core/console";
 import { ProblemError, valueOf } from "@/core/problem";
 import type { BoardLink } from "@/bench/link";
 import { declareBoard } from "@/bench/steps/context";
 import type { Known } from "@/bench/tile";
 import { fileBackup } from "@/server/repositories/backups";
-import { giveBoard } from "@/server/repositories/boards";
+import { boardsByLoader, giveBoard } from "@/server/repositories/boards";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import type { OrderBody } from "@/server/repositories/orders";
 
@@ -38,6 +38,39 @@ export async function backUpBoard(
   return { id, name };
 }
 
+/** An id that leaves words open by its own account would be taken for any other board's. */
+const nameless = (said: string) =>
+  new ProblemError({
+    code: "board-nameless",
+    message: "The board says no chip id that could be known again",
+    detail: `It says ${said}`,
+    hint: "A blank or cleared id does not tell boards apart",
+  });
+
+/** The chip id of a board that shows only its loader, as far as that says it. */
+async function chipByLoader(known: Known | undefined, model: BoardModel, catalogue: Catalogue): Promise<string> {
+  if (known?.loaderId === undefined)
+    throw new ProblemError({
+      code: "board-nameless",
+      message: "The board says no chip id",
+      hint: "Without one it cannot be known again",
+    });
+  if (known.processor !== undefined && known.processor !== model.processor)
+    throw new ProblemError({
+      code: "model-contradiction",
+      message: `This board is no ${model.title}`,
+      detail: `Its loader is that of a ${known.processor}; a ${model.title} has a ${model.processor}`,
+      hint: "“Which target does it take?” weighs what is seen of it",
+    });
+  // a board that lay on the shelf since is the one that it was
+  const [kept, another] = (await boardsByLoader(known.loaderId, catalogue)).filter(
+    (board) => board.aircraft_id === null && board.model_id === model.id,
+  );
+  if (kept && !another) return kept.chip_id;
+  if (!isWholeChip(known.loaderId)) throw nameless(known.loaderId);
+  return chipFromLoader(known.loaderId, processorOf(catalogue, model.processor));
+}
+
 /** Gives the board in a bay, as what it says of itself, to an aircraft. */
 export async function giveKnownBoard(
   known: Known | undefined,
@@ -45,13 +78,6 @@ export async function giveKnownBoard(
   account: string,
   fence: Fence,
 ): Promise<void> {
-  const identity = known?.identity;
-  if (identity?.chipId === undefined)
-    throw new ProblemError({
-      code: "board-nameless",
-      message: "The board says no chip id",
-      hint: "Without one it cannot be known again",
-    });
   const catalogue = await loadCatalogue();
   const model = catalogue.models.get(modelId);
   if (!model)
@@ -60,11 +86,14 @@ export async function giveKnownBoard(
       message: `The catalogue has no board model “${modelId}”`,
       hint: "Import its document under Firmware",
     });
-  const release = findRelease(catalogue, identity.family, identity.release);
+  const { identity } = known ?? {};
+  if (identity?.chipId !== undefined && !isWholeChip(identity.chipId)) throw nameless(identity.chipId);
+  const release = findRelease(catalogue, identity?.family, identity?.release);
   const gift = {
-    chipId: identity.chipId,
+    chipId: identity?.chipId ?? (await chipByLoader(known, model, catalogue)),
     modelId,
-    target: identity.target ?? model.target,
+    // by its model: what its firmware calls itself is held against that when a job begins
+    target: model.target,
     releaseId: release.ok ? release.value.id : null,
   };
   await giveBoard({ ...gift, tag, replace, account, fence }, catalogue);

@@ -1,18 +1,27 @@
 import type { ConsolePort } from "@/core/console";
-import type { LoaderDescriptor, UsbPort } from "@/core/loader";
+import type { LoaderPorts, LoaderSeen } from "@/core/loader";
 
-/** What stands on a cable. */
+/** By what something that shows itself is told from what showed itself before it. */
+export interface Shown {
+  /** As the machine calls it; a board may come back under the name that it left with. */
+  readonly port: string;
+  /** Counts up with each time that something shows itself anew. */
+  readonly appearance: number;
+}
+
+/** What stands on a cable. A bare serial line has no USB identity. */
 export type Presence =
   | { readonly kind: "none" }
-  | { readonly kind: "console"; readonly port: string; readonly vendorId: number; readonly productId: number }
-  | ({ readonly kind: "usb-loader"; readonly port: string } & LoaderDescriptor);
+  | ({ readonly kind: "console"; readonly vendorId?: number; readonly productId?: number } & Shown)
+  | ({ readonly kind: "loader" } & Shown & LoaderSeen);
 
 /** The way to one board, whatever is behind it. Times in µs of the link's own clock. */
-export interface BoardLink {
+export interface BoardLink extends LoaderPorts {
   presence(): Presence;
+  /** The board was told to restart. A line that stands whoever is on it has to be asked anew who is; others see it go. */
+  readonly toldToLeave?: () => void;
   readonly clock: { nowUs(): number; waitUntil(us: number): Promise<void> };
   readonly console: ConsolePort;
-  readonly usb: UsbPort;
 }
 
 const POLL_MS = 50;
@@ -34,5 +43,6 @@ export async function awaitPresence<K extends Presence["kind"]>(
 
 /** Waits until the board has left the cable, as it does at a restart; whether it did is not an error. */
 export async function awaitDeparture(link: BoardLink, limitMs: number): Promise<void> {
+  link.toldToLeave?.();
   await awaitPresence(link, ["none"], limitMs);
 }

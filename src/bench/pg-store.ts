@@ -1,7 +1,7 @@
 import type { Entry, Entered } from "@/core/job";
 import type { JobOrder, JobStore } from "@/bench/store";
 import { fileBackup, fileRescue, recitalOf } from "@/server/repositories/backups";
-import { sha256, getJson, putJson } from "@/server/repositories/blobs";
+import { getBlob, getJson, putJson, sha256 } from "@/server/repositories/blobs";
 import { catalogueOf, loadImage } from "@/server/repositories/catalogue";
 import { holdFence } from "@/server/repositories/bench";
 import { addGrounding, liftBySignOff, settleState } from "@/server/repositories/groundings";
@@ -59,12 +59,14 @@ async function applyToRegister(
 }
 
 export function pgStore({ job, fence, beforeAppend }: StoreOptions): JobStore {
+  // a loader may have shown only a part of it: the board says the rest when it first speaks
+  let chipId = job.chip_id;
   const filing = (raw: Uint8Array) => ({
     raw,
     tag: job.tag,
     aircraftId: job.aircraft_id,
     jobId: job.id,
-    chipId: job.chip_id,
+    chipId,
     account: job.ordered_by,
     at: new Date().toISOString(),
     fence: { benchId: job.bench_id, fence },
@@ -89,21 +91,27 @@ export function pgStore({ job, fence, beforeAppend }: StoreOptions): JobStore {
       await fileRescue({ ...filing(raw), source: "rescue" });
       return { sha256: sha256(raw) };
     },
+    rescued: getBlob,
+    fileRescued: async (raw) => fileBackup({ ...filing(raw), source: "rescue" }, await catalogue()),
     catalogue,
     image: async (releaseId, target, hash) => loadImage(await catalogue(), releaseId, target, hash),
     knownModel: async () => {
-      const known = (await boardsByChip(job.chip_id)).filter((board) => board.aircraft_id === job.aircraft_id);
+      const known = (await boardsByChip(chipId)).filter((board) => board.aircraft_id === job.aircraft_id);
       const [board] = known;
       return known.length === 1 && board ? { modelId: board.model_id, target: board.target } : undefined;
     },
-    boardRuns: (releaseId, target) =>
-      inTransaction(async (transaction) => {
+    boardRuns: async (releaseId, target, told) => {
+      await inTransaction(async (transaction) => {
         await holdFence(job.bench_id, fence, transaction);
         await run(
-          "update boards set release_id = $3, target = $4 where chip_id = $1 and aircraft_id = $2",
-          [job.chip_id, job.aircraft_id, releaseId, target],
+          "update boards set release_id = $3, target = $4, chip_id = $5 where chip_id = $1 and aircraft_id = $2",
+          [chipId, job.aircraft_id, releaseId, target, told],
           transaction,
         );
-      }),
+        if (told !== chipId)
+          await run("update jobs set chip_id = $2 where id = $1 and state = 'open'", [job.id, told], transaction);
+      });
+      chipId = told;
+    },
   };
 }

@@ -3,7 +3,7 @@ import {
   applyEntry,
   currentStep,
   foldJob,
-  hindranceOf,
+  hindranceAhead,
   planJob,
   specOf,
   worldOf,
@@ -71,7 +71,7 @@ export async function runJob(options: RunOptions): Promise<RunEnd> {
       "The bench process ended in the middle of this step. Nothing was lost; the step begins again.";
     await append({ kind: "interrupted", step: interrupted.id, text });
     // a board that is put back takes a moment to show itself: that is no cable that came out
-    await awaitPresence(options.link, ["console", "usb-loader"], REAPPEAR_MS);
+    await awaitPresence(options.link, ["console", "loader"], REAPPEAR_MS);
   }
   while (!signal.aborted) {
     state = foldJob(job.steps, await store.entries());
@@ -122,7 +122,8 @@ async function plansAnew(
   if (!release) return false;
   const wish = { tag: job.tag, release: { id: release.id, title: releaseTitle(release) } };
   const { facts } = worldOf(job.goal, wish, state, seen(link));
-  const lacks = hindranceOf(step.id, wish, facts);
+  const ahead = state.steps.filter(({ status }) => status === "to-do").map(({ id }) => id);
+  const lacks = hindranceAhead(ahead, wish, facts);
   if (lacks.length === 0) return false;
   const planned = planJob(job.goal, wish, facts);
   if (planned.kind === "none") return false;

@@ -10,6 +10,7 @@ import {
   type Faults,
   type SimLink,
 } from "@/core/sim";
+import { loaderOf } from "@/core/catalog";
 import { ProblemError } from "@/core/problem";
 import type { BoardLink } from "@/bench/link";
 import { pacedClock, type PacedClock } from "@/bench/paced-clock";
@@ -94,6 +95,7 @@ export class SimSocket implements Socket {
     const { row, board } = this.seat;
     const { roll, pitch, heading, sticks } = board.senses;
     const { bootButton, bootPads } = board.spec.model;
+    const serial = loaderOf(board.processor, "serial") !== undefined;
     return {
       simBoardId: row.id,
       simLabel: row.label,
@@ -101,12 +103,18 @@ export class SimSocket implements Socket {
       battery: board.battery,
       faults: { ...board.faults },
       senses: { roll, pitch, heading, sticks: [...sticks] },
-      hands: { bootButton, bootPads },
+      hands: { bootButton, bootPads, serial },
+      adapter: board.adapter,
+      lamp: board.lamp,
     };
   }
 
   checkpoint(): Promise<void> {
     return this.afterSaving(() => (this.seat ? this.store(this.seat, this.place.no) : Promise.resolve()));
+  }
+
+  letGo(): Promise<void> {
+    return this.saving;
   }
 
   /** One after the other: an older state must never come to lie over a newer one. */
@@ -153,6 +161,17 @@ export class SimSocket implements Socket {
         nowUs: () => seat().clock.nowUs(),
         reset: () => seat().usb.reset(),
       },
+      serial: {
+        send: (bytes) => seat().serial.send(bytes),
+        receive: (us) => seat().serial.receive(us),
+        nowUs: () => seat().clock.nowUs(),
+        setBaud: (baud) => seat().serial.setBaud(baud),
+      },
+      drive: {
+        read: (name, offset, lengthBytes) => seat().drive.read(name, offset, lengthBytes),
+        write: (blocks) => seat().drive.write(blocks),
+        eject: () => seat().drive.eject(),
+      },
     };
   }
 
@@ -168,6 +187,7 @@ export class SimSocket implements Socket {
     const { board, clock } = seat;
     if (order.kind === "plug") board.plug(clock.nowUs(), { button: order.button, pads: order.pads });
     else if (order.kind === "unplug") board.unplug(clock.nowUs());
+    else if (order.kind === "adapter") board.adapter = order.wired;
     else if (order.kind === "battery") board.setBattery(clock.nowUs(), order.fitted);
     else if (order.kind === "lean")
       Object.assign(board.senses, { roll: order.roll, pitch: order.pitch, heading: order.heading });

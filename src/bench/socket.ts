@@ -3,10 +3,16 @@ import type { BoardLink } from "@/bench/link";
 import type { OrderBody } from "@/server/repositories/orders";
 
 /** What hands do to a board in a socket where they are simulated. */
-export type HandsOrder = Extract<OrderBody, { kind: "plug" | "unplug" | "battery" | "lean" | "stick" | "fault" }>;
+export type HandsOrder = Extract<
+  OrderBody,
+  { kind: "plug" | "unplug" | "adapter" | "battery" | "lean" | "stick" | "fault" }
+>;
 
 /** What a socket shows of itself, beside what stands on its cable. */
-export type SocketFace = Pick<BayLive, "simBoardId" | "simLabel" | "cable" | "battery" | "faults" | "senses" | "hands">;
+export type SocketFace = Pick<
+  BayLive,
+  "simBoardId" | "simLabel" | "cable" | "battery" | "faults" | "senses" | "hands" | "adapter" | "lamp" | "line"
+>;
 
 /** What a bay needs of the place where boards are plugged in, whatever is behind it. */
 export interface Socket {
@@ -16,6 +22,8 @@ export interface Socket {
   face(): SocketFace | undefined;
   /** Puts on disk what would be lost with the process. The record must never know more than that. */
   checkpoint(): Promise<void>;
+  /** Gives back whatever it holds of the machine. */
+  letGo(): Promise<void>;
   /** Where boards and hands are simulated: putting one in, taking it out, what is done to it. */
   readonly simulated?: {
     bring(boardId: number): Promise<void>;

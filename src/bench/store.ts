@@ -22,11 +22,16 @@ export interface JobStore {
   fileBackup(raw: Uint8Array): Promise<{ id: number; recital: Recital }>;
   recitalOf(backupId: number): Promise<Recital>;
   fileRescue(raw: Uint8Array): Promise<{ sha256: string }>;
+  /** What was rescued, by its hash. */
+  rescued(sha256: string): Promise<Uint8Array>;
+  /** Files what was read out of a rescued region, as a backup that says so. */
+  fileRescued(raw: Uint8Array): Promise<{ id: number; recital: Recital }>;
   /** The documents that the job began with, whatever came in since. */
   catalogue(): Promise<Catalogue>;
   /** The newest image of a release for a target, or the one with that hash. */
   image(releaseId: string, target: string, sha256?: string): Promise<{ image: FirmwareImage; sha256: string }>;
   /** What the register says of the board: which model it is of, when it is known. */
   knownModel(): Promise<{ modelId: string; target: string } | undefined>;
-  boardRuns(releaseId: string, target: string): Promise<void>;
+  /** What the board says that it runs now, and its chip id, of which perhaps only a part was known. */
+  boardRuns(releaseId: string, target: string, chipId: string): Promise<void>;
 }

@@ -22,7 +22,7 @@ const row: JobRow = {
   ended_at: null,
   documents: null,
 };
-const console1 = { kind: "console", port: "port 4", vendorId: 0x1209, productId: 0x20 } as const;
+const console1 = { kind: "console", port: "port 4", appearance: 1, vendorId: 0x1209, productId: 0x20 } as const;
 const bare: TileInput = {
   face: undefined,
   presence: { kind: "none" },

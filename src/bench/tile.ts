@@ -1,4 +1,5 @@
 import type { Identity } from "@/core/config";
+import { LOADER_TITLES } from "@/core/loader";
 import {
   currentStep,
   EMPTY_BAY,
@@ -16,13 +17,20 @@ import type { JobRow } from "@/server/repositories/jobs";
 
 /** What a bay found out about the board on its cable. */
 export interface Known {
-  readonly port: string;
+  /** Of the appearance that it was asked at. */
+  readonly appearance: number;
   readonly identity?: Identity;
   readonly tag?: string;
   readonly aircraftId?: number;
   /** Several aircraft own this chip id. */
   readonly doubled?: readonly string[];
+  /** Whether its firmware found the gyro that it looks for, and which that is. */
+  readonly gyro?: { readonly found: boolean; readonly looksFor?: string };
+  /** The target that its model takes, where its firmware is of another one. */
+  readonly ownTarget?: string;
   readonly loaderId?: string;
+  /** As its loader says. */
+  readonly processor?: string;
   /** Chip id of the one board in the register that this loader can be of. */
   readonly chipId?: string;
   /** The backup that was taken of it in this bay last, without a job. */
@@ -38,11 +46,16 @@ export interface TileInput {
   readonly doing: string | undefined;
   readonly job: { readonly row: JobRow; readonly state: JobState } | undefined;
   readonly progress: Progress | undefined;
+  /** It shows itself anew again and again. */
+  readonly restarts?: boolean;
 }
 
 export const BEING_IDENTIFIED = "being identified";
 
 const hex = (n: number) => `0x${n.toString(16).padStart(4, "0")}`;
+/** A serial line has no USB identity. */
+const usbOf = ({ vendorId, productId }: { readonly vendorId?: number; readonly productId?: number }) =>
+  vendorId === undefined || productId === undefined ? {} : { usb: `${hex(vendorId)}:${hex(productId)}` };
 const percent = (share: number) => `${Math.floor(share * 100)} %`;
 const left = (ms: number) =>
   ms < 1_000
@@ -94,7 +107,19 @@ function jobTile(
   }
 }
 
-function boardSentence({ presence, known, doing, face }: TileInput): { mark: Mark; say: string } {
+const LINE_SENTENCES: Readonly<Record<NonNullable<BayLive["line"]>["state"], { mark: Mark; say: string }>> = {
+  absent: { mark: "none", say: "Nothing is plugged in: the machine has no such port now" },
+  held: { mark: "no", say: "Another program holds the port" },
+  refused: { mark: "no", say: "The port cannot be opened" },
+  asked: { mark: "half", say: "The port is there; who stands on it is being asked" },
+  silent: { mark: "look", say: "The port is there, and nothing answers on it" },
+  open: { mark: "half", say: "The port is there" },
+};
+const lineSentence = ({ state }: NonNullable<BayLive["line"]>) => LINE_SENTENCES[state];
+
+function boardSentence({ presence, known, doing, face, restarts }: TileInput): { mark: Mark; say: string } {
+  if (restarts) return { mark: "no", say: "Comes and goes: it restarts again and again" };
+  if (presence.kind === "none" && face?.line) return lineSentence(face.line);
   if (presence.kind === "none") {
     if (!face?.cable) return { mark: "none", say: "In the bay, not plugged in" };
     return {
@@ -103,7 +128,7 @@ function boardSentence({ presence, known, doing, face }: TileInput): { mark: Mar
     };
   }
   if (known?.problem) return { mark: "look", say: known.problem.message };
-  if (presence.kind === "usb-loader")
+  if (presence.kind === "loader")
     return known?.doubled
       ? { mark: "call", say: `Shows only its loader: that of ${known.doubled.join(" or ")}` }
       : { mark: "look", say: "Shows only its loader" };
@@ -111,6 +136,7 @@ function boardSentence({ presence, known, doing, face }: TileInput): { mark: Mar
   const { identity } = known;
   if (known.doubled) return { mark: "call", say: `Its chip id belongs to ${known.doubled.join(" and ")}` };
   const firmware = `${identity?.family ?? "?"} ${identity?.release ?? ""}`.trim();
+  if (known.gyro?.found === false) return { mark: "no", say: `Answers, ${firmware}, and finds no gyro` };
   return known.tag === undefined
     ? { mark: "unknown", say: `Answers, ${firmware}. Whose is it?` }
     : { mark: "ok", say: `Answers, ${firmware}` };
@@ -128,7 +154,12 @@ export function tileOf(input: TileInput): BayLive {
     presence: presence.kind,
     ...(presence.kind === "none"
       ? {}
-      : { port: presence.port, usb: `${hex(presence.vendorId)}:${hex(presence.productId)}` }),
+      : {
+          port: presence.port,
+          seenAs: presence.kind === "console" ? "a console" : `a ${LOADER_TITLES[presence.way]}`,
+          ...(presence.kind === "loader" && presence.way === "serial" ? {} : usbOf(presence)),
+        }),
+    ...(known?.processor === undefined ? {} : { processor: known.processor }),
     ...(chipId === undefined ? {} : { chipId }),
     ...(known?.loaderId === undefined ? {} : { loaderId: known.loaderId }),
     ...(identity?.family === undefined ? {} : { family: identity.family }),
@@ -143,7 +174,15 @@ export function tileOf(input: TileInput): BayLive {
         ? {}
         : { tag: known.tag, aircraftId: known.aircraftId ?? 0 }),
     ...(known?.tag === undefined ? {} : { matchedBy: known.loaderId === undefined ? "chip id" : "loader id" }),
+    ...(known?.gyro
+      ? {
+          gyro: known.gyro.found ? "answers" : "silent",
+          ...(known.gyro.looksFor === undefined ? {} : { looksFor: known.gyro.looksFor }),
+        }
+      : {}),
+    ...(known?.ownTarget === undefined ? {} : { ownTarget: known.ownTarget }),
     ...(known?.filed ? { filed: known.filed } : {}),
+    ...(input.restarts ? { restarts: true } : {}),
     ...told,
   };
 }

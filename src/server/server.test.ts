@@ -49,9 +49,11 @@ describe("the environment", () => {
 describe("orders", () => {
   const good: Record<(typeof ORDER_KINDS)[number], object> = {
     bring: { boardId: 3 },
+    "use-port": { path: null },
     "take-out": {},
     plug: { button: true, pads: false },
     unplug: {},
+    adapter: { wired: true },
     battery: { fitted: true },
     lean: { roll: 0, pitch: 30, heading: 350 },
     stick: { index: 0, pulse: 1500 },

@@ -33,7 +33,8 @@ test("case C04: aircraft on different builds are compared after carrying one sid
   await expect(page.getByRole("region", { name: "Same number, other meaning" })).toContainText("motor.rest");
   await page.getByRole("button", { name: /^Right QW-02/ }).click();
   await page.getByPlaceholder("A tag, a type, a release, a backup's name").fill("bobbin 41");
-  await expect(page.getByRole("option", { name: "Bobbin 41" })).toBeVisible();
+  // what the answer brought is led at once: Enter takes it, however late it came
+  await expect(page.getByRole("option", { name: "Bobbin 41" })).toHaveAttribute("aria-selected", "true");
   await expectAccessible(page);
   await page.keyboard.press("Enter");
   await expect(page).toHaveURL(/right=defaults/);
@@ -118,7 +119,6 @@ test("case C07, case C52, case C73: what a release changes, for one aircraft, an
   await expect(page.getByRole("table", { name: /^Silent/ })).toContainText("gyro.smoothing");
   await expect(page.getByRole("table", { name: "Aircraft" })).toContainText("Heddle 23 is not built for FGULL");
   await expectAccessible(page);
-  await picture(page, "impact");
 });
 
 test("what a release requires of other parts is known as well, and leads to what they change", async ({ page }) => {

@@ -117,7 +117,7 @@ test("case C21, case C22: the console swallows the word for the loader; the card
   await expect(steps(page)).toContainText("Bridge its boot pads");
   await page.getByRole("button", { name: "Pull the cable" }).click();
   await page.getByRole("button", { name: "Plug in with bridged pads" }).click();
-  await expect(steps(page)).toContainText("It is in its loader", { timeout: 20_000 });
+  await expect(steps(page)).toContainText("It is in its USB loader", { timeout: 20_000 });
   // case C56: this board's receiver has no power from USB
   await expect(steps(page)).toContainText("Lift the nose", { timeout: 60_000 });
   await page.getByRole("button", { name: "Nose up" }).click();

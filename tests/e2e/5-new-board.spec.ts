@@ -8,7 +8,9 @@ test("a board out of its bag is read out, given to a new aircraft, and gets its 
   const takeOut = page.getByRole("button", { name: "Take the board out of the bay" });
   if (await takeOut.isVisible()) await takeOut.click();
   const shelf = page.getByLabel("Board", { exact: true });
-  await shelf.selectOption({ label: await shelf.locator("option").filter({ hasText: "out of its bag" }).innerText() });
+  await shelf.selectOption({
+    label: await shelf.locator("option").filter({ hasText: "A new Corsley Slate" }).innerText(),
+  });
   await page.getByRole("button", { name: "Put it into bay 6" }).click();
   await setPace(page, 40);
   await page.getByRole("button", { name: "Plug the cable in" }).click();

@@ -37,6 +37,22 @@ test("case C54: an image can be had in any format, and comes in again from each 
     await expect(page.getByText(/The image of heddle-23 for CSLATE-B is in/)).toBeVisible();
     await page.reload();
   }
+  // where it lies, what of it another one holds already, and which of the fleet it is for
+  await row.getByRole("link", { name: "Heddle 23", exact: true }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("Heddle 23 for CSLATE-B");
+  const map = page.getByRole("region", { name: "Map of flash" });
+  await expect(map).toContainText("settings; written by the firmware itself");
+  await expect(page.getByRole("region", { name: "What it fits" })).toContainText("QW-01");
+  await expectAccessible(page);
+  await map.getByLabel("Held against what a board runs").selectOption({ label: "Heddle 22" });
+  await map.getByRole("button", { name: "Hold against it" }).click();
+  await expect(page.getByRole("main")).toContainText(
+    /Over Heddle 22: [1-9]\d* of \d+ sectors would be erased and written/,
+  );
+  await expectAccessible(page);
+  await page.goto("/firmware/images/99999");
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("There is nothing at this address.");
+  await page.goto("/firmware");
   // the same bytes are the same image: no version was made
   await expect(row).not.toContainText("version");
   const refused = await page.request.get("/api/images/1?format=song");

@@ -48,7 +48,7 @@ export async function expectAccessible(page: Page): Promise<void> {
   ).toEqual([]);
 }
 
-const button = (page: Page, name: string | RegExp) => page.getByRole("button", { name });
+export const button = (page: Page, name: string | RegExp) => page.getByRole("button", { name, exact: true });
 
 /** How fast simulated boards live. */
 export async function setPace(page: Page, factor: number): Promise<void> {
@@ -152,4 +152,45 @@ export async function decideEverything(page: Page, except = "#nothing"): Promise
     await group.locator("button:enabled").first().click();
     await expect(group.locator('[aria-pressed="true"]')).toHaveCount(1);
   }
+}
+
+/** Goes to a bay on which no job is open, with nothing in it; gives its number. Tests before may have left boards in bays. */
+export async function emptyBay(page: Page): Promise<number> {
+  const takeOut = page.getByRole("button", { name: "Take the board out of the bay" });
+  const shelf = page.getByLabel("Board", { exact: true });
+  const card = page.getByRole("link", { name: "Open the job card" });
+  for (let no = 1; no <= 6; no++) {
+    await page.goto(`/bench/${no}`);
+    await expect(takeOut.or(shelf).or(card).first()).toBeVisible();
+    if (await card.isVisible()) continue;
+    if (await takeOut.isVisible()) await takeOut.click();
+    await expect(shelf).toBeVisible();
+    return no;
+  }
+  throw new Error("a job is open in every bay");
+}
+
+/** Puts a board from the shelf into a bay, whatever lies in it. */
+export async function bring(page: Page, bay: number, label: string): Promise<void> {
+  await page.goto(`/bench/${bay}`);
+  const takeOut = button(page, "Take the board out of the bay");
+  const shelf = page.getByLabel("Board", { exact: true });
+  await expect(shelf.or(takeOut)).toBeVisible();
+  if (await takeOut.isVisible()) await takeOut.click();
+  await shelf.selectOption({ label: await shelf.locator("option").filter({ hasText: label }).innerText() });
+  await button(page, `Put it into bay ${bay}`).click();
+}
+
+/** Takes every decision of a job whose card is open, if any waits; comes back to the card. */
+export async function decideIfAsked(page: Page): Promise<void> {
+  const card = page.url();
+  const plan = page.getByRole("link", { name: "Look at the plan and decide" });
+  await plan
+    .or(page.getByRole("button", { name: /^It is done/ }))
+    .first()
+    .waitFor({ timeout: 30_000 });
+  if (!(await plan.isVisible())) return;
+  await plan.click();
+  await decideEverything(page);
+  await page.goto(card);
 }

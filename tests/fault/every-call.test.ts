@@ -66,6 +66,8 @@ function fusedLink(link: BoardLink, fuse: Fuse): BoardLink {
       wait: (ms) => link.usb.wait(ms),
       reset: () => once("reset", () => link.usb.reset()),
     },
+    serial: link.serial,
+    drive: link.drive,
   };
 }
 

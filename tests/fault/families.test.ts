@@ -140,12 +140,12 @@ describe("a console that speaks in records", () => {
     expect(recital.configuration.settings.find((s) => addressId(s) === "tune 3/stabiliser/rollPush")?.value).toBe(610);
   });
 
-  it("stands behind a bridge when its processor has no USB: a console, and never a USB loader", async () => {
+  it("stands behind a bridge when its processor has no USB: a console, and a serial loader, never one on USB", async () => {
     const { board, link, idiom } = await boardOf("bobbin-41", "pellow-rill");
     expect(link.presence()).toMatchObject({ kind: "console" });
     await ask(link.console, idiom.words.loader ?? "", idiom, 1000);
     await link.clock.waitUntil(link.clock.nowUs() + 3_000_000);
-    expect(link.presence().kind).toBe("none");
+    expect(link.presence()).toMatchObject({ kind: "loader", way: "serial" });
     board.unplug(link.clock.nowUs());
     expect(link.presence().kind).toBe("none");
   });

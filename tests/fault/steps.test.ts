@@ -117,9 +117,14 @@ describe("hands", () => {
     ]);
     expect(needs(store).at(-1)).toMatchObject({
       kind: "board",
-      asks: ["Unplug the board", "Hold its boot button", "Plug it in, count to two, let go"],
+      asks: [
+        "Unplug the board",
+        "Hold its boot button",
+        "Plug it in, count to two, let go",
+        "If no loader shows: wire the serial adapter to its first port, and bridge its boot pads instead",
+      ],
     });
-    expect(stepOf(store, "enter-loader")?.evidence).toContain("It is in its loader");
+    expect(stepOf(store, "enter-loader")?.evidence).toContain("It is in its USB loader");
   });
 
   it("case C22: a board that stays away after a restart is waited for with a limit, then asked for by hand with a countdown", async () => {

@@ -1,3 +1,4 @@
+import { giveKnownBoard } from "@/bench/between-jobs";
 import { ProblemError } from "@/core/problem";
 import { closeDb } from "@/server/db";
 import { ensureBench, takeFence, writeLive } from "@/server/repositories/bench";
@@ -196,21 +197,32 @@ describe("case C46: a board that says only its loader's id", () => {
     expect(await owners("CD34-0A01")).toEqual(["QW-84", "QW-86"]);
   });
 
-  it("without a complete backup there is nothing to choose from, and it is said", async () => {
+  it("case C47: without a backup the settings region is what there is; a board that never ran anything is commissioned", async () => {
     const catalogue = await loadCatalogue();
     const benchId = await ensureBench();
     const fence = await takeFence(benchId);
     const aircraft = await aircraftByTag("QW-85");
-    await writeLive(benchId, fence, 3, {
-      mark: "look",
-      say: "Shows only its loader",
-      presence: "usb-loader",
-      aircraftId: aircraft?.id ?? 0,
-      chipId: "CD34-0009-0A03",
+    const show = (aircraftId: number, chipId: string) =>
+      writeLive(benchId, fence, 3, {
+        mark: "look",
+        say: "Shows only its loader",
+        presence: "loader",
+        aircraftId,
+        chipId,
+      });
+    await show(aircraft?.id ?? 0, "CD34-0009-0A03");
+    const rescued = await releaseChoices(3);
+    expect(rescued).toMatchObject({
+      goal: "revive",
+      basis: expect.stringContaining("the job reads its settings out of its loader first") as unknown,
     });
+    // what the register holds of it stands first; others that are not built for it come last, with the nearest target
+    expect(rescued.choices[0]?.id).toBe("heddle-22");
+    expect(rescued.choices.findIndex(({ instead }) => instead !== undefined)).toBeGreaterThan(5);
+    await give("QW-85", { chipId: "CD34-0009-0A03", modelId: "tamsin-mote", target: "TMOTE", releaseId: null });
     expect(await releaseChoices(3)).toMatchObject({
-      choices: [],
-      lack: expect.stringContaining("No complete backup of QW-85") as unknown,
+      goal: "commission",
+      basis: expect.stringMatching(/^by the defaults of .*: no Warbler was ever backed up$/) as unknown,
     });
     const order = (goal: JobWish["goal"]) =>
       problemOf(orderJob({ bayNo: 3, aircraftId: aircraft?.id ?? 0, account: "technician", goal }));
@@ -218,6 +230,59 @@ describe("case C46: a board that says only its loader's id", () => {
       code: expect.stringMatching(/image-none|backup-none/) as unknown,
     });
     expect(await order({ kind: "revive", releaseId: "heddle-99" })).toMatchObject({ code: "release-unknown" });
+    expect(await order({ kind: "commission", releaseId: "heddle-99" })).toMatchObject({ code: "release-unknown" });
+    const instead = { target: "CSLATE-B", reason: "it is what lies here today" };
+    expect(await order({ kind: "update", releaseId: "heddle-22", instead })).toMatchObject({
+      code: expect.stringMatching(/image-none|image-processor/) as unknown,
+    });
     expect(catalogue.releases.has("heddle-22")).toBe(true);
+  });
+
+  it("a board that only its loader told is found again by it, and by its whole chip id when it first speaks", async () => {
+    const catalogue = await loadCatalogue();
+    await addAircraft({ tag: "QW-87", label: "", type: "Warbler" });
+    await give("QW-87", { chipId: "EF56-?-0B01", modelId: "tamsin-mote", target: "TMOTE", releaseId: null });
+    expect(await ownerOf("EF56-0042-0B01")).toEqual(["QW-87"]);
+    expect(await ownerOf("EF56-0042-0B02")).toEqual([]);
+    expect((await boardsByLoader("EF56-0B01", catalogue)).map(({ tag }) => tag)).toEqual(["QW-87"]);
+    // one that says the same word in full, and is known, is meant before one that is known in part
+    await addAircraft({ tag: "QW-88", label: "", type: "Warbler" });
+    await give("QW-88", { chipId: "EF56-0077-0B01", modelId: "tamsin-mote", target: "TMOTE", replace: true });
+    expect(await ownerOf("EF56-0077-0B01")).toEqual(["QW-88"]);
+  });
+
+  it("a board that no aircraft flies is known by its loader as well: it is not written down twice", async () => {
+    const catalogue = await loadCatalogue();
+    await addAircraft({ tag: "QW-89", label: "", type: "Warbler" });
+    await give("QW-89", { chipId: "AA77-0001-0C01", modelId: "tamsin-mote", target: "TMOTE" });
+    await run("update boards set aircraft_id = null where chip_id = 'AA77-0001-0C01'", []);
+    const known = { appearance: 1, loaderId: "AA77-0C01", processor: "Nettle 26" };
+    const wish = { kind: "give" as const, tag: "QW-89", modelId: "tamsin-mote", replace: false };
+    const benchId = await ensureBench();
+    const fence = await takeFence(benchId);
+    expect(
+      await problemOf(giveKnownBoard(known, { ...wish, modelId: "corsley-slate" }, "technician", { benchId, fence })),
+    ).toMatchObject({
+      code: "model-contradiction",
+    });
+    await giveKnownBoard(known, wish, "technician", { benchId, fence });
+    expect((await boardsByLoader("AA77-0C01", catalogue)).map(({ chip_id }) => chip_id)).toEqual(["AA77-0001-0C01"]);
+  });
+
+  it("an id that is open by its own account is not written down: it would be any board's; the target is the model's", async () => {
+    const benchId = await ensureBench();
+    const fence = await takeFence(benchId);
+    await addAircraft({ tag: "QW-90", label: "", type: "Warbler" });
+    const wish = { kind: "give" as const, tag: "QW-90", modelId: "tamsin-reed-a", replace: false };
+    const give = (known: Parameters<typeof giveKnownBoard>[0]) =>
+      giveKnownBoard(known, wish, "technician", { benchId, fence });
+    const identity = { family: "Heddle", release: "22", target: "TREED-B" };
+    for (const chipId of ["?-?-?", "AC12-?-0001"])
+      expect(await codeOf(give({ appearance: 1, identity: { ...identity, chipId } }))).toBe("board-nameless");
+    expect(await codeOf(give({ appearance: 1, loaderId: "?-?", processor: "Nettle 26" }))).toBe("board-nameless");
+    expect(await ownerOf("AC12-0009-0001")).toEqual([]);
+    // firmware of another board's target says that target: the register is not talked into it
+    await give({ appearance: 1, identity: { ...identity, chipId: "AB99-0001-0001" } });
+    expect((await boardsByChip("AB99-0001-0001")).map(({ target }) => target)).toEqual(["TREED"]);
   });
 });

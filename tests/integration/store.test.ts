@@ -292,7 +292,7 @@ describe("jobs and orders", () => {
     const before = await count();
     expect(await codeOf(store.fileBackup(slateReadout()))).toBe("bench-fenced");
     expect(await codeOf(store.fileRescue(new Uint8Array([1, 2, 3])))).toBe("bench-fenced");
-    expect(await codeOf(store.boardRuns("heddle-23", "CSLATE-B"))).toBe("bench-fenced");
+    expect(await codeOf(store.boardRuns("heddle-23", "CSLATE-B", "4A17-0C22-91FE"))).toBe("bench-fenced");
     expect(await codeOf(store.putJson({ a: Math.PI }))).toBe("bench-fenced");
     expect(await codeOf(store.append({ kind: "finished" }))).toBe("bench-fenced");
     expect(await count()).toEqual(before);

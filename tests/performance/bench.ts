@@ -2,16 +2,17 @@ import { writeFileSync } from "node:fs";
 import { Bench } from "tinybench";
 import { format, resolveConfig } from "prettier";
 import { openItems, planUpdate, scriptOf, settlePlan, writerFor } from "@/core/carryover";
-import { findTarget, processorOf } from "@/core/catalog";
+import { processorOf } from "@/core/catalog";
 import { ask, sendLines, type OutLine, type SendState } from "@/core/console";
 import { defaultConfiguration, readRecital, reciteLines } from "@/core/idiom";
-import { readImageFile, writeHex, applicationSpace, readHex } from "@/core/image";
-import { DFU, partsOf, runFlash } from "@/core/loader";
+import { writeHex, applicationSpace, readHex } from "@/core/image";
 import { valueOf } from "@/core/problem";
 import { linkTo, SimBoard, virtualClock } from "@/core/sim";
 import { configurationBench } from "./configuration";
 import { growthBench } from "./growth";
 import { imageBench } from "./images";
+import { loadersBench } from "./loaders";
+import { targetsBench } from "./targets";
 import { catalogue, CHIP, imageFile, release, statementIdiom } from "../support/workshop";
 
 const idiom = statementIdiom();
@@ -93,47 +94,6 @@ async function restore() {
   say();
 }
 
-async function flash() {
-  say("## Flash: compare, disarm, write, check by upload, arm");
-  say();
-  say("| board | segments | time | physical limit of the board | ratio | once more, all equal |");
-  say("|---|---|---|---|---|---|");
-  for (const [modelId, target] of [
-    ["corsley-slate", "CSLATE-B"],
-    ["tamsin-mote", "TMOTE"],
-  ] as const) {
-    const model = catalogue().models.get(modelId);
-    if (!model) throw new Error("no model");
-    const processor = processorOf(catalogue(), model.processor);
-    const board = new SimBoard({ model, chipId: CHIP, firstPort: 1 }, catalogue());
-    board.manufacture(new Uint8Array(8).fill(0xff));
-    const link = linkTo(board, virtualClock());
-    board.plug(0);
-    await link.clock.waitUntil(2_000_000);
-    const found = link.presence();
-    if (found.kind !== "usb-loader" || !findTarget(to, target)) throw new Error("no loader");
-    const loader = DFU.open(link.usb, found, processor);
-    const parts = valueOf(partsOf(valueOf(readImageFile(imageFile("heddle-23", target), processor)), loader.spaces));
-    const timed = async () => {
-      const start = link.clock.nowUs();
-      valueOf(await runFlash(loader, parts));
-      return link.clock.nowUs() - start;
-    };
-    const us = await timed();
-    const again = await timed();
-    // every byte once down and once up the cable at 1 µs, each sector erased once, each byte programmed once
-    const sectors = board.flash.sectors.filter((s) =>
-      parts.some((p) => s.start >= p.space.start && s.start < p.space.start + p.space.lengthBytes),
-    );
-    const bytes = parts.reduce((sum, part) => sum + part.bytes.length, 0);
-    const limit = sectors.reduce((sum, s) => sum + s.eraseUs, 0) + bytes * (processor.programUsPerByte + 2);
-    say(
-      `| ${model.title} | ${parts.length} | ${(us / 1e6).toFixed(2)} s | ${(limit / 1e6).toFixed(2)} s | ${(us / limit).toFixed(3)} × | ${(again / us).toFixed(3)} × |`,
-    );
-  }
-  say();
-}
-
 async function computation() {
   const text = reciteLines(
     defaultConfiguration(to, "CSLATE-B", { family: "Heddle", release: "23", target: "CSLATE-B" }),
@@ -179,10 +139,11 @@ async function main() {
   );
   say();
   await restore();
-  await flash();
+  await loadersBench(say);
   configurationBench(say);
   growthBench(say);
   imageBench(say);
+  targetsBench(say);
   await computation();
   if (process.argv.includes("--write")) {
     const target = "docs/performance.md";

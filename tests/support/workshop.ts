@@ -2,7 +2,7 @@ import { demoCatalogue } from "../../demo/documents";
 import type { BoardLink } from "@/bench/link";
 import { runJob, type RunEnd } from "@/bench/runner";
 import type { JobOrder, JobStore } from "@/bench/store";
-import { openItems, planUpdate } from "@/core/carryover";
+import { openItems } from "@/core/carryover";
 import { findTarget, processorOf, releaseById, type Catalogue } from "@/core/catalog";
 import { ask, keepSettings } from "@/core/console";
 import {
@@ -20,7 +20,8 @@ import {
   currentStep,
   foldJob,
   planJob,
-  sourceOf,
+  planOfGoal,
+  sourceIds,
   specOf,
   type Goal,
   type Entered,
@@ -126,6 +127,13 @@ export class MemoryStore implements JobStore {
     this.rescues.push(raw);
     return Promise.resolve({ sha256: `rescue ${this.rescues.length}` });
   }
+  rescued(sha256: string): Promise<Uint8Array> {
+    const found = this.rescues[Number(sha256.replace("rescue ", "")) - 1];
+    return found ? Promise.resolve(found) : Promise.reject(new Error(`nothing was rescued as ${sha256}`));
+  }
+  fileRescued(raw: Uint8Array) {
+    return this.fileBackup(raw);
+  }
   catalogue(): Promise<Catalogue> {
     return Promise.resolve(catalogue());
   }
@@ -143,7 +151,10 @@ export class MemoryStore implements JobStore {
   knownModel() {
     return Promise.resolve({ modelId: this.modelId, target: catalogue().models.get(this.modelId)?.target ?? "" });
   }
-  boardRuns(): Promise<void> {
+  /** Chip ids that boards said when they first spoke. */
+  readonly chipIds: string[] = [];
+  boardRuns(_release: string, _target: string, chipId: string): Promise<void> {
+    this.chipIds.push(chipId);
     return Promise.resolve();
   }
   /** A copy with the same record, as the database would still have it. */
@@ -182,12 +193,32 @@ export const setUpJob = (sourceId: number, releaseId: string): JobOrder => ({
   steps: stepsTo({ kind: "set-up", releaseId, backupId: sourceId }, "console"),
 });
 
+/** The same board taken back to a baseline, on the release that it runs. */
+export const baselineJob = (wish: Omit<Extract<Goal, { kind: "baseline" }>, "kind">): JobOrder => ({
+  ...updateJob(wish.releaseId),
+  goal: { kind: "baseline", ...wish },
+  steps: stepsTo({ kind: "baseline", ...wish }, "console"),
+});
+
 /** The same board, which shows only its loader, brought back with a backup. */
 export const reviveJob = (sourceId: number, releaseId: string): JobOrder => ({
   ...updateJob(releaseId),
   goal: { kind: "revive", releaseId, backupId: sourceId },
   steps: stepsTo({ kind: "revive", releaseId, backupId: sourceId }, "loader"),
 });
+
+/** A board that says nothing, and of which nothing is on file. */
+export const rescueJob = (releaseId: string): JobOrder => ({
+  ...updateJob(releaseId),
+  goal: { kind: "revive", releaseId },
+  steps: stepsTo({ kind: "revive", releaseId }, "loader"),
+});
+
+/** A blank board that becomes an aircraft of its type. */
+export const commissionJob = (releaseId: string, backupId?: number): JobOrder => {
+  const goal = { kind: "commission", releaseId, ...(backupId === undefined ? {} : { backupId }) } as const;
+  return { ...updateJob(releaseId), goal, steps: stepsTo(goal, "loader") };
+};
 
 /** A technician who does what the card asks, and nothing else. */
 export async function obey(
@@ -201,14 +232,13 @@ export async function obey(
   const need = step?.need;
   switch (need?.kind) {
     case "decisions": {
-      const plan = valueOf(
-        planUpdate(
-          await store.recitalOf(sourceOf(job.goal) ?? state.data.backupId ?? 0),
-          release(job.goal.releaseId),
-          state.data.target ?? "",
-          catalogue(),
-        ),
-      );
+      const ids = sourceIds(job.goal, state.data.backupId);
+      const sources = {
+        ...(ids?.chosen === undefined ? {} : { chosen: await store.recitalOf(ids.chosen) }),
+        ...(ids?.board === undefined ? {} : { board: await store.recitalOf(ids.board) }),
+      };
+      const to = release(job.goal.releaseId);
+      const plan = valueOf(planOfGoal(job.goal, sources, to, state.data.target ?? "", catalogue()));
       await store.append(
         {
           kind: "decided",

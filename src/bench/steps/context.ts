@@ -1,4 +1,4 @@
-import { findRelease, type Catalogue } from "@/core/catalog";
+import { findRelease, sameChip, type Catalogue } from "@/core/catalog";
 import { ask, settleConsole } from "@/core/console";
 import { commandLine, idiomOf, requireCommand, type Idiom } from "@/core/idiom";
 import { readIdentityFacts } from "@/core/checks";
@@ -50,11 +50,15 @@ export interface Spoken {
 }
 
 const PROBE_MS = 700;
+const PROBE = { maxRestarts: 0, answerLimitUs: 3_000_000 } as const;
 
-/** Idioms in the order in which they are worth trying: those that most releases speak first. */
-function idiomsOf(catalogue: Catalogue): Idiom[] {
+/** What was understood on a link last, by its clock, which all who use the link share: the next who asks begins with it. */
+const understood = new WeakMap<BoardLink["clock"], string>();
+
+/** Idioms in the order in which they are worth trying: the one that was understood last, then those that most releases speak. */
+function idiomsOf(catalogue: Catalogue, last: string | undefined): Idiom[] {
   const releases = [...catalogue.releases.values()];
-  const spoken = (id: string) => releases.filter((release) => release.idiom === id).length;
+  const spoken = (id: string) => (id === last ? Infinity : releases.filter((release) => release.idiom === id).length);
   return [...catalogue.idioms.values()].map(idiomOf).toSorted((a, b) => spoken(b.id) - spoken(a.id));
 }
 
@@ -65,16 +69,17 @@ function idiomsOf(catalogue: Catalogue): Idiom[] {
 export async function declareBoard(link: BoardLink, catalogue: Catalogue): Promise<Spoken> {
   await settleConsole(link.console);
   let last: ProblemError | undefined;
-  for (const idiom of idiomsOf(catalogue)) {
+  for (const idiom of idiomsOf(catalogue, understood.get(link.clock))) {
     const quiet = commandLine(idiom, "quiet");
-    if (quiet !== undefined) await ask(link.console, quiet, idiom, PROBE_MS, 0);
-    const declared = await ask(link.console, requireCommand(idiom, "declare"), idiom, PROBE_MS, 0);
+    if (quiet !== undefined) await ask(link.console, quiet, idiom, PROBE_MS, PROBE);
+    const declared = await ask(link.console, requireCommand(idiom, "declare"), idiom, PROBE_MS, PROBE);
     if (!declared.ok) {
       last = new ProblemError(declared.problem);
       continue;
     }
     const identity = readIdentityFacts(declared.value.output.join("\n"), idiom);
     if (identity.family === undefined) continue;
+    understood.set(link.clock, idiom.id);
     const release = findRelease(catalogue, identity.family, identity.release);
     const document = release.ok ? catalogue.idioms.get(release.value.idiom) : undefined;
     return { idiom: document ? idiomOf(document) : idiom, identity };
@@ -92,7 +97,7 @@ export async function declareBoard(link: BoardLink, catalogue: Catalogue): Promi
 /** The same for the board that the job is about; any other is not touched (its chip id decides). */
 export async function declareOwn(context: StepContext): Promise<Spoken> {
   const spoken = await declareBoard(context.link, context.catalogue);
-  if (spoken.identity.chipId !== context.job.chipId)
+  if (!sameChip(spoken.identity.chipId, context.job.chipId))
     throw new ProblemError({
       code: "board-other",
       message: "Another board is in the bay",

@@ -1,5 +1,7 @@
+import { loaderOf, processorOf } from "@/core/catalog";
 import { ask } from "@/core/console";
 import { commandLine } from "@/core/idiom";
+import { LOADER_TITLES } from "@/core/loader";
 import type { StepState } from "@/core/job";
 import { valueOf } from "@/core/problem";
 import { awaitDeparture, awaitPresence } from "@/bench/link";
@@ -15,9 +17,20 @@ import { isOwnLoader, ownLoader, type Loader } from "@/bench/steps/own-loader";
 
 const LOADER_WAIT_MS = 4_000;
 
+/** Ways into a loader that hands have, the quickest first. */
 function handsForLoader({ catalogue, state }: StepContext): string[] {
   const model = catalogue.models.get(state.data.model ?? "");
-  if (model?.bootButton) return ["Unplug the board", "Hold its boot button", "Plug it in, count to two, let go"];
+  const inRom = model?.bootPads && loaderOf(processorOf(catalogue, model.processor), "serial") !== undefined;
+  if (model?.bootButton)
+    return [
+      "Unplug the board",
+      "Hold its boot button",
+      "Plug it in, count to two, let go",
+      // a loader that lives in flash can be gone; the one in ROM cannot
+      ...(inRom
+        ? ["If no loader shows: wire the serial adapter to its first port, and bridge its boot pads instead"]
+        : []),
+    ];
   if (model?.bootPads) return ["Unplug the board", "Bridge its boot pads", "Plug it in, then take the bridge away"];
   return ["Unplug the board", "Plug it in again"];
 }
@@ -41,8 +54,8 @@ export const enterLoader: StepRunner = async (context) => {
       await context.progress({ say: "Asking the console for the loader" });
       valueOf(await ask(link.console, word, idiom, 1_500));
       await awaitDeparture(link, 1_000);
-      const loader = await awaitPresence(link, ["usb-loader"], LOADER_WAIT_MS);
-      if (loader && isOwnLoader(context, loader))
+      const loader = await awaitPresence(link, ["loader"], LOADER_WAIT_MS);
+      if (loader && (await isOwnLoader(context, loader)))
         return done(
           `By console word. It left ${from} and came back on ${loader.port} as a loader; the chip id is the same.`,
           { wayIn: "console word" },
@@ -53,9 +66,11 @@ export const enterLoader: StepRunner = async (context) => {
       else await context.note("After the word the board did not come back by itself.", "stayed-away");
     }
   }
-  if (presence.kind === "usb-loader") {
-    const loader = ownLoader(context, presence);
-    return done(`It is in its loader, on ${loader.port}; the chip id is the same.`, { wayIn: "by hand" });
+  if (presence.kind === "loader") {
+    const loader = await ownLoader(context, presence);
+    return done(`It is in its ${LOADER_TITLES[loader.way]}, on ${loader.port}; the chip id is the same.`, {
+      wayIn: "by hand",
+    });
   }
   const say =
     presence.kind === "console"
@@ -72,8 +87,8 @@ export async function requireLoader(context: StepContext): Promise<Loader | Step
       "The board is not on the cable. What was done stays; the step goes on by itself when it is back.",
       ["Plug the board in again"],
     );
-  if (presence.kind === "usb-loader") return ownLoader(context, presence);
+  if (presence.kind === "loader") return ownLoader(context, presence);
   const entered = await enterLoader(context);
   const now = context.link.presence();
-  return entered.kind === "done" && now.kind === "usb-loader" ? ownLoader(context, now) : entered;
+  return entered.kind === "done" && now.kind === "loader" ? ownLoader(context, now) : entered;
 }

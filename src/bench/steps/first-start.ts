@@ -25,14 +25,14 @@ export const firstStart: StepRunner = async (context) => {
       message: `The board runs ${releaseTitle(release)}, not ${releaseTitle(valueOf(releaseById(catalogue, job.goal.releaseId)))}`,
       hint: "Begin the job again; its backup is kept",
     });
-  await context.store.boardRuns(release.id, identity.target ?? "");
+  await context.store.boardRuns(release.id, identity.target ?? "", identity.chipId ?? job.chipId);
   return done(
     `${releaseTitle(release)} of ${identity.builtOn ?? "an unknown day"} speaks on ${seen.port}. Settings: ${identity.kept ?? "not said"}.`,
   );
 };
 
 function noStart({ link }: StepContext) {
-  if (link.presence().kind === "usb-loader")
+  if (link.presence().kind === "loader")
     return needBoard(
       "The board stayed in its loader.",
       ["Unplug it", "Plug it in again without touching its boot button"],

@@ -1,5 +1,5 @@
 import { checkImage } from "@/core/image";
-import { DFU, partsOf, runFlash, type FlashReport } from "@/core/loader";
+import { openLoader, partsOf, runFlash, type FlashReport } from "@/core/loader";
 import { ProblemError, valueOf } from "@/core/problem";
 import { requireLoader } from "@/bench/steps/enter-loader";
 import { processorOfJob } from "@/bench/steps/own-loader";
@@ -14,13 +14,13 @@ function paceLeft(report: FlashReport, startedUs: number, nowUs: number): number
 export const flash: StepRunner = async (context) => {
   const { job, state, link, store } = context;
   const found = await requireLoader(context);
-  if (!("serial" in found)) return found;
+  if (!("way" in found)) return found;
   const target = state.data.target ?? "";
   const processor = processorOfJob(context);
   // the very image that was looked at before anything was erased, whatever came in since
   const { image: pinned } = await store.image(job.goal.releaseId, target, state.data.imageSha);
   const image = valueOf(checkImage(pinned, { processor, target }));
-  const loader = DFU.open(link.usb, found, processor);
+  const loader = openLoader(link, found, processor);
   const parts = valueOf(partsOf(image, loader.spaces));
   const startedUs = link.clock.nowUs();
   const report = (flashReport: FlashReport) => {
@@ -44,6 +44,7 @@ export const flash: StepRunner = async (context) => {
   if (!result.ok) return failed(result.problem);
   const equal = result.value.cells.filter((cell) => cell === "equal").length;
   await loader.leave();
+  context.link.toldToLeave?.();
   if (equal === parts.length)
     return done(`Nothing to write: all ${count(equal, "segment")} hold the right bytes already.`);
   const kept = equal > 0 ? `, ${equal} held the right bytes already` : "";

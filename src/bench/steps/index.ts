@@ -2,7 +2,9 @@ import type { StepId } from "@/core/job";
 import { backUp } from "@/bench/steps/back-up";
 import { checkAttitude } from "@/bench/steps/check-attitude";
 import { checkReceiver } from "@/bench/steps/check-receiver";
+import { clearSettings } from "@/bench/steps/clear-settings";
 import type { StepRunner } from "@/bench/steps/context";
+import { decodeRescue } from "@/bench/steps/decode-rescue";
 import { enterLoader } from "@/bench/steps/enter-loader";
 import { firstStart } from "@/bench/steps/first-start";
 import { flash } from "@/bench/steps/flash";
@@ -26,6 +28,8 @@ export const STEP_RUNNERS: Readonly<Record<StepId, StepRunner>> = {
   "make-safe": makeSafe,
   "enter-loader": enterLoader,
   rescue,
+  "decode-rescue": decodeRescue,
+  "clear-settings": clearSettings,
   flash,
   "first-start": firstStart,
   restore,

@@ -6,7 +6,7 @@ export const knowBoard: StepRunner = async (context) => {
   const presence = context.link.presence();
   if (presence.kind === "none")
     return needBoard(`The board of ${context.job.tag} is not on the cable.`, ["Plug its USB cable in"]);
-  if (presence.kind === "usb-loader")
+  if (presence.kind === "loader")
     return needBoard("The board shows only its loader.", [
       "Unplug it",
       "Plug it in again without touching its boot button",

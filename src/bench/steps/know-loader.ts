@@ -1,11 +1,13 @@
 import { loaderIdOf, processorOf } from "@/core/catalog";
-import { otherLoader } from "@/bench/steps/own-loader";
+import { LOADER_TITLES } from "@/core/loader";
+import { loaderSays, otherLoader } from "@/bench/steps/own-loader";
 import { done, failed, needBoard, type StepRunner } from "@/bench/steps/context";
 
 /** A board that says nothing is known by what its loader derives from the chip, and by what the register holds. */
-export const knowLoader: StepRunner = async ({ link, job, store, catalogue }) => {
+export const knowLoader: StepRunner = async (context) => {
+  const { link, job, store, catalogue } = context;
   const presence = link.presence();
-  if (presence.kind !== "usb-loader")
+  if (presence.kind !== "loader")
     return needBoard(
       presence.kind === "none" ? "The board is not on the cable." : "The board does not show its loader any more.",
       ["Plug it in as before, so that it shows its loader"],
@@ -18,10 +20,12 @@ export const knowLoader: StepRunner = async ({ link, job, store, catalogue }) =>
       message: `The register knows no model for the board of ${job.tag}`,
       hint: "Give the board to its aircraft with its model, then begin the step again",
     });
-  const expected = loaderIdOf(job.chipId, processorOf(catalogue, model.processor));
-  if (presence.serial !== expected) return failed(otherLoader({ job }, presence.serial, expected));
+  const processor = processorOf(catalogue, model.processor);
+  const expected = loaderIdOf(job.chipId, processor);
+  const word = await loaderSays(context, presence, processor);
+  if (word?.id !== expected) return failed(otherLoader(context, presence, word, expected));
   return done(
-    `Its loader on ${presence.port} says ${presence.serial}, as chip ${job.chipId} gives it; the register knows it as a ${model.title} of ${job.tag}.`,
+    `Its ${LOADER_TITLES[presence.way]} on ${presence.port} says ${word.id}, as chip ${job.chipId} gives it; the register knows it as a ${model.title} of ${job.tag}.`,
     { chipId: job.chipId, model: known.modelId },
   );
 };

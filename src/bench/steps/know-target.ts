@@ -1,21 +1,56 @@
-import { findTarget, processorOf, releaseById, releaseTitle } from "@/core/catalog";
+import { findTarget, processorOf, releaseById, releaseTitle, type Release } from "@/core/catalog";
+import { compareTargets, newestBuildOf } from "@/core/identify";
 import { checkImage } from "@/core/image";
-import { valueOf } from "@/core/problem";
-import { done, failed, type StepRunner } from "@/bench/steps/context";
+import { byModel, insteadOf } from "@/core/job";
+import { valueOf, type Problem } from "@/core/problem";
+import { count, done, failed, type StepContext, type StepRunner } from "@/bench/steps/context";
+
+interface Signs {
+  readonly said: string | undefined;
+  readonly model: { readonly title: string; readonly target: string } | undefined;
+  /** What the register holds: it may have been given another target on purpose. */
+  readonly registered: string | undefined;
+}
+
+/** The board's own word against its model's target; what the register holds as given on purpose counts as its own. */
+function contradiction({ said, model, registered }: Signs, to: Release): Problem | undefined {
+  if (said === undefined || model === undefined || said === registered) return undefined;
+  if (findTarget(to, said)?.id === findTarget(to, model.target)?.id) return undefined;
+  return {
+    code: "target-contradiction",
+    message: "The signs for the target contradict each other",
+    detail: `The board says ${said}; a ${model.title} takes ${model.target}`,
+    hint: "Look at the board: which model and revision is printed on it? “Which target does it take?” in its bay weighs all signs. Correct the register, then begin the step again",
+  };
+}
+
+/** What differs from the board's own target, and why it is taken all the same. */
+function insteadSays(context: StepContext, own: string, target: string, reason: string, to: Release): string {
+  const here = newestBuildOf(context.catalogue, own)?.target;
+  const there = findTarget(to, target);
+  if (!here || !there) return `instead of ${own}, because: ${reason}`;
+  const { pads, gyro } = compareTargets(here, there);
+  const differs = [
+    pads.length === 0
+      ? ""
+      : `${count(pads.length, "pad differs", "pads differ")}: ${pads.map(({ pad }) => pad).join(", ")}`,
+    gyro ? `it looks for another gyro, ${gyro.there}` : "",
+  ].filter(Boolean);
+  return `instead of ${own}, because: ${reason}${differs.length > 0 ? ` (${differs.join("; ")})` : ""}`;
+}
 
 /** The target by the board's own word and by its model; the image for it is looked at before anything is erased. */
-export const knowTarget: StepRunner = async ({ catalogue, job, state, store }) => {
+export const knowTarget: StepRunner = async (context) => {
+  const { catalogue, job, state, store } = context;
   const to = valueOf(releaseById(catalogue, job.goal.releaseId));
   const said = state.data.target;
   const model = state.data.model === undefined ? undefined : catalogue.models.get(state.data.model);
-  if (said !== undefined && model && findTarget(to, said)?.id !== findTarget(to, model.target)?.id)
-    return failed({
-      code: "target-contradiction",
-      message: "The signs for the target contradict each other",
-      detail: `The board says ${said}; a ${model.title} takes ${model.target}`,
-      hint: "Look at the board: which model and revision is printed on it? Correct the register, then begin the step again",
-    });
-  const target = findTarget(to, said ?? model?.target ?? "");
+  const registered = (await store.knownModel())?.target;
+  const instead = insteadOf(job.goal);
+  const asModel = byModel(job.goal);
+  const against = instead || asModel ? undefined : contradiction({ said, model, registered }, to);
+  if (against) return failed(against);
+  const target = findTarget(to, instead?.target ?? (asModel ? undefined : said) ?? model?.target ?? "");
   if (!target)
     return failed({
       code: "target-missing",
@@ -24,12 +59,18 @@ export const knowTarget: StepRunner = async ({ catalogue, job, state, store }) =
       hint: "Choose another release, or import a release document that has this target",
     });
   const signs = [said === undefined ? "" : "by its own word", model ? "by its model" : ""];
-  const evidence = signs.filter(Boolean).join(" and ");
+  const evidence = instead
+    ? insteadSays(context, model?.target ?? said ?? "its own", target.id, instead.reason, to)
+    : asModel
+      ? `by its model; the firmware on it is that of ${said ?? "another"}, which it was not made for`
+      : signs.filter(Boolean).join(" and ");
   const data = { target: target.id, toRelease: to.id };
   if (!state.steps.some(({ id }) => id === "flash"))
     return done(`${target.id}, ${evidence}. It stays on ${releaseTitle(to)}.`, data);
   const { image, sha256 } = await store.image(to.id, target.id);
-  valueOf(checkImage(image, { processor: processorOf(catalogue, target.processor), target: target.id }));
+  valueOf(
+    checkImage(image, { processor: processorOf(catalogue, model?.processor ?? target.processor), target: target.id }),
+  );
   return done(
     `${target.id}, ${evidence}. ${releaseTitle(to)} builds it, and its image is whole: ${Math.round(image.bytes.length / 1024)} KB for ${target.processor}, SHA-256 ${sha256.slice(0, 12)}….`,
     { ...data, imageSha: sha256 },

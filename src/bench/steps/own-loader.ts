@@ -1,13 +1,22 @@
-import { loaderIdOf, processorOf } from "@/core/catalog";
+import { loaderIdOf, processorOf, type Processor } from "@/core/catalog";
+import { askLoader, LOADER_TITLES, type LoaderWord } from "@/core/loader";
 import { ProblemError, type Problem } from "@/core/problem";
 import type { Presence } from "@/bench/link";
 import type { StepContext } from "@/bench/steps/context";
 
-export type Loader = Extract<Presence, { kind: "usb-loader" }>;
+export type Loader = Extract<Presence, { kind: "loader" }>;
+
+/** What a loader on the cable says of itself, if it answers as one of this processor would. */
+export const loaderSays = (
+  { link }: Pick<StepContext, "link">,
+  loader: Loader,
+  processor: Processor,
+): Promise<LoaderWord | undefined> => askLoader(link, loader, [processor]);
 
 /** Whether the loader on the cable is this job's board: by the id that its processor derives from the chip id. */
-export function isOwnLoader(context: StepContext, loader: Loader): boolean {
-  return loader.serial === loaderIdOf(context.job.chipId, processorOfJob(context));
+export async function isOwnLoader(context: StepContext, loader: Loader): Promise<boolean> {
+  const processor = processorOfJob(context);
+  return (await loaderSays(context, loader, processor))?.id === loaderIdOf(context.job.chipId, processor);
 }
 
 export function processorOfJob({ catalogue, state, job }: Pick<StepContext, "catalogue" | "state" | "job">) {
@@ -16,15 +25,31 @@ export function processorOfJob({ catalogue, state, job }: Pick<StepContext, "cat
   return processorOf(catalogue, target.processor);
 }
 
-/** Another board than the job's: nothing is done to it. */
-export const otherLoader = ({ job }: Pick<StepContext, "job">, said: string, expected: string): Problem => ({
-  code: "board-other",
-  message: "Another board is in the bay",
-  detail: `Its loader says ${said}; the board of ${job.tag} would say ${expected}`,
-  hint: `Put the board of ${job.tag} back, then begin the step again`,
-});
+/** Another board than the job's, or one that does not answer: nothing is done to it. */
+export const otherLoader = (
+  { job }: Pick<StepContext, "job">,
+  loader: Loader,
+  word: LoaderWord | undefined,
+  expected: string,
+): Problem =>
+  word === undefined
+    ? {
+        code: "loader-silent",
+        message: `Nothing answers on the ${LOADER_TITLES[loader.way]} as this board would`,
+        detail: `The board of ${job.tag} would say ${expected}`,
+        hint: "Check the wires of the adapter, transmit to receive and back; then bring the board into its loader again",
+      }
+    : {
+        code: "board-other",
+        message: "Another board is in the bay",
+        detail: `Its loader says ${word.id}; the board of ${job.tag} would say ${expected}`,
+        hint: `Put the board of ${job.tag} back, then begin the step again`,
+      };
 
-export function ownLoader(context: StepContext, loader: Loader): Loader {
-  if (isOwnLoader(context, loader)) return loader;
-  throw new ProblemError(otherLoader(context, loader.serial, loaderIdOf(context.job.chipId, processorOfJob(context))));
+export async function ownLoader(context: StepContext, loader: Loader): Promise<Loader> {
+  const processor = processorOfJob(context);
+  const word = await loaderSays(context, loader, processor);
+  const expected = loaderIdOf(context.job.chipId, processor);
+  if (word?.id === expected) return loader;
+  throw new ProblemError(otherLoader(context, loader, word, expected));
 }

@@ -1,8 +1,8 @@
-import { countOutcomes, openDecisions, planUpdate, scriptOf, settlePlan, writerFor, type Plan } from "@/core/carryover";
+import { countOutcomes, openDecisions, scriptOf, settlePlan, writerFor, type Plan } from "@/core/carryover";
 import { releaseById } from "@/core/catalog";
 import { idiomOf, lackOf } from "@/core/idiom";
 import { valueOf } from "@/core/problem";
-import { sourceOf, type JobState } from "@/core/job";
+import { planOfGoal, sourceIds, type JobState, type Sources } from "@/core/job";
 import { count, done, failed, waits, type StepContext, type StepRunner } from "@/bench/steps/context";
 import type { JobStore } from "@/bench/store";
 
@@ -18,10 +18,16 @@ export async function computePlan({
   job,
 }: Pick<StepContext, "store" | "state" | "catalogue" | "job">): Promise<Plan> {
   const { target } = state.data;
-  const source = sourceOf(job.goal) ?? state.data.backupId;
-  if (source === undefined || target === undefined) throw new Error("the plan needs a backup and a target");
-  const recital = await store.recitalOf(source);
-  return valueOf(planUpdate(recital, valueOf(releaseById(catalogue, job.goal.releaseId)), target, catalogue));
+  const ids = sourceIds(job.goal, state.data.backupId);
+  if (target === undefined) throw new Error("the plan needs a target");
+  if (!ids) throw new Error("the plan needs a backup");
+  const { chosen, board } = ids;
+  const sources: Sources = {
+    ...(chosen === undefined ? {} : { chosen: await store.recitalOf(chosen) }),
+    ...(board === undefined ? {} : { board: await store.recitalOf(board) }),
+  };
+  const release = valueOf(releaseById(catalogue, job.goal.releaseId));
+  return valueOf(planOfGoal(job.goal, sources, release, target, catalogue));
 }
 
 /** What a console must be able to be told after the old firmware is gone. */

@@ -1,3 +1,4 @@
+import { suspectSentence, suspectsFor } from "@/core/identify";
 import { proofSentence, proveRestore, type LineAnswer, offPlan } from "@/core/carryover";
 import { releaseById } from "@/core/catalog";
 import { askCommand } from "@/core/console";
@@ -26,8 +27,9 @@ export const prove: StepRunner = async (context) => {
   const { plan, script } = await restoring(context);
   const answers =
     state.data.answersSha === undefined ? [] : ((await store.getJson(state.data.answersSha)) as LineAnswer[]);
+  const release = valueOf(releaseById(catalogue, job.goal.releaseId));
   const proof = proveRestore({
-    release: valueOf(releaseById(catalogue, job.goal.releaseId)),
+    release,
     plan,
     decisions: state.decisions,
     deciders: Object.fromEntries(Object.entries(state.decidedBy).map(([id, { account }]) => [id, account])),
@@ -36,7 +38,14 @@ export const prove: StepRunner = async (context) => {
     readBack: recital.configuration,
   });
   const proofSha = await store.putJson(proof);
-  return done(proofSentence(proof), {
+  const { target = "" } = state.data;
+  const refused = new Set(proof.values.flatMap(({ id, result }) => (result === "refused" ? [id] : [])));
+  const rows = plan.items.flatMap((item) =>
+    item.kind === "row" && item.to && refused.has(item.id) ? [{ table: item.table, key: item.to.key }] : [],
+  );
+  const suspicion = suspectSentence(suspectsFor(catalogue, release, target, rows), target);
+  return done(suspicion === undefined ? proofSentence(proof) : `${proofSentence(proof)} ${suspicion}`, {
+    ...(suspicion === undefined ? {} : { suspicion }),
     readBackId: id,
     proofSha,
     proved: proofSentence(proof),

@@ -1,5 +1,5 @@
 import { decodeRegion } from "@/core/image";
-import { DFU } from "@/core/loader";
+import { openLoader } from "@/core/loader";
 import { valueOf } from "@/core/problem";
 import { requireLoader } from "@/bench/steps/enter-loader";
 import { processorOfJob } from "@/bench/steps/own-loader";
@@ -7,11 +7,13 @@ import { done, type StepRunner } from "@/bench/steps/context";
 
 export const rescue: StepRunner = async (context) => {
   const found = await requireLoader(context);
-  if (!("serial" in found)) return found;
-  const loader = DFU.open(context.link.usb, found, processorOfJob(context));
+  if (!("way" in found)) return found;
+  const loader = openLoader(context.link, found, processorOfJob(context));
   const region = loader.spaces.find((space) => space.settings);
   if (!region || !loader.can.read)
-    return done("This loader cannot read the settings region; the read-out by console stands alone.");
+    return done("This loader cannot read the settings region; what was backed up before stands alone.", {
+      regionState: "unread",
+    });
   await context.progress({ say: "Reading the settings region" });
   const bytes = valueOf(await loader.read(region));
   const { sha256 } = await context.store.fileRescue(bytes);
@@ -24,6 +26,6 @@ export const rescue: StepRunner = async (context) => {
         : `it is damaged: ${content.reason}`;
   return done(
     `${Math.round(bytes.length / 1024)} KB from 0x${region.start.toString(16)}, stored as they are; ${state}.`,
-    { rescueSha: sha256 },
+    { rescueSha: sha256, regionState: content.state },
   );
 };

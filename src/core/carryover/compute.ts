@@ -35,6 +35,8 @@ export interface CarryoverInput {
   readonly way: readonly Hop[];
   /** False when the values go onto another board than they came from: what belongs to the board then stays behind. */
   readonly sameBoard: boolean;
+  /** The values go onto another aircraft of the same make: what names the one they came from stays behind as well. */
+  readonly otherAircraft?: boolean;
 }
 
 interface Origin {
@@ -236,9 +238,15 @@ function newItem({ to, target }: CarryoverInput, setting: SettingDefinition, sco
 }
 
 /** Why a value that the rules let through still stays behind. */
-function stayReason(setting: SettingDefinition, sameBoard: boolean): string | undefined {
+function stayReason(
+  setting: SettingDefinition,
+  { sameBoard, otherAircraft = false }: Pick<CarryoverInput, "sameBoard" | "otherAircraft">,
+): string | undefined {
   if (setting.housekeeping) return "The firmware keeps this for itself";
   if (setting.belongsTo === "board" && !sameBoard) return "It belongs to the board that it was measured on";
+  // how the board is mounted and wired is alike on all of a type, and shown by the checks; its name is not
+  if (setting.belongsTo === "airframe" && setting.area === "identity" && otherAircraft)
+    return "It names the aircraft that it came from";
   return undefined;
 }
 
@@ -252,7 +260,7 @@ function carriedItem(
   const { scope, value } = traveller;
   const id = addressId({ scope, key: setting.key });
   const from = { ...sideOf(origin.scope, origin.definition, origin.value), line: origin.line, moved: origin.moved };
-  const stays = stayReason(setting, input.sameBoard);
+  const stays = stayReason(setting, input);
   if (stays !== undefined)
     return {
       ...base(setting),
@@ -356,19 +364,28 @@ function lineItems(source: Configuration, to: Firmware): LineItem[] {
   }));
 }
 
-/** The plan for updating the board that a read-out came from, with the releases that take what this one does not. Refuses a release that does not build its target. */
+/** The plan for the board that a read-out came from, or, with `ofAnother`, for the board of another aircraft of its type; with the releases that take what this one does not. Refuses a release that does not build its target. */
 export function planUpdate(
   recital: { readonly configuration: Configuration; readonly release: Firmware },
   to: Firmware,
   targetName: string,
   catalogue: Catalogue,
+  ofAnother = false,
 ): Result<Plan> {
   const target = findTarget(to, targetName);
   if (!target) return refuse({ code: "target-missing", message: `${releaseTitle(to)} is not built for ${targetName}` });
   const way = routeBetween(catalogue, recital.release, to);
   if (!way.ok) return way;
   const { configuration: source, release: from } = recital;
-  const plan = planCarryover({ source, from, to, target, way: way.value, sameBoard: true });
+  const plan = planCarryover({
+    source,
+    from,
+    to,
+    target,
+    way: way.value,
+    sameBoard: !ofAnother,
+    otherAircraft: ofAnother,
+  });
   return ok(withServers(plan, (item) => serversOf(item, { source, from, target: targetName }, catalogue)));
 }
 

@@ -1,3 +1,4 @@
+export * from "./baseline";
 export * from "./compute";
 export * from "./plan";
 export * from "./proof";

@@ -98,7 +98,10 @@ export interface LineItem {
   readonly choices: readonly Choice[];
 }
 
-export type PlanItem = SettingItem | RowItem | LineItem;
+export type PlanItem = (SettingItem | RowItem | LineItem) & {
+  /** Of a job with two sources: it comes from the board's own read-out. */
+  readonly ofBoard?: true;
+};
 
 /** The worked-out form of a carry-over: complete, stable, the same for the same inputs. */
 export interface Plan {

@@ -1,7 +1,7 @@
 import type { Value } from "@/core/config";
 import { ok, refuse, valueOf, type Result } from "@/core/problem";
 import type { CatalogueDocument } from "@/core/catalog/documents";
-import type { BoardModel, Processor } from "@/core/catalog/hardware";
+import type { BoardModel, Processor, UsbLoader } from "@/core/catalog/hardware";
 import type {
   Firmware,
   FirmwareTarget,
@@ -51,6 +51,17 @@ function resolveAll<R extends Firmware>(
   return ok(resolved);
 }
 
+/** Documents from before a processor could have several loaders name the one by USB. */
+type ProcessorDocument = Omit<Processor, "loaders"> & {
+  readonly loaders?: Processor["loaders"];
+  readonly usbLoader?: Omit<UsbLoader, "kind">;
+};
+
+const processorFrom = ({ usbLoader, loaders, ...rest }: ProcessorDocument): Processor => ({
+  ...rest,
+  loaders: loaders ?? (usbLoader ? [{ kind: "usb", ...usbLoader }] : []),
+});
+
 /** Resolves documents that the schemas have accepted, in any order; releases follow their ancestors. */
 export function buildCatalogue(documents: readonly CatalogueDocument[]): Result<Catalogue> {
   const ofKind = (kind: CatalogueDocument["document"]) => documents.filter((d) => d.document === kind);
@@ -68,7 +79,7 @@ export function buildCatalogue(documents: readonly CatalogueDocument[]): Result<
       hint: "Give one of them another id",
     });
   return ok({
-    processors: byId<Processor>("processor"),
+    processors: new Map([...byId<ProcessorDocument>("processor")].map(([id, each]) => [id, processorFrom(each)])),
     models: byId<BoardModel>("board-model"),
     idioms: byId("idiom"),
     releases: releases.value,

@@ -4,6 +4,55 @@ export interface SectorRun {
   readonly eraseUs: number;
 }
 
+/** By USB DFU 1.1. */
+export interface UsbLoader {
+  readonly kind: "usb";
+  readonly vendorId: number;
+  readonly productId: number;
+  readonly transferSizeBytes: number;
+  readonly canUpload: boolean;
+  /** Names of the alternate settings, as templates: {no}, {start} in hex, {length} in bytes. */
+  readonly segmentName: string;
+  readonly settingsName: string;
+}
+
+/** In ROM, on a bare serial line: a menu of letters, then XMODEM. */
+export interface SerialLoader {
+  readonly kind: "serial";
+  /** Bits a second; whoever talks to it has to find it out. */
+  readonly baud: number;
+  /** Each is a line of its own, ended by CR; reading and writing take a first sector and a length in bytes. */
+  readonly letters: {
+    readonly identity: string;
+    readonly read: string;
+    readonly write: string;
+    readonly start: string;
+  };
+  /** What it answers: {processor}, {id}, {sectors}; that it does so; that it does not: {why}. */
+  readonly identity: string;
+  readonly done: string;
+  readonly refused: string;
+}
+
+/** A drive that takes an image in UF2 blocks, and shows what it holds as another. */
+export interface DriveLoader {
+  readonly kind: "drive";
+  readonly vendorId: number;
+  readonly productId: number;
+  /** Family id of its UF2 blocks. */
+  readonly familyId: number;
+  /** Name of the file that holds what is in flash; absent where nothing can be read. */
+  readonly holds?: string;
+}
+
+export type ProcessorLoader = UsbLoader | SerialLoader | DriveLoader;
+
+export const loaderOf = <K extends ProcessorLoader["kind"]>(
+  { loaders }: Pick<Processor, "loaders">,
+  kind: K,
+): Extract<ProcessorLoader, { kind: K }> | undefined =>
+  loaders.find((loader): loader is Extract<ProcessorLoader, { kind: K }> => loader.kind === kind);
+
 /** A processor: its flash, its times, what its loaders are and how they name the chip. */
 export interface Processor {
   readonly id: string;
@@ -18,18 +67,12 @@ export interface Processor {
   readonly applicationSector: number;
   /** Offset of the identity block from the start of the application. It ends the application's first sector. */
   readonly identityOffset: number;
-  /** Absent where there is no USB: the console is reached through a serial line. */
-  readonly usbLoader?: {
-    readonly vendorId: number;
-    readonly productId: number;
-    readonly transferSizeBytes: number;
-    readonly canUpload: boolean;
-    /** Names of the alternate settings, as templates: {no}, {start} in hex, {length} in bytes. */
-    readonly segmentName: string;
-    readonly settingsName: string;
-  };
+  /** The loaders it has. Without a USB one its console is reached through a serial line. */
+  readonly loaders: readonly ProcessorLoader[];
   /** Which words of the chip id, counted from 0, make the id that the loader shows. */
   readonly loaderIdWords: readonly number[];
+  /** How many words a chip id has; absent: no more than the loader shows. */
+  readonly chipIdWords?: number;
 }
 
 export interface BoardModel {
@@ -45,6 +88,20 @@ export interface BoardModel {
   /** Whether USB alone powers the receiver, so that it can be checked without a battery. */
   readonly receiverOnUsb: boolean;
   readonly usb: { readonly vendorId: number; readonly productId: number };
+  /** What stands at its edge in small letters, where that tells it from boards that look alike. */
+  readonly smallPrint?: string;
+  readonly size?: { readonly widthMm: number; readonly heightMm: number };
+  /** Where on the board a thing is looked for. */
+  readonly places?: Readonly<Partial<Record<BoardPlace, Spot>>>;
+  readonly pads?: Readonly<Record<string, Spot>>;
+}
+
+export type BoardPlace = "printed" | "revision" | "smallPrint" | "button" | "processor" | "gyro" | "usb";
+
+/** In mm from the upper left corner of the board, its arrow pointing up. */
+export interface Spot {
+  readonly x: number;
+  readonly y: number;
 }
 
 export interface Sector {
@@ -90,4 +147,29 @@ export function settingsSegment(processor: Processor): Segment {
 export function loaderIdOf(chipId: string, processor: Pick<Processor, "loaderIdWords">): string {
   const words = chipId.split("-");
   return processor.loaderIdWords.map((index) => words[index] ?? "0000").join("-");
+}
+
+/** Stands in a chip id for a word that is not known yet: a loader may show only some of them. */
+const UNKNOWN_WORD = "?";
+
+/** The chip id as far as a loader's id says it. */
+export function chipFromLoader(
+  loaderId: string,
+  { loaderIdWords, chipIdWords }: Pick<Processor, "loaderIdWords" | "chipIdWords">,
+): string {
+  const shown = loaderId.split("-");
+  const count = Math.max(chipIdWords ?? 0, ...loaderIdWords.map((index) => index + 1));
+  return Array.from({ length: count }, (_, word) => {
+    const at = loaderIdWords.indexOf(word);
+    return at < 0 ? UNKNOWN_WORD : (shown[at] ?? UNKNOWN_WORD);
+  }).join("-");
+}
+
+export const isWholeChip = (chipId: string): boolean => !chipId.split("-").includes(UNKNOWN_WORD);
+
+/** Whether a chip id that was told can be one that is known, perhaps not in every word. */
+export function sameChip(told: string | undefined, known: string): boolean {
+  if (told === undefined) return false;
+  const [words, of] = [told.split("-"), known.split("-")];
+  return words.length === of.length && of.every((word, i) => word === UNKNOWN_WORD || word === words[i]);
 }

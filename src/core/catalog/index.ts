@@ -6,4 +6,5 @@ export * from "./release";
 export * from "./resolve";
 export * from "./implicit";
 export * from "./lineage";
+export * from "./pads";
 export * from "./slots";

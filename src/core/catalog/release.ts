@@ -214,6 +214,8 @@ export type Picture =
       readonly ports: { readonly table: string; readonly use: string };
       /** Words of those columns that mean: unused. */
       readonly nothing: readonly string[];
+      /** Pads that a whole table needs: used as soon as it has a row. */
+      readonly tables?: Readonly<Record<string, string>>;
     };
 
 /** The way from one release to another, as rules. */

@@ -1,4 +1,4 @@
-import { columnsOf, findTarget, indexOf, type Picture, type ReleaseTarget } from "@/core/catalog";
+import { columnsOf, findTarget, indexOf, portOf, type PadPicture, type ReleaseTarget } from "@/core/catalog";
 import { showValue } from "@/core/config";
 import { rowDoubtOf, type Resolved } from "@/core/compare/resolved";
 
@@ -11,8 +11,6 @@ export interface Pad {
   readonly does: string;
 }
 
-type PadPicture = Extract<Picture, { kind: "pads" }>;
-
 /** The use of a table's row, in words; undefined where there is no such row. */
 function functionOf(side: Resolved, table: string, column: string, key: string): string | undefined {
   const definition = indexOf(side.release).tables.get(table);
@@ -23,10 +21,12 @@ function functionOf(side: Resolved, table: string, column: string, key: string):
   return showValue(row.cells[column] ?? use.default, use.type).replaceAll("-", " ");
 }
 
-/** `port 3 in` → 3: pads of one port share what the port is used for. */
-function portOf(wired: string): number | undefined {
-  const [word, number] = wired.split(" ");
-  return word === "port" && number !== undefined ? Number(number) : undefined;
+/** What a table that needs a pad is for, as soon as it has a row. */
+function tableUse(side: Resolved, name: string): string | undefined {
+  const table = indexOf(side.release).tables.get(name);
+  if (!table) return undefined;
+  if ([...side.rows.values()].some((row) => row.table === name)) return table.area;
+  return side.open.rows.has(name) ? "not known" : undefined;
 }
 
 const plainUse = (text: string | undefined, nothing: readonly string[]) =>
@@ -45,10 +45,13 @@ export function padsOf(side: Resolved, picture: PadPicture): Pad[] {
   for (const [pad, wired] of Object.entries(target?.pads ?? {})) {
     const port = portOf(wired);
     if (port !== undefined) named.add(port);
+    const table = picture.tables?.[pad];
     const use =
-      port === undefined
-        ? functionOf(side, picture.outputs.table, picture.outputs.use, pad)
-        : functionOf(side, picture.ports.table, picture.ports.use, String(port));
+      table !== undefined
+        ? tableUse(side, table)
+        : port === undefined
+          ? functionOf(side, picture.outputs.table, picture.outputs.use, pad)
+          : functionOf(side, picture.ports.table, picture.ports.use, String(port));
     pads.push({ pad, wired, does: plainUse(use, nothing) });
   }
   for (const port of target?.ports ?? []) {

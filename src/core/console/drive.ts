@@ -116,12 +116,12 @@ export async function ask(
   line: string,
   idiom: Idiom,
   quietMs: number,
-  maxRestarts?: number,
+  limits: Pick<SendOptions, "maxRestarts" | "answerLimitUs"> = {},
 ): Promise<Result<Reply>> {
   const state = await sendLines(port, plainLines([line]), idiom, {
     windowBytes: sizeOf({ text: line }),
     quietUs: quietMs * 1000,
-    ...(maxRestarts === undefined ? {} : { maxRestarts }),
+    ...limits,
   });
   const answer = state.answers[0];
   if (state.problem || !answer)

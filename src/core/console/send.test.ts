@@ -222,7 +222,7 @@ describe("a console that is taken over", () => {
       "a fact\r\n= so\n",
     ]);
     const silent = new Script([]);
-    const refused = await ask(silent, "sense", idiom, 1, 0);
+    const refused = await ask(silent, "sense", idiom, 1, { maxRestarts: 0 });
     expect([refused.ok, silent.sent, silent.nowUs()]).toEqual([false, "sense\n", 1000]);
   });
 
@@ -241,5 +241,42 @@ describe("a console that is taken over", () => {
     expect(told).toEqual([1, 2]);
     expect(sent.problem).toBeUndefined();
     expect(sent.answers.map((answer) => answer?.answer)).toEqual(["accepted", "refused"]);
+  });
+});
+
+describe("a line on which something talks without end", () => {
+  it("is given up after its limit, whatever is said and however often, also while it is drained", () => {
+    const drawn = fc.record({
+      chunks: fc.array(fc.uint8Array({ minLength: 1, maxLength: 20 }), { minLength: 1, maxLength: 6 }),
+      everyUs: fc.integer({ min: 1, max: 999 }),
+      drainFirst: fc.boolean(),
+    });
+    fc.assert(
+      fc.property(drawn, ({ chunks, everyUs, drainFirst }) => {
+        const noise = chunks.map((bytes) => bytes.filter((byte) => byte !== 0x3d));
+        const options = { windowBytes: 64, quietUs: 1000, answerLimitUs: 20_000 };
+        let step = stepSending(startSending(plainLines(["put a 1"]), options), { kind: "start", atUs: 0 }, idiom);
+        let atUs = 0;
+        if (drainFirst) step = wait(step.state, (atUs = 1000));
+        for (let i = 0; step.state.phase === "sending" && i < 25_000; i++) {
+          atUs += everyUs;
+          const bytes = noise[i % noise.length] ?? new Uint8Array();
+          step = stepSending(step.state, { kind: "bytes", bytes, atUs }, idiom);
+        }
+        expect(step.state.problem?.code).toBe("console-chatter");
+        expect(atUs).toBeLessThanOrEqual(1000 + 20_000 + 2 * everyUs);
+      }),
+      { numRuns: 100 },
+    );
+  });
+
+  it("an answer that takes long, and is told all the while, is waited for up to its limit, each anew", () => {
+    let step = start(["show it", "put a 1"], 8);
+    for (let atUs = 500; atUs < 170_000_000; atUs += 900_000) step = hear(step.state, "more of it\n", atUs);
+    step = hear(step.state, "= so\n", 170_000_500);
+    expect(step.send).toBe("put a 1\n");
+    step = hear(step.state, "muttering\n", 340_000_000);
+    expect(step.state.phase).toBe("sending");
+    expect(hear(step.state, "muttering\n", 350_000_600).state.problem?.code).toBe("console-chatter");
   });
 });

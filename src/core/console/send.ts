@@ -23,6 +23,8 @@ export interface SendOptions {
   readonly quietUs: number;
   /** How often the sending may begin again; without it three times. */
   readonly maxRestarts?: number;
+  /** A line on which something is heard all the time, and no answer for so long, is given up; without it three minutes. */
+  readonly answerLimitUs?: number;
 }
 
 /**
@@ -42,6 +44,8 @@ export interface SendState {
   /** Everything received, byte for byte. */
   readonly raw: readonly Uint8Array[];
   readonly quietSinceUs: number;
+  /** When the last answer came, or the sending began anew. */
+  readonly answeredUs: number;
   /** Draining: nothing is sent until the console has been quiet, then sending begins again here. */
   readonly restartAt?: number;
   readonly restarts: number;
@@ -59,6 +63,7 @@ export interface SendStep {
   readonly send?: string;
 }
 
+const ANSWER_LIMIT_US = 180_000_000;
 const MAX_RESTARTS = 3;
 const NOTHING = new Uint8Array();
 const LINE_FEED = 10;
@@ -99,6 +104,7 @@ export function startSending(lines: readonly OutLine[], options: SendOptions): S
     output: [],
     raw: [],
     quietSinceUs: 0,
+    answeredUs: 0,
     restarts: 0,
     phase: lines.length === 0 ? "done" : "sending",
   };
@@ -156,6 +162,18 @@ function restart(state: SendState, line: number, why: string): SendState {
   return { ...state, restarts, restartAt: state.lines[line]?.anchor ?? line, waiting: [], waitingBytes: 0 };
 }
 
+/** Something talks without end and answers nothing: another language, another speed, or no console at all. */
+const chatters = (state: SendState, limitUs: number): SendState => ({
+  ...state,
+  phase: "failed",
+  problem: {
+    code: "console-chatter",
+    message: "Something is heard on the line all the time, and no answer",
+    detail: `For ${Math.round(limitUs / 1_000_000)} s, at line ${(state.waiting[0] ?? state.next) + 1} of ${state.lines.length}`,
+    hint: "It may speak at another speed, or be no console; what it sends by itself may have to be switched off first",
+  },
+});
+
 /** Takes up bytes: whole lines are answers or output, the rest waits for its end. */
 function receive(state: SendState, bytes: Uint8Array, idiom: Idiom): SendState {
   const { lines, rest } = splitBytes(state.partial.length === 0 ? bytes : joinBytes([state.partial, bytes]));
@@ -185,9 +203,14 @@ function receive(state: SendState, bytes: Uint8Array, idiom: Idiom): SendState {
 
 export function stepSending(state: SendState, event: SendEvent, idiom: Idiom): SendStep {
   if (state.phase !== "sending") return { state };
-  if (event.kind === "start") return fill({ ...state, quietSinceUs: event.atUs });
+  if (event.kind === "start") return fill({ ...state, quietSinceUs: event.atUs, answeredUs: event.atUs });
   if (event.kind === "bytes") {
-    const heard = { ...receive(state, event.bytes, idiom), quietSinceUs: event.atUs };
+    const taken = receive(state, event.bytes, idiom);
+    const moved = taken.answers !== state.answers || taken.restarts !== state.restarts;
+    const answeredUs = moved ? event.atUs : state.answeredUs;
+    const heard = { ...taken, quietSinceUs: event.atUs, answeredUs };
+    const limitUs = state.options.answerLimitUs ?? ANSWER_LIMIT_US;
+    if (heard.phase === "sending" && event.atUs - answeredUs > limitUs) return { state: chatters(heard, limitUs) };
     if (heard.phase !== "sending" || heard.restartAt !== undefined) return { state: heard };
     if (heard.next >= heard.lines.length && heard.waiting.length === 0) return { state: { ...heard, phase: "done" } };
     return fill(heard);
@@ -196,8 +219,10 @@ export function stepSending(state: SendState, event: SendEvent, idiom: Idiom): S
   if (state.restartAt !== undefined) {
     // quiet again: the empty line ends whatever half line the board still holds
     const { restartAt, ...rest } = state;
-    const step = fill({ ...rest, next: restartAt, output: [], partial: NOTHING, quietSinceUs: event.atUs });
+    const fresh = { output: [], partial: NOTHING, quietSinceUs: event.atUs, answeredUs: event.atUs };
+    const step = fill({ ...rest, ...fresh, next: restartAt });
     return { ...step, send: `\n${step.send ?? ""}` };
   }
-  return { state: { ...restart(state, state.waiting[0] ?? state.next, "Silence"), quietSinceUs: event.atUs } };
+  const began = restart(state, state.waiting[0] ?? state.next, "Silence");
+  return { state: { ...began, quietSinceUs: event.atUs, answeredUs: event.atUs } };
 }

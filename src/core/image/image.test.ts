@@ -205,7 +205,11 @@ describe("a settings region", () => {
     }
     const endless = region.slice();
     new DataView(endless.buffer).setUint32(8, 0xfffffff0, true);
-    expect(decodeRegion(endless)).toEqual({ state: "damaged", reason: "its length is larger than the region" });
+    expect(decodeRegion(endless)).toEqual({
+      state: "damaged",
+      reason: "its length is larger than the region",
+      overruns: true,
+    });
   });
 
   it("whatever lies there, it is told at once: blank, damaged, or kept with a check that fits", () => {

@@ -3,7 +3,8 @@ import { crcOf, markOf } from "@/core/image/identity";
 /** What a settings region turns out to be. */
 export type RegionContent =
   | { readonly state: "blank" }
-  | { readonly state: "damaged"; readonly reason: string }
+  /** `overruns`: it says that it is longer than it can be; a firmware that believes that restarts for ever. */
+  | { readonly state: "damaged"; readonly reason: string; readonly overruns?: true }
   | { readonly state: "kept"; readonly formatMark: number; readonly payload: Uint8Array };
 
 /** Header, little-endian: magic, format mark, payload length, CRC-32 over format mark, length and payload. */
@@ -34,7 +35,8 @@ export function decodeRegion(bytes: Uint8Array): RegionContent {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
   if (view.getUint32(0, true) !== MAGIC) return { state: "damaged", reason: "no mark at its start" };
   const length = view.getUint32(8, true);
-  if (HEADER_BYTES + length > bytes.length) return { state: "damaged", reason: "its length is larger than the region" };
+  if (HEADER_BYTES + length > bytes.length)
+    return { state: "damaged", reason: "its length is larger than the region", overruns: true };
   if (view.getUint32(12, true) !== regionCrc(bytes, length))
     return { state: "damaged", reason: "its check does not fit" };
   return {

@@ -30,6 +30,8 @@ export interface Action<K extends string = string, R extends object = object> {
   readonly moveFor: (wish: Wish) => JobMove;
   /** What it finds out and later steps need, as it is kept in the record. Blobs are named by their SHA-256. */
   readonly result: ObjectSchema<R>;
+  /** What its result shows to be otherwise than foretold. Given all that the steps have found out. */
+  readonly finds?: (data: Readonly<Record<string, unknown>>) => Facts;
 }
 export type ResultOf<A> = A extends Action<string, infer R> ? R : never;
 
@@ -42,7 +44,9 @@ export const action = <const K extends string, R extends object = object>(
   kind: K,
   tell: (wish: Wish) => Told,
   result: ObjectSchema<R> = NOTHING as ObjectSchema<R>,
+  finds?: Action["finds"],
 ): Action<K, R> => ({
+  ...(finds ? { finds } : {}),
   kind,
   result: result.noUnknown().required(),
   moveFor: (wish) => ({

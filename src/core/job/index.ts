@@ -1,8 +1,9 @@
 export type { JobData, StepId } from "./actions";
 export type { Facts } from "./fact";
-export { sourceOf, type Goal } from "./goals";
+export { byModel, insteadOf, sourceOf, type Goal, type Instead, type Sources } from "./goals";
 export * from "./journal";
 export * from "./live";
 export * from "./plan-job";
 export * from "./state";
-export { hindranceOf, worldOf } from "./world";
+export { planOfGoal, sourceIds } from "./plan-of";
+export { hindranceAhead, worldOf } from "./world";

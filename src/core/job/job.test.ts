@@ -1,3 +1,5 @@
+import type { GoalKind } from "@/core/job/goals/goal";
+import { planTerms } from "@/core/job/plan-job";
 import fc from "fast-check";
 import { action, type Action, type JobMove } from "@/core/job/action";
 import { ACTIONS, type StepId } from "@/core/job/actions";
@@ -76,7 +78,7 @@ describe("jobs as plans", () => {
   });
 
   it("says what is missing where there is no way", () => {
-    expect(idsOf(UPDATE, LOADER)).toMatchObject({ missing: ["board: shows console"] });
+    expect(idsOf(UPDATE, LOADER)).toMatchObject({ kind: "none" });
     expect(idsOf(UPDATE, {})).toMatchObject({ kind: "none" });
   });
 
@@ -137,8 +139,8 @@ describe("jobs as plans", () => {
   it("names what it destroys, where it writes and what it shows", () => {
     const told = (fits: (move: JobMove) => unknown) => moves.filter(fits).map(({ kind }) => kind);
     expect(told(({ destroys }) => destroys.includes("firmware"))).toEqual(["flash"]);
-    expect(told(({ destroys }) => destroys.includes("settings"))).toEqual(["restore"]);
-    expect(told(({ writes }) => writes)).toEqual(["flash", "restore"]);
+    expect(told(({ destroys }) => destroys.includes("settings"))).toEqual(["clear-settings", "restore"]);
+    expect(told(({ writes }) => writes)).toEqual(["clear-settings", "flash", "restore"]);
     expect(told(({ restarts }) => restarts)).toEqual(["enter-loader", "flash", "first-start", "restore"]);
     // a sign-off names the checks, and nothing else, as what was shown
     expect(told(({ shows }) => shows)).toEqual(["check-attitude", "check-receiver"]);
@@ -156,6 +158,20 @@ describe("jobs as plans", () => {
         : each,
     );
     expect([idsOf(UPDATE, CONSOLE, [dry, ...wet])].flat()[0]).toBe("dry");
+    // a goal is what is given and what is wanted: here a board that is only dried and read out
+    interface Keep {
+      readonly kind: "keep";
+      readonly board: string;
+    }
+    const keep: GoalKind<Keep> = {
+      kind: "keep",
+      given: () => CONSOLE,
+      wanted: () => ({ "settings: kept": "yes", "board: dry": "yes" }),
+    };
+    const goal: Keep = { kind: "keep", board: "wet" };
+    const terms = { given: keep.given(goal), wanted: keep.wanted(goal) };
+    const planned = planTerms(terms, WISH, {}, [dry, ...wet]);
+    expect(planned.kind === "plan" && planned.moves.map(({ kind }) => kind)).toEqual(["dry", "know-board", "back-up"]);
   });
 });
 
@@ -176,6 +192,8 @@ describe("the world of a job", () => {
     const { facts, sources } = worldOf(SET_UP, WISH, state, CONSOLE);
     expect(facts).toEqual({
       "main: runs": "next-2",
+      "settings region: is": "sound",
+      "rescue: holds": "settings",
       "settings: chosen": "yes",
       "board: known": "yes",
       "propellers: off": "yes",
@@ -191,7 +209,10 @@ describe("the world of a job", () => {
       { kind: "done", step: "enter-loader", evidence: "seen", data: {} },
       { kind: "done", step: "flash", evidence: "seen", data: {} },
     );
-    expect(worldOf(SET_UP, WISH, flashed, {}).facts).toEqual({ "settings: chosen": "yes", "main: holds": "next-2" });
+    expect(worldOf(SET_UP, WISH, flashed, {}).facts).toMatchObject({
+      "settings: chosen": "yes",
+      "main: holds": "next-2",
+    });
   });
 
   it("tells what a step lacks; nothing where it can be taken, or where what it brings about is so already", () => {

@@ -36,8 +36,25 @@ export interface BayLive {
     readonly heading: number;
     readonly sticks: readonly number[];
   };
-  readonly hands?: { readonly bootButton: boolean; readonly bootPads: boolean };
-  readonly presence?: "none" | "console" | "usb-loader";
+  readonly hands?: { readonly bootButton: boolean; readonly bootPads: boolean; readonly serial?: boolean };
+  /** What a person sees who looks at a simulated board. */
+  readonly lamp?: "lit" | "blinks" | "dark";
+  /** A serial adapter is wired to it. */
+  readonly adapter?: boolean;
+  /** The serial port of the machine that this bay is, and how that stands. */
+  readonly line?: {
+    readonly path: string;
+    readonly state: "absent" | "held" | "refused" | "asked" | "silent" | "open";
+    /** What the operating system says of it. */
+    readonly why?: string;
+  };
+  readonly presence?: "none" | "console" | "loader";
+  /** “a console”, “a USB loader”. */
+  readonly seenAs?: string;
+  /** As its loader says. */
+  readonly processor?: string;
+  /** It shows itself anew again and again, without a hand on it. */
+  readonly restarts?: boolean;
   readonly port?: string;
   readonly usb?: string;
   readonly chipId?: string;
@@ -48,6 +65,11 @@ export interface BayLive {
   readonly builtOn?: string;
   readonly target?: string;
   readonly boardName?: string;
+  /** Whether its firmware found the gyro that it looks for. */
+  readonly gyro?: "answers" | "silent";
+  readonly looksFor?: string;
+  /** The target that its model takes, where its firmware is of another one. */
+  readonly ownTarget?: string;
   readonly kept?: string;
   readonly tag?: string;
   readonly aircraftId?: number;

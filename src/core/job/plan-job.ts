@@ -17,7 +17,16 @@ export const specOf = ({ kind, title, why, writes, shows }: JobMove): StepSpec =
 
 /** The steps from what is so to a goal; or what is missing for it. */
 export function planJob(goal: Goal, wish: Wish, known: Facts, actions: readonly Action[] = ACTIONS): Planned<JobMove> {
-  const { given, wanted } = termsOf(goal);
+  return planTerms(termsOf(goal), wish, known, actions);
+}
+
+/** The same for whatever is wanted, from what is given. */
+export function planTerms(
+  { given, wanted }: { readonly given: Facts; readonly wanted: Facts },
+  wish: Wish,
+  known: Facts,
+  actions: readonly Action[] = ACTIONS,
+): Planned<JobMove> {
   const moves = actions.map((each) => each.moveFor(wish));
   return planMoves({ ...given, ...known }, wanted, moves, INVARIANTS);
 }

@@ -38,9 +38,10 @@ export function worldOf(
     .filter(({ status }) => status === "done")
     .toSorted((a, b) => (a.endedAt ?? 0) - (b.endedAt ?? 0));
   for (const { id, endedAt: at = 0, confirmedBy: by } of done) {
-    const move = actions.find(({ kind }) => kind === id)?.moveFor(wish);
-    if (!move) continue;
-    facts = after(facts, move);
+    const action = actions.find(({ kind }) => kind === id);
+    if (!action) continue;
+    const move = action.moveFor(wish);
+    facts = { ...after(facts, move), ...action.finds?.(state.data) };
     note(
       namesOf(move.gives),
       by === undefined ? { how: "concluded", step: id, at } : { how: "confirmed", step: id, by, at },
@@ -59,4 +60,24 @@ export function hindranceOf(id: string, wish: Wish, facts: Facts, actions: reado
   if (!move || unmet(facts, move.gives).length === 0) return [];
   const found = hindrance(move, facts, INVARIANTS);
   return found ? [...found.needs.map((name) => tellFact(name, move.needs[name] ?? YES)), ...found.forbidden] : [];
+}
+
+/**
+ * The same for all that is still to be done, one after the other, each on what those before it bring about: what the first
+ * of them lacks that lacks anything.
+ */
+export function hindranceAhead(
+  ids: readonly string[],
+  wish: Wish,
+  facts: Facts,
+  actions: readonly Action[] = ACTIONS,
+): string[] {
+  let ahead = facts;
+  for (const id of ids) {
+    const lacks = hindranceOf(id, wish, ahead, actions);
+    if (lacks.length > 0) return lacks;
+    const move = actions.find(({ kind }) => kind === id)?.moveFor(wish);
+    if (move) ahead = after(ahead, move);
+  }
+  return [];
 }

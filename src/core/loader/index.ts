@@ -1,5 +1,6 @@
-export { DFU, type UsbPort } from "./dfu/open";
-export type { LoaderDescriptor } from "./dfu/protocol";
 export * from "./flash";
+export * from "./kinds";
+export type { DfuSeen, UsbPort } from "./dfu/open";
+export { SET_INTERFACE, type ControlReply, type ControlRequest } from "./dfu/protocol";
 export * from "./loader";
 export * from "./run-flash";

@@ -40,8 +40,18 @@ export interface Loader {
   leave(): Promise<void>;
 }
 
-/** A kind of loader: how one is opened that shows itself with this descriptor on this port. */
-export interface LoaderKind<Descriptor, Port> {
-  readonly kind: string;
-  readonly open: (port: Port, descriptor: Descriptor, processor: Processor) => Loader;
+/** What a loader says of the board behind it. */
+export interface LoaderWord {
+  /** Derived from the chip id, by the processor's rule. */
+  readonly id: string;
+  /** Absent where the loader does not say it, and its USB identity has to. */
+  readonly processor?: string;
+}
+
+/** A kind of loader: how one that shows itself like this on this port is asked who it is, and opened. */
+export interface LoaderKind<Seen extends { readonly way: string }, Port> {
+  readonly way: Seen["way"];
+  /** Undefined: it does not answer as any of these processors' loaders would. */
+  readonly ask: (port: Port, seen: Seen, processors: readonly Processor[]) => Promise<LoaderWord | undefined>;
+  readonly open: (port: Port, seen: Seen, processor: Processor) => Loader;
 }

@@ -1,6 +1,7 @@
+import { settingsSegment } from "@/core/catalog";
 import { applicationSpace, readIdentity } from "@/core/image";
 import type { SimBoard } from "@/core/sim/board";
-import { eraseRange, readRange } from "@/core/sim/flash-memory";
+import { eraseRange, placeBytes, readRange } from "@/core/sim/flash-memory";
 
 /** How boards come to the bench that do not start. */
 export const AILMENTS = {
@@ -16,6 +17,15 @@ export const AILMENTS = {
   disarmed: (board: SimBoard) => {
     const { start } = applicationSpace(board.processor);
     eraseRange(board.flash, start, 1);
+  },
+  /** The power went while settings were stored: they claim to be longer than they are, and the board restarts for ever. */
+  looping: (board: SimBoard) => {
+    const { start } = settingsSegment(board.processor);
+    placeBytes(board.flash, start + 8, Uint8Array.of(0xfe, 0xff, 0xff, 0x7f, 1, 2, 3, 4));
+  },
+  /** Another tool erased everything: neither an image nor the USB loader, where that lives in flash. */
+  emptied: (board: SimBoard) => {
+    eraseRange(board.flash, board.flash.start, board.flash.bytes.length);
   },
 } as const;
 export type Ailment = keyof typeof AILMENTS;

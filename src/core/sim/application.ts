@@ -213,7 +213,7 @@ function facts(
 /** What `sense` prints: attitude as the mounted board feels it, sticks only where the receiver is heard. */
 function measured(app: Application, senses: Senses): string[] {
   const names = app.idiom.console.senses;
-  const gyroThere = identityGyro(app);
+  const gyroThere = gyroFound(app);
   const heard = senses.receiverPowered && receiverPort(app) !== undefined;
   const turn = mountingTurn(app) - senses.mountQuarters;
   const [roll, pitch] = turned(senses.roll, senses.pitch, turn);
@@ -254,7 +254,16 @@ function mountingTurn(app: Application): number {
   return typeof value === "number" ? Math.round(value / 90) : 0;
 }
 
-const identityGyro = (app: Application): boolean => app.target.gyro !== "none";
+/** A firmware looks for the gyro of its target; another one stays silent. */
+const gyroFound = ({ target, hardware }: Application): boolean =>
+  target.gyro !== "none" && (hardware ?? target).gyro === target.gyro;
+
+/** A port that is led to other pads than the board has it on hears nothing. */
+const portWired = ({ target, hardware }: Application, port: string): boolean =>
+  ["R", "T"].every((way) => {
+    const [there, here] = [hardware?.pads[`${way}${port}`], target.pads[`${way}${port}`]];
+    return there === undefined || here === undefined || there === here;
+  });
 
 /** The port row that serves the receiver, on a port that the target has. */
 function receiverPort(app: Application): string | undefined {
@@ -262,5 +271,5 @@ function receiverPort(app: Application): string | undefined {
   const row = [...app.rows.values()].find(
     (r) => r.table === table?.name && Object.values(r.cells).includes("receiver"),
   );
-  return row && app.target.ports.includes(Number(row.key)) ? row.key : undefined;
+  return row && app.target.ports.includes(Number(row.key)) && portWired(app, row.key) ? row.key : undefined;
 }

@@ -84,18 +84,18 @@ describe("what starts is decided by the bytes in flash and by the hands", () => 
   it("the boot button leads into the loader, bridged pads into the one in ROM", async () => {
     const withButton = newBoard();
     withButton.board.plug(0, { button: true });
-    expect((await settle(withButton.link)).kind).toBe("usb-loader");
+    expect((await settle(withButton.link)).kind).toBe("loader");
     const withPads = newBoard();
     withPads.board.plug(0, { pads: true });
     expect((await settle(withPads.link)).kind).toBe("none");
-    expect(withPads.board.mode.kind).toBe("serial-loader");
+    expect(withPads.board.mode.kind).toBe("loader");
     // Nettle 26 has its USB loader in ROM, and this model no button
     const mote = newBoard("tamsin-mote", imageFile("heddle-22", "TMOTE"));
     mote.board.plug(0, { button: true });
     expect((await settle(mote.link)).kind).toBe("console");
     mote.board.unplug(mote.link.clock.nowUs());
     mote.board.plug(mote.link.clock.nowUs(), { pads: true });
-    expect((await settle(mote.link)).kind).toBe("usb-loader");
+    expect((await settle(mote.link)).kind).toBe("loader");
   });
 
   it("without its first words or its identity an image is not started: the loader stays", async () => {
@@ -108,7 +108,7 @@ describe("what starts is decided by the bytes in flash and by the hands", () => 
       const { board, link } = newBoard();
       placeBytes(board.flash, at, new Uint8Array(length).fill(0xff));
       board.plug(0);
-      expect((await settle(link)).kind).toBe("usb-loader");
+      expect((await settle(link)).kind).toBe("loader");
       expect(board.halfImageStarts).toBe(0);
     }
   });
@@ -129,7 +129,7 @@ describe("what starts is decided by the bytes in flash and by the hands", () => 
     expect(board.mode).toMatchObject({ kind: "dead" });
     board.unplug(link.clock.nowUs());
     board.plug(link.clock.nowUs(), { pads: true });
-    expect(board.mode.kind).toBe("serial-loader");
+    expect(board.mode.kind).toBe("loader");
   });
 
   it("case C24: a cable that only charges shows nothing, though the board runs", async () => {
@@ -265,6 +265,6 @@ describe("a snapshot", () => {
     loader.plug(0, { button: true });
     const again = newBoard().board;
     resumeBoard(again, snapshotOf(loader), 0);
-    expect(again.mode.kind).toBe("usb-loader");
+    expect(again.mode.kind).toBe("loader");
   });
 });

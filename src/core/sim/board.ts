@@ -1,12 +1,13 @@
 import {
   findRelease,
   findTarget,
-  loaderIdOf,
+  loaderOf,
   processorOf,
   settingsSegment,
   type BoardModel,
   type Catalogue,
   type Processor,
+  type ReleaseTarget,
 } from "@/core/catalog";
 import type { Configuration } from "@/core/config";
 import { idiomOf } from "@/core/idiom";
@@ -14,17 +15,11 @@ import { applicationSpace, markOf, type ReadIdentity } from "@/core/image";
 import { alternatesOf, findBootable } from "@/core/sim/boot";
 import { workLine, type Senses } from "@/core/sim/application";
 import type { Application } from "@/core/sim/running";
-import {
-  handleDfu,
-  powerOnDfu,
-  STATUS,
-  type DeviceReply,
-  type DeviceRequest,
-  type DfuDevice,
-  type DfuHardware,
-} from "@/core/sim/dfu-device";
+import type { DeviceReply, DeviceRequest } from "@/core/sim/dfu-device";
 import { blankFlash, eraseRange, placeBytes, program, readRange, type FlashMemory } from "@/core/sim/flash-memory";
-import { regionOf, startOnRegion } from "@/core/sim/region-store";
+import { NO_FAULTS, type Faults, type LoaderShown, type Presence } from "@/core/sim/presence";
+import { BoardLoaders, type LoaderWay } from "@/core/sim/loaders";
+import { regionOf, startOnRegion, tripsOver } from "@/core/sim/region-store";
 import {
   arrive,
   asWire,
@@ -38,39 +33,13 @@ import {
   type SerialSettings,
 } from "@/core/sim/serial";
 
-/** Faults that can be switched on, and stay until they are switched off. */
-export interface Faults {
-  chargeOnlyCable: boolean;
-  swallowLoaderWord: boolean;
-  /** After a restart the board stays away until it is unplugged and plugged in again. */
-  staysAway: boolean;
-  /** Every n-th USB transfer stalls; 0: none. */
-  stallEvery: number;
-}
-
-export const NO_FAULTS: Faults = { chargeOnlyCable: false, swallowLoaderWord: false, staysAway: false, stallEvery: 0 };
-
-/** What the host sees on the cable. */
-export type Presence =
-  | { readonly kind: "none" }
-  | { readonly kind: "console"; readonly port: string; readonly vendorId: number; readonly productId: number }
-  | {
-      readonly kind: "usb-loader";
-      readonly port: string;
-      readonly vendorId: number;
-      readonly productId: number;
-      readonly serial: string;
-      readonly alternates: readonly string[];
-      readonly transferSizeBytes: number;
-      readonly canUpload: boolean;
-    };
-
 type Mode =
   | { readonly kind: "off" }
   | { readonly kind: "console"; readonly app: Application; readonly readyUs: number }
-  | { readonly kind: "usb-loader"; readonly readyUs: number }
-  | { readonly kind: "serial-loader" }
-  | { readonly kind: "dead"; readonly why: string };
+  | { readonly kind: "loader"; readonly way: LoaderWay; readonly readyUs: number }
+  /** It starts, trips over its settings and starts again, for ever. */
+  | { readonly kind: "looping"; readonly sinceUs: number }
+  | { readonly kind: "dead"; readonly why: string; readonly lit?: true };
 
 export interface BoardSpec {
   readonly model: BoardModel;
@@ -81,11 +50,11 @@ export interface BoardSpec {
 
 const START_APP_US = 900_000;
 const START_LOADER_US = 500_000;
+/** How long it shows itself before it trips over settings that it cannot stand. */
+const TRIPS_AFTER_US = 2_500_000;
+const LOOP_US = START_APP_US + TRIPS_AFTER_US;
 /** Going back to the defaults takes as long as so many lines. */
 const FORGET_LINES = 20;
-const USB_OVERHEAD_US = 125;
-const USB_US_PER_BYTE = 1;
-const MANIFEST_US = 1_000;
 /** Speed of the USB bridge that boards without USB of their own carry. */
 const BRIDGE_BAUD = 115_200;
 
@@ -109,14 +78,18 @@ export class SimBoard {
   faults: Faults = { ...NO_FAULTS };
   cable = false;
   battery = false;
+  /** A serial adapter is wired to the pads of the board's first port. */
+  adapter = false;
   /** A bare UART instead of the USB cable, at this baud; for benches without USB. */
   uartBaud: number | undefined;
   mode: Mode = { kind: "off" };
   appearances = 0;
-  transfers = 0;
   /** How often something started that was not whole. Must stay 0 whatever is cut. */
   halfImageStarts = 0;
-  private dfu: DfuDevice = powerOnDfu();
+  readonly loaders: BoardLoaders;
+  private readonly hasUsb: boolean;
+  /** What is on the board, by a release that is built for its model. */
+  private readonly hardware: ReleaseTarget | undefined;
   private serial: SerialEngine | undefined;
   private readonly catalogue: Catalogue;
 
@@ -124,8 +97,20 @@ export class SimBoard {
     this.spec = spec;
     this.catalogue = catalogue;
     this.processor = processorOf(catalogue, spec.model.processor);
+    this.hardware = [...catalogue.releases.values()].flatMap(
+      (release) => findTarget(release, spec.model.target) ?? [],
+    )[0];
     this.flash = blankFlash(this.processor);
-    if (!this.processor.usbLoader) this.uartBaud = BRIDGE_BAUD;
+    this.hasUsb = loaderOf(this.processor, "usb") !== undefined;
+    if (!this.hasUsb) this.uartBaud = BRIDGE_BAUD;
+    this.loaders = new BoardLoaders({
+      processor: this.processor,
+      flash: this.flash,
+      chipId: spec.chipId,
+      stallEvery: () => this.faults.stallEvery,
+      failPower: (nowUs) => this.failPower(nowUs),
+      start: (nowUs) => this.start(nowUs, {}),
+    });
   }
 
   /** Leaves the factory: the loader, where it lives in flash, and an image. */
@@ -164,6 +149,13 @@ export class SimBoard {
     if (!this.battery) this.losePower(nowUs);
   }
 
+  /** What a person sees of it: the lamp follows whatever runs. */
+  get lamp(): "lit" | "blinks" | "dark" {
+    if (!this.powered || this.mode.kind === "off") return "dark";
+    if (this.mode.kind === "looping") return "blinks";
+    return this.mode.kind === "dead" && !this.mode.lit ? "dark" : "lit";
+  }
+
   setBattery(nowUs: number, fitted: boolean): void {
     if (this.battery === fitted) return;
     const wasOff = !this.powered;
@@ -195,20 +187,15 @@ export class SimBoard {
   /** What starts is decided by the bytes in flash, and by the hands on button and pads. */
   private start(nowUs: number, hold: { readonly button?: boolean; readonly pads?: boolean }): void {
     this.serial = undefined;
-    this.dfu = powerOnDfu();
+    this.loaders.reset();
     this.senses.receiverPowered = this.battery || this.spec.model.receiverOnUsb;
-    const inRom = this.processor.loaderSectors.length === 0;
-    if (hold.pads && this.spec.model.bootPads) {
-      this.appearances++;
-      this.mode = inRom ? { kind: "usb-loader", readyUs: nowUs + START_LOADER_US } : { kind: "serial-loader" };
-      return;
-    }
+    if (hold.pads && this.spec.model.bootPads) return this.startRom(nowUs);
     if (hold.button && this.spec.model.bootButton) return this.startLoader(nowUs);
     const found = findBootable(this.flash, this.processor);
     if (found.kind === "nothing") return this.startLoader(nowUs);
     if (found.kind === "image") return this.startApplicationOf(found.identity, nowUs);
     this.halfImageStarts++;
-    this.mode = { kind: "dead", why: "half an image was started" };
+    this.mode = { kind: "dead", why: "half an image was started", lit: true };
   }
 
   private startApplicationOf(identity: ReadIdentity, nowUs: number): void {
@@ -220,12 +207,13 @@ export class SimBoard {
       return;
     }
     const region = settingsSegment(this.processor);
-    const app = startOnRegion(
-      release.value,
-      idiomOf(idiom),
-      target,
-      readRange(this.flash, region.start, region.lengthBytes),
-    );
+    const kept = readRange(this.flash, region.start, region.lengthBytes);
+    if (tripsOver(kept)) {
+      this.mode = { kind: "looping", sinceUs: nowUs };
+      return;
+    }
+    const app = startOnRegion(release.value, idiomOf(idiom), target, kept);
+    if (this.hardware) app.hardware = this.hardware;
     this.appearances++;
     this.mode = { kind: "console", app, readyUs: nowUs + START_APP_US };
     const uart = this.uartBaud;
@@ -238,109 +226,114 @@ export class SimBoard {
     print(this.serial, `;; ${release.value.family} is ready\n`, nowUs + START_APP_US);
   }
 
+  private enter(way: LoaderWay, nowUs: number): void {
+    this.appearances++;
+    this.mode = { kind: "loader", way, readyUs: nowUs + START_LOADER_US };
+  }
+
+  /** What the pads lead to: over a wired adapter or without USB the serial loader, else the drive, else USB from ROM. */
+  private startRom(nowUs: number): void {
+    const has = (way: LoaderWay) => loaderOf(this.processor, way) !== undefined;
+    const usbInRom = has("usb") && this.processor.loaderSectors.length === 0;
+    if (has("serial") && (this.adapter || !usbInRom)) return this.enter("serial", nowUs);
+    this.enter(has("drive") ? "drive" : "usb", nowUs);
+  }
+
   private startLoader(nowUs: number): void {
-    const { loaderSectors, usbLoader } = this.processor;
-    if (!usbLoader) {
-      this.mode = { kind: "serial-loader" };
-      return;
-    }
-    const first = this.flash.sectors[loaderSectors[0] ?? -1];
+    if (!loaderOf(this.processor, "usb")) return this.enter("serial", nowUs);
+    const first = this.flash.sectors[this.processor.loaderSectors[0] ?? -1];
     const erased = first !== undefined && readRange(this.flash, first.start, 64).every((byte) => byte === 0xff);
     if (erased) {
       this.mode = { kind: "dead", why: "nothing to start: neither an image nor a loader" };
       return;
     }
-    this.appearances++;
-    this.mode = { kind: "usb-loader", readyUs: nowUs + START_LOADER_US };
+    this.enter("usb", nowUs);
   }
 
   private restart(nowUs: number, intoLoader: boolean): void {
     if (this.faults.staysAway) {
-      this.mode = { kind: "dead", why: "it did not come back after the restart" };
+      this.mode = { kind: "dead", why: "it did not come back after the restart", lit: true };
       return;
     }
     if (intoLoader) {
       this.serial = undefined;
-      this.dfu = powerOnDfu();
+      this.loaders.reset();
       this.startLoader(nowUs);
     } else this.start(nowUs, {});
   }
 
+  /** What kind of thing the host sees at a time: asked for every byte, so that it builds nothing. */
+  shows(nowUs: number): "none" | "console" | LoaderWay {
+    const { mode } = this;
+    const usb = this.cable && !this.faults.chargeOnlyCable;
+    switch (mode.kind) {
+      case "console":
+        return nowUs >= mode.readyUs && (usb || (this.uartBaud !== undefined && this.hasUsb)) ? "console" : "none";
+      case "looping":
+        return usb && (nowUs - mode.sinceUs) % LOOP_US >= START_APP_US ? "console" : "none";
+      case "loader":
+        if (nowUs < mode.readyUs) return "none";
+        if (mode.way === "serial") return this.adapter || (usb && !this.hasUsb) ? "serial" : "none";
+        return usb ? mode.way : "none";
+      case "dead":
+      case "off":
+        return "none";
+    }
+  }
+
   /** What the host sees at a time. */
   presence(nowUs: number): Presence {
+    const shown = this.shows(nowUs);
     const { mode, spec } = this;
-    const usb = this.cable && !this.faults.chargeOnlyCable;
-    const port = `port ${spec.firstPort + this.appearances}`;
-    if (
-      mode.kind === "console" &&
-      (usb || (this.uartBaud !== undefined && this.processor.usbLoader !== undefined)) &&
-      nowUs >= mode.readyUs
-    )
-      return { kind: "console", port, ...spec.model.usb };
-    const loader = this.processor.usbLoader;
-    if (mode.kind === "usb-loader" && loader && usb && nowUs >= mode.readyUs) {
-      const { vendorId, productId, transferSizeBytes, canUpload } = loader;
-      const serial = loaderIdOf(spec.chipId, this.processor);
-      return {
-        kind: "usb-loader",
-        port,
-        vendorId,
-        productId,
-        serial,
-        alternates: alternatesOf(this.processor).map((a) => a.name),
-        transferSizeBytes,
-        canUpload,
-      };
-    }
-    return { kind: "none" };
+    if (shown === "none") return { kind: "none" };
+    // a board that restarts for ever comes anew with each round
+    const rounds = mode.kind === "looping" ? Math.floor((nowUs - mode.sinceUs) / LOOP_US) : 0;
+    const appearance = this.appearances + rounds;
+    const at = { port: `port ${spec.firstPort + appearance}`, appearance };
+    return shown === "console"
+      ? { kind: "console", ...at, ...spec.model.usb }
+      : { kind: "loader", ...at, ...this.loaderShown(shown) };
+  }
+
+  private loaderShown(way: LoaderWay): LoaderShown {
+    if (way === "serial") return { way };
+    const loader = loaderOf(this.processor, way);
+    if (!loader) throw new Error(`${this.processor.id} has no ${way} loader`);
+    const { vendorId, productId } = loader;
+    const shown = { vendorId, productId, serial: this.loaders.loaderId };
+    if (loader.kind === "drive") return { way: "drive", ...shown };
+    const { transferSizeBytes, canUpload } = loader;
+    const alternates = alternatesOf(this.processor).map(({ name }) => name);
+    return { way: "usb", ...shown, alternates, transferSizeBytes, canUpload };
   }
 
   /** When the presence will change by itself, if it will. */
   nextPresenceUs(nowUs: number): number | undefined {
     const { mode } = this;
-    return (mode.kind === "console" || mode.kind === "usb-loader") && mode.readyUs > nowUs ? mode.readyUs : undefined;
+    return (mode.kind === "console" || mode.kind === "loader") && mode.readyUs > nowUs ? mode.readyUs : undefined;
   }
 
   /** One control transfer that the host begins at a time: the reply and when it is there. `undefined`: the board has gone. */
   control(request: DeviceRequest, atUs: number): { reply: DeviceReply; doneUs: number } | undefined {
-    if (this.presence(atUs).kind !== "usb-loader") return undefined;
-    this.transfers++;
-    const bytes = request.data?.length ?? request.length ?? 0;
-    const doneUs = atUs + USB_OVERHEAD_US + bytes * USB_US_PER_BYTE;
-    if (this.faults.stallEvery > 0 && this.transfers % this.faults.stallEvery === 0 && request.request <= 2) {
-      this.dfu = { ...this.dfu, state: 10, status: STATUS.stalledPacket };
-      return { reply: { kind: "stall" }, doneUs };
-    }
-    const [device, reply] = handleDfu(this.dfu, request, this.hardware(doneUs), doneUs);
-    this.dfu = device;
-    return this.powered ? { reply, doneUs } : undefined;
+    if (this.shows(atUs) !== "usb") return undefined;
+    const result = this.loaders.control(request, atUs);
+    return this.powered ? result : undefined;
   }
 
-  /** A reset of the bus: out of the loader, whatever starts then (DFU 1.1, Appendix A.1). */
+  /** Writes to the drive that the loader shows; when it is through. `undefined`: it has gone. */
+  driveWrite(bytes: Uint8Array, atUs: number): number | undefined {
+    if (this.shows(atUs) !== "drive") return undefined;
+    const doneUs = this.loaders.driveWrite(bytes, atUs);
+    return this.powered ? doneUs : undefined;
+  }
+
+  driveRead(name: string, offset: number, length: number, atUs: number) {
+    return this.shows(atUs) === "drive" ? this.loaders.driveRead(name, offset, length, atUs) : undefined;
+  }
+
+  /** Out of a loader on USB, whatever starts then: a reset of the bus (DFU 1.1, Appendix A.1), a drive that is ejected. */
   usbReset(nowUs: number): void {
-    if (this.presence(nowUs).kind === "usb-loader") this.start(nowUs, {});
-  }
-
-  private hardware(nowUs: number): DfuHardware {
-    const alternates = alternatesOf(this.processor);
-    return {
-      alternates,
-      transferSizeBytes: this.processor.usbLoader?.transferSizeBytes ?? 0,
-      canUpload: this.processor.usbLoader?.canUpload ?? false,
-      manifestUs: MANIFEST_US,
-      manifestationTolerant: true,
-      read: (alternate, offset, lengthBytes) =>
-        readRange(this.flash, (alternates[alternate]?.start ?? 0) + offset, lengthBytes).slice(),
-      write: (alternate, offset, data) => {
-        const segment = alternates[alternate];
-        if (!segment) return { status: STATUS.address };
-        const erased =
-          offset === 0 ? eraseRange(this.flash, segment.start, segment.lengthBytes) : { us: 0, cut: false };
-        const written = erased.cut ? { cut: true } : program(this.flash, segment.start + offset, data);
-        if (written.cut) this.failPower(nowUs);
-        return { us: erased.us + data.length * this.processor.programUsPerByte };
-      },
-    };
+    if (this.shows(nowUs) === "usb" || this.shows(nowUs) === "drive") this.start(nowUs, {});
   }
 
   /** The power goes, whatever feeds the board. */
@@ -403,17 +396,24 @@ export class SimBoard {
 
   /** Bytes that the host begins to send at a time. False: the board has gone. */
   sendSerial(bytes: Uint8Array, atUs: number): boolean {
-    if (this.presence(atUs).kind !== "console" || this.mode.kind !== "console" || !this.serial) return false;
+    if (this.shows(atUs) === "serial") {
+      this.loaders.serial.arrive(bytes, atUs);
+      return this.powered;
+    }
+    if (this.shows(atUs) !== "console" || this.mode.kind !== "console" || !this.serial) return false;
     arrive(this.serial, this.worker(this.mode.app), asWire(bytes), atUs);
     return true;
   }
 
   /** When the host's part of sending is over: the cable carries no more than its speed. */
   get sentUs(): number {
-    return this.serial?.rxFreeUs ?? 0;
+    return this.mode.kind === "loader" && this.mode.way === "serial"
+      ? this.loaders.serial.sentUs
+      : (this.serial?.rxFreeUs ?? 0);
   }
 
   nextOutputUs(): number | undefined {
+    if (this.mode.kind === "loader") return this.mode.way === "serial" ? this.loaders.serial.nextUs() : undefined;
     return this.serial && this.mode.kind === "console"
       ? nextEventUs(this.serial, this.worker(this.mode.app))
       : undefined;
@@ -436,6 +436,7 @@ export class SimBoard {
 
   /** Takes the bytes that have reached the host by a time. */
   takeSerial(untilUs: number): Uint8Array {
+    if (this.shows(untilUs) === "serial") return this.loaders.serial.output(untilUs);
     this.advance(untilUs);
     const bytes = fromWire(this.inbox);
     this.inbox = "";

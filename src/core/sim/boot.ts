@@ -2,6 +2,7 @@ import {
   applicationSegments,
   compilePattern,
   fillPattern,
+  loaderOf,
   settingsSegment,
   type Processor,
   type Segment,
@@ -44,8 +45,9 @@ export function alternatesOf(processor: Processor): readonly Alternate[] {
 }
 
 function listAlternates(processor: Processor): Alternate[] {
-  if (!processor.usbLoader) return [];
-  const { segmentName, settingsName } = processor.usbLoader;
+  const loader = loaderOf(processor, "usb");
+  if (!loader) return [];
+  const { segmentName, settingsName } = loader;
   const named = (template: string, no: number, segment: Segment) => ({
     ...segment,
     name: fillPattern(compilePattern(template), {

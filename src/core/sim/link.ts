@@ -1,6 +1,7 @@
 import type { Clock } from "@/core/sim/clock";
 import type { DeviceReply, DeviceRequest } from "@/core/sim/dfu-device";
-import type { Presence, SimBoard } from "@/core/sim/board";
+import type { SimBoard } from "@/core/sim/board";
+import type { Presence } from "@/core/sim/presence";
 import { ProblemError } from "@/core/problem";
 
 const gone = () =>
@@ -26,13 +27,38 @@ export interface SimLink {
     receive(untilUs: number): Promise<Uint8Array | undefined>;
     nowUs(): number;
   };
+  readonly serial: SimLink["console"] & { setBaud(baud: number): Promise<void> };
+  readonly drive: {
+    read(name: string, offset: number, lengthBytes: number): Promise<Uint8Array | undefined>;
+    write(blocks: Uint8Array): Promise<void>;
+    eject(): Promise<void>;
+  };
 }
 
 /** Longest stretch of board time that is waited for in one go, so that hands on the board are noticed. */
 const SLICE_US = 200_000;
 
 export function linkTo(board: SimBoard, clock: Clock): SimLink {
-  const present = (kind: Presence["kind"]) => board.presence(clock.nowUs()).kind === kind;
+  const shown = () => board.shows(clock.nowUs());
+  const line = (on: "console" | "serial"): SimLink["console"] => ({
+    nowUs: () => clock.nowUs(),
+    send: (bytes) =>
+      shown() === on && board.sendSerial(bytes, clock.nowUs()) ? Promise.resolve() : Promise.reject(gone()),
+    receive: async (untilUs) => {
+      for (;;) {
+        const bytes = board.takeSerial(clock.nowUs());
+        if (bytes.length > 0) return bytes;
+        if (shown() !== on) throw gone();
+        if (clock.nowUs() >= untilUs) return undefined;
+        const next = Math.max(board.nextOutputUs() ?? untilUs, clock.nowUs() + 1);
+        await clock.waitUntil(Math.min(next, untilUs, clock.nowUs() + SLICE_US));
+      }
+    },
+  });
+  const reset = () => {
+    board.usbReset(clock.nowUs());
+    return Promise.resolve();
+  };
   return {
     board,
     clock,
@@ -46,29 +72,37 @@ export function linkTo(board: SimBoard, clock: Clock): SimLink {
         const result = board.control(request, clock.nowUs());
         if (!result) throw gone();
         await clock.waitUntil(result.doneUs);
-        if (!present("usb-loader")) throw gone();
+        if (shown() !== "usb") throw gone();
         return result.reply;
       },
-      reset: () => {
-        board.usbReset(clock.nowUs());
-        return Promise.resolve();
-      },
+      reset,
       wait: async (ms) => {
         await clock.waitUntil(clock.nowUs() + ms * 1000);
       },
     },
-    console: {
-      nowUs: () => clock.nowUs(),
-      send: (bytes) => (board.sendSerial(bytes, clock.nowUs()) ? Promise.resolve() : Promise.reject(gone())),
-      receive: async (untilUs) => {
-        for (;;) {
-          const bytes = board.takeSerial(clock.nowUs());
-          if (bytes.length > 0) return bytes;
-          if (!present("console")) throw gone();
-          if (clock.nowUs() >= untilUs) return undefined;
-          await clock.waitUntil(Math.min(board.nextOutputUs() ?? untilUs, untilUs, clock.nowUs() + SLICE_US));
-        }
+    console: line("console"),
+    serial: {
+      ...line("serial"),
+      setBaud: (baud) => {
+        board.loaders.setHostBaud(baud);
+        return Promise.resolve();
       },
+    },
+    drive: {
+      read: async (name, offset, lengthBytes) => {
+        const result = board.driveRead(name, offset, lengthBytes, clock.nowUs());
+        if (!result) throw gone();
+        await clock.waitUntil(result.doneUs);
+        if (shown() !== "drive") throw gone();
+        return result.bytes;
+      },
+      write: async (blocks) => {
+        const doneUs = board.driveWrite(blocks, clock.nowUs());
+        if (doneUs === undefined) throw gone();
+        await clock.waitUntil(doneUs);
+        if (shown() !== "drive") throw gone();
+      },
+      eject: reset,
     },
   };
 }

@@ -45,6 +45,15 @@ export function regionOf(app: Application): Uint8Array {
   return encodeRegion(release.region.format, encodeRecords(records));
 }
 
+/** Settings with a whole head that says there are more of them than the region holds: the firmware runs over its end, and restarts. */
+export function tripsOver(bytes: Uint8Array): boolean {
+  const content = decodeRegion(bytes);
+  if (content.state !== "damaged" || content.overruns !== true) return false;
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
+  // a head that was cut off in the writing is seen as such
+  return [8, 12].every((at) => view.getUint32(at, true) < 0x8000_0000);
+}
+
 /** An application as it starts on what its flash holds: kept settings, or defaults with the reason why. */
 export function startOnRegion(
   release: Release,

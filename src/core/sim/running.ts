@@ -12,6 +12,8 @@ export interface Application {
   readonly release: Release;
   readonly idiom: Idiom;
   readonly target: ReleaseTarget;
+  /** What is really on the board, as a release that is built for it says; absent where none is. */
+  hardware?: ReleaseTarget;
   readonly values: Map<string, Value>;
   readonly rows: Map<string, { table: string; key: string; cells: Record<string, Value> }>;
   readonly active: Record<string, number>;

@@ -1,5 +1,6 @@
 import type { Value } from "@/core/config";
-import { NO_FAULTS, type Faults, type SimBoard } from "@/core/sim/board";
+import type { SimBoard } from "@/core/sim/board";
+import { NO_FAULTS, type Faults } from "@/core/sim/presence";
 import { CHUNK_BYTES } from "@/core/sim/flash-memory";
 import type { Senses } from "@/core/sim/application";
 
@@ -10,7 +11,9 @@ export interface BoardSnapshot {
   readonly appearances: number;
   readonly faults: Faults;
   readonly senses: Senses;
-  readonly running: "off" | "console" | "usb-loader" | "serial-loader" | "dead";
+  readonly running: "off" | "console" | "usb-loader" | "serial-loader" | "drive-loader" | "looping" | "dead";
+  /** A serial adapter is wired to it. */
+  readonly adapter?: boolean;
   /** Settings in memory, when an application runs: they may not be stored yet. */
   readonly memory?: {
     readonly values: readonly (readonly [string, Value])[];
@@ -28,7 +31,8 @@ export function snapshotOf(board: SimBoard): BoardSnapshot {
     appearances: board.appearances,
     faults: board.faults,
     senses: { ...board.senses },
-    running: mode.kind,
+    running: mode.kind === "loader" ? `${mode.way}-loader` : mode.kind,
+    ...(board.adapter ? { adapter: true } : {}),
     ...(mode.kind === "console"
       ? {
           memory: {
@@ -58,12 +62,13 @@ export function resumeBoard(board: SimBoard, snapshot: BoardSnapshot, nowUs: num
   Object.assign(board.senses, snapshot.senses);
   board.appearances = snapshot.appearances;
   if (snapshot.running === "off") return;
+  board.adapter = snapshot.adapter ?? false;
   // a board that was in its loader stays there: only a power cycle ends that
-  const intoLoader = snapshot.running === "usb-loader";
+  const way = (["usb", "serial", "drive"] as const).find((each) => snapshot.running === `${each}-loader`);
   if (snapshot.cable) board.plug(nowUs, {});
   if (snapshot.battery) board.setBattery(nowUs, true);
-  if (intoLoader && board.mode.kind !== "usb-loader") board.mode = { kind: "usb-loader", readyUs: nowUs };
-  if (snapshot.running === "serial-loader") board.mode = { kind: "serial-loader" };
+  if (way && !(board.mode.kind === "loader" && board.mode.way === way))
+    board.mode = { kind: "loader", way, readyUs: nowUs };
   if (snapshot.running === "dead" && board.mode.kind !== "dead") board.mode = { kind: "dead", why: "as it was" };
   const { memory } = snapshot;
   if (board.mode.kind === "console" && memory) {

@@ -40,6 +40,22 @@ export const lastComplete = (
     [aircraftId],
   );
 
+/** What a new aircraft of a type is set up as: the type's standard, or else the newest complete backup of another one. */
+export const sourceOfType = (
+  type: string,
+): Promise<{ id: number; release_id: string; name: string; sha256: string; standard: boolean } | undefined> =>
+  one(
+    `select id, release_id, name, sha256, standard from (
+       select b.id, b.release_id, b.name, b.sha256, true as standard, s.version as rank, b.taken_at
+         from standards s join backups b on b.id = s.backup_id where s.type = $1
+       union all
+       select b.id, b.release_id, b.name, b.sha256, false, 0, b.taken_at
+         from backups b join aircraft a on a.id = b.aircraft_id
+        where a.type = $1 and b.verdict = 'complete' and b.source in ('job', 'bay', 'file')) each_source
+     where release_id is not null order by standard desc, rank desc, taken_at desc, id desc limit 1`,
+    [type],
+  );
+
 export async function fileBackup(
   backup: NewBackup,
   catalogue?: Catalogue,
@@ -95,7 +111,7 @@ export async function fileRescue(backup: NewBackup): Promise<number> {
         release_id: null,
         target: null,
         verdict: "raw",
-        findings: [{ against: false, text: `${backup.raw.length} bytes, read through the USB loader` }],
+        findings: [{ against: false, text: `${backup.raw.length} bytes, read through the loader` }],
         taken_by: backup.account,
       },
       { transaction },

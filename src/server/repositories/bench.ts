@@ -10,6 +10,16 @@ export interface BenchRow {
   readonly name: string;
   readonly clock_factor: number;
   readonly seen_at: Date | null;
+  /** The serial ports that its machine has. */
+  readonly ports: readonly PortSeen[];
+}
+
+/** A serial port of a bench's machine. */
+export interface PortSeen {
+  readonly path: string;
+  /** What its device says of itself. */
+  readonly says: string;
+  readonly usb?: string;
 }
 
 export interface Bay {
@@ -29,7 +39,7 @@ export async function ensureBench(name = "Bench 1"): Promise<number> {
 }
 
 export async function readBench(): Promise<BenchRow> {
-  const bench = await one<BenchRow>("select id, name, clock_factor, seen_at from benches order by id limit 1");
+  const bench = await one<BenchRow>("select id, name, clock_factor, seen_at, ports from benches order by id limit 1");
   if (!bench)
     throw new ProblemError({
       code: "bench-none",
@@ -83,6 +93,29 @@ export async function writeLive(benchId: number, fence: string, bayNo: number, l
      returning pg_notify('fresh_start_live', b.bench_id || ':' || b.no)`,
     [benchId, fence, bayNo, jsonText(live)],
   );
+  if (!row) throw fencedOut();
+}
+
+/** Which port of the machine a bay is; null: a simulated socket. */
+export async function keepPort(benchId: number, fence: string, bayNo: number, path: string | null): Promise<void> {
+  const row = await one(
+    `update bays b set port = $4 from benches k where b.bench_id = $1 and b.no = $3 and k.id = b.bench_id and k.fence = $2
+     returning b.no`,
+    [benchId, fence, bayNo, path],
+  );
+  if (!row) throw fencedOut();
+}
+
+/** Bays that are a port of the machine. */
+export const portsOfBays = (benchId: number): Promise<{ no: number; port: string }[]> =>
+  rows("select no, port from bays where bench_id = $1 and port is not null", [benchId]);
+
+export async function keepPorts(benchId: number, fence: string, ports: readonly PortSeen[]): Promise<void> {
+  const row = await one("update benches set ports = $3 where id = $1 and fence = $2 returning id", [
+    benchId,
+    fence,
+    jsonText(ports),
+  ]);
   if (!row) throw fencedOut();
 }
 

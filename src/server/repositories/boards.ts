@@ -1,5 +1,5 @@
 import type { Transaction } from "sequelize";
-import { loaderIdOf, releaseById, releaseTitle, type Catalogue } from "@/core/catalog";
+import { loaderIdOf, releaseById, releaseTitle, sameChip, type Catalogue } from "@/core/catalog";
 import { ProblemError } from "@/core/problem";
 import { holdFence } from "@/server/repositories/bench";
 import { backupName } from "@/server/repositories/backups";
@@ -17,18 +17,25 @@ export interface KnownBoard {
   readonly aircraft_state: string | null;
 }
 
-/** Boards that a chip id belongs to: none, one, or several where chip ids are not unique. */
-export const boardsByChip = (chipId: string, transaction?: Transaction): Promise<KnownBoard[]> =>
-  rows(
-    "select b.*, a.tag, a.state as aircraft_state from boards b left join aircraft a on a.id = b.aircraft_id where b.chip_id = $1 order by b.id",
+/**
+ * Boards that a chip id belongs to: none, one, or several where chip ids are not unique. Of a board that only its loader
+ * told, a word may not be known yet.
+ */
+export async function boardsByChip(chipId: string, transaction?: Transaction): Promise<KnownBoard[]> {
+  const found = await rows<KnownBoard>(
+    `select b.*, a.tag, a.state as aircraft_state from boards b left join aircraft a on a.id = b.aircraft_id
+     where b.chip_id = $1 or position('?' in b.chip_id) > 0 order by b.id`,
     [chipId],
     transaction,
   );
+  const exact = found.filter((board) => board.chip_id === chipId);
+  return exact.length > 0 ? exact : found.filter((board) => sameChip(chipId, board.chip_id));
+}
 
-/** Boards of aircraft that a loader's id can be derived from. */
+/** Boards that a loader's id can be derived from, whether or not an aircraft flies them. */
 export async function boardsByLoader(loaderId: string, catalogue: Catalogue): Promise<KnownBoard[]> {
   const all = await rows<KnownBoard>(
-    "select b.*, a.tag, a.state as aircraft_state from boards b join aircraft a on a.id = b.aircraft_id order by b.id",
+    "select b.*, a.tag, a.state as aircraft_state from boards b left join aircraft a on a.id = b.aircraft_id order by b.id",
   );
   return all.filter((board) => {
     const model = catalogue.models.get(board.model_id);
@@ -224,3 +231,11 @@ export async function boardlessTags(): Promise<string[]> {
   );
   return found.map(({ tag }) => tag);
 }
+
+/** Aircraft whose board is of a target, by any of its names, and the release that each runs. */
+export const aircraftOfTarget = (names: readonly string[]): Promise<{ tag: string; release_id: string | null }[]> =>
+  rows(
+    `select a.tag, b.release_id from boards b join aircraft a on a.id = b.aircraft_id
+     where b.target in (select value from json_array_elements_text($1::json)) order by a.tag limit 500`,
+    [JSON.stringify(names)],
+  );

@@ -1,4 +1,5 @@
 import { allFirmware, partOf, releaseTitle, type Firmware } from "@/core/catalog";
+import { candidatesOf } from "@/core/identify";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { likeText, rows } from "@/server/sql";
 
@@ -26,6 +27,9 @@ const TO_DO: readonly Findable[] = [
   { group: "To do", title: "What a release would do to the fleet", words: "impact update", href: "/firmware/impact" },
   { group: "To do", title: "Idiom workshop", words: "console language definition", href: "/firmware/workshop" },
   { group: "To do", title: "Learn a release", words: "read-out passage rules", href: "/firmware/learn" },
+  { group: "To do", title: "Which target does a board take", words: "identify board name", href: "/boards/which" },
+  { group: "To do", title: "Read a maker's pad sheet", words: "board definition import", href: "/boards/sheet" },
+  { group: "To do", title: "Hold two targets against one another", words: "nearest pads", href: "/boards/targets" },
   { group: "To do", title: "Order a job", words: "flash update firmware", href: "/bench/1" },
   {
     group: "To do",
@@ -97,6 +101,15 @@ export async function find(query: string): Promise<Findable[]> {
         title: releaseTitle(r),
         words: `firmware flash update ${r.standing} ${partOf(r)}`,
         href: `/firmware/changes?to=${r.id}`,
+      }))
+      .filter(fits)
+      .slice(0, MOST),
+    ...candidatesOf(catalogue)
+      .map(({ id, title, names, model }) => ({
+        group: "Boards",
+        title: model ? `${title}, printed “${model.printed}”` : title,
+        words: `board target ${names.join(" ")} ${model?.maker ?? ""} ${model?.processor ?? ""} ${model?.smallPrint ?? ""}`,
+        href: model ? `/boards/${id}` : `/boards/targets?here=${encodeURIComponent(names[0] ?? "")}`,
       }))
       .filter(fits)
       .slice(0, MOST),

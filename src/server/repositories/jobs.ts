@@ -1,11 +1,22 @@
 import { UniqueConstraintError } from "sequelize";
-import { routeBetween } from "@/core/carryover";
+import { routeBetween, type Parts } from "@/core/carryover";
 import { findRelease, findTarget, releaseById, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
-import { EMPTY_BAY, planJob, specOf, type BayLive, type Facts, type Goal, type StepSpec } from "@/core/job";
+import { newestBuildOf } from "@/core/identify";
+import {
+  EMPTY_BAY,
+  planJob,
+  specOf,
+  type BayLive,
+  type Facts,
+  type Goal,
+  type Instead,
+  type StepSpec,
+} from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { readBays, readBench } from "@/server/repositories/bench";
-import { lastComplete } from "@/server/repositories/backups";
+import { settleBase } from "@/server/repositories/baselines";
+import { lastComplete, sourceOfType } from "@/server/repositories/backups";
 import { loadCatalogue, loadImage, pinDocuments, type PinnedDocument } from "@/server/repositories/catalogue";
 import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
 import { relationOf, type Relation } from "@/server/repositories/release-choices";
@@ -60,9 +71,11 @@ export interface JobWish {
   readonly aircraftId: number;
   readonly account: string;
   readonly goal:
-    | { readonly kind: "update"; readonly releaseId: string }
+    | { readonly kind: "update"; readonly releaseId: string; readonly instead?: Instead; readonly asModel?: true }
     | { readonly kind: "set-up"; readonly backupId: number }
-    | { readonly kind: "revive"; readonly releaseId: string };
+    | { readonly kind: "baseline"; readonly base: string; readonly parts: Parts }
+    | { readonly kind: "commission"; readonly releaseId: string; readonly instead?: Instead }
+    | { readonly kind: "revive"; readonly releaseId: string; readonly instead?: Instead };
 }
 
 interface Settled {
@@ -99,13 +112,56 @@ async function writable(releaseId: string, target: string, catalogue: Catalogue)
   return release;
 }
 
-async function settleUpdate(releaseId: string, target: string, catalogue: Catalogue, bay: BayLive): Promise<Settled> {
-  const release = await writable(releaseId, target, catalogue);
+const asTarget = (instead: Instead | undefined) => (instead ? ` as ${instead.target}` : "");
+
+const LEAST_REASON = 10;
+
+/** Another target than the board's own is written only with a reason, and never one of another processor. */
+function checkInstead({ target, reason }: Instead, own: string, release: Release, catalogue: Catalogue): void {
+  if (reason.trim().length < LEAST_REASON)
+    throw new ProblemError({
+      code: "reason-missing",
+      message: `Say why this board shall run the firmware of ${target}`,
+      detail: `Its own target is ${own}; what differs would not work as wired`,
+      hint: `A sentence of at least ${LEAST_REASON} letters; it stands in the job's record`,
+    });
+  const processor = newestBuildOf(catalogue, own)?.target.processor;
+  const wanted = findTarget(release, target)?.processor;
+  if (processor !== wanted)
+    throw new ProblemError({
+      code: "image-processor",
+      message: `The firmware of ${target} is for another processor`,
+      detail: `${own} has a ${processor ?? "processor that is not known"}, ${target} a ${wanted ?? "processor that is not known"}`,
+      hint: "Nothing overrules this: it could not start",
+    });
+}
+
+async function settleUpdate(
+  { releaseId, instead, asModel }: Extract<JobWish["goal"], { kind: "update" }>,
+  aircraft: RegisterRow,
+  catalogue: Catalogue,
+  bay: BayLive,
+): Promise<Settled> {
+  if (asModel && bay.ownTarget === undefined)
+    throw new ProblemError({
+      code: "target-agrees",
+      message: "The firmware on this board is of the target that its model takes",
+      hint: "Look at the bay again: the board or the register may have changed",
+    });
+  const own = (asModel ? bay.ownTarget : bay.target) ?? aircraft.target ?? "";
+  const release = await writable(releaseId, instead?.target ?? own, catalogue);
+  if (instead) checkInstead(instead, own, release, catalogue);
   const here = findRelease(catalogue, bay.family, bay.release);
   const verb = here.ok
     ? HEADLINES[relationOf(here.value, release, valueOf(routeBetween(catalogue, here.value, release)))]
     : HEADLINES.next;
-  return { goal: { kind: "update", releaseId }, release, headline: `${verb} ${releaseTitle(release)}` };
+  return {
+    goal: { kind: "update", releaseId, ...(instead ? { instead } : {}), ...(asModel ? { asModel } : {}) },
+    release,
+    headline: asModel
+      ? `Right the target: ${releaseTitle(release)} for ${own}`
+      : `${verb} ${releaseTitle(release)}${asTarget(instead)}`,
+  };
 }
 
 /** A backup that the aircraft can be set up from again: its own, and one that says what was on the board. */
@@ -137,31 +193,78 @@ async function settleSetUp(
 }
 
 /** A board that shows only its loader, brought back with what its aircraft was backed up with last. */
-async function settleRevive(releaseId: string, aircraft: RegisterRow, catalogue: Catalogue): Promise<Settled> {
-  const release = await writable(releaseId, aircraft.target ?? "", catalogue);
+async function settleRevive(
+  { releaseId, instead }: Extract<JobWish["goal"], { kind: "revive" }>,
+  aircraft: RegisterRow,
+  catalogue: Catalogue,
+): Promise<Settled> {
+  const release = await writable(releaseId, instead?.target ?? aircraft.target ?? "", catalogue);
+  if (instead) checkInstead(instead, aircraft.target ?? "", release, catalogue);
+  // without a backup, what its settings region still holds is all there is: the job reads it out before it writes
   const backup = await lastComplete(aircraft.id);
-  if (!backup)
-    throw new ProblemError({
-      code: "backup-none",
-      message: `No complete backup of ${aircraft.tag} is on file`,
-      hint: "Import one under its history: a board that says nothing can only be set up from what was kept of it",
-    });
-  valueOf(routeBetween(catalogue, valueOf(releaseById(catalogue, backup.release_id)), release));
+  if (backup) valueOf(routeBetween(catalogue, valueOf(releaseById(catalogue, backup.release_id)), release));
   return {
-    goal: { kind: "revive", releaseId, backupId: backup.id },
+    goal: {
+      kind: "revive",
+      releaseId,
+      ...(backup ? { backupId: backup.id } : {}),
+      ...(instead ? { instead } : {}),
+    },
     release,
-    headline: `Revive on ${releaseTitle(release)}`,
+    headline: `Revive on ${releaseTitle(release)}${asTarget(instead)}`,
+  };
+}
+
+/** A board that was never set up becomes an aircraft of its type: as the standard, or another of the type, was backed up. */
+async function settleCommission(
+  { releaseId, instead }: Extract<JobWish["goal"], { kind: "commission" }>,
+  aircraft: RegisterRow,
+  catalogue: Catalogue,
+): Promise<Settled> {
+  const release = await writable(releaseId, instead?.target ?? aircraft.target ?? "", catalogue);
+  if (instead) checkInstead(instead, aircraft.target ?? "", release, catalogue);
+  const source = await sourceOfType(aircraft.type);
+  if (source) valueOf(routeBetween(catalogue, valueOf(releaseById(catalogue, source.release_id)), release));
+  return {
+    goal: {
+      kind: "commission",
+      releaseId,
+      ...(source ? { backupId: source.id } : {}),
+      ...(instead ? { instead } : {}),
+    },
+    release,
+    headline: `Commission on ${releaseTitle(release)}${asTarget(instead)}`,
+  };
+}
+
+/** The board goes back to a baseline on the release that it runs. */
+async function settleBaseline(
+  { base, parts }: Extract<JobWish["goal"], { kind: "baseline" }>,
+  aircraft: RegisterRow,
+  catalogue: Catalogue,
+  bay: BayLive,
+): Promise<Settled> {
+  const release = releaseInBay(catalogue, bay);
+  const { title, ...source } = await settleBase({ base }, aircraft.type, release, bay.target ?? "", catalogue);
+  return {
+    goal: { kind: "baseline", releaseId: release.id, ...source, parts },
+    release,
+    headline: `Back to: ${title}`,
   };
 }
 
 function settle(goal: JobWish["goal"], aircraft: RegisterRow, catalogue: Catalogue, bay: BayLive): Promise<Settled> {
   switch (goal.kind) {
     case "update":
-      return settleUpdate(goal.releaseId, bay.target ?? aircraft.target ?? "", catalogue, bay);
+      return settleUpdate(goal, aircraft, catalogue, bay);
     case "set-up":
       return settleSetUp(goal.backupId, aircraft, catalogue, bay);
     case "revive":
-      return settleRevive(goal.releaseId, aircraft, catalogue);
+      return settleRevive(goal, aircraft, catalogue);
+    case "commission":
+      return settleCommission(goal, aircraft, catalogue);
+    case "baseline":
+      return settleBaseline(goal, aircraft, catalogue, bay);
   }
 }
 
@@ -169,7 +272,7 @@ function settle(goal: JobWish["goal"], aircraft: RegisterRow, catalogue: Catalog
 const seen = (bay: BayLive): Facts =>
   bay.presence === "console"
     ? { "board: shows": "console" }
-    : bay.presence === "usb-loader"
+    : bay.presence === "loader"
       ? { "board: shows": "loader" }
       : {};
 
@@ -182,7 +285,7 @@ function stepsFor(goal: Goal, tag: string, release: Release, bay: BayLive): Step
     message: "From how the board stands now there is no way there",
     detail: `Missing: ${[...planned.missing, ...planned.because].join("; ")}`,
     hint:
-      bay.presence === "usb-loader"
+      bay.presence === "loader"
         ? "It shows only its loader: revive it, or plug it in again without its boot button"
         : "Plug the board in and wait until it is identified",
   });

@@ -10,10 +10,13 @@ const degrees = () => number().min(-180).max(360).required();
 
 /** What the interface may ask of a bench, each with its own shape. */
 const shapes = {
+  /** The serial port that a bay is from now on; null: the simulated socket. */
+  "use-port": object({ path: string().max(200).nullable().defined() }),
   bring: object({ boardId: number().integer().positive().required() }),
   "take-out": object({}),
   plug: object({ button: boolean().default(false), pads: boolean().default(false) }),
   unplug: object({}),
+  adapter: object({ wired: boolean().required() }),
   battery: object({ fitted: boolean().required() }),
   lean: object({ roll: degrees(), pitch: degrees(), heading: degrees() }),
   stick: object({
@@ -66,6 +69,7 @@ export const checkOrder = (value: unknown): OrderBody => strict.validateSync(val
 const GOOD_FOR_S: Readonly<Record<OrderKind, number>> = {
   plug: 10,
   unplug: 10,
+  adapter: 10,
   battery: 10,
   lean: 10,
   stick: 10,
@@ -76,6 +80,7 @@ const GOOD_FOR_S: Readonly<Record<OrderKind, number>> = {
   begin: 20,
   decide: 20,
   again: 20,
+  "use-port": 20,
   bring: 20,
   "take-out": 20,
   "back-up": 20,

@@ -1,9 +1,11 @@
 import { alikeKey, planUpdate, routeBetween, routeTitle, type Hop, type PlanItem } from "@/core/carryover";
-import { findRelease, findTarget, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
+import { findRelease, findTarget, padPicture, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
+import { padsOf, resolve } from "@/core/compare";
+import { nearestTargets, newestBuildOf, type Nearness } from "@/core/identify";
 import { defaultConfiguration } from "@/core/idiom";
 import type { BayLive } from "@/core/job";
-import { lastComplete } from "@/server/repositories/backups";
-import { aircraftById } from "@/server/repositories/fleet";
+import { lastComplete, sourceOfType } from "@/server/repositories/backups";
+import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
 import { readBays, readBench } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingOf } from "@/server/repositories/readings";
@@ -28,14 +30,18 @@ export interface ReleaseChoice {
   readonly noWayBack?: string;
   /** An image of it for this target is in the workshop. */
   readonly image: boolean;
+  /** It is not built for the board's own target: the nearest one that it is built for, and what that would break. */
+  readonly instead?: { readonly target: string; readonly own: string; readonly near: Nearness };
 }
 
 export interface ReleaseChoices {
   /** What a job would be for: another release for a board that speaks, or a board that shows only its loader brought back. */
-  readonly goal: "update" | "revive";
+  readonly goal: "update" | "revive" | "commission";
   /** What the figures rest on: a backup of this aircraft, or the release's defaults where there is none. */
   readonly basis: string;
   readonly choices: readonly ReleaseChoice[];
+  /** The firmware on it is of another target than its model takes: that of its model would be written. */
+  readonly rights?: { readonly says: string; readonly takes: string };
   /** Why there is nothing to choose from. */
   readonly lack?: string;
 }
@@ -63,6 +69,7 @@ interface Basis {
 
 interface Ground {
   readonly goal: ReleaseChoices["goal"];
+  readonly rights?: NonNullable<ReleaseChoices["rights"]>;
   readonly here: Release;
   readonly target: string;
   readonly basis: Basis;
@@ -74,17 +81,61 @@ async function deadGround(bay: BayLive, catalogue: Catalogue): Promise<Ground | 
   if (!aircraft) return "Whose board it is, is not known: nothing can be set up from a backup.";
   const backup = await lastComplete(aircraft.id);
   const here = backup && catalogue.releases.get(backup.release_id);
-  if (!backup || !here) return `No complete backup of ${aircraft.tag} is on file: there is nothing to set it up from.`;
+  if (!backup || !here) return rescueGround(aircraft, catalogue);
   const basis = { recital: await readingOf(backup.sha256), says: `by its backup ${backup.name}`, backedUp: true };
   return { goal: "revive", here, target: aircraft.target ?? "", basis };
 }
 
+/** Without a backup: the release that the register holds, until the settings region says which one wrote it. */
+function rescueGround(
+  { tag, type, target, release_id }: RegisterRow,
+  catalogue: Catalogue,
+): Promise<Ground | string> | Ground | string {
+  const here = catalogue.releases.get(release_id ?? "");
+  if (release_id === null && target !== null) return commissionGround({ type, target }, catalogue);
+  if (!here || target === null)
+    return `No complete backup of ${tag} is on file, and the register does not know what ran on it.`;
+  const configuration = defaultConfiguration(here, target, { target });
+  const says = `by the defaults of ${releaseTitle(here)}: no backup of it is on file, so that the job reads its settings out of its loader first`;
+  return { goal: "revive", here, target, basis: { recital: { configuration, release: here }, says, backedUp: false } };
+}
+
+/** A board that never ran anything here: set up as its type's standard, as another aircraft of the type, or on defaults. */
+async function commissionGround(
+  { type, target }: { readonly type: string; readonly target: string },
+  catalogue: Catalogue,
+): Promise<Ground | string> {
+  const source = await sourceOfType(type);
+  const here = source && catalogue.releases.get(source.release_id);
+  if (source && here) {
+    const says = `by ${source.standard ? `the standard of ${type}` : `another ${type}`}, ${source.name}; what belongs to one board or airframe is left out`;
+    return {
+      goal: "commission",
+      here,
+      target,
+      basis: { recital: await readingOf(source.sha256), says, backedUp: true },
+    };
+  }
+  const newest = newestBuildOf(catalogue, target)?.release;
+  if (!newest) return `No release of the workshop is built for ${target}.`;
+  const configuration = defaultConfiguration(newest, target, { target });
+  const says = `by the defaults of ${releaseTitle(newest)}: no ${type} was ever backed up`;
+  return {
+    goal: "commission",
+    here: newest,
+    target,
+    basis: { recital: { configuration, release: newest }, says, backedUp: false },
+  };
+}
+
 async function groundOf(bay: BayLive, catalogue: Catalogue): Promise<Ground | string> {
-  if (bay.presence === "usb-loader") return deadGround(bay, catalogue);
+  if (bay.presence === "loader") return deadGround(bay, catalogue);
   const here = findRelease(catalogue, bay.family, bay.release);
   if (!here.ok || bay.target === undefined) return "The board has not said what it is.";
   const basis = await basisOf(bay, here.value, bay.target);
-  return { goal: "update", here: here.value, target: bay.target, basis };
+  if (bay.ownTarget === undefined) return { goal: "update", here: here.value, target: bay.target, basis };
+  const rights = { says: bay.target, takes: bay.ownTarget };
+  return { goal: "update", here: here.value, target: bay.ownTarget, basis, rights };
 }
 
 /** The newest complete read-out of the aircraft on the release that runs, else that release's defaults. */
@@ -103,6 +154,15 @@ async function basisOf(bay: BayLive, here: Release, target: string): Promise<Bas
   };
 }
 
+/** The target of a release that comes nearest to a board's own, by what of this aircraft would break. */
+function nearestFor(to: Release, here: Release, target: string, { recital }: Basis): Nearness | undefined {
+  const own = findTarget(here, target);
+  const picture = padPicture(here);
+  if (!own) return undefined;
+  const pads = picture ? padsOf(resolve(recital.configuration, here), picture) : [];
+  return nearestTargets(own, to, new Map(pads.map(({ pad, does }) => [pad, does])))[0];
+}
+
 function choiceOf(
   to: Release,
   here: Release,
@@ -111,10 +171,13 @@ function choiceOf(
   catalogue: Catalogue,
   images: ReadonlySet<string>,
 ): ReleaseChoice[] {
+  const built = findTarget(to, target);
+  const near = built ? undefined : nearestFor(to, here, target, basis);
+  const found = built ?? near?.target;
   const way = routeBetween(catalogue, here, to);
-  const plan = planUpdate(basis.recital, to, target, catalogue);
-  const found = findTarget(to, target);
-  if (!way.ok || !plan.ok || !found) return [];
+  if (!way.ok || !found) return [];
+  const plan = planUpdate(basis.recital, to, found.id, catalogue);
+  if (!plan.ok) return [];
   const { items } = plan.value;
   const rowsOf = (fits: (item: PlanItem) => boolean) => new Set(items.filter(fits).map(alikeKey)).size;
   const back = routeBetween(catalogue, to, here);
@@ -141,6 +204,7 @@ function choiceOf(
       ),
       ...(noWayBack === undefined ? {} : { noWayBack }),
       image: images.has(`${to.id} ${found.id}`),
+      ...(near ? { instead: { target: near.target.id, own, near } } : {}),
     },
   ];
 }
@@ -151,7 +215,7 @@ export async function releaseChoices(bayNo: number): Promise<ReleaseChoices> {
   const catalogue = await loadCatalogue();
   const ground = bay ? await groundOf(bay, catalogue) : "There is no such bay.";
   if (typeof ground === "string") return { goal: "update", basis: "", choices: [], lack: ground };
-  const { goal, here, target, basis } = ground;
+  const { goal, here, target, basis, rights } = ground;
   const stored = await rows<{ image: string }>("select distinct release_id || ' ' || target as image from images");
   const images = new Set(stored.map(({ image }) => image));
   const choices = [...catalogue.releases.values()].flatMap((release) =>
@@ -161,9 +225,14 @@ export async function releaseChoices(bayNo: number): Promise<ReleaseChoices> {
   const standing = ({ standing: s }: ReleaseChoice) => ["stable", "candidate", "experimental"].indexOf(s);
   // what was on a dead board is the first thing to write to it again
   const rank = ({ relation }: ReleaseChoice) =>
-    goal === "revive" && relation === "same" ? -1 : RELATIONS.indexOf(relation);
+    (goal !== "update" || rights) && relation === "same" ? -1 : RELATIONS.indexOf(relation);
   const sorted = choices.toSorted(
-    (a, b) => rank(a) - rank(b) || hops(a) - hops(b) || standing(a) - standing(b) || (a.id < b.id ? -1 : 1),
+    (a, b) =>
+      Number(a.instead !== undefined) - Number(b.instead !== undefined) ||
+      rank(a) - rank(b) ||
+      hops(a) - hops(b) ||
+      standing(a) - standing(b) ||
+      (a.id < b.id ? -1 : 1),
   );
-  return { goal, basis: basis.says, choices: sorted };
+  return { goal, basis: basis.says, choices: sorted, ...(rights ? { rights } : {}) };
 }

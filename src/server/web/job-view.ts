@@ -1,6 +1,6 @@
-import { planUpdate, type Plan } from "@/core/carryover";
+import type { Plan } from "@/core/carryover";
 import { releaseById } from "@/core/catalog";
-import { foldJob, sourceOf, stepSpec, type JobState } from "@/core/job";
+import { foldJob, planOfGoal, sourceIds, sourceOf, stepSpec, type JobState, type Sources } from "@/core/job";
 import { valueOf } from "@/core/problem";
 import { recitalOf } from "@/server/repositories/backups";
 import { getJson } from "@/server/repositories/blobs";
@@ -56,9 +56,13 @@ export const sourceBackupOf = ({ job, state }: JobView): number => sourceOf(job.
 export async function planOfJob({ job, state }: JobView): Promise<Plan | undefined> {
   const { planSha, target } = state.data;
   if (planSha !== undefined) return (await getJson(planSha)) as Plan;
-  const source = sourceOf(job.goal) ?? state.data.backupId;
-  if (source === undefined || target === undefined) return undefined;
+  const ids = sourceIds(job.goal, state.data.backupId);
+  if (target === undefined || !ids) return undefined;
   const catalogue = await catalogueOf(job.documents);
-  const recital = await recitalOf(source, catalogue);
-  return valueOf(planUpdate(recital, valueOf(releaseById(catalogue, job.goal.releaseId)), target, catalogue));
+  const sources: Sources = {
+    ...(ids.chosen === undefined ? {} : { chosen: await recitalOf(ids.chosen, catalogue) }),
+    ...(ids.board === undefined ? {} : { board: await recitalOf(ids.board, catalogue) }),
+  };
+  const release = valueOf(releaseById(catalogue, job.goal.releaseId));
+  return valueOf(planOfGoal(job.goal, sources, release, target, catalogue));
 }

@@ -1,10 +1,21 @@
 "use client";
 
 import { Command } from "cmdk";
+import { useState } from "react";
 
 interface Choice {
   readonly group: string;
   readonly title: string;
+}
+
+/**
+ * Which choice Enter takes: the one that was walked to, or the first. Choices that an answer of the server brings are not
+ * led by themselves, so that Enter would do nothing.
+ */
+export function useLed<T>(things: readonly T[], keyOf: (thing: T) => string) {
+  const [walked, setWalked] = useState("");
+  const keys = things.map(keyOf);
+  return { value: keys.includes(walked) ? walked : (keys[0] ?? ""), onValueChange: setWalked };
 }
 
 /** A list of choices under their headings, walked with the arrow keys. */

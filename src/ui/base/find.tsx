@@ -4,7 +4,7 @@ import { Command } from "cmdk";
 import { useRouter } from "next/navigation";
 import { Dialog } from "radix-ui";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { GroupedChoices } from "@/ui/base/choices";
+import { GroupedChoices, useLed } from "@/ui/base/choices";
 import { useAsked } from "@/ui/base/use-asked";
 
 interface Findable {
@@ -13,6 +13,8 @@ interface Findable {
   readonly words: string;
   readonly href: string;
 }
+
+const keyOf = ({ title, words, href }: Findable) => `${title} ${words} ${href}`;
 
 const KEYS = [
   ["Ctrl K or ⌘ K", "find or do anything"],
@@ -43,6 +45,7 @@ export function Find() {
   );
   const found = useAsked<Findable>("/api/find", query, open === "find", onFound);
   const { things } = found;
+  const led = useLed(things, keyOf);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const typing =
@@ -79,7 +82,7 @@ export function Find() {
               </dl>
             </div>
           ) : (
-            <Command label="Find or do" loop shouldFilter={false}>
+            <Command label="Find or do" loop shouldFilter={false} {...led}>
               <Command.Input
                 autoFocus
                 value={query}
@@ -98,7 +101,7 @@ export function Find() {
               <GroupedChoices
                 things={things}
                 empty="Nothing of that name. Try a tag, a release or a word like “back up”."
-                keyOf={(thing) => `${thing.title} ${thing.words} ${thing.href}`}
+                keyOf={keyOf}
                 onChoose={(thing) => {
                   setOpen(undefined);
                   router.push(thing.href);

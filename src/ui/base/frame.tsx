@@ -9,6 +9,7 @@ const PLACES = [
   { href: "/", name: "Fleet" },
   { href: "/jobs", name: "Jobs" },
   { href: "/bench/1", name: "Bench" },
+  { href: "/boards", name: "Boards" },
   { href: "/compare", name: "Compare" },
   { href: "/firmware", name: "Firmware" },
 ] as const;

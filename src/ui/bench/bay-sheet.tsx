@@ -6,13 +6,18 @@ import { AskButton } from "@/ui/base/ask";
 import { Mark } from "@/ui/base/mark";
 import { BUTTON_LOOK, Facts, LinkButton, Plate, Sheet } from "@/ui/base/parts";
 import { FaultSwitches, Hands, Pace, Shelf, type Shelved } from "@/ui/bench/hands";
+import { SocketChoice, type PortSeen } from "@/ui/bench/socket-choice";
+import { Trouble } from "@/ui/bench/trouble";
 import { useBay } from "@/ui/bench/live";
+import { BackToBaseline } from "@/ui/bench/order-baseline";
 import { OrderRelease } from "@/ui/bench/order-release";
 import type { ModelChoice } from "@/ui/bench/models-like";
 import { WhoseIsIt } from "@/ui/bench/whose";
 
 interface BaySheetProps {
   readonly no: number;
+  /** Serial ports of the bench's machine. */
+  readonly ports: readonly PortSeen[];
   readonly shelf: readonly Shelved[];
   readonly models: readonly ModelChoice[];
   /** Tags of aircraft that have no board yet. */
@@ -22,53 +27,36 @@ interface BaySheetProps {
 }
 
 /** Why the board in a bay is matched to no aircraft. */
-function whyNobodys({ presence, mark, chipId, loaderId }: BayLive): string {
+function whyNobodys({ presence, mark, chipId, loaderId, line }: BayLive): string {
+  if (presence === "none" && line) return "It is asked in every way that the workshop knows: a moment.";
   if (presence === "none") return "Plug it in: it is identified by its console and its chip id.";
-  if (presence === "usb-loader")
+  if (presence === "loader")
     return mark === "call"
       ? `Several boards of the register can have the loader id ${loaderId ?? ""}. Plug it in without its boot button, so that it can say who it is.`
-      : `No board of the register can have the loader id ${loaderId ?? ""}. Plug it in without its boot button, so that it can say who it is.`;
+      : `No board of the register can have the loader id ${loaderId ?? ""}. If it has firmware, plug it in without its boot button, so that it can say who it is; if it was never set up, say whose it becomes.`;
   if (mark === "call") return "A chip id that is not unique does not say whose it is.";
   return chipId === undefined
     ? "It has not said who it is."
     : "No aircraft in the register owns this chip id. Whose is it?";
 }
 
-/** What to try with a board that is plugged in and not seen, the likeliest cause first. */
-function NothingSeen({ hands }: Pick<BayLive, "hands">) {
-  const byHand = hands?.bootButton
-    ? "Pull the cable and plug it in with the boot button held."
-    : hands?.bootPads
-      ? "Pull the cable and plug it in with the boot pads bridged."
-      : undefined;
-  return (
-    <div className="grid gap-1.5 text-sm">
-      <p>Nothing shows itself on the cable. What to try, the likeliest first:</p>
-      <ol className="grid list-decimal gap-1 pl-5">
-        <li>Another cable: some carry power only, and a board that gets no data is lit all the same.</li>
-        {byHand !== undefined && (
-          <li>
-            {byHand} Firmware that was half written starts and says nothing; the loader is reached all the same, and
-            from there the board can be revived.
-          </li>
-        )}
-        <li>Another socket of the bench.</li>
-      </ol>
-    </div>
-  );
-}
-
 /** One bay: what is in it, what is known of it, what can be done with it. */
-export function BaySheet({ no, shelf, models, boardless, factor, mayWork }: BaySheetProps) {
+export function BaySheet({ no, ports, shelf, models, boardless, factor, mayWork }: BaySheetProps) {
   const live = useBay(no) ?? EMPTY_BAY;
-  const inBay = live.simBoardId !== undefined;
+  const { line } = live;
+  const inBay = live.simBoardId !== undefined || line !== undefined;
+  const hasTrouble =
+    live.restarts === true ||
+    live.gyro === "silent" ||
+    (live.presence === "none" && (line ? line.state !== "asked" : live.cable === true));
   const whose = (
     <WhoseIsIt
-      key={live.chipId ?? ""}
+      key={live.chipId ?? live.loaderId ?? ""}
       no={no}
       owned={live.tag !== undefined}
       boardName={live.boardName}
       target={live.target}
+      processor={live.processor}
       models={models}
       boardless={boardless}
     />
@@ -89,6 +77,7 @@ export function BaySheet({ no, shelf, models, boardless, factor, mayWork }: BayS
           <p className="text-faded">
             Bay {no}
             {live.simLabel === undefined ? "" : ` · ${live.simLabel}`}
+            {line ? ` · serial port ${line.path}` : ""}
           </p>
         </div>
         <nav aria-label="Bays" className="ml-auto flex gap-1">
@@ -133,38 +122,48 @@ export function BaySheet({ no, shelf, models, boardless, factor, mayWork }: BayS
               )}
               {live.job ? null : live.aircraftId === undefined ? (
                 <>
-                  {live.cable === true && live.presence === "none" ? (
-                    <NothingSeen {...(live.hands ? { hands: live.hands } : {})} />
+                  {hasTrouble ? (
+                    <Trouble
+                      key={`${live.simBoardId ?? 0} ${live.restarts ?? false} ${line?.state ?? ""}`}
+                      live={live}
+                    />
                   ) : (
                     <p className="text-sm">{whyNobodys(live)}</p>
                   )}
                   {/* it stays while the board is read out: what is typed is not lost */}
-                  {mayWork && live.presence === "console" && live.chipId !== undefined && live.mark !== "call" && (
+                  {mayWork && (live.chipId ?? live.loaderId) !== undefined && live.mark !== "call" && (
                     <div className="mt-2">{whose}</div>
                   )}
                 </>
               ) : mayWork ? (
-                <OrderRelease
-                  no={no}
-                  aircraftId={live.aircraftId}
-                  board={[live.presence, live.chipId, live.family, live.release, live.target].join(" ")}
-                />
+                <>
+                  {live.gyro === "silent" && (
+                    <div className="mb-4">
+                      <Trouble live={live} />
+                    </div>
+                  )}
+                  <OrderRelease
+                    no={no}
+                    aircraftId={live.aircraftId}
+                    tag={live.tag ?? ""}
+                    board={[live.presence, live.chipId, live.family, live.release, live.target].join(" ")}
+                  />
+                  {live.presence === "console" && (
+                    <BackToBaseline key={live.chipId} no={no} aircraftId={live.aircraftId} tag={live.tag ?? ""} />
+                  )}
+                </>
               ) : (
                 <p className="text-sm">Observers look on; a technician orders jobs.</p>
               )}
             </Sheet>
           )}
-          {mayWork && (
+          {mayWork && !line && (
             <Sheet label="Your hands" className="px-4 py-3.5">
               <h2>Your hands</h2>
               <p className="mt-0.5 mb-3 text-sm text-faded">
                 Boards in this workshop are simulated; these are the hands that a person would lay on them.
               </p>
-              {inBay ? (
-                <Hands no={no} live={live} />
-              ) : (
-                <Shelf key={shelf.map((b) => b.id).join()} no={no} boards={shelf} />
-              )}
+              {inBay ? <Hands no={no} live={live} /> : <Shelf no={no} boards={shelf} />}
               {inBay && live.job === undefined && (
                 <div className="mt-3 border-t border-rule pt-3">
                   <AskButton path={`/api/bench/${no}`} body={{ kind: "take-out" }}>
@@ -183,8 +182,8 @@ export function BaySheet({ no, shelf, models, boardless, factor, mayWork }: BayS
             ) : (
               <Facts
                 facts={[
-                  ["Seen as", live.presence === "console" ? "a console" : "a USB loader"],
-                  ["On", `${live.port ?? ""}, ${live.usb ?? ""}`],
+                  ["Seen as", live.seenAs ?? "nothing"],
+                  ["On", [live.port, live.usb].filter(Boolean).join(", ")],
                   ["Board", live.boardName ?? "not said"],
                   [
                     "Firmware",
@@ -210,6 +209,13 @@ export function BaySheet({ no, shelf, models, boardless, factor, mayWork }: BayS
                 ]}
               />
             )}
+            {inBay && (
+              <p className="mt-2.5 text-sm">
+                <Link href={`/boards/which?bay=${no}`} className="inline-flex min-h-6 items-center">
+                  Which target does it take?
+                </Link>
+              </p>
+            )}
             {mayWork && live.presence === "console" && live.tag !== undefined && live.job === undefined && (
               <details className="mt-3 border-t border-rule pt-2 text-sm">
                 <summary className="min-h-6 cursor-pointer text-water">It flies on another aircraft now</summary>
@@ -217,7 +223,10 @@ export function BaySheet({ no, shelf, models, boardless, factor, mayWork }: BayS
               </details>
             )}
           </Sheet>
-          {mayWork && (
+          {mayWork && live.job === undefined && (line !== undefined || !inBay) && (
+            <SocketChoice no={no} ports={ports} line={line} />
+          )}
+          {mayWork && !line && (
             <Sheet label="Simulation" className="px-4 py-3.5">
               <h2 className="mb-2">Time and trouble</h2>
               <p className="mb-1.5 text-sm text-faded">How fast simulated boards live</p>

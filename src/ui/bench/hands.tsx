@@ -24,6 +24,8 @@ const FAULTS = [
   ["staysAway", "Stays away after a restart until it is unplugged"],
 ] as const;
 
+const LAMP = { lit: "its lamp is lit", blinks: "its lamp blinks, over and over", dark: "no lamp is lit" } as const;
+
 interface HandsProps {
   readonly no: number;
   readonly live: BayLive;
@@ -32,9 +34,10 @@ interface HandsProps {
 /** Hands on a simulated board: what a person would do at the bench. */
 export function Hands({ no, live }: HandsProps) {
   const path = `/api/bench/${no}`;
-  const { cable = false, battery = false, hands } = live;
+  const { cable = false, battery = false, adapter = false, hands } = live;
   return (
     <div className="grid gap-3">
+      {live.lamp !== undefined && <p className="text-sm">Who looks at it sees: {LAMP[live.lamp]}.</p>}
       <div className="flex flex-wrap gap-2">
         {cable ? (
           <AskButton path={path} body={{ kind: "unplug" }}>
@@ -56,6 +59,11 @@ export function Hands({ no, live }: HandsProps) {
               </AskButton>
             )}
           </>
+        )}
+        {hands?.serial && (
+          <AskButton path={path} body={{ kind: "adapter", wired: !adapter }}>
+            {adapter ? "Take the serial adapter off" : "Wire the serial adapter"}
+          </AskButton>
         )}
         <AskButton path={path} body={{ kind: "battery", fitted: !battery }}>
           {battery ? "Take the battery out" : "Fit the battery"}
@@ -179,7 +187,9 @@ export interface Shelved {
 
 /** Boards that lie beside the bench. */
 export function Shelf({ no, boards }: { readonly no: number; readonly boards: readonly Shelved[] }) {
-  const [picked, setPicked] = useState(boards[0]?.id ?? 0);
+  // what was picked stays picked while boards come and go beside it
+  const [wanted, setPicked] = useState<number>();
+  const picked = (boards.find(({ id }) => id === wanted) ?? boards[0])?.id ?? 0;
   if (boards.length === 0) return <p className="text-sm text-faded">Every simulated board is in a bay.</p>;
   return (
     <div className="flex min-w-0 flex-wrap items-start gap-2">

@@ -1,6 +1,12 @@
 import { modelsLike } from "@/ui/bench/models-like";
 
-const model = (id: string, printed: string, target: string) => ({ id, title: `Maker ${id}`, printed, target });
+const model = (id: string, printed: string, target: string) => ({
+  id,
+  title: `Maker ${id}`,
+  printed,
+  target,
+  processor: id.startsWith("three") ? "P2" : "P1",
+});
 const MODELS = [
   model("one", "O-1", "T1"),
   model("one-b", "O-1", "T2"),
@@ -21,5 +27,10 @@ describe("which model a board is", () => {
   it("without a name that is known, by its target; without either, any", () => {
     expect(ids("Nobody", "T1")).toEqual(["one", "two"]);
     expect(ids(undefined, "T9")).toEqual(["one", "one-b", "two", "three"]);
+  });
+
+  it("a board of which only the processor is known is one of those that have it", () => {
+    expect(modelsLike(MODELS, undefined, undefined, "P2").map(({ id }) => id)).toEqual(["three"]);
+    expect(modelsLike(MODELS, "O-1", undefined, "P2").map(({ id }) => id)).toEqual(["one", "one-b"]);
   });
 });

@@ -3,6 +3,7 @@ export interface ModelChoice {
   readonly title: string;
   readonly printed: string;
   readonly target: string;
+  readonly processor: string;
 }
 
 /**
@@ -13,7 +14,10 @@ export function modelsLike(
   models: readonly ModelChoice[],
   boardName: string | undefined,
   target: string | undefined,
+  processor?: string,
 ): readonly ModelChoice[] {
+  if (processor !== undefined && boardName === undefined && target === undefined)
+    return models.filter((model) => model.processor === processor);
   const named = models.filter((model) => model.title === boardName || model.printed === boardName);
   const both = named.filter((model) => model.target === target);
   if (both.length > 0) return both;

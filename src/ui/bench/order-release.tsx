@@ -1,10 +1,13 @@
 "use client";
 
+import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useEffect, useState } from "react";
 import { send, useAsk } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
-import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+import type { Nearness } from "@/core/identify";
+import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { nearSentence } from "@/ui/boards/sentences";
 
 /** As the server tells it; see the repository of release choices. */
 export interface ReleaseChoice {
@@ -18,6 +21,7 @@ export interface ReleaseChoice {
   readonly lost: number;
   readonly noWayBack?: string;
   readonly image: boolean;
+  readonly instead?: { readonly target: string; readonly own: string; readonly near: Nearness };
 }
 
 const RELATION: Readonly<Record<ReleaseChoice["relation"], string>> = {
@@ -43,9 +47,10 @@ function meaning({ silent, blocked, lost, noWayBack, relation }: ReleaseChoice):
 }
 
 interface Choices {
-  readonly goal: "update" | "revive";
+  readonly goal: "update" | "revive" | "commission";
   readonly basis: string;
   readonly choices: readonly ReleaseChoice[];
+  readonly rights?: { readonly says: string; readonly takes: string };
   readonly lack?: string;
 }
 
@@ -71,20 +76,24 @@ function useChoices(no: number, board: string) {
 export function OrderRelease({
   no,
   aircraftId,
+  tag,
   board,
 }: {
   readonly no: number;
   readonly aircraftId: number;
+  readonly tag: string;
   readonly board: string;
 }) {
   const router = useRouter();
   const { ask, busy, problem } = useAsk();
   const loaded = useChoices(no, board);
   const [chosen, setChosen] = useState<string>();
+  const [reason, setReason] = useState("");
   if (!loaded) return <p className="text-sm text-faded">Looking at the releases that are built for it.</p>;
   const { goal } = loaded;
-  const possible = loaded.choices.filter((choice) => choice.image);
+  const possible = loaded.choices.filter((choice) => choice.image && !choice.instead);
   const releaseId = chosen ?? possible[0]?.id;
+  const instead = loaded.choices.find((choice) => choice.id === releaseId)?.instead;
   if (loaded.choices.length === 0)
     return (
       <p className="text-sm text-faded">
@@ -98,6 +107,18 @@ export function OrderRelease({
           It shows only its loader: what it holds does not start. Through the loader a release can be written to it;
           then it is set up as it was backed up last. If its boot button was held by mistake, plug it in again without
           it.
+        </p>
+      )}
+      {loaded.rights && (
+        <p className="border border-straw bg-straw-wash px-3.5 py-2.5 text-sm" role="note">
+          The firmware on it is that of <b>{loaded.rights.says}</b>; its model takes <b>{loaded.rights.takes}</b>. What
+          is ordered here writes the firmware of {loaded.rights.takes}, and its settings go over to it.
+        </p>
+      )}
+      {goal === "commission" && (
+        <p className="text-sm">
+          Nothing was ever read out of this board. A release is written to it, then it is set up as its type is meant to
+          be; what belongs to one board or airframe, such as calibration, is asked for afterwards.
         </p>
       )}
       <fieldset className="grid max-h-80 gap-px overflow-y-auto border border-rule bg-rule">
@@ -121,16 +142,21 @@ export function OrderRelease({
               <span className="text-sm">
                 {" "}
                 {choice.standing === "stable" ? "" : `${choice.standing}, `}
-                {goal === "revive" && choice.relation === "same"
-                  ? "as it was backed up last"
-                  : RELATION[choice.relation]}
+                {loaded.rights && choice.relation === "same"
+                  ? "the same release, for its own target"
+                  : goal !== "update" && choice.relation === "same"
+                    ? goal === "revive"
+                      ? "as it was backed up last"
+                      : "as its type flies"
+                    : RELATION[choice.relation]}
               </span>
               <span className="block text-[13px] text-faded">
-                {choice.blocked > 0 ? (
+                {choice.blocked > 0 || choice.instead ? (
                   <StateShape shape="square" />
                 ) : choice.silent > 0 ? (
                   <StateShape shape="triangle" />
                 ) : null}{" "}
+                {choice.instead ? `not built for ${choice.instead.own}; nearest is ${choice.instead.target} · ` : ""}
                 {choice.path.includes("→") ? `${choice.path} · ` : ""}
                 {choice.image ? meaning(choice) : "no image of it for this target is in the workshop"}
               </span>
@@ -139,22 +165,76 @@ export function OrderRelease({
         ))}
       </fieldset>
       <p className="text-sm text-faded">Counted {loaded.basis}.</p>
+      {instead && (
+        <Instead instead={instead} releaseId={releaseId ?? ""} tag={tag} reason={reason} onReason={setReason} />
+      )}
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
         <button
           type="button"
           className={`${BUTTON_LOOK.main} disabled:opacity-50`}
-          disabled={busy || releaseId === undefined}
+          disabled={busy || releaseId === undefined || (instead !== undefined && reason.trim() === "")}
           onClick={() => {
-            void ask<{ id: number }>("/api/jobs", { bayNo: no, aircraftId, goal, releaseId }).then(
+            const other = {
+              ...(instead ? { instead: { target: instead.target, reason } } : {}),
+              ...(loaded.rights ? { asModel: true } : {}),
+            };
+            void ask<{ id: number }>("/api/jobs", { bayNo: no, aircraftId, goal, releaseId, ...other }).then(
               (job) => job && router.push(`/jobs/${job.id}`),
             );
           }}
         >
-          {goal === "revive" ? "Order its revival" : "Order this job"}
+          {goal === "revive" ? "Order its revival" : goal === "commission" ? "Commission it" : "Order this job"}
         </button>
         <span className="text-sm text-faded">Nothing starts yet: the card shows every step first.</span>
       </div>
       {problem && <ProblemNote problem={problem} />}
+    </div>
+  );
+}
+
+/** What another target than the board's own would break, and why it is taken all the same. */
+function Instead({
+  instead: { target, own, near },
+  releaseId,
+  tag,
+  reason,
+  onReason,
+}: {
+  readonly instead: NonNullable<ReleaseChoice["instead"]>;
+  readonly releaseId: string;
+  readonly tag: string;
+  readonly reason: string;
+  readonly onReason: (reason: string) => void;
+}) {
+  const query = new URLSearchParams({ here: own, release: releaseId, there: target, aircraft: tag });
+  return (
+    <div className="grid gap-2 border border-straw bg-straw-wash px-3.5 py-2.5 text-sm">
+      <p>
+        <b>
+          This would write the firmware of {target} to a board that takes {own}.
+        </b>{" "}
+        {nearSentence(near, true)} <Link href={`/boards/targets?${query.toString()}`}>See pad by pad</Link>
+      </p>
+      {near.pads.length > 0 && (
+        <ul className="grid gap-0.5">
+          {near.pads.map(({ pad, here, there, uses }) => (
+            <li key={pad}>
+              <span className="key font-semibold">{pad}</span>: {here || "not served"}, there {there || "not served"}
+              {uses === "" ? "" : `: ${uses} would not work as wired`}
+            </li>
+          ))}
+        </ul>
+      )}
+      <label>
+        Why it is done all the same; it stands in the job’s record
+        <textarea
+          rows={2}
+          maxLength={400}
+          value={reason}
+          className={`${FIELD_LOOK.wide} mt-1`}
+          onChange={(event) => onReason(event.target.value)}
+        />
+      </label>
     </div>
   );
 }

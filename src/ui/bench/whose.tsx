@@ -14,6 +14,7 @@ export function WhoseIsIt({
   owned,
   boardName,
   target,
+  processor,
   models,
   boardless,
 }: {
@@ -22,13 +23,14 @@ export function WhoseIsIt({
   readonly owned: boolean;
   readonly boardName: string | undefined;
   readonly target: string | undefined;
+  readonly processor: string | undefined;
   readonly models: readonly ModelChoice[];
   /** Tags of aircraft that have no board yet. */
   readonly boardless: readonly string[];
 }) {
   const { ask, busy, problem, clear } = useAsk();
   const [tag, setTag] = useState("");
-  const likely = modelsLike(models, boardName, target);
+  const likely = modelsLike(models, boardName, target, processor);
   const [chosen, setChosen] = useState("");
   const modelId = likely.length === 1 ? (likely[0]?.id ?? "") : chosen;
   const id = useId();
@@ -90,7 +92,9 @@ export function WhoseIsIt({
         </button>
       </div>
       <p className="text-sm text-faded">
-        {likely.length === 1 ? `It is a ${likely[0]?.title ?? ""}, by its own word. ` : ""}
+        {likely.length === 1
+          ? `It is a ${likely[0]?.title ?? ""}${boardName === undefined ? "" : ", by its own word"}. `
+          : ""}
         {owned
           ? "Read-outs stay with the aircraft that they were taken of; both stay on the ground until a job is signed off."
           : "Its read-outs go with it; the aircraft stays on the ground until a job is signed off."}

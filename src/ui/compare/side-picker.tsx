@@ -4,7 +4,7 @@ import { Command } from "cmdk";
 import { ChevronDown } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useId, useState, type ReactNode } from "react";
-import { GroupedChoices } from "@/ui/base/choices";
+import { GroupedChoices, useLed } from "@/ui/base/choices";
 import { useAsked } from "@/ui/base/use-asked";
 import { useUrlParam } from "@/ui/base/use-url-param";
 
@@ -36,6 +36,7 @@ export function SidePicker({
   const [open, setOpen] = useState(false);
   const [query, setQuery] = useState("");
   const { things } = useAsked<SideChoice>("/api/sides", query, open);
+  const led = useLed(things, keyOf);
   const id = useId();
   return (
     <div className="min-w-0 px-4 py-3">
@@ -62,7 +63,7 @@ export function SidePicker({
               className="z-30 max-h-(--radix-popover-content-available-height) w-[min(440px,92vw)] overflow-auto border border-ink bg-sheet text-ink"
               aria-label={`Choose the side: ${label}`}
             >
-              <Command label={`Choose the side: ${label}`} loop shouldFilter={false}>
+              <Command label={`Choose the side: ${label}`} loop shouldFilter={false} {...led}>
                 <Command.Input
                   autoFocus
                   value={query}

@@ -33,7 +33,9 @@ export const ImageStore = ({ images }: { readonly images: readonly StoredImage[]
           {images.map((image) => (
             <tr key={image.id}>
               <td className="whitespace-nowrap">
-                {image.title}
+                <a href={`/firmware/images/${image.id}`} className="inline-flex min-h-6 items-center">
+                  {image.title}
+                </a>
                 {image.version > 1 && <span className="text-faded">, version {image.version}</span>}
               </td>
               <td className="key">{image.target}</td>

@@ -8,7 +8,7 @@ import { useBay } from "@/ui/bench/live";
 export function BoardNow({ bayNo, mayWork }: { readonly bayNo: number; readonly mayWork: boolean }) {
   const live = useBay(bayNo);
   if (live?.simBoardId === undefined) return null;
-  const seen = live.presence === "console" ? "a console" : live.presence === "usb-loader" ? "a USB loader" : "nothing";
+  const seen = live.seenAs ?? "nothing";
   const path = `/api/bench/${bayNo}`;
   return (
     <div className="mt-3 border-t border-rule pt-2.5 text-sm">

@@ -18,6 +18,8 @@ interface PlanViewProps {
   readonly jobId: number;
   readonly tag: string;
   readonly backupId: number;
+  /** The read-out that the job took of the board, where values come from there as well. */
+  readonly boardBackupId: number;
   readonly plan: Plan;
   readonly decisions: Readonly<Record<string, string>>;
   readonly deciders: Readonly<Record<string, string>>;
@@ -36,7 +38,17 @@ const BARS: readonly { readonly outcomes: readonly Outcome[]; readonly tone: str
   { outcomes: ["retired", "left-out", "unknown"], tone: "bg-edge", say: "retired or left out" },
 ];
 
-export function PlanView({ jobId, tag, backupId, plan, decisions, deciders, open, mayLead }: PlanViewProps) {
+export function PlanView({
+  jobId,
+  tag,
+  backupId,
+  boardBackupId,
+  plan,
+  decisions,
+  deciders,
+  open,
+  mayLead,
+}: PlanViewProps) {
   const groups = useMemo(() => groupPlan(plan), [plan]);
   const waiting = openDecisions(plan, decisions);
   const counts = countOutcomes(plan);
@@ -78,6 +90,7 @@ export function PlanView({ jobId, tag, backupId, plan, decisions, deciders, open
           group={group}
           jobId={jobId}
           backupId={backupId}
+          boardBackupId={boardBackupId}
           decisions={decisions}
           deciders={deciders}
           open={open}
@@ -90,7 +103,7 @@ export function PlanView({ jobId, tag, backupId, plan, decisions, deciders, open
 
 type GroupProps = { readonly group: PlanGroup } & Pick<
   PlanViewProps,
-  "jobId" | "backupId" | "decisions" | "deciders" | "open" | "mayLead"
+  "jobId" | "backupId" | "boardBackupId" | "decisions" | "deciders" | "open" | "mayLead"
 >;
 
 function Group({ group, ...rest }: GroupProps) {
@@ -212,10 +225,10 @@ function Values({ item }: { readonly item: PlanItem }) {
 
 type RowProps = { readonly row: PlanRow } & Pick<
   PlanViewProps,
-  "jobId" | "backupId" | "decisions" | "deciders" | "open" | "mayLead"
+  "jobId" | "backupId" | "boardBackupId" | "decisions" | "deciders" | "open" | "mayLead"
 >;
 
-function Row({ row, jobId, backupId, decisions, deciders, open, mayLead }: RowProps) {
+function Row({ row, jobId, backupId, boardBackupId, decisions, deciders, open, mayLead }: RowProps) {
   const { first } = row;
   const line = first.from?.line ?? 0;
   // where the meaning changed or the value was limited, that is what has to be read; else what the setting does
@@ -266,7 +279,10 @@ function Row({ row, jobId, backupId, decisions, deciders, open, mayLead }: RowPr
           </details>
         )}
         {line > 0 && (
-          <a className="block min-h-6 text-sm leading-6" href={`/backups/${backupId}#line-${line}`}>
+          <a
+            className="block min-h-6 text-sm leading-6"
+            href={`/backups/${first.ofBoard ? boardBackupId : backupId}#line-${line}`}
+          >
             line {line} of the backup
           </a>
         )}
@@ -280,7 +296,7 @@ function Row({ row, jobId, backupId, decisions, deciders, open, mayLead }: RowPr
   );
 }
 
-function Choices({ row, jobId, decisions, deciders, open, mayLead }: Omit<RowProps, "backupId">) {
+function Choices({ row, jobId, decisions, deciders, open, mayLead }: Omit<RowProps, "backupId" | "boardBackupId">) {
   const { ask, busy, problem } = useAsk();
   const taken = takenChoice(row, decisions);
   const decide = (choice: Choice) =>

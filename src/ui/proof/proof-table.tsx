@@ -15,6 +15,8 @@ export interface ProofRow {
   readonly before: string;
   readonly why: readonly string[];
   readonly backupLine: number;
+  /** The backup that this line is of. */
+  readonly backupId: number;
   readonly sentLine: number;
   readonly readLine: number;
   readonly cause: string | null;
@@ -40,7 +42,7 @@ const ORDER: readonly ProofResult[] = [
   "could-not-come",
 ];
 
-const columns = (backupId: number, readBackId: number): TableColumn<ProofRow>[] => [
+const columns = (readBackId: number): TableColumn<ProofRow>[] => [
   {
     id: "result",
     header: "Result",
@@ -90,7 +92,7 @@ const columns = (backupId: number, readBackId: number): TableColumn<ProofRow>[] 
     cell: (row) => (
       <span className="text-[13.5px] leading-6">
         {row.backupLine > 0 ? (
-          <a href={`/backups/${backupId}#line-${row.backupLine}`}>backup, line {row.backupLine}</a>
+          <a href={`/backups/${row.backupId}#line-${row.backupLine}`}>backup, line {row.backupLine}</a>
         ) : (
           "not in the backup"
         )}
@@ -121,20 +123,12 @@ const CHOICES: readonly TableChoice<ProofRow>[] = [
 ];
 const searchText = (row: ProofRow) => `${row.title} ${row.id} ${row.planned} ${row.found}`;
 
-export function ProofTable({
-  rows,
-  backupId,
-  readBackId,
-}: {
-  readonly rows: readonly ProofRow[];
-  readonly backupId: number;
-  readonly readBackId: number;
-}) {
+export function ProofTable({ rows, readBackId }: { readonly rows: readonly ProofRow[]; readonly readBackId: number }) {
   return (
     <DataTable
       label="Proof"
       rows={rows}
-      columns={columns(backupId, readBackId)}
+      columns={columns(readBackId)}
       searchText={searchText}
       choices={CHOICES}
       sortedBy="result"

@@ -1,33 +1,68 @@
-import { number, object, string } from "yup";
-import { orderJob } from "@/server/repositories/jobs";
+import { boolean, mixed, number, object, string } from "yup";
+import { PART_FROM, type Parts } from "@/core/carryover";
+import { AREAS } from "@/core/config";
+import { orderJob, type JobWish } from "@/server/repositories/jobs";
 import { handleJson } from "@/server/web/handle";
 
-/** A release to update to, a backup to set the board up from, or a release to revive it on. */
+const insteadShape = object({ target: string().max(64).required(), reason: string().trim().max(400).default("") });
+// what is not known is refused, and not dropped: a misspelt area would come from the baseline in silence
+const isParts = (value: unknown): value is Parts =>
+  typeof value === "object" &&
+  value !== null &&
+  !Array.isArray(value) &&
+  Object.entries(value).every(
+    ([area, from]) => AREAS.some((each) => each === area) && PART_FROM.some((each) => each === from),
+  );
+const parts = mixed<Parts>({
+  check: isParts,
+  type: "areas",
+}).typeError(`parts names areas of settings, each from one of: ${PART_FROM.join(", ")}`);
+
+/** Where the fields that a kind of goal does not have are not asked for. */
+const KINDS = ["update", "set-up", "revive", "commission", "baseline"] as const;
+const of = (...kinds: (typeof KINDS)[number][]) => ({
+  is: (kind: unknown) => kinds.some((each) => each === kind),
+});
+
+/** A release to update to, a backup to set the board up from, a release to revive it on, or a baseline to go back to. */
 const shape = object({
   bayNo: number().integer().min(1).max(24).required(),
   aircraftId: number().integer().positive().required(),
-  goal: string().oneOf(["update", "set-up", "revive"]).required(),
+  goal: string().oneOf(KINDS).required(),
   releaseId: string()
     .max(64)
-    .when("goal", { is: "set-up", otherwise: (s) => s.required() }),
+    .when("goal", { ...of("update", "revive", "commission"), then: (s) => s.required() }),
   backupId: number()
     .integer()
     .positive()
-    .when("goal", { is: "set-up", then: (s) => s.required() }),
+    .when("goal", { ...of("set-up"), then: (s) => s.required() }),
+  /** Which baseline, and where each area comes from that is decided on. */
+  base: string()
+    .max(100)
+    .when("goal", { ...of("baseline"), then: (s) => s.required() }),
+  parts: parts.default({}).defined(),
+  /** The firmware on it is of another target than its model takes: that of its model is written. */
+  asModel: boolean().default(false),
+  /** Another target than the board's own, and why. */
+  instead: insteadShape.default(undefined).optional(),
 });
 
+function goalOf(body: ReturnType<typeof shape.validateSync>): JobWish["goal"] {
+  const { goal, releaseId = "", backupId = 0, base = "", instead: other } = body;
+  if (goal === "set-up") return { kind: goal, backupId };
+  if (goal === "baseline") return { kind: goal, base, parts: body.parts };
+  const instead = other ? { instead: other } : {};
+  if (goal === "update") return { kind: goal, releaseId, ...instead, ...(body.asModel ? { asModel: true } : {}) };
+  return { kind: goal, releaseId, ...instead };
+}
+
 export async function POST(request: Request): Promise<Response> {
-  return handleJson(
-    request,
-    "technician",
-    shape,
-    async ({ bayNo, aircraftId, goal, releaseId = "", backupId = 0 }, account) => ({
-      id: await orderJob({
-        bayNo,
-        aircraftId,
-        account: account.name,
-        goal: goal === "set-up" ? { kind: goal, backupId } : { kind: goal, releaseId },
-      }),
+  return handleJson(request, "technician", shape, async (body, account) => ({
+    id: await orderJob({
+      bayNo: body.bayNo,
+      aircraftId: body.aircraftId,
+      account: account.name,
+      goal: goalOf(body),
     }),
-  );
+  }));
 }

@@ -7,10 +7,12 @@ const BLOCK = 512;
 const FIRST = 0x0a324655;
 const SECOND = 0x9e5d5157;
 const LAST = 0x0ab16f30;
-const AT = { second: 4, flags: 8, address: 12, size: 16, no: 20, count: 24, data: 32, last: 508 } as const;
+const AT = { second: 4, flags: 8, address: 12, size: 16, no: 20, count: 24, family: 28, data: 32, last: 508 } as const;
 const ROOM = 476;
 /** The block is not for the main flash: a reader passes it over. */
 const NOT_MAIN_FLASH = 0x00000001;
+/** The word before the data names the family of processors that the block is for. */
+const FAMILY_GIVEN = 0x00002000;
 /** Loaders take pages of so many bytes. */
 const PAYLOAD = 256;
 
@@ -71,7 +73,12 @@ function read(file: Uint8Array): Result<Chunk[]> {
   return joinRecords(found, "uf2");
 }
 
-function write(chunks: readonly Chunk[]): Result<Uint8Array> {
+/** Bytes of a file that a page takes. */
+export const UF2_BLOCK_BYTES = BLOCK;
+export const UF2_PAGE_BYTES = PAYLOAD;
+
+/** Chunks as blocks, in ascending order; with a family id, blocks that only its processors take. */
+export function uf2Blocks(chunks: readonly Chunk[], familyId?: number): Uint8Array {
   const pages = chunks.flatMap(({ start, bytes }) =>
     Array.from({ length: Math.ceil(bytes.length / PAYLOAD) }, (_, i) => ({
       start: start + i * PAYLOAD,
@@ -89,10 +96,36 @@ function write(chunks: readonly Chunk[]): Result<Uint8Array> {
     set(AT.size, page.bytes.length);
     set(AT.no, no);
     set(AT.count, pages.length);
+    if (familyId !== undefined) {
+      set(AT.flags, FAMILY_GIVEN);
+      set(AT.family, familyId);
+    }
     set(AT.last, LAST);
     file.set(page.bytes, at + AT.data);
   }
-  return ok(file);
+  return file;
+}
+
+/** The data of a stretch of whole blocks, which must lie one behind the other from an address on. */
+export function uf2Data(file: Uint8Array, start: number): Result<Uint8Array> {
+  const blocks = Math.floor(file.length / BLOCK);
+  const data = new Uint8Array(blocks * PAYLOAD);
+  const view = new DataView(file.buffer, file.byteOffset, file.length);
+  for (let i = 0; i < blocks; i++) {
+    const word = (offset: number) => view.getUint32(i * BLOCK + offset, true);
+    const marked = word(0) === FIRST && word(AT.second) === SECOND && word(AT.last) === LAST;
+    if (!marked || word(AT.address) !== start + i * PAYLOAD || word(AT.size) !== PAYLOAD)
+      return refuse(
+        fault(
+          "uf2-mark",
+          "A block is not where it should be",
+          i + 1,
+          `Expected 0x${(start + i * PAYLOAD).toString(16)}`,
+        ),
+      );
+    data.set(file.subarray(i * BLOCK + AT.data, i * BLOCK + AT.data + PAYLOAD), i * PAYLOAD);
+  }
+  return ok(data);
 }
 
 /** UF2: blocks of 512 bytes that a drive takes in any order, each with its address. */
@@ -103,5 +136,5 @@ export const UF2: ImageFormat = {
   addressed: true,
   recognises: (file) => file.length >= 4 && new DataView(file.buffer, file.byteOffset, 4).getUint32(0, true) === FIRST,
   read,
-  write,
+  write: (chunks) => ok(uf2Blocks(chunks)),
 };

@@ -2,6 +2,8 @@ import type { ResultOf } from "@/core/job/action";
 import { backUp } from "@/core/job/actions/back-up";
 import { checkAttitude } from "@/core/job/actions/check-attitude";
 import { checkReceiver } from "@/core/job/actions/check-receiver";
+import { clearSettings } from "@/core/job/actions/clear-settings";
+import { decodeRescue } from "@/core/job/actions/decode-rescue";
 import { enterLoader } from "@/core/job/actions/enter-loader";
 import { firstStart } from "@/core/job/actions/first-start";
 import { flash } from "@/core/job/actions/flash";
@@ -25,6 +27,8 @@ export const ACTIONS = [
   makeSafe,
   enterLoader,
   rescue,
+  decodeRescue,
+  clearSettings,
   flash,
   firstStart,
   restore,

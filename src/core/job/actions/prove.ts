@@ -16,5 +16,7 @@ export const prove = action(
     proofSha: name(),
     proved: string().max(4000).required(),
     offCount: number().integer().min(0).required(),
+    /** Why the board is likely to have another target than the one that was written. */
+    suspicion: string().max(1000),
   }),
 );

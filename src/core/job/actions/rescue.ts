@@ -2,6 +2,9 @@ import { object, string } from "yup";
 import { action } from "@/core/job/action";
 import { YES } from "@/core/job/fact";
 
+/** What a settings region turned out to be; `unread` where the loader cannot read it. */
+export const REGION_STATES = ["kept", "blank", "damaged", "unread"] as const;
+
 export const rescue = action(
   "rescue",
   () => ({
@@ -10,5 +13,13 @@ export const rescue = action(
     needs: { "board: shows": "loader", "board: known": YES, "board: target known": YES },
     gives: { "settings: rescued": YES },
   }),
-  object({ rescueSha: string().max(100) }),
+  object({
+    rescueSha: string().max(100),
+    regionState: string().oneOf([...REGION_STATES]),
+  }),
+  ({ regionState }) => ({
+    // firmware that starts on it would trip over it again
+    ...(regionState === "damaged" ? { "settings region: is": "damaged" } : {}),
+    ...(regionState === "kept" ? {} : { "rescue: holds": "nothing" }),
+  }),
 );

@@ -1,8 +1,28 @@
+import type { Plan } from "@/core/carryover";
+import type { Catalogue, Release } from "@/core/catalog";
+import type { Recital } from "@/core/idiom";
 import type { Facts } from "@/core/job/fact";
+import type { Result } from "@/core/problem";
+
+/** Another target than the board's own: no release of the wanted one builds it, and somebody takes what that breaks. */
+export interface Instead {
+  readonly target: string;
+  readonly reason: string;
+}
+
+/** What a plan is made from: the backup that the goal names, and the one that the job took of the board. */
+export interface Sources {
+  readonly chosen?: Pick<Recital, "configuration" | "release">;
+  readonly board?: Pick<Recital, "configuration" | "release">;
+}
 
 /** A kind of goal: what is so before the job begins, what shall be so at its end. */
 export interface GoalKind<G extends { readonly kind: string }> {
   readonly kind: G["kind"];
   readonly given: (goal: G) => Facts;
   readonly wanted: (goal: G) => Facts;
+  /** The settings come from another aircraft or from the release: what belongs to one board or airframe is left out. */
+  readonly ofAnother?: true;
+  /** Its plan, where that is more than one source carried over. */
+  readonly plan?: (goal: G, sources: Sources, to: Release, target: string, catalogue: Catalogue) => Result<Plan>;
 }

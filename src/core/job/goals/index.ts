@@ -1,23 +1,44 @@
 import type { Facts } from "@/core/job/fact";
-import type { GoalKind } from "@/core/job/goals/goal";
+import type { GoalKind, Instead, Sources } from "@/core/job/goals/goal";
+import { baseline, type Baseline } from "@/core/job/goals/baseline";
+import { commission, type Commission } from "@/core/job/goals/commission";
 import { revive, type Revive } from "@/core/job/goals/revive";
 import { setUp, type SetUp } from "@/core/job/goals/set-up";
 import { update, type Update } from "@/core/job/goals/update";
 
+export type { Instead, Sources };
+
 /** What a job is ordered for. */
-export type Goal = Update | SetUp | Revive;
+export type Goal = Update | SetUp | Revive | Commission | Baseline;
 
 const GOALS: { readonly [K in Goal["kind"]]: GoalKind<Extract<Goal, { kind: K }>> } = {
   update,
   "set-up": setUp,
   revive,
+  commission,
+  baseline,
 };
+
+/** What is taken to be so until a step finds it otherwise. */
+const ASSUMED: Facts = { "settings region: is": "sound", "rescue: holds": "settings" };
 
 /** What a goal begins with and ends with. */
 export function termsOf(goal: Goal): { readonly given: Facts; readonly wanted: Facts } {
   const kind = GOALS[goal.kind] as GoalKind<Goal>;
-  return { given: kind.given(goal), wanted: kind.wanted(goal) };
+  return { given: { ...ASSUMED, ...kind.given(goal) }, wanted: kind.wanted(goal) };
 }
+
+/** The target that somebody chose instead of the board's own, if anybody did. */
+export const insteadOf = (goal: Goal): Instead | undefined => ("instead" in goal ? goal.instead : undefined);
+
+/** Whether its model says which target is written, whatever the firmware on it says. */
+export const byModel = (goal: Goal): boolean => "asModel" in goal && goal.asModel;
+
+/** Whether the settings come from another board than the one that the job is about. */
+export const ofAnother = (goal: Goal): boolean => GOALS[goal.kind].ofAnother === true;
+
+/** How a kind of goal makes its plan, where that is its own way. */
+export const ownPlanOf = (goal: Goal): GoalKind<Goal>["plan"] => (GOALS[goal.kind] as GoalKind<Goal>).plan;
 
 /** The backup that the settings come from, where it is another than the one that the job takes itself. */
 export const sourceOf = (goal: Goal): number | undefined => ("backupId" in goal ? goal.backupId : undefined);

@@ -1,15 +1,16 @@
 import { YES } from "@/core/job/fact";
-import type { GoalKind } from "@/core/job/goals/goal";
+import type { GoalKind, Instead } from "@/core/job/goals/goal";
 
-/** A board that does not start runs this release again, set up as in this backup of its aircraft. */
+/** A board that does not start runs this release again, set up as in this backup of its aircraft, or else as its settings region holds. */
 export interface Revive {
   readonly kind: "revive";
   readonly releaseId: string;
-  readonly backupId: number;
+  readonly backupId?: number;
+  readonly instead?: Instead;
 }
 
 export const revive: GoalKind<Revive> = {
   kind: "revive",
-  given: () => ({ "settings: chosen": YES }),
+  given: ({ backupId }) => (backupId === undefined ? { "board: speaks": "not" } : { "settings: chosen": YES }),
   wanted: ({ releaseId }) => ({ "main: runs": releaseId, "job: signed off": YES }),
 };

@@ -1,10 +1,13 @@
 import { YES } from "@/core/job/fact";
-import type { GoalKind } from "@/core/job/goals/goal";
+import type { GoalKind, Instead } from "@/core/job/goals/goal";
 
 /** The board runs this release, set up as it was. */
 export interface Update {
   readonly kind: "update";
   readonly releaseId: string;
+  readonly instead?: Instead;
+  /** The firmware on it is of another target than its model takes: that of its model is written. */
+  readonly asModel?: true;
 }
 
 export const update: GoalKind<Update> = {

@@ -67,7 +67,15 @@ function bench(options: { canUpload?: boolean; failWrite?: number; tolerant?: bo
 const loaderOn = (port: UsbPort) =>
   DFU.open(
     port,
-    { vendorId: 1, productId: 2, serial: "x", alternates: [], transferSizeBytes: TRANSFER, canUpload: true },
+    {
+      way: "usb",
+      vendorId: 1,
+      productId: 2,
+      serial: "x",
+      alternates: [],
+      transferSizeBytes: TRANSFER,
+      canUpload: true,
+    },
     processorOf(catalogue(), "Nettle 20"),
   );
 

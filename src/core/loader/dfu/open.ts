@@ -1,5 +1,5 @@
 import { compilePattern, matchPattern } from "@/core/catalog/pattern";
-import type { Processor } from "@/core/catalog";
+import { loaderOf, type Processor } from "@/core/catalog";
 import type { ControlReply, ControlRequest, LoaderDescriptor } from "@/core/loader/dfu/protocol";
 import { bytesRead, startTransfer, stepTransfer, type Transfer, type TransferState } from "@/core/loader/dfu/transfer";
 import type { LoaderKind, OnBlock, Space } from "@/core/loader/loader";
@@ -37,10 +37,11 @@ export async function runTransfer(
 
 /** What a loader offers, by the processor document's names. Names that fit neither pattern are left aside. */
 export function spacesOf(descriptor: LoaderDescriptor, processor: Processor): Space[] {
-  if (!processor.usbLoader) return [];
+  const loader = loaderOf(processor, "usb");
+  if (!loader) return [];
   const patterns = [
-    { pattern: compilePattern(processor.usbLoader.segmentName), settings: false },
-    { pattern: compilePattern(processor.usbLoader.settingsName), settings: true },
+    { pattern: compilePattern(loader.segmentName), settings: false },
+    { pattern: compilePattern(loader.settingsName), settings: true },
   ];
   return descriptor.alternates.flatMap((name, no) => {
     for (const { pattern, settings } of patterns) {
@@ -54,9 +55,12 @@ export function spacesOf(descriptor: LoaderDescriptor, processor: Processor): Sp
   });
 }
 
+export type DfuSeen = LoaderDescriptor & { readonly way: "usb" };
+
 /** USB Device Class Specification for Device Firmware Upgrade, Revision 1.1: each space is an alternate setting. */
-export const DFU: LoaderKind<LoaderDescriptor, UsbPort> = {
-  kind: "usb-loader",
+export const DFU: LoaderKind<DfuSeen, UsbPort> = {
+  way: "usb",
+  ask: (_, { serial }) => Promise.resolve({ id: serial }),
   open(port, descriptor, processor) {
     const run = (transfer: Transfer, onBlock?: OnBlock) =>
       runTransfer(port, transfer, descriptor.transferSizeBytes, onBlock);

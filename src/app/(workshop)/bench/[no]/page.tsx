@@ -37,8 +37,15 @@ export default async function BayPage({ params }: Props) {
     <BaySheet
       key={no}
       no={no}
+      ports={bench.ports}
       shelf={shelf}
-      models={[...catalogue.models.values()].map(({ id, title, printed, target }) => ({ id, title, printed, target }))}
+      models={[...catalogue.models.values()].map(({ id, title, printed, target, processor }) => ({
+        id,
+        title,
+        printed,
+        target,
+        processor,
+      }))}
       boardless={boardless}
       factor={bench.clock_factor}
       mayWork={mayActAs(account.role, "technician")}

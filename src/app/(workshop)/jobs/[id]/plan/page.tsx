@@ -35,6 +35,7 @@ export default async function PlanPage({ params }: Props) {
       jobId={job.id}
       tag={job.tag}
       backupId={sourceBackupOf(view)}
+      boardBackupId={view.state.data.backupId ?? 0}
       plan={plan}
       decisions={state.decisions}
       deciders={deciders}

@@ -60,6 +60,7 @@ export default async function ProofPage({ params }: Props) {
       before: shownBefore(item),
       why: reasonsOf(item, state),
       backupLine: item?.from?.line ?? 0,
+      backupId: item?.ofBoard ? (state.data.backupId ?? 0) : sourceBackupOf(view),
       sentLine: value.sentLine,
       readLine: value.readLine,
       cause: value.by === undefined ? (value.cause ?? null) : `Left behind by ${value.by}`,
@@ -85,7 +86,12 @@ export default async function ProofPage({ params }: Props) {
           <LinkButton href={`/jobs/${job.id}`}>Back to the card</LinkButton>
         </div>
       </div>
-      <ProofTable rows={rows} backupId={sourceBackupOf(view)} readBackId={state.data.readBackId ?? 0} />
+      {state.data.suspicion !== undefined && (
+        <p role="note" className="mb-4 border border-straw bg-straw-wash px-3.5 py-2.5 text-sm">
+          <StateShape shape="triangle" /> {state.data.suspicion}
+        </p>
+      )}
+      <ProofTable rows={rows} readBackId={state.data.readBackId ?? 0} />
     </>
   );
 }

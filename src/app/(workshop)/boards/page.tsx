@@ -1,0 +1,147 @@
+import type { Metadata } from "next";
+import Link from "next/link";
+import { oneParam, type SearchParams } from "@/app/params";
+import { sectorsOf } from "@/core/catalog";
+import { candidatesOf, flashBytes } from "@/core/identify";
+import { Empty, LinkButton, Sheet } from "@/ui/base/parts";
+import { UrlSearch } from "@/ui/base/url-search";
+import { UrlSelect } from "@/ui/base/url-select";
+import { loaderWhere, waysIntoLoader } from "@/ui/boards/sentences";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { modelPrior } from "@/server/repositories/evidence";
+import { requirePage } from "@/server/web/session";
+
+export const metadata: Metadata = { title: "Boards" };
+
+interface Props {
+  readonly searchParams: SearchParams;
+}
+
+export default async function BoardsPage({ searchParams }: Props) {
+  await requirePage();
+  const params = await searchParams;
+  const catalogue = await loadCatalogue();
+  const owned = await modelPrior();
+  const [query, processor, maker] = [oneParam(params.q), oneParam(params.processor), oneParam(params.maker)];
+  const all = candidatesOf(catalogue);
+  const wanted = query.trim().toLowerCase();
+  const found = all
+    .filter((each) => processor === "" || each.processor === processor)
+    .filter((each) => maker === "" || each.model?.maker === maker)
+    .filter(({ title, names, processor: on, gyros, model }) =>
+      [title, ...names, on, ...gyros, model?.printed ?? "", model?.maker ?? "", model?.smallPrint ?? ""].some((word) =>
+        word.toLowerCase().includes(wanted),
+      ),
+    );
+  const targets = new Set(all.map(({ target }) => target)).size;
+  const option = (value: string) => ({ value, text: value });
+  return (
+    <>
+      <div className="mb-3 flex flex-wrap items-end justify-between gap-3">
+        <h1>
+          {catalogue.models.size} models take {targets} targets.
+        </h1>
+        <span className="flex flex-wrap gap-2">
+          <LinkButton href="/boards/sheet">Read a maker’s pad sheet</LinkButton>
+          <LinkButton href="/boards/which" look="main">
+            Which target does a board take?
+          </LinkButton>
+        </span>
+      </div>
+      <div className="mb-2 flex flex-wrap items-center gap-x-4 gap-y-2">
+        <UrlSearch label="Search boards" value={query} />
+        <UrlSelect
+          name="processor"
+          label="Processor"
+          value={processor}
+          none="any"
+          options={[...catalogue.processors.keys()].map(option)}
+        />
+        <UrlSelect
+          name="maker"
+          label="Maker"
+          value={maker}
+          none="any"
+          options={[...new Set([...catalogue.models.values()].map((model) => model.maker))].sort().map(option)}
+        />
+      </div>
+      <Sheet label="Boards" className="mb-5 overflow-x-auto">
+        {found.length === 0 ? (
+          <Empty>No board fits. Search by what is printed on it, its maker, its target or its processor.</Empty>
+        ) : (
+          <table>
+            <thead>
+              <tr>
+                <th>Model</th>
+                <th>Printed on it</th>
+                <th>Target</th>
+                <th>Processor</th>
+                <th>Gyro</th>
+                <th>Into its loader</th>
+                <th>Here</th>
+              </tr>
+            </thead>
+            <tbody>
+              {found.map(({ id, title, target, names, processor: on, gyros, model }) => (
+                <tr key={id}>
+                  <td>{model ? <Link href={`/boards/${id}`}>{title}</Link> : title}</td>
+                  <td>
+                    {model ? `${model.printed}, revision ${model.revision}` : "not described"}
+                    {model?.smallPrint === undefined ? "" : `, ${model.smallPrint}`}
+                  </td>
+                  <td>
+                    <Link href={`/boards/targets?here=${encodeURIComponent(target)}`} className="key">
+                      {target}
+                    </Link>
+                    {names.length > 1 && (
+                      <span className="key text-faded"> {names.filter((name) => name !== target).join(", ")}</span>
+                    )}
+                  </td>
+                  <td className="whitespace-nowrap">{on}</td>
+                  <td className="whitespace-nowrap">{gyros.join(", ") || "not known"}</td>
+                  <td>{model ? waysIntoLoader(model) : ""}</td>
+                  <td>{(owned.get(id) ?? 1) - 1 || "none"}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+      </Sheet>
+      <Sheet label="Processors" className="overflow-x-auto">
+        <h2 className="px-4 pt-3 pb-1">Processors</h2>
+        <table>
+          <thead>
+            <tr>
+              <th>Processor</th>
+              <th>Flash</th>
+              <th>Sectors</th>
+              <th>Loaders</th>
+              <th>Its loader shows of the chip id</th>
+            </tr>
+          </thead>
+          <tbody>
+            {[...catalogue.processors.values()].map((each) => (
+              <tr key={each.id}>
+                <td className="whitespace-nowrap">{each.title}</td>
+                <td className="whitespace-nowrap">{flashBytes(each) / 1024} KB</td>
+                <td>
+                  {sectorsOf(each).length}:{" "}
+                  {each.sectors.map(({ count, sizeBytes }) => `${count} × ${sizeBytes / 1024} KB`).join(", ")}
+                </td>
+                <td>
+                  {each.loaders.map(({ kind }) => loaderWhere(kind, each.loaderSectors.length > 0)).join("; ") ||
+                    "none"}
+                </td>
+                <td>words {each.loaderIdWords.map((word) => word + 1).join(", ")}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Sheet>
+      <p className="mt-3 text-sm text-faded">
+        Boards and processors are documents: import, learn and download them under{" "}
+        <Link href="/firmware">Firmware</Link>.
+      </p>
+    </>
+  );
+}

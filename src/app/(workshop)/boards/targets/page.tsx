@@ -1,0 +1,181 @@
+import type { Metadata } from "next";
+import Link from "next/link";
+import { oneParam, type SearchParams } from "@/app/params";
+import { findTarget, releaseTitle } from "@/core/catalog";
+import { compareTargets, nearestTargets, newestBuildOf, targetLines, type Nearness } from "@/core/identify";
+import { Empty, Sheet } from "@/ui/base/parts";
+import { StateShape } from "@/ui/base/mark";
+import { UrlSelect } from "@/ui/base/url-select";
+import { BoardDrawing, type PadTag } from "@/ui/boards/board-drawing";
+import { nearSentence } from "@/ui/boards/sentences";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { padsOfAircraft, tagsWithReadouts } from "@/server/repositories/evidence";
+import { requirePage } from "@/server/web/session";
+
+export const metadata: Metadata = { title: "Targets held against one another" };
+
+interface Props {
+  readonly searchParams: SearchParams;
+}
+
+export default async function TargetsPage({ searchParams }: Props) {
+  await requirePage();
+  const params = await searchParams;
+  const catalogue = await loadCatalogue();
+  const tag = oneParam(params.aircraft);
+  const aircraft = tag === "" ? undefined : await padsOfAircraft(tag, catalogue);
+  const lines = targetLines(catalogue);
+  const wanted = [oneParam(params.here), aircraft?.target, lines[0]?.name];
+  const hereName = wanted.find((name) => name !== undefined && name !== "") ?? "";
+  const here =
+    aircraft?.target === hereName
+      ? catalogue.releases.get(aircraft.releaseId)?.targets.find(({ id }) => id === hereName)
+      : newestBuildOf(catalogue, hereName)?.target;
+  const releaseId = oneParam(params.release) || (newestBuildOf(catalogue, hereName)?.release.id ?? "");
+  const release = catalogue.releases.get(releaseId);
+  const uses = aircraft?.uses ?? new Map<string, string>();
+  const near = here && release ? nearestTargets(here, release, uses) : [];
+  const built = release && here ? findTarget(release, here.id) : undefined;
+  const asked = oneParam(params.there);
+  const there = (release && findTarget(release, asked)) ?? near[0]?.target;
+  const against = here && there ? compareTargets(here, there, uses) : undefined;
+  const model = [...catalogue.models.values()].find((each) => each.target === hereName);
+  const option = (value: string) => ({ value, text: value });
+  return (
+    <>
+      <nav aria-label="Where this is" className="text-sm">
+        <Link href="/boards">Boards</Link>
+      </nav>
+      <h1 className="mb-3">{headline(hereName, release && releaseTitle(release), built !== undefined, against)}</h1>
+      <div className="mb-4 flex flex-wrap gap-x-5 gap-y-2">
+        <UrlSelect name="here" label="Target" value={hereName} options={lines.map(({ name }) => option(name))} />
+        <UrlSelect
+          name="release"
+          label="In release"
+          value={releaseId}
+          options={[...catalogue.releases.values()].map((each) => ({ value: each.id, text: releaseTitle(each) }))}
+        />
+        <UrlSelect
+          name="there"
+          label="Held against"
+          value={against?.target.id ?? ""}
+          options={(release?.targets ?? []).map(({ id }) => option(id))}
+        />
+        <UrlSelect
+          name="aircraft"
+          label="As wired on"
+          value={aircraft ? tag : ""}
+          none="no aircraft"
+          options={(await tagsWithReadouts()).map(option)}
+        />
+      </div>
+      <div className="grid grid-cols-[1fr_330px] items-start gap-5 max-lg:grid-cols-1">
+        <Sheet label="Pads that differ" className="min-w-0 px-4 py-3.5">
+          {against ? (
+            <>
+              <h2 className="mb-1">
+                {hereName} and {against.target.id}
+              </h2>
+              <p className="mb-2 text-sm">
+                {nearSentence(against, aircraft !== undefined)}
+                {aircraft && (
+                  <span className="text-faded">
+                    {" "}
+                    Uses are those of {tag}, by {aircraft.backup}.
+                  </span>
+                )}
+              </p>
+              <PadTable near={against} tag={aircraft ? tag : undefined} here={hereName} />
+              {model && <BoardDrawing model={model} tags={tagsOf(against)} />}
+            </>
+          ) : (
+            <Empty>
+              {release
+                ? `${releaseTitle(release)} is built for no board with this processor.`
+                : "Choose a release to hold the target against."}
+            </Empty>
+          )}
+        </Sheet>
+        <div>
+          <h2 className="mb-2">Nearest in {release ? releaseTitle(release) : "the release"}</h2>
+          <ol className="grid gap-2">
+            {near.map((each) => (
+              <li
+                key={each.target.id}
+                className={`border px-3 py-2 ${each.target.id === against?.target.id ? "border-ink bg-sheet" : "border-rule bg-sheet"}`}
+              >
+                <Link
+                  className="key font-semibold"
+                  href={`/boards/targets?${new URLSearchParams({ here: hereName, release: releaseId, there: each.target.id, ...(aircraft ? { aircraft: tag } : {}) }).toString()}`}
+                >
+                  {each.target.id}
+                </Link>
+                <p className="text-[13px] text-faded">{nearSentence(each, aircraft !== undefined)}</p>
+              </li>
+            ))}
+          </ol>
+        </div>
+      </div>
+    </>
+  );
+}
+
+function headline(name: string, release: string | undefined, built: boolean, against: Nearness | undefined): string {
+  if (release === undefined) return "Two targets held against one another.";
+  if (built) return `${release} builds ${name}.`;
+  return against
+    ? `${release} does not build ${name}; ${against.target.id} is nearest.`
+    : `${release} builds neither ${name} nor anything near it.`;
+}
+
+const tagsOf = ({ pads }: Nearness): ReadonlyMap<string, PadTag> =>
+  new Map(
+    pads.map(({ pad, there, uses }) => [
+      pad,
+      { text: there === "" ? "not served" : there, stands: uses === "" ? ("changed" as const) : ("breaks" as const) },
+    ]),
+  );
+
+const PadTable = ({
+  near: { target, pads },
+  tag,
+  here,
+}: {
+  readonly near: Nearness;
+  readonly tag: string | undefined;
+  readonly here: string;
+}) =>
+  pads.length === 0 ? null : (
+    <table className="mb-3">
+      <thead>
+        <tr>
+          <th>Pad</th>
+          <th className="key">{here}</th>
+          <th className="key">{target.id}</th>
+          {tag !== undefined && <th>On {tag}</th>}
+        </tr>
+      </thead>
+      <tbody>
+        {pads.map(({ pad, here: own, there, uses }) => (
+          <tr key={pad}>
+            <td className="key">{pad}</td>
+            <td>{own || "not served"}</td>
+            <td>{there || "not served"}</td>
+            {tag !== undefined && (
+              <td>
+                {uses === "" ? (
+                  <>
+                    <StateShape shape="dash" /> not in use
+                  </>
+                ) : (
+                  <>
+                    <StateShape shape="square" /> {uses} would not work as wired
+                  </>
+                )}
+              </td>
+            )}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );

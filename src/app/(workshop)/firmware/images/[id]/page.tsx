@@ -1,0 +1,75 @@
+import type { Metadata } from "next";
+import { notFound } from "next/navigation";
+import { findTarget, processorOf, releaseTitle, type Catalogue } from "@/core/catalog";
+import { imageMap } from "@/core/image";
+import { ImageSheet } from "@/ui/firmware/image-sheet";
+import { everyImage, loadCatalogue, loadImage } from "@/server/repositories/catalogue";
+import { aircraftOfTarget } from "@/server/repositories/boards";
+import { requirePage } from "@/server/web/session";
+
+interface Props {
+  readonly params: Promise<{ id: string }>;
+  readonly searchParams: Promise<{ over?: string | string[] }>;
+}
+
+type Stored = Awaited<ReturnType<typeof everyImage>>[number];
+
+const titleOf = (catalogue: Catalogue, { release_id, version }: Stored) => {
+  const release = catalogue.releases.get(release_id);
+  return `${release ? releaseTitle(release) : release_id}${version > 1 ? `, version ${version}` : ""}`;
+};
+
+async function imageOf(id: number) {
+  await requirePage();
+  const catalogue = await loadCatalogue();
+  const images = await everyImage();
+  const row = images.find((each) => each.id === id);
+  const release = row && catalogue.releases.get(row.release_id);
+  const target = release && findTarget(release, row.target);
+  if (!target) return undefined;
+  return { catalogue, images, row, release, target };
+}
+
+export async function generateMetadata({ params }: Props): Promise<Metadata> {
+  const found = await imageOf(Number((await params).id));
+  return { title: found ? `${titleOf(found.catalogue, found.row)} for ${found.target.id}` : "Image" };
+}
+
+/** One image: where it lies in flash, what of that another one holds already, and which of the fleet it is for. */
+export default async function ImagePage({ params, searchParams }: Props) {
+  const found = await imageOf(Number((await params).id));
+  if (!found) notFound();
+  const { catalogue, images, row, release, target } = found;
+  const processor = processorOf(catalogue, target.processor);
+  const load = async ({ release_id, target: name, sha256 }: Stored) =>
+    (await loadImage(catalogue, release_id, name, sha256)).image;
+  const others = images.filter((each) => each.target === row.target && each.id !== row.id);
+  const wanted = Number((await searchParams).over);
+  const over = others.find(({ id }) => id === wanted);
+  const fleet = (await aircraftOfTarget([target.id, ...target.aliases])).map(({ tag, release_id: runs }) => {
+    const now = catalogue.releases.get(runs ?? "");
+    return { tag, runs: now ? releaseTitle(now) : runs };
+  });
+  const sectors = imageMap(processor, await load(row), over && (await load(over)));
+  return (
+    <ImageSheet
+      id={row.id}
+      title={titleOf(catalogue, row)}
+      target={target.id}
+      aliases={target.aliases}
+      processor={processor.title}
+      standing={release.standing}
+      lengthBytes={row.length_bytes}
+      sha256={row.sha256}
+      by={row.imported_by}
+      at={row.imported_at.getTime()}
+      models={[...catalogue.models.values()]
+        .filter((model) => findTarget(release, model.target)?.id === target.id)
+        .map(({ id, title }) => ({ id, title }))}
+      fleet={fleet}
+      sectors={sectors}
+      others={others.map((each) => ({ id: each.id, title: titleOf(catalogue, each) }))}
+      {...(over ? { over: { id: over.id, title: titleOf(catalogue, over) } } : {})}
+    />
+  );
+}

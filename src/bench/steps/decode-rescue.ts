@@ -1,0 +1,32 @@
+import { readRescued } from "@/core/diagnose";
+import { releaseTitle } from "@/core/catalog";
+import { valueOf } from "@/core/problem";
+import { count, done, failed, type StepRunner } from "@/bench/steps/context";
+
+/** The rescued region as a backup that names its source; what is damaged or of no known release is refused by name. */
+export const decodeRescue: StepRunner = async ({ catalogue, job, state, store }) => {
+  const { rescueSha, target = "", model } = state.data;
+  if (rescueSha === undefined)
+    return failed({
+      code: "rescue-none",
+      message: "There is nothing to read the settings from",
+      detail: "This loader does not give the settings region out, and no backup is on file",
+      hint: "Stop the job, and import a backup of this aircraft under its history",
+    });
+  const bytes = await store.rescued(rescueSha);
+  const identity = {
+    target,
+    chipId: job.chipId,
+    ...(model === undefined ? {} : { board: catalogue.models.get(model)?.title ?? model }),
+  };
+  const rescued = valueOf(readRescued(bytes, catalogue, identity));
+  const { id, recital } = await store.fileRescued(new TextEncoder().encode(rescued.text));
+  const lost =
+    rescued.unread.length === 0
+      ? ""
+      : ` ${count(rescued.unread.length, "record", "records")} could not be read: ${rescued.unread.slice(0, 3).join("; ")}.`;
+  return done(
+    `${count(rescued.values, "value")} and ${count(rescued.rows, "row")} of ${releaseTitle(rescued.release)}, held against their check; filed as a backup rescued through the loader, judged ${recital.completeness.verdict}.${lost}`,
+    { backupId: id },
+  );
+};

@@ -1,0 +1,112 @@
+import fc from "fast-check";
+import { AREAS } from "@/core/config";
+import { defaultConfiguration } from "@/core/idiom";
+import {
+  baselineDifferences,
+  baselinePlan,
+  PART_FROM,
+  planUpdate,
+  settlePlan,
+  withStarter,
+  type Parts,
+} from "@/core/carryover";
+import { indexOf } from "@/core/catalog";
+import { valueOf } from "@/core/problem";
+import { catalogue, release } from "../../../tests/support/workshop";
+import { worn } from "../../../tests/support/worn";
+
+const TARGET = "CSLATE-B";
+const to = release("heddle-22");
+const identity = { target: TARGET };
+const plain = { configuration: defaultConfiguration(to, TARGET, identity), release: to };
+const standard = { configuration: worn(to, identity, 3), release: to };
+const older = { configuration: worn(release("heddle-19"), identity, 5), release: release("heddle-19") };
+const board = { configuration: worn(to, identity), release: to };
+
+const own = valueOf(planUpdate(board, to, TARGET, catalogue()));
+const bases = [plain, standard, older].map((from) => valueOf(planUpdate(from, to, TARGET, catalogue(), true)));
+const drawnParts: fc.Arbitrary<Parts> = fc.dictionary(fc.constantFrom(...AREAS), fc.constantFrom(...PART_FROM));
+
+describe("a baseline's plan", () => {
+  it("has each place of the release once, from where the choice of parts says, over drawn choices", () => {
+    fc.assert(
+      fc.property(fc.constantFrom(...bases), drawnParts, (base, parts) => {
+        const plan = baselinePlan(base, own, parts, to);
+        const ids = plan.items.map(({ id }) => id);
+        expect(new Set(ids).size).toBe(ids.length);
+        for (const item of plan.items) {
+          if (item.kind === "line") continue;
+          const from = parts[item.area as keyof Parts];
+          const belongs =
+            item.kind === "row"
+              ? indexOf(to).tables.get(item.table)?.belongsTo
+              : indexOf(to).settings.get(item.to?.key ?? item.id.split("/").at(-1) ?? "")?.belongsTo;
+          const ofBoard = from === undefined ? belongs !== undefined && belongs !== "type" : from === "board";
+          expect([item.id, item.ofBoard === true]).toEqual([item.id, ofBoard]);
+        }
+        // lines that nobody understands are a person's to decide, wherever they stood
+        expect(plan.items.filter(({ kind }) => kind === "line").length).toBe(
+          [...base.items, ...own.items].filter(({ kind }) => kind === "line").length,
+        );
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  it("all from the board is the board's own plan; all from the baseline is the baseline's", () => {
+    const all = (from: "board" | "baseline"): Parts => Object.fromEntries(AREAS.map((area) => [area, from]));
+    const places = (items: typeof own.items) =>
+      items
+        .filter(({ kind }) => kind !== "line")
+        .map((item) => [item.id, item.kind === "line" ? "" : (item.to ?? null)]);
+    for (const base of bases) {
+      expect(places(baselinePlan(base, own, all("board"), to).items)).toEqual(places(own.items));
+      expect(places(baselinePlan(base, own, all("baseline"), to).items)).toEqual(places(base.items));
+    }
+  });
+
+  it("can be settled by its first choices, into one value for each place", () => {
+    for (const base of bases) {
+      const plan = baselinePlan(base, own, { receiver: "baseline", tune: "board" }, to);
+      const first = Object.fromEntries(
+        plan.items.flatMap(({ id, choices: [choice] }) => (choice ? [[id, choice.id]] : [])),
+      );
+      const { configuration } = valueOf(settlePlan(plan, first, to));
+      const places = configuration.settings.map(({ scope, key }) => `${scope}/${key}`);
+      expect(new Set(places).size).toBe(places.length);
+    }
+  });
+});
+
+describe("what a baseline would change", () => {
+  it("is nothing where the board holds it already, and each value that somebody moved where it does not", () => {
+    const same = valueOf(planUpdate(plain, to, TARGET, catalogue(), false));
+    expect(baselineDifferences(same, same, to)).toEqual([]);
+    const moved = {
+      ...plain.configuration,
+      settings: plain.configuration.settings.map((entry) =>
+        entry.key === "roll.push" && entry.scope === "tune 2"
+          ? { ...entry, value: 61 }
+          : entry.key === "gyro.zero.x"
+            ? { ...entry, value: 0.5 }
+            : entry,
+      ),
+    };
+    const mine = valueOf(planUpdate({ configuration: moved, release: to }, to, TARGET, catalogue()));
+    const found = baselineDifferences(same, mine, to);
+    expect(found.find(({ area }) => area === "tune")).toEqual({ area: "tune", shared: 1, own: 0 });
+    expect(found.find(({ area }) => area === "calibration")).toEqual({ area: "calibration", shared: 0, own: 1 });
+    expect(found).toHaveLength(2);
+  });
+
+  it("a starter set lies over the defaults, value by value, and changes nothing else", () => {
+    const starter = to.starters.find(({ name }) => name === "sedge-7");
+    if (!starter) throw new Error("no starter set");
+    const laid = withStarter(plain.configuration, starter);
+    const changed = laid.settings.filter(({ value }, i) => value !== plain.configuration.settings[i]?.value);
+    expect(changed.map(({ scope, key, value }) => ({ scope, key, value }))).toEqual(
+      expect.arrayContaining([{ scope: "tune 1", key: "roll.push", value: 52 }]),
+    );
+    expect(changed.length).toBeLessThanOrEqual(starter.values.length);
+  });
+});

@@ -1,0 +1,3 @@
+export * from "@/core/diagnose/causes";
+export * from "@/core/diagnose/diagnose";
+export * from "@/core/diagnose/rescued";

@@ -1,0 +1,38 @@
+import { baselinePlan, planUpdate, withStarter, type Parts } from "@/core/carryover";
+import { defaultConfiguration } from "@/core/idiom";
+import { YES } from "@/core/job/fact";
+import type { GoalKind } from "@/core/job/goals/goal";
+import { refuse } from "@/core/problem";
+
+/** The board goes back to what its type, or its release, is meant to be; chosen parts stay as the board holds them. */
+export interface Baseline {
+  readonly kind: "baseline";
+  /** The release that it runs. */
+  readonly releaseId: string;
+  /** The type's standard; without it, the release's defaults. */
+  readonly backupId?: number;
+  /** Starter set that is laid over the defaults. */
+  readonly starter?: string;
+  readonly parts: Parts;
+}
+
+export const baseline: GoalKind<Baseline> = {
+  kind: "baseline",
+  given: ({ releaseId }) => ({ "main: runs": releaseId }),
+  wanted: () => ({ "settings: kept": YES, "job: signed off": YES }),
+  plan({ starter: name, parts }, { chosen, board }, to, target, catalogue) {
+    if (!board) throw new Error("a baseline needs a backup of the board");
+    const starter = to.starters.find((each) => each.name === name);
+    if (name !== undefined && !starter)
+      return refuse({
+        code: "starter-none",
+        message: `There is no starter set “${name}” in ${to.family} ${to.version}`,
+      });
+    const defaults = defaultConfiguration(to, target, { target });
+    const from = chosen ?? { configuration: starter ? withStarter(defaults, starter) : defaults, release: to };
+    const base = planUpdate(from, to, target, catalogue, true);
+    if (!base.ok) return base;
+    const own = planUpdate(board, to, target, catalogue);
+    return own.ok ? { ok: true, value: baselinePlan(base.value, own.value, parts, to) } : own;
+  },
+};

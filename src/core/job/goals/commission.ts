@@ -1,0 +1,18 @@
+import { YES } from "@/core/job/fact";
+import type { GoalKind, Instead } from "@/core/job/goals/goal";
+
+/** A board that was never set up becomes an aircraft of its type: as another one was backed up, or else on the release's defaults. */
+export interface Commission {
+  readonly kind: "commission";
+  readonly releaseId: string;
+  /** The type's standard, or another aircraft of the type. */
+  readonly backupId?: number;
+  readonly instead?: Instead;
+}
+
+export const commission: GoalKind<Commission> = {
+  kind: "commission",
+  given: () => ({ "settings: chosen": YES }),
+  wanted: ({ releaseId }) => ({ "main: runs": releaseId, "job: signed off": YES }),
+  ofAnother: true,
+};

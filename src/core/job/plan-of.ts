@@ -1,0 +1,30 @@
+import { planUpdate, type Plan } from "@/core/carryover";
+import type { Catalogue, Release } from "@/core/catalog";
+import { defaultConfiguration } from "@/core/idiom";
+import { ofAnother, ownPlanOf, type Goal, type Sources } from "@/core/job/goals";
+import type { Result } from "@/core/problem";
+
+/** The plan of a job: its source carried over to its release and target; without a source, the release's own defaults. */
+export function planOfGoal(
+  goal: Goal,
+  sources: Sources,
+  release: Release,
+  target: string,
+  catalogue: Catalogue,
+): Result<Plan> {
+  const own = ownPlanOf(goal);
+  if (own) return own(goal, sources, release, target, catalogue);
+  const defaults = () => ({ configuration: defaultConfiguration(release, target, { target }), release });
+  return planUpdate(sources.chosen ?? sources.board ?? defaults(), release, target, catalogue, ofAnother(goal));
+}
+
+/** Backups that a plan is made from, by their ids; undefined while one is missing that it cannot do without. */
+export function sourceIds(
+  goal: Goal,
+  taken: number | undefined,
+): { readonly chosen?: number; readonly board?: number } | undefined {
+  const chosen = "backupId" in goal ? goal.backupId : undefined;
+  if (ownPlanOf(goal) ? taken === undefined : chosen === undefined && taken === undefined && !ofAnother(goal))
+    return undefined;
+  return { ...(chosen === undefined ? {} : { chosen }), ...(taken === undefined ? {} : { board: taken }) };
+}

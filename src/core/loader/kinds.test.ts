@@ -1,0 +1,265 @@
+import fc from "fast-check";
+import { processorOf, type Processor } from "@/core/catalog";
+import { readImageFile } from "@/core/image";
+import { askLoader, openLoader, partsOf, runFlash, type LoaderKind, type LoaderWay } from "@/core/loader";
+import { ok, ProblemError, valueOf } from "@/core/problem";
+import { linkTo, SimBoard, virtualClock, type SimLink } from "@/core/sim";
+import { program } from "@/core/sim/flash-memory";
+import { catalogue, CHIP, imageFile } from "../../../tests/support/workshop";
+
+const processors = [...catalogue().processors.values()];
+
+interface Bench {
+  readonly board: SimBoard;
+  readonly link: SimLink;
+  readonly processor: Processor;
+}
+
+/** A board in one of its loaders: by which hands, on which model. */
+const WAYS: readonly {
+  way: LoaderWay;
+  modelId: string;
+  target: string;
+  release: string;
+  pads: boolean;
+  adapter: boolean;
+}[] = [
+  { way: "usb", modelId: "corsley-slate", target: "CSLATE-B", release: "heddle-23", pads: false, adapter: false },
+  { way: "serial", modelId: "pellow-rill", target: "PRILL", release: "bobbin-40", pads: true, adapter: false },
+  { way: "drive", modelId: "pellow-weir", target: "PWEIR", release: "heddle-23", pads: true, adapter: false },
+];
+
+async function inLoader({ modelId, pads, adapter }: (typeof WAYS)[number]): Promise<Bench> {
+  const model = catalogue().models.get(modelId);
+  if (!model) throw new Error(modelId);
+  const board = new SimBoard({ model, chipId: CHIP, firstPort: 1 }, catalogue());
+  board.manufacture(new Uint8Array(0));
+  board.adapter = adapter;
+  const link = linkTo(board, virtualClock());
+  board.plug(0, pads ? { pads: true } : { button: true });
+  await link.clock.waitUntil(1_000_000);
+  return { board, link, processor: processorOf(catalogue(), model.processor) };
+}
+
+function seen({ link }: Pick<Bench, "link">) {
+  const presence = link.presence();
+  if (presence.kind !== "loader") throw new Error(`no loader: ${presence.kind}`);
+  return presence;
+}
+
+async function opened(bench: Bench) {
+  const word = await askLoader(bench.link, seen(bench), processors);
+  return { word, loader: openLoader(bench.link, seen(bench), bench.processor) };
+}
+
+const partsFor = (way: (typeof WAYS)[number], processor: Processor, spaces: Parameters<typeof partsOf>[1]) =>
+  valueOf(partsOf(valueOf(readImageFile(imageFile(way.release, way.target), processor)), spaces));
+
+describe.each(WAYS)("the $way loader", (way) => {
+  it("shows itself, says who it is, and offers the settings and every sector of the application", async () => {
+    const bench = await inLoader(way);
+    expect(seen(bench).way).toBe(way.way);
+    const { word, loader } = await opened(bench);
+    expect(word?.id).toMatch(/^[0-9A-F]{4}(-[0-9A-F]{4})+$/);
+    expect(word?.processor ?? bench.processor.id).toBe(bench.processor.id);
+    expect(loader.spaces.filter(({ settings }) => settings)).toHaveLength(1);
+    const application = loader.spaces.filter(({ settings }) => !settings);
+    const bytes = application.reduce((sum, { lengthBytes }) => sum + lengthBytes, 0);
+    expect(bytes).toBe(bench.board.flash.bytes.length - ((application[0]?.start ?? 0) - bench.board.flash.start));
+  });
+
+  it("writes a whole image that starts, finds it equal afterwards, and writes only what differs then", async () => {
+    const bench = await inLoader(way);
+    const { loader } = await opened(bench);
+    const parts = partsFor(way, bench.processor, loader.spaces);
+    const first = valueOf(await runFlash(loader, parts));
+    expect(first.cells.every((cell) => cell === "checked" || cell === "equal")).toBe(true);
+    const second = valueOf(await runFlash(loader, parts));
+    expect(second.writtenBytes).toBe(0);
+    const last = parts.at(-1);
+    if (!last) throw new Error("no parts");
+    program(bench.board.flash, last.space.start + 4, Uint8Array.of(0, 0, 0, 0));
+    const third = valueOf(await runFlash(loader, parts));
+    // the first sector is disarmed and written again with the one that differs
+    expect(third.cells.filter((cell) => cell === "checked").length).toBeLessThanOrEqual(2);
+    await loader.leave();
+    await bench.link.clock.waitUntil(bench.link.clock.nowUs() + 2_000_000);
+    expect(bench.board.mode.kind).toBe("console");
+    expect(bench.board.halfImageStarts).toBe(0);
+  }, 60_000);
+
+  it("case C26: the power cut at any byte or erase never leaves half an image that starts, and the rest is written afterwards", async () => {
+    await fc.assert(
+      fc.asyncProperty(fc.double({ min: 0, max: 1, noNaN: true }), fc.boolean(), async (share, atErase) => {
+        const bench = await inLoader(way);
+        const { loader } = await opened(bench);
+        const parts = partsFor(way, bench.processor, loader.spaces);
+        const bytes = parts.reduce((sum, part) => sum + part.bytes.length, 0);
+        if (atErase) bench.board.flash.eraseBudget = Math.floor(share * (parts.length + 2));
+        else bench.board.flash.programBudget = Math.floor(share * bytes);
+        await runFlash(loader, parts).catch((error: unknown) => {
+          if (!(error instanceof ProblemError)) throw error;
+        });
+        bench.board.flash.eraseBudget = bench.board.flash.programBudget = Infinity;
+        bench.board.unplug(bench.link.clock.nowUs());
+        // as it comes: whatever is there starts, or nothing does
+        bench.board.plug(bench.link.clock.nowUs());
+        await bench.link.clock.waitUntil(bench.link.clock.nowUs() + 2_000_000);
+        expect(bench.board.halfImageStarts).toBe(0);
+        bench.board.unplug(bench.link.clock.nowUs());
+        bench.board.plug(bench.link.clock.nowUs(), way.pads ? { pads: true } : { button: true });
+        await bench.link.clock.waitUntil(bench.link.clock.nowUs() + 1_000_000);
+        const again = await opened(bench);
+        valueOf(await runFlash(again.loader, parts));
+        await again.loader.leave();
+        await bench.link.clock.waitUntil(bench.link.clock.nowUs() + 2_000_000);
+        expect([bench.board.mode.kind, bench.board.halfImageStarts]).toEqual(["console", 0]);
+      }),
+      { numRuns: way.way === "serial" ? 6 : 12 },
+    );
+  }, 120_000);
+
+  it("case C25: with every n-th transfer going wrong, n from 1 to 50, it ends within limits, and what it calls written is right", async () => {
+    for (let n = 1; n <= 50; n += way.way === "serial" ? 7 : 4) {
+      const bench = await inLoader(way);
+      const { loader } = await opened(bench);
+      const parts = partsFor(way, bench.processor, loader.spaces).slice(0, 4);
+      bench.board.faults = { ...bench.board.faults, stallEvery: n };
+      const result = await runFlash(loader, parts);
+      bench.board.faults = { ...bench.board.faults, stallEvery: 0 };
+      if (!result.ok) expect(result.problem.message).not.toBe("");
+      else
+        for (const { space, bytes } of parts) {
+          const from = space.start - bench.board.flash.start;
+          expect(Buffer.compare(bench.board.flash.bytes.subarray(from, from + bytes.length), bytes)).toBe(0);
+        }
+      if (n > 30) expect(result.ok).toBe(true);
+    }
+  }, 120_000);
+
+  it("a cable that comes out in mid-work is a problem by name, never a hang", async () => {
+    const bench = await inLoader(way);
+    const { loader } = await opened(bench);
+    const parts = partsFor(way, bench.processor, loader.spaces);
+    let reports = 0;
+    const running = runFlash(loader, parts, () => {
+      if (++reports === 9) bench.board.unplug(bench.link.clock.nowUs());
+    });
+    await expect(running).rejects.toThrow("The board has gone from its cable");
+  });
+});
+
+describe("the serial loader", () => {
+  it("its speed is found by itself; another speed, or no loader, answers nothing", async () => {
+    const slow = await inLoader({
+      way: "serial",
+      modelId: "corsley-slate",
+      target: "",
+      release: "",
+      pads: true,
+      adapter: true,
+    });
+    // Nettle 20 speaks at another speed than the processors before it in the catalogue
+    const word = await askLoader(slow.link, seen(slow), processors);
+    expect(word?.processor).toBe("Nettle 20");
+    const others = processors.filter(({ id }) => id !== "Nettle 20");
+    expect(await askLoader(slow.link, seen(slow), others)).toBeUndefined();
+  });
+
+  it("case C45: a board whose USB loader is erased shows nothing by its button, and its serial loader over the adapter", async () => {
+    const bench = await inLoader({
+      way: "serial",
+      modelId: "corsley-slate",
+      target: "",
+      release: "",
+      pads: true,
+      adapter: true,
+    });
+    const { flash } = bench.board;
+    flash.bytes.fill(0xff, 0, 4 * 8192);
+    const tried = async (hold: { button?: boolean; pads?: boolean }, adapter: boolean) => {
+      bench.board.unplug(bench.link.clock.nowUs());
+      bench.board.adapter = adapter;
+      bench.board.plug(bench.link.clock.nowUs(), hold);
+      await bench.link.clock.waitUntil(bench.link.clock.nowUs() + 2_000_000);
+      return bench.link.presence();
+    };
+    expect(await tried({ button: true }, false)).toEqual({ kind: "none" });
+    expect(await tried({ pads: true }, false)).toEqual({ kind: "none" });
+    expect(await tried({ pads: true }, true)).toMatchObject({ kind: "loader", way: "serial" });
+    const { loader } = await opened(bench);
+    const way = {
+      way: "serial",
+      modelId: "corsley-slate",
+      target: "CSLATE-B",
+      release: "heddle-23",
+      pads: true,
+      adapter: true,
+    } as const;
+    valueOf(await runFlash(loader, partsFor(way, bench.processor, loader.spaces)));
+    await loader.leave();
+    expect((await tried({}, true)).kind).toBe("console");
+    // it refuses to write where the other loader lives
+    expect(await tried({ pads: true }, true)).toMatchObject({ way: "serial" });
+    const again = await opened(bench);
+    const refused = await again.loader.write(
+      { no: 0, start: flash.start, lengthBytes: 8192, settings: false },
+      new Uint8Array(64),
+    );
+    expect(refused).toMatchObject({
+      ok: false,
+      problem: { code: "loader-refused", detail: "that is the other loader's place" },
+    });
+  }, 60_000);
+});
+
+describe("a kind of loader from outside", () => {
+  /** Flash on a punched tape, behind a reader of its own: nothing here knows of it. */
+  interface TapeSeen {
+    readonly way: "tape";
+  }
+  interface Tape {
+    readonly cells: Map<number, Uint8Array>;
+    started: boolean;
+  }
+  const TAPE: LoaderKind<TapeSeen, Tape> = {
+    way: "tape",
+    ask: () => Promise.resolve({ id: "reel 4" }),
+    open: (tape, _, processor) => ({
+      spaces: [0, 1].map((no) => ({ no, start: processor.flashStart + no * 4096, lengthBytes: 4096, settings: false })),
+      can: { read: true },
+      blockBytes: 64,
+      read: ({ no, lengthBytes }) => Promise.resolve(ok(tape.cells.get(no) ?? new Uint8Array(lengthBytes).fill(0xff))),
+      compare: ({ no }, expected) => {
+        const held = tape.cells.get(no) ?? new Uint8Array(expected.length).fill(0xff);
+        return Promise.resolve(ok({ equal: Buffer.compare(held, expected) === 0, head: held.subarray(0, 64) }));
+      },
+      write: ({ no, lengthBytes }, bytes) => {
+        const cell = new Uint8Array(lengthBytes).fill(0xff);
+        cell.set(bytes);
+        tape.cells.set(no, cell);
+        return Promise.resolve(ok(undefined));
+      },
+      leave: () => Promise.resolve(void (tape.started = true)),
+    }),
+  };
+
+  it("is flashed in the same order, without a change here: disarmed first, armed last", async () => {
+    const [processor] = processors;
+    if (!processor) throw new Error("there is no processor");
+    const tape: Tape = { cells: new Map([[0, new Uint8Array(4096).fill(7)]]), started: false };
+    expect(await TAPE.ask(tape, { way: "tape" }, processors)).toEqual({ id: "reel 4" });
+    const loader = TAPE.open(tape, { way: "tape" }, processor);
+    const parts = loader.spaces.map((space, i) => ({
+      space,
+      bytes: new Uint8Array(4096).fill(0x20 + i),
+      boot: i === 0,
+    }));
+    const order: string[] = [];
+    const state = valueOf(await runFlash(loader, parts, (report) => void order.push(report.state.phase)));
+    await loader.leave();
+    expect(state.cells).toEqual(["checked", "checked"]);
+    expect(order.indexOf("disarm")).toBeLessThan(order.indexOf("write"));
+    expect([tape.cells.get(0)?.[9], tape.cells.get(1)?.[9], tape.started]).toEqual([0x20, 0x21, true]);
+  });
+});

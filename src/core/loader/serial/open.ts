@@ -1,0 +1,49 @@
+import { loaderOf, type SerialLoader } from "@/core/catalog";
+import type { LoaderKind } from "@/core/loader/loader";
+import { askWho, readBySerial, startBySerial, writeBySerial, type SerialPort } from "@/core/loader/serial/menu";
+import { LONG_BLOCK, SHORT_BLOCK } from "@/core/loader/serial/xmodem";
+import { equalBytes, sectorSpaces } from "@/core/loader/spaces";
+import { ok } from "@/core/problem";
+
+/** A serial line on which no console answers: a loader may stand there. */
+export interface SerialSeen {
+  readonly way: "serial";
+}
+
+const nothing = () => undefined;
+
+/** A menu of letters and XMODEM-1K: each sector of flash is a space. The line was set to the loader's speed when it was asked. */
+export const SERIAL: LoaderKind<SerialSeen, SerialPort> = {
+  way: "serial",
+  ask: (port, _, processors) => askWho(port, processors),
+  open(port, _, processor) {
+    const loader: SerialLoader | undefined = loaderOf(processor, "serial");
+    if (!loader) throw new Error(`${processor.id} has no serial loader`);
+    let justWritten: number | undefined;
+    return {
+      spaces: sectorSpaces(processor),
+      can: { read: true },
+      blockBytes: LONG_BLOCK,
+      read: (space, onBlock = nothing) => readBySerial(port, loader, space.no, space.lengthBytes, onBlock),
+      async compare(space, expected, onBlock = nothing) {
+        // most that differs differs at once: a short look saves the long one; what was just written is not likely to
+        if (justWritten !== space.no) {
+          const short = Math.min(SHORT_BLOCK, expected.length);
+          const head = await readBySerial(port, loader, space.no, short, nothing);
+          if (!head.ok) return head;
+          if (!equalBytes(head.value, expected.subarray(0, short))) return ok({ equal: false, head: head.value });
+        }
+        justWritten = undefined;
+        const bytes = await readBySerial(port, loader, space.no, expected.length, onBlock);
+        return bytes.ok
+          ? ok({ equal: equalBytes(bytes.value, expected), head: bytes.value.subarray(0, LONG_BLOCK) })
+          : bytes;
+      },
+      write(space, bytes, onBlock = nothing) {
+        justWritten = space.no;
+        return writeBySerial(port, loader, space.no, bytes, onBlock);
+      },
+      leave: () => startBySerial(port, loader),
+    };
+  },
+};

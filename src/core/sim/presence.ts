@@ -1,0 +1,36 @@
+/** Faults that can be switched on, and stay until they are switched off. */
+export interface Faults {
+  chargeOnlyCable: boolean;
+  swallowLoaderWord: boolean;
+  /** After a restart the board stays away until it is unplugged and plugged in again. */
+  staysAway: boolean;
+  /** Every n-th USB transfer stalls; 0: none. */
+  stallEvery: number;
+}
+
+export const NO_FAULTS: Faults = { chargeOnlyCable: false, swallowLoaderWord: false, staysAway: false, stallEvery: 0 };
+
+/** What the host sees on the cable. */
+export type Presence =
+  | { readonly kind: "none" }
+  | ({ readonly kind: "console"; readonly vendorId: number; readonly productId: number } & Shown)
+  | ({ readonly kind: "loader" } & Shown & LoaderShown);
+
+/** The host gives each appearance on the bus the next of its port names. */
+interface Shown {
+  readonly port: string;
+  readonly appearance: number;
+}
+
+export type LoaderShown =
+  | {
+      readonly way: "usb";
+      readonly vendorId: number;
+      readonly productId: number;
+      readonly serial: string;
+      readonly alternates: readonly string[];
+      readonly transferSizeBytes: number;
+      readonly canUpload: boolean;
+    }
+  | { readonly way: "drive"; readonly vendorId: number; readonly productId: number; readonly serial: string }
+  | { readonly way: "serial" };

@@ -1,0 +1,174 @@
+"use client";
+
+import { useRouter } from "next/navigation";
+import { useEffect, useState } from "react";
+import { AREAS, type Area } from "@/core/config";
+import { send, useAsk } from "@/ui/base/ask";
+import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+
+/** As the server tells it; see the repository of baselines. */
+interface BaselineChoice {
+  readonly id: string;
+  readonly title: string;
+  readonly differences?: readonly { readonly area: Area; readonly shared: number; readonly own: number }[];
+  readonly lack?: string;
+}
+
+type PartFrom = "board" | "baseline";
+type Parts = Readonly<Partial<Record<Area, PartFrom>>>;
+
+const WAYS: readonly { readonly from: PartFrom | undefined; readonly title: string }[] = [
+  { from: undefined, title: "Its own stays" },
+  { from: "board", title: "All stays" },
+  { from: "baseline", title: "All as the baseline" },
+];
+
+const places = (n: number) => `${n} ${n === 1 ? "place" : "places"}`;
+
+/** What of an area would change. */
+function changes({ differences }: BaselineChoice, area: Area, from: PartFrom | undefined): number {
+  const found = differences?.find((each) => each.area === area);
+  if (!found || from === "board") return 0;
+  return found.shared + (from === "baseline" ? found.own : 0);
+}
+
+interface OrderBaselineProps {
+  readonly no: number;
+  readonly aircraftId: number;
+  readonly tag: string;
+}
+
+/** Folded away: what is asked of the server only when somebody wants it. */
+export function BackToBaseline(props: OrderBaselineProps) {
+  const [open, setOpen] = useState(false);
+  return (
+    <details className="mt-3 border-t border-rule pt-2" onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary className="min-h-6 cursor-pointer text-sm text-water">
+        Back to its type’s standard or to defaults, on the firmware that it runs
+      </summary>
+      <div className="mt-2">{open && <OrderBaseline {...props} />}</div>
+    </details>
+  );
+}
+
+/** Orders a job that takes the board back to what its type, or its release, is meant to be; chosen parts stay. */
+function OrderBaseline({ no, aircraftId, tag }: OrderBaselineProps) {
+  const router = useRouter();
+  const { ask, busy, problem } = useAsk();
+  const [choices, setChoices] = useState<readonly BaselineChoice[]>();
+  const [picked, setPicked] = useState<string>();
+  const [parts, setParts] = useState<Parts>({});
+  useEffect(() => {
+    let gone = false;
+    void send<{ choices: readonly BaselineChoice[] }>(`/api/bench/${no}/baselines`, undefined, "GET").then((answer) => {
+      if (!gone) setChoices(answer.ok ? answer.value.choices : []);
+    });
+    return () => {
+      gone = true;
+    };
+  }, [no]);
+  if (!choices) return <p className="text-sm text-faded">Looking at what it can go back to.</p>;
+  const base = choices.find(({ id }) => id === picked) ?? choices.find(({ lack }) => lack === undefined);
+  if (!base) return <p className="text-sm text-faded">There is nothing that it could go back to.</p>;
+  const total = AREAS.reduce((sum, area) => sum + changes(base, area, parts[area]), 0);
+  const shown = AREAS.filter((area) => !base.differences || changes(base, area, "baseline") > 0);
+  return (
+    <div className="grid gap-3">
+      <fieldset className="grid gap-1">
+        <legend className="mb-1 text-sm text-faded">Back to</legend>
+        {choices.map((choice) => (
+          <label key={choice.id} className={`flex gap-2 ${choice.lack === undefined ? "" : "text-faded"}`}>
+            <input
+              type="radio"
+              name="baseline"
+              className="mt-1.5 size-4"
+              checked={choice.id === base.id}
+              disabled={choice.lack !== undefined}
+              onChange={() => setPicked(choice.id)}
+            />
+            <span>
+              <b>{choice.title}</b>
+              {choice.lack !== undefined && <span className="text-sm"> {choice.lack}</span>}
+            </span>
+          </label>
+        ))}
+      </fieldset>
+      <div className={shown.length === 0 ? "hidden" : "overflow-x-auto"}>
+        <table className="w-full text-sm">
+          <caption className="sr-only">Which parts go back, area by area</caption>
+          <thead>
+            <tr className="border-b border-ink text-left">
+              <th scope="col" className="py-1 pr-3 font-semibold">
+                Area
+              </th>
+              <th scope="col" className="py-1 pr-3 text-right font-semibold">
+                Would change
+              </th>
+              <th scope="col" className="py-1 font-semibold">
+                What stays
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((area) => (
+              <tr key={area} className="border-b border-rule">
+                <td className="py-1 pr-3">{area}</td>
+                <td className="py-1 pr-3 text-right tabular-nums">
+                  {base.differences ? changes(base, area, parts[area]) : "not known"}
+                </td>
+                <td className="py-1">
+                  <select
+                    aria-label={`What stays of ${area}`}
+                    className={BUTTON_LOOK.plain}
+                    value={parts[area] ?? ""}
+                    onChange={(event) => {
+                      const from = event.target.value;
+                      const rest = Object.entries(parts).filter(([name]) => name !== area);
+                      setParts(Object.fromEntries(from === "" ? rest : [...rest, [area, from]]));
+                    }}
+                  >
+                    {WAYS.map(({ from, title }) => (
+                      <option key={title} value={from ?? ""}>
+                        {title}
+                      </option>
+                    ))}
+                  </select>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {shown.length < AREAS.length && (
+        <p className="text-sm text-faded">Alike already: {AREAS.filter((area) => !shown.includes(area)).join(", ")}.</p>
+      )}
+      <p className="text-sm">
+        Its own is what belongs to this board and airframe: calibration, wiring, its name.{" "}
+        {base.differences
+          ? total === 0
+            ? `By its newest backup nothing of ${tag} would change.`
+            : `By its newest backup ${places(total)} of ${tag} would change; the plan shows each before anything does.`
+          : `No complete backup of ${tag} is on file; the plan shows what changes before anything does.`}
+      </p>
+      <div>
+        <button
+          type="button"
+          className={`${BUTTON_LOOK.main} disabled:opacity-50`}
+          disabled={busy}
+          onClick={() => {
+            void ask<{ id: number }>("/api/jobs", {
+              bayNo: no,
+              aircraftId,
+              goal: "baseline",
+              base: base.id,
+              parts,
+            }).then((job) => job && router.push(`/jobs/${job.id}`));
+          }}
+        >
+          Order the way back
+        </button>
+        {problem && <ProblemNote problem={problem} />}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,163 @@
+"use client";
+
+import { useEffect, useState } from "react";
+import { FIELD_LOOK, Sheet } from "@/ui/base/parts";
+import { StateShape } from "@/ui/base/mark";
+
+/** What a sheet comes out as; see the server's reading of it. */
+export interface ReadSheet {
+  readonly title: string;
+  readonly pads: readonly { readonly pad: string; readonly wired: string; readonly use: string }[];
+  readonly ports: readonly number[];
+  readonly refused: readonly { readonly line: number; readonly text: string; readonly why: string }[];
+  readonly lacks: readonly string[];
+  readonly documents: { readonly board: string; readonly release: string };
+  readonly file: string;
+}
+
+const EXAMPLE = `board: 
+maker: 
+printed: 
+revision: A
+processor: 
+gyro: 
+pad: M1; timer: 1 channel 1; default: front left
+pad: R1; port: 1 in; default: receiver
+`;
+/** The server is asked when somebody stopped typing for so long. */
+const PAUSE_MS = 350;
+
+const count = (n: number, one: string) => `${n} ${n === 1 ? one : `${one}s`}`;
+const asFile = (text: string) => `data:text/yaml;charset=utf-8,${encodeURIComponent(text)}`;
+
+/** A sheet as text, and beside it what the release makes of it. */
+export function SheetReader({
+  releases,
+  read,
+}: {
+  readonly releases: readonly { readonly id: string; readonly title: string }[];
+  readonly read: (asked: { text: string; releaseId: string }) => Promise<ReadSheet>;
+}) {
+  const [text, setText] = useState(EXAMPLE);
+  const [releaseId, setReleaseId] = useState(releases.at(-1)?.id ?? "");
+  const [found, setFound] = useState<ReadSheet>();
+  useEffect(() => {
+    let gone = false;
+    const timer = setTimeout(() => {
+      void read({ text, releaseId }).then(
+        (sheet) => {
+          if (!gone) setFound(sheet);
+        },
+        () => undefined,
+      );
+    }, PAUSE_MS);
+    return () => {
+      gone = true;
+      clearTimeout(timer);
+    };
+  }, [text, releaseId, read]);
+  return (
+    <div className="grid grid-cols-2 items-start gap-5 max-lg:grid-cols-1">
+      <Sheet label="The sheet" className="grid gap-2 px-4 py-3.5">
+        <div className="flex flex-wrap items-end justify-between gap-3">
+          <label className="text-sm">
+            For release
+            <select
+              value={releaseId}
+              className={`${FIELD_LOOK.plain} mt-1 block`}
+              onChange={(event) => setReleaseId(event.target.value)}
+            >
+              {releases.map(({ id, title }) => (
+                <option key={id} value={id}>
+                  {title}
+                </option>
+              ))}
+            </select>
+          </label>
+          <label className="text-sm">
+            Or from a file
+            <input
+              type="file"
+              accept=".txt,text/plain"
+              className="mt-1 block text-sm"
+              onChange={(event) => {
+                const [file] = event.target.files ?? [];
+                if (file && file.size <= 100_000) void file.text().then(setText);
+              }}
+            />
+          </label>
+        </div>
+        <label className="text-sm">
+          One line a pad
+          <textarea
+            rows={18}
+            maxLength={100_000}
+            spellCheck={false}
+            value={text}
+            className={`${FIELD_LOOK.wide} mt-1 key text-[13px]`}
+            onChange={(event) => setText(event.target.value)}
+          />
+        </label>
+      </Sheet>
+      <div className="grid min-w-0 gap-4" aria-live="polite">
+        {found && <Result found={found} />}
+      </div>
+    </div>
+  );
+}
+
+function Result({ found: { title, pads, ports, refused, lacks, documents, file } }: { readonly found: ReadSheet }) {
+  return (
+    <>
+      <Sheet label="Refused lines" className="px-4 py-3.5">
+        <h2>{refused.length === 0 ? "No line is refused." : `${count(refused.length, "line")} left out.`}</h2>
+        <ul className="mt-1 grid gap-1 text-sm">
+          {refused.map(({ line, text, why }) => (
+            <li key={line}>
+              <StateShape shape="square" /> Line {line}: {why}. <span className="key text-faded">{text.trim()}</span>
+            </li>
+          ))}
+        </ul>
+      </Sheet>
+      <Sheet label="What comes of it" className="overflow-x-auto px-4 py-3.5">
+        <h2>
+          {title === "" ? "A board" : title}: {count(pads.length, "pad")}, {count(ports.length, "port")}.
+        </h2>
+        {pads.length > 0 && (
+          <table className="mt-1">
+            <thead>
+              <tr>
+                <th>Pad</th>
+                <th>Wired to</th>
+                <th>As delivered</th>
+              </tr>
+            </thead>
+            <tbody>
+              {pads.map(({ pad, wired, use }) => (
+                <tr key={pad}>
+                  <td className="key">{pad}</td>
+                  <td>{wired}</td>
+                  <td>{use || "not said"}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+        {lacks.length > 0 ? (
+          <p className="mt-2 text-sm">
+            <StateShape shape="triangle" /> Not said yet: {lacks.join(", ")}. Without them it cannot be kept.
+          </p>
+        ) : (
+          <p className="mt-2 flex flex-wrap gap-x-5 text-sm">
+            <a href={asFile(documents.board)} download={`${file}.board.yaml`}>
+              Download the board’s document
+            </a>
+            <a href={asFile(documents.release)} download={`${file}.release.yaml`}>
+              Download the release that builds it
+            </a>
+          </p>
+        )}
+      </Sheet>
+    </>
+  );
+}

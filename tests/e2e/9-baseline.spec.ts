@@ -1,0 +1,52 @@
+import { expect, test } from "@playwright/test";
+import { confirmSafe, decideIfAsked, doChecks, emptyBay, expectAccessible, setPace, signIn, signOff } from "./app";
+
+test("case C29: an aircraft on which somebody clicked about goes back to its type's standard; what is its own stays", async ({
+  page,
+}) => {
+  await signIn(page, "technician");
+  await setPace(page, 40);
+  const bay = await emptyBay(page);
+  const shelf = page.getByLabel("Board", { exact: true });
+  await shelf.selectOption({ label: await shelf.locator("option").filter({ hasText: "QW-12" }).innerText() });
+  await page.getByRole("button", { name: `Put it into bay ${bay}` }).click();
+  await page.getByRole("button", { name: "Plug the cable in" }).click();
+  await page.getByText("Back to its type’s standard").click({ timeout: 20_000 });
+  const todo = page.getByRole("region", { name: "What to do" });
+  await expect(todo.getByRole("radio", { name: /^Bulrush standard/ })).toBeChecked();
+  await expect(todo).toContainText(/By its newest backup \d+ places of QW-12 would change/);
+  // an area that is kept whole does not change
+  const stays = todo.getByRole("combobox", { name: /^What stays of / }).first();
+  const area = (await stays.getAttribute("aria-label")) ?? "";
+  await stays.selectOption({ label: "All stays" });
+  await expect(todo.getByRole("row").filter({ has: page.getByLabel(area) })).toContainText("0");
+  await expectAccessible(page);
+  // an area that there is none of is refused, and not left to the baseline in silence
+  const refused = await page.evaluate(async (no) => {
+    const body = JSON.stringify({
+      bayNo: no,
+      aircraftId: 1,
+      goal: "baseline",
+      base: "standard",
+      parts: { nowhere: "board" },
+    });
+    const answer = await fetch("/api/jobs", { method: "POST", headers: { "Content-Type": "application/json" }, body });
+    return `${answer.status} ${await answer.text()}`;
+  }, bay);
+  expect(refused).toMatch(/^422 .*request-shape/);
+  await page.getByRole("button", { name: "Order the way back" }).click();
+  await page.waitForURL(/\/jobs\/\d+$/);
+  const card = page.url();
+  await expect(page.getByRole("heading", { name: /^Back to: Bulrush standard/ })).toBeVisible();
+  await page.getByRole("button", { name: "Begin with step 1" }).click();
+  await decideIfAsked(page);
+  await setPace(page, 8);
+  await confirmSafe(page);
+  await doChecks(page);
+  await page.goto(`${card}/proof`);
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText(/^All \d+ values took/);
+  await page.goto(card);
+  await signOff(page, "QW-12");
+  await page.goto(`/bench/${bay}`);
+  await page.getByRole("button", { name: "Take the board out of the bay" }).click();
+});

@@ -1,0 +1,144 @@
+import { expect, test } from "@playwright/test";
+import { confirmSafe, decideEverything, doChecks, expectAccessible, picture, setPace, signIn, signOff } from "./app";
+
+test("case C17: which target a board takes is found by the one question that tells most; evidence can be taken back", async ({
+  page,
+}) => {
+  await signIn(page, "observer");
+  await page.getByRole("navigation", { name: "Places" }).getByRole("link", { name: "Boards" }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText(/^\d+ models take \d+ targets\.$/);
+  await expectAccessible(page);
+  await page.getByRole("searchbox", { name: "Search boards" }).fill("harrow");
+  await expect(page.getByRole("region", { name: "Boards", exact: true }).getByRole("row")).toHaveCount(3);
+  await page.getByRole("link", { name: "Which target does a board take?" }).click();
+  const question = page.getByRole("region", { name: "Next question" });
+  await expect(question).toContainText("Which name is printed on it?");
+  // typed as it stands there, not quite as the catalogue has it
+  await question.getByLabel("Or as it stands there").fill("reed");
+  await question.getByRole("button", { name: "That is what it says" }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText(/^TREED(-B)? \(4\d %\) or TREED(-B)? \(4\d %\)\.$/);
+  await expect(question).toContainText("Which letter of revision stands on it?");
+  await expect(question.getByRole("img")).toHaveAccessibleName(/Look at its revision/);
+  await expectAccessible(page);
+  await picture(page, "which-target");
+  // who can't tell is asked for the next best
+  await question.getByRole("link", { name: "I can’t tell" }).click();
+  await expect(question).toContainText("the gyro?");
+  await question.getByRole("link", { name: "Orrin 3" }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText(/^It takes TREED: \d\d % certain\.$|^TREED leads/);
+  // a misread piece of evidence is left out again, and the question comes back
+  const evidence = page.getByRole("list", { name: /^Evidence/ });
+  await expect(evidence.getByRole("listitem")).toHaveCount(2);
+  await evidence.getByRole("link", { name: "Leave out: Marking of its gyro" }).click();
+  await expect(evidence.getByRole("listitem")).toHaveCount(1);
+  // each state is an address
+  await page.goto("/boards/which?printed=Reed&revision=B");
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText(/^It takes TREED-B: 9\d % certain\.$/);
+  await expect(page.getByRole("region", { name: "Answer" })).toContainText("A Tamsin Reed B takes it");
+  await page.getByRole("link", { name: "Tamsin Reed B" }).first().click();
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("Tamsin Reed B takes TREED-B.");
+  await expectAccessible(page);
+});
+
+test("case C65: signs that contradict each other are said, and nothing is picked", async ({ page }) => {
+  await signIn(page, "technician");
+  await page.goto("/boards/which?target-word=PWEIR&printed=Slate+2");
+  await expect(page.getByRole("main").getByRole("alert")).toContainText("The signs contradict each other.");
+  await expect(page.getByRole("heading", { level: 1 })).not.toContainText("It takes");
+  await expect(page.getByRole("region", { name: "Next question" })).toBeVisible();
+  await expectAccessible(page);
+  // words that nobody wrote, and bays that are none
+  await page.goto("/boards/which?printed=%3Cscript%3E&nonsense=1&unseen=nothing,printed");
+  await expect(page.getByRole("list", { name: /^Evidence/ })).toContainText("<script>");
+  await page.goto("/boards/which?bay=77");
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("There is nothing at this address.");
+});
+
+test("cases C11 and C19: a special target that a release lacks gets the nearest one, pad by pad, and only with a reason", async ({
+  page,
+}) => {
+  await signIn(page, "technician");
+  await page.goto("/boards/targets?here=PSLUICE-X&release=heddle-23&aircraft=QW-08");
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText(
+    "Heddle 23 does not build PSLUICE-X; PSLUICE is nearest.",
+  );
+  await expect(page.getByRole("region", { name: "Pads that differ" }).getByRole("row")).toContainText([
+    "Pad",
+    "lights would not work as wired",
+    "R4",
+  ]);
+  await expectAccessible(page);
+
+  await setPace(page, 40);
+  await page.goto("/bench/3");
+  const takeOut = page.getByRole("button", { name: "Take the board out of the bay" });
+  const shelf = page.getByLabel("Board", { exact: true });
+  await expect(shelf.or(takeOut)).toBeVisible();
+  if (await takeOut.isVisible()) await takeOut.click();
+  await shelf.selectOption({ label: "The board of QW-08, Pellow Sluice Special" });
+  await page.getByRole("button", { name: "Put it into bay 3" }).click();
+  await page.getByRole("button", { name: "Plug the cable in" }).click();
+  const choice = page.getByRole("radio", { name: /^Heddle 23 / });
+  await expect(choice).toBeVisible({ timeout: 30_000 });
+  await choice.check();
+  await expect(page.getByRole("main")).toContainText(
+    "This would write the firmware of PSLUICE to a board that takes PSLUICE-X.",
+  );
+  await expect(page.getByRole("button", { name: "Order this job" })).toBeDisabled();
+  const why = page.getByLabel(/^Why it is done all the same/);
+  await why.fill("so");
+  await page.getByRole("button", { name: "Order this job" }).click();
+  await expect(page.getByRole("main").getByRole("alert")).toContainText("Say why this board shall run");
+  await why.fill("No special of Heddle 23 yet; flies without its lights until then");
+  await expectAccessible(page);
+  await page.getByRole("button", { name: "Order this job" }).click();
+  await page.waitForURL(/\/jobs\/\d+$/);
+  await expect(page.getByRole("heading", { name: "Change to Heddle 23 as PSLUICE" })).toBeVisible();
+  await page.getByRole("button", { name: "Begin with step 1" }).click();
+  const steps = page.getByRole("region", { name: "Steps" });
+  await expect(steps).toContainText("PSLUICE, instead of PSLUICE-X, because: No special of Heddle 23 yet", {
+    timeout: 30_000,
+  });
+  await expect(steps).toContainText("2 pads differ: LED, R4");
+  const card = page.url();
+  await page.getByRole("link", { name: "Look at the plan and decide" }).click({ timeout: 30_000 });
+  await decideEverything(page);
+  await page.goto(card);
+  await confirmSafe(page);
+  await setPace(page, 12);
+  await doChecks(page);
+  await signOff(page, "QW-08");
+  // the register knows now which target it was given, and the next job takes that as its own
+  await page.goto("/aircraft/QW-08");
+  await expect(page.getByRole("region", { name: "Board", exact: true })).toContainText("PSLUICE");
+  await expect(page.getByRole("region", { name: "Board", exact: true })).not.toContainText("PSLUICE-X");
+});
+
+test("case C36: a maker's pad sheet is read for a release; what its family refuses is listed, the rest comes out as documents", async ({
+  page,
+}) => {
+  await signIn(page, "technician");
+  await page.goto("/boards");
+  await page.getByRole("link", { name: "Read a maker’s pad sheet" }).click();
+  await page.getByLabel("For release").selectOption({ label: "Heddle 22" });
+  const lines = [
+    "board: Pellow Eddy",
+    "maker: Pellow",
+    "processor: Nettle 26",
+    "gyro: Orrin 4",
+    "pad: M1; timer: 1 channel 1; default: front left",
+    "pad: S1; timer: 3 channel 2; default: rudder",
+    "<b>pad</b>: M2; timer: 1 channel 2",
+  ];
+  await page.getByLabel("One line a pad").fill(lines.join("\n"));
+  const refused = page.getByRole("region", { name: "Refused lines" });
+  await expect(refused.getByRole("heading")).toHaveText("2 lines left out.");
+  await expect(refused.getByRole("listitem")).toContainText([
+    "Line 6: This family serves no “rudder” there.",
+    "<b>pad</b>: M2",
+  ]);
+  const made = page.getByRole("region", { name: "What comes of it" });
+  await expect(made.getByRole("heading")).toHaveText("Pellow Eddy: 1 pad, 0 ports.");
+  await expect(made.getByRole("link", { name: "Download the board’s document" })).toBeVisible();
+  await expectAccessible(page);
+});
