@@ -8,7 +8,9 @@ export default defineConfig({
   outputDir: "test-results",
   workers: 1,
   retries: 0,
-  timeout: 120_000,
+  timeout: 180_000,
+  // two cores carry six simulated boards, the database, the web and the browser
+  expect: { timeout: 15_000 },
   globalSetup: "./tests/e2e/setup.ts",
   reporter: [["list"], ["json", { outputFile: ".data/results/playwright.json" }]],
   use: {

@@ -33,6 +33,7 @@ test("case C48: an aircraft goes back to an earlier backup, without its firmware
   await confirmSafe(page);
   await doChecks(page);
   await page.getByRole("link", { name: /proof/i }).first().click();
+  await page.waitForURL(/\/proof$/);
   await expect(page.getByRole("heading", { level: 1 })).toContainText("took");
   await page.goBack();
   await signOff(page, "QW-03");
