@@ -1,13 +1,14 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import { askCommand } from "@/core/console";
-import { findTarget, processorOf, releaseById, type Catalogue } from "@/core/catalog";
+import { findTarget, LOADER_PART, processorOf, releaseById, type Catalogue } from "@/core/catalog";
 import { applicationSpace } from "@/core/image";
 import { ProblemError, problemOf, valueOf } from "@/core/problem";
 import {
   afflict,
   type Ailment,
   buildImage,
+  buildLoaderImage,
   type SimBoard,
   snapshotOf,
   takeDirtyChunks,
@@ -56,6 +57,10 @@ async function seedCatalogue(): Promise<Catalogue> {
       const processor = processorOf(catalogue, target.processor);
       await importImage(buildImage(release, target, processor), "lead");
     }
+  for (const part of catalogue.parts.values())
+    if (part.part === LOADER_PART)
+      for (const { processor } of part.targets)
+        await importImage(buildLoaderImage(part, processorOf(catalogue, processor)), "lead");
   return catalogue;
 }
 

@@ -6,13 +6,13 @@ import {
   hindranceAhead,
   planJob,
   specOf,
+  wishFor,
   worldOf,
   type Entry,
   type Facts,
   type JobState,
   type Progress,
 } from "@/core/job";
-import { releaseTitle } from "@/core/catalog";
 import { problemOf } from "@/core/problem";
 import { awaitPresence, type BoardLink } from "@/bench/link";
 import { STEP_RUNNERS } from "@/bench/steps";
@@ -120,7 +120,8 @@ async function plansAnew(
   const catalogue = await store.catalogue();
   const release = catalogue.releases.get(job.goal.releaseId);
   if (!release) return false;
-  const wish = { tag: job.tag, release: { id: release.id, title: releaseTitle(release) } };
+  const model = (await store.knownModel())?.modelId ?? state.data.model;
+  const wish = wishFor(job.tag, release, catalogue.models.get(model ?? "")?.processor, catalogue);
   const { facts } = worldOf(job.goal, wish, state, seen(link));
   const ahead = state.steps.filter(({ status }) => status === "to-do").map(({ id }) => id);
   const lacks = hindranceAhead(ahead, wish, facts);

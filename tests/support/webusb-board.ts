@@ -19,6 +19,7 @@ export class WebUsbBoard implements WebUsbDevice {
   readonly vendorId: number;
   readonly productId: number;
   readonly serialNumber: string;
+  readonly deviceVersionMajor: number;
   readonly configurations: WebUsbDevice["configurations"];
   configuration: WebUsbDevice["configuration"];
   opened = false;
@@ -32,10 +33,10 @@ export class WebUsbBoard implements WebUsbDevice {
   ) {
     const presence = link.presence();
     if (presence.kind !== "loader" || presence.way !== "usb") throw new Error("the board is not in its USB loader");
-    Object.assign(this, { vendorId: presence.vendorId, productId: presence.productId, serialNumber: presence.serial });
     this.vendorId = presence.vendorId;
     this.productId = presence.productId;
     this.serialNumber = presence.serial;
+    this.deviceVersionMajor = presence.version ?? 0;
     this.names = presence.alternates;
     this.configurations = [
       {

@@ -3,7 +3,7 @@ import type { BoardLink } from "@/bench/link";
 import { runJob, type RunEnd } from "@/bench/runner";
 import type { JobOrder, JobStore } from "@/bench/store";
 import { openItems } from "@/core/carryover";
-import { findTarget, processorOf, releaseById, type Catalogue } from "@/core/catalog";
+import { findTarget, processorOf, releaseById, type Catalogue, type PartRelease } from "@/core/catalog";
 import { ask, keepSettings } from "@/core/console";
 import {
   defaultConfiguration,
@@ -14,7 +14,7 @@ import {
   type Idiom,
   type Recital,
 } from "@/core/idiom";
-import { readImageFile } from "@/core/image";
+import { loaderSpace, readImageFile } from "@/core/image";
 import {
   checkEntry,
   currentStep,
@@ -23,12 +23,13 @@ import {
   planOfGoal,
   sourceIds,
   specOf,
+  wishFor,
   type Goal,
   type Entered,
   type JobState,
 } from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
-import { buildImage, linkTo, resumeBoard, SimBoard, snapshotOf, virtualClock } from "@/core/sim";
+import { buildImage, buildLoaderImage, linkTo, resumeBoard, SimBoard, snapshotOf, virtualClock } from "@/core/sim";
 
 export const CHIP = "4A17-0C22-91FE";
 
@@ -56,6 +57,11 @@ export function imageFile(releaseId: string, target: string): Uint8Array {
   const image = images.get(name) ?? makeImage(releaseId, target);
   images.set(name, image);
   return image;
+}
+
+function loaderImage(of: PartRelease, target: string) {
+  const processor = processorOf(catalogue(), of.targets.find(({ id }) => id === target)?.processor ?? "");
+  return valueOf(readImageFile(buildLoaderImage(of, processor), processor, loaderSpace(processor)));
 }
 
 function makeImage(releaseId: string, target: string): Uint8Array {
@@ -140,6 +146,8 @@ export class MemoryStore implements JobStore {
   /** Images that came in after a job had looked at its own, by release and target. */
   readonly newerImages = new Map<string, Uint8Array>();
   image(releaseId: string, target: string, sha256?: string) {
+    const loader = catalogue().parts.get(releaseId);
+    if (loader) return Promise.resolve({ image: loaderImage(loader, target), sha256: `${releaseId} ${target}` });
     const found = release(releaseId).targets.find((t) => t.id === target);
     if (!found) return Promise.reject(new ProblemError({ code: "image-none", message: "no image" }));
     const newer = this.newerImages.get(`${releaseId} ${target}`);
@@ -170,8 +178,8 @@ export class MemoryStore implements JobStore {
 }
 
 function stepsTo(goal: Goal, shows: "console" | "loader"): JobOrder["steps"] {
-  const { id, family, version } = release(goal.releaseId);
-  const wish = { tag: "QW-01", release: { id, title: `${family} ${version}` } };
+  const processor = catalogue().models.get("corsley-slate")?.processor;
+  const wish = wishFor("QW-01", release(goal.releaseId), processor, catalogue());
   const planned = planJob(goal, wish, { "board: shows": shows });
   if (planned.kind === "none") throw new Error(`no way: ${planned.missing.join()}`);
   return planned.moves.map(specOf);
@@ -255,11 +263,7 @@ export async function obey(
       await store.append({ kind: "signed", statement: need.say }, "technician");
       return;
     case "board":
-      board.unplug(link.clock.nowUs());
-      await link.clock.waitUntil(link.clock.nowUs() + 10_000_000);
-      board.plug(link.clock.nowUs(), { button: need.asks.some((text) => text.includes("Hold its boot button")) });
-      await link.clock.waitUntil(link.clock.nowUs() + 2_000_000);
-      return;
+      return doAsOne(need.asks, board, link);
     case undefined:
       if (step?.status === "failed") throw new Error(`the job failed at ${step.id}: ${JSON.stringify(step.problem)}`);
       return;
@@ -269,11 +273,29 @@ export async function obey(
   }
 }
 
+/** What the card asks hands to do with board and cable. */
+async function doAsOne(asks: readonly string[], board: SimBoard, link: BoardLink): Promise<void> {
+  const says = (words: string) => asks.some((text) => text.includes(words));
+  const pass = (us: number) => link.clock.waitUntil(link.clock.nowUs() + us);
+  board.unplug(link.clock.nowUs());
+  if (says("adapter off")) board.adapter = false;
+  await pass(11_000_000);
+  board.plug(link.clock.nowUs(), { button: says("Hold its boot button") });
+  await pass(2_000_000);
+  if (link.presence().kind !== "none" || !says("boot pads")) return;
+  board.unplug(link.clock.nowUs());
+  board.adapter = true;
+  board.plug(link.clock.nowUs(), { pads: true });
+  await pass(2_000_000);
+}
+
 export interface RunControls {
   /** Ends the run when the state fits, as a kill of the process would. */
   readonly killWhen?: (state: JobState) => boolean;
   readonly onProgress?: () => void;
   readonly waitLimit?: number;
+  /** What happens at the bench when a step waits; true: instead of what the card asks. */
+  readonly onNeed?: () => boolean;
   /** What is to be done; without it the everyday update. */
   readonly job?: JobOrder;
 }
@@ -298,6 +320,7 @@ export async function runUpdate(
       if (controls.killWhen?.(state)) return stop.abort();
       if (++waits > (controls.waitLimit ?? 60))
         throw new Error(`the job waits without end at ${currentStep(state)?.id ?? ""}`);
+      if (controls.onNeed?.()) return;
       await obey(foldJob(job.steps, store.journal), board, link, store, job);
     },
     progress: (progress, state) => {
@@ -327,12 +350,16 @@ export function cloneBoard(board: SimBoard, nowUs: number): { board: SimBoard; l
 }
 
 /** A job run until the state fits, then let go: a place to begin many trials from. */
-export async function runUntil(killWhen: (state: JobState) => boolean, lines: readonly string[] = []) {
+export async function runUntil(
+  killWhen: (state: JobState) => boolean,
+  lines: readonly string[] = [],
+  job: JobOrder = updateJob(),
+) {
   const { board, link } = await makeBoard(lines);
   const store = new MemoryStore();
   board.plug(link.clock.nowUs());
   await link.clock.waitUntil(link.clock.nowUs() + 2_000_000);
-  const end = await runUpdate(board, link, store, { killWhen });
+  const end = await runUpdate(board, link, store, { killWhen, job });
   if (end !== "let-go") throw new Error(`the job ended: ${end}`);
   return { board, link, store };
 }

@@ -9,7 +9,7 @@ export const clearSettings: StepRunner = async (context) => {
   const found = await requireLoader(context);
   if (!("way" in found)) return found;
   const loader = openLoader(context.link, found, processorOfJob(context));
-  const region = loader.spaces.find((space) => space.settings);
+  const region = loader.spaces.find(({ use }) => use === "settings");
   if (!region)
     return failed({
       code: "loader-segments",

@@ -14,9 +14,13 @@ import { knowTarget } from "@/bench/steps/know-target";
 import { makeSafe } from "@/bench/steps/make-safe";
 import { planStep } from "@/bench/steps/plan";
 import { prove } from "@/bench/steps/prove";
+import { replaceLoader } from "@/bench/steps/replace-loader";
 import { rescue } from "@/bench/steps/rescue";
 import { restore } from "@/bench/steps/restore";
+import { rest } from "@/bench/steps/rest";
+import { seeLoader } from "@/bench/steps/see-loader";
 import { signOff } from "@/bench/steps/sign-off";
+import { wayRound } from "@/bench/steps/way-round";
 
 /** Who does each kind of step at the bench. */
 export const STEP_RUNNERS: Readonly<Record<StepId, StepRunner>> = {
@@ -30,6 +34,10 @@ export const STEP_RUNNERS: Readonly<Record<StepId, StepRunner>> = {
   rescue,
   "decode-rescue": decodeRescue,
   "clear-settings": clearSettings,
+  "see-loader": seeLoader,
+  "way-round": wayRound,
+  "replace-loader": replaceLoader,
+  rest,
   flash,
   "first-start": firstStart,
   restore,

@@ -121,6 +121,7 @@ export async function openDfu(device: WebUsbDevice): Promise<Result<OpenDfu>> {
       vendorId: device.vendorId,
       productId: device.productId,
       serial: device.serialNumber ?? "",
+      ...(device.deviceVersionMajor > 0 ? { version: device.deviceVersionMajor } : {}),
       alternates: dfu.alternates,
       ...functional,
     };

@@ -6,6 +6,8 @@ export interface WebUsbDevice {
   readonly vendorId: number;
   readonly productId: number;
   readonly serialNumber?: string | null | undefined;
+  /** The whole number of bcdDevice (USB 2.0, 9.6.1). */
+  readonly deviceVersionMajor: number;
   readonly configuration?: WebUsbConfiguration | null | undefined;
   readonly configurations: readonly WebUsbConfiguration[];
   readonly opened: boolean;

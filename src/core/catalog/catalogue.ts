@@ -2,14 +2,16 @@ import type { Value } from "@/core/config";
 import { ok, refuse, valueOf, type Result } from "@/core/problem";
 import type { CatalogueDocument } from "@/core/catalog/documents";
 import type { BoardModel, Processor, UsbLoader } from "@/core/catalog/hardware";
-import type {
-  Firmware,
-  FirmwareTarget,
-  PartRelease,
-  Release,
-  Requirement,
-  SettingDefinition,
-  TableDefinition,
+import {
+  lets,
+  LOADER_PART,
+  type Firmware,
+  type FirmwareTarget,
+  type PartRelease,
+  type Release,
+  type Requirement,
+  type SettingDefinition,
+  type TableDefinition,
 } from "@/core/catalog/release";
 import { resolvePart, resolveRelease } from "@/core/catalog/resolve";
 
@@ -103,6 +105,14 @@ export function findRelease(
   );
 }
 
+/** What an image says that it is: a release of the main processor, or a loader. */
+export function findWritten(catalogue: Catalogue, family: string, version: string): Result<Release | PartRelease> {
+  const loader = [...catalogue.parts.values()].find(
+    (each) => each.part === LOADER_PART && each.family === family && each.version === version,
+  );
+  return loader ? ok(loader) : findRelease(catalogue, family, version);
+}
+
 export function releaseById(catalogue: Catalogue, id: string): Result<Release> {
   const release = catalogue.releases.get(id);
   return release
@@ -118,10 +128,10 @@ export const firmwareById = ({ releases, parts }: Catalogue, id: string): Firmwa
   releases.get(id) ?? parts.get(id);
 
 /** What of the catalogue a requirement lets through, oldest first. */
-export const meeting = (catalogue: Catalogue, { part, family, least, most }: Requirement): PartRelease[] =>
+export const meeting = (catalogue: Catalogue, requirement: Requirement): PartRelease[] =>
   [...catalogue.parts.values()]
-    .filter((each) => each.part === part && each.family === family)
-    .filter(({ version }) => Number(version) >= least && Number(version) <= (most ?? Infinity))
+    .filter(({ part, family }) => part === requirement.part && family === requirement.family)
+    .filter(({ version }) => lets(requirement, Number(version)))
     .toSorted((a, b) => Number(a.version) - Number(b.version));
 
 /** The releases that a release of another part serves: that require its family, and let it through. */
@@ -129,6 +139,25 @@ export const wantedBy = (catalogue: Catalogue, part: PartRelease): Firmware[] =>
   allFirmware(catalogue).filter(({ requires }) =>
     requires.some((requirement) => meeting(catalogue, requirement).includes(part)),
   );
+
+/** Loaders that are written for a processor, oldest first. None where its loader is in ROM, or nobody made another. */
+export const loadersFor = (catalogue: Catalogue, processor: string): PartRelease[] =>
+  [...catalogue.parts.values()]
+    .filter(({ part, targets }) => part === LOADER_PART && targets.some((target) => target.processor === processor))
+    .toSorted((a, b) => Number(a.version) - Number(b.version));
+
+/** What a release wants of the loader on a processor, and what meets it, oldest first; undefined where it wants nothing. */
+export function loaderWanted(
+  catalogue: Catalogue,
+  release: Firmware,
+  processor: string,
+): { readonly requirement: Requirement; readonly loaders: readonly PartRelease[] } | undefined {
+  const made = loadersFor(catalogue, processor);
+  const requirement = release.requires.find(
+    ({ part, family }) => part === LOADER_PART && made.some((each) => each.family === family),
+  );
+  return requirement && { requirement, loaders: meeting(catalogue, requirement).filter((each) => made.includes(each)) };
+}
 
 /** The target of that name in a release, through its aliases. */
 export function findTarget<T extends FirmwareTarget>(

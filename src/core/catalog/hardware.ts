@@ -14,6 +14,8 @@ export interface UsbLoader {
   /** Names of the alternate settings, as templates: {no}, {start} in hex, {length} in bytes. */
   readonly segmentName: string;
   readonly settingsName: string;
+  /** Where it lives in flash and can be replaced through itself: the name of each of its own sectors. */
+  readonly loaderName?: string;
 }
 
 /** In ROM, on a bare serial line: a menu of letters, then XMODEM. */
@@ -62,6 +64,8 @@ export interface Processor {
   readonly programUsPerByte: number;
   /** Sectors, counted from 0, that hold the USB loader; empty when it is in ROM. */
   readonly loaderSectors: readonly number[];
+  /** Offset of the identity block of a loader from the start of its first sector, which it ends. */
+  readonly loaderIdentityOffset?: number;
   readonly settingsSectors: readonly number[];
   /** First sector of the application; it runs to the end of flash. */
   readonly applicationSector: number;
@@ -135,6 +139,12 @@ export function applicationSegments(processor: Processor): Segment[] {
     .slice(processor.applicationSector)
     .map((sector) => ({ start: sector.start, lengthBytes: sector.sizeBytes }));
 }
+
+/** One segment for each sector of the USB loader, in ascending order; none where it is in ROM. */
+export const loaderSegments = (processor: Processor): Segment[] =>
+  sectorsOf(processor)
+    .filter(({ no }) => processor.loaderSectors.includes(no))
+    .map(({ start, sizeBytes }) => ({ start, lengthBytes: sizeBytes }));
 
 export function settingsSegment(processor: Processor): Segment {
   const sectors = sectorsOf(processor).filter((sector) => processor.settingsSectors.includes(sector.no));

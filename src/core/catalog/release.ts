@@ -275,6 +275,8 @@ export const releaseTitle = (release: Pick<Firmware, "family" | "version">): str
   `${release.family} ${release.version}`;
 
 export const MAIN_PART = "main processor";
+/** The part that a loader in flash is, as requirements name it. */
+export const LOADER_PART = "loader";
 
 /** The part of an aircraft that runs a release. */
 export const partOf = (release: Firmware | PartRelease): string => ("part" in release ? release.part : MAIN_PART);
@@ -282,6 +284,10 @@ export const partOf = (release: Firmware | PartRelease): string => ("part" in re
 /** “5 or later”, “5”, “5 to 6”: the versions that a requirement lets through. */
 export const versionsOf = ({ least, most }: Pick<Requirement, "least" | "most">): string =>
   most === undefined ? `${least} or later` : most === least ? `${least}` : `${least} to ${most}`;
+
+/** Whether a requirement lets a version through. */
+export const lets = ({ least, most }: Pick<Requirement, "least" | "most">, version: number): boolean =>
+  version >= least && version <= (most ?? Infinity);
 
 /** Key columns, then the others. */
 export const columnsOf = (table: TableDefinition): ColumnDefinition[] => [...table.keys, ...table.columns];

@@ -1,10 +1,18 @@
 import type { Processor } from "@/core/catalog";
-import { applicationSpace, imageCrc, markOf, readIdentity, type ReadIdentity } from "@/core/image/identity";
+import {
+  applicationSpace,
+  imageCrc,
+  imageSpaces,
+  markOf,
+  readIdentity,
+  type ImageSpace,
+  type ReadIdentity,
+} from "@/core/image/identity";
 import type { Chunk } from "@/core/image/chunk";
 import { readChunks } from "@/core/image/formats";
 import { ok, refuse, type Problem, type Result } from "@/core/problem";
 
-/** An image that lies whole in its processor's application space, with what it says of itself. */
+/** An image that lies whole in a space of its processor's flash, with what it says of itself. */
 export interface FirmwareImage {
   readonly start: number;
   readonly bytes: Uint8Array;
@@ -14,27 +22,33 @@ export interface FirmwareImage {
 const kilobytes = (bytes: number) => `${(bytes / 1024).toFixed(1)} KB`;
 const address = (value: number) => `0x${value.toString(16).padStart(8, "0")}`;
 
-/** Takes chunks as one image for a processor. Refuses what lies outside, is cut off or damaged, or carries no identity. */
-export function imageFrom(chunks: readonly Chunk[], processor: Processor): Result<FirmwareImage> {
-  const space = applicationSpace(processor);
+/**
+ * Takes chunks as one image for a processor's application, or for another space of it. Refuses what lies outside, is cut
+ * off or damaged, or carries no identity.
+ */
+export function imageFrom(
+  chunks: readonly Chunk[],
+  processor: Processor,
+  space: ImageSpace = applicationSpace(processor),
+): Result<FirmwareImage> {
   const end = space.start + space.sizeBytes;
   const outside = chunks.find((chunk) => chunk.start < space.start || chunk.start + chunk.bytes.length > end);
   if (outside)
     return refuse({
       code: "image-outside",
       message: `The image does not fit ${processor.title}`,
-      detail: `It writes ${kilobytes(outside.bytes.length)} at ${address(outside.start)}; the application may use ${kilobytes(space.sizeBytes)} from ${address(space.start)}`,
+      detail: `It writes ${kilobytes(outside.bytes.length)} at ${address(outside.start)}; the ${space.use} may use ${kilobytes(space.sizeBytes)} from ${address(space.start)}`,
       hint: "Take the image that was built for this board's target",
     });
   const lengthBytes = Math.max(0, ...chunks.map((chunk) => chunk.start + chunk.bytes.length - space.start));
   const bytes = new Uint8Array(lengthBytes).fill(0xff);
   for (const chunk of chunks) bytes.set(chunk.bytes, chunk.start - space.start);
-  const identity = readIdentity(bytes, processor.identityOffset);
+  const identity = readIdentity(bytes, space.identityOffset);
   if (!identity)
     return refuse({
       code: "image-identity",
       message: "The image does not say what it is",
-      detail: `No identity block at ${address(space.start + processor.identityOffset)}`,
+      detail: `No identity block at ${address(space.start + space.identityOffset)}`,
       hint: `It may be for another processor than ${processor.title}`,
     });
   if (identity.lengthBytes !== bytes.length)
@@ -44,7 +58,7 @@ export function imageFrom(chunks: readonly Chunk[], processor: Processor): Resul
       detail: `Its identity block says ${identity.lengthBytes} bytes, ${bytes.length} are here`,
       hint: "Fetch the file again",
     });
-  const crc = imageCrc(bytes, processor.identityOffset);
+  const crc = imageCrc(bytes, space.identityOffset);
   if (crc !== identity.imageCrc)
     return refuse({
       code: "image-crc",
@@ -55,10 +69,14 @@ export function imageFrom(chunks: readonly Chunk[], processor: Processor): Resul
   return ok({ start: space.start, bytes, identity });
 }
 
-/** Reads an image file as one for this processor. */
-export function readImageFile(file: Uint8Array, processor: Processor): Result<FirmwareImage> {
-  const chunks = readChunks(file, { start: applicationSpace(processor).start });
-  return chunks.ok ? imageFrom(chunks.value, processor) : chunks;
+/** Reads an image file as one for this processor's application, or for another space of it. */
+export function readImageFile(
+  file: Uint8Array,
+  processor: Processor,
+  space: ImageSpace = applicationSpace(processor),
+): Result<FirmwareImage> {
+  const chunks = readChunks(file, { start: space.start });
+  return chunks.ok ? imageFrom(chunks.value, processor, space) : chunks;
 }
 
 /**
@@ -67,10 +85,11 @@ export function readImageFile(file: Uint8Array, processor: Processor): Result<Fi
  */
 export function recogniseImage(file: Uint8Array, processors: readonly Processor[]): Result<FirmwareImage> {
   const near: Problem[] = [];
-  for (const processor of processors) {
-    const chunks = readChunks(file, { start: applicationSpace(processor).start });
+  const places = processors.flatMap((processor) => imageSpaces(processor).map((space) => ({ processor, space })));
+  for (const { processor, space } of places) {
+    const chunks = readChunks(file, { start: space.start });
     if (!chunks.ok) return chunks;
-    const image = imageFrom(chunks.value, processor);
+    const image = imageFrom(chunks.value, processor, space);
     if (image.ok && image.value.identity.processorMark === markOf(processor.id)) return image;
     // a block that is there and does not fit tells more than a block that is missing
     if (!image.ok && image.problem.code !== "image-identity" && image.problem.code !== "image-outside")

@@ -1,5 +1,5 @@
 import { buf as crc32buf, str as crc32str } from "crc-32";
-import { sectorsOf, type Processor } from "@/core/catalog";
+import { sectorsOf, type Processor, type Sector } from "@/core/catalog";
 
 /** The block at a fixed place of every image that says what the image is. The processor starts nothing without it. */
 export interface ImageIdentity {
@@ -83,11 +83,41 @@ export function readIdentity(bytes: Uint8Array, offset: number): ReadIdentity | 
   };
 }
 
-/** Address at which a processor's application begins, and how many bytes it may have. */
-export function applicationSpace(processor: Processor): { start: number; sizeBytes: number } {
-  const sectors = sectorsOf(processor).slice(processor.applicationSector);
-  return {
-    start: sectors[0]?.start ?? processor.flashStart,
-    sizeBytes: sectors.reduce((sum, s) => sum + s.sizeBytes, 0),
-  };
+/** A stretch of flash that one image fills from its start. */
+export interface ImageSpace {
+  readonly use: "application" | "loader";
+  readonly start: number;
+  readonly sizeBytes: number;
+  /** Of its identity block, from its start; the block ends the first sector, which is written last. */
+  readonly identityOffset: number;
+}
+
+const spaceOf = (use: ImageSpace["use"], sectors: readonly Sector[], identityOffset: number, start: number) => ({
+  use,
+  start: sectors[0]?.start ?? start,
+  sizeBytes: sectors.reduce((sum, s) => sum + s.sizeBytes, 0),
+  identityOffset,
+});
+
+/** Where a processor's application lies. */
+export const applicationSpace = (processor: Processor): ImageSpace =>
+  spaceOf(
+    "application",
+    sectorsOf(processor).slice(processor.applicationSector),
+    processor.identityOffset,
+    processor.flashStart,
+  );
+
+/** Where its loader lies, if that is in flash and can be replaced. */
+export function loaderSpace(processor: Processor): ImageSpace | undefined {
+  const { loaderSectors, loaderIdentityOffset, flashStart } = processor;
+  if (loaderSectors.length === 0 || loaderIdentityOffset === undefined) return undefined;
+  const sectors = sectorsOf(processor).filter(({ no }) => loaderSectors.includes(no));
+  return spaceOf("loader", sectors, loaderIdentityOffset, flashStart);
+}
+
+/** All that an image can be for. */
+export function imageSpaces(processor: Processor): ImageSpace[] {
+  const loader = loaderSpace(processor);
+  return [applicationSpace(processor), ...(loader ? [loader] : [])];
 }

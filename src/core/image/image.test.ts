@@ -48,6 +48,11 @@ describe("Intel HEX", () => {
     );
   });
 
+  it("a linear record goes on past the end of its 64 KB, as the specification says", () => {
+    const read = readHex(":020000040800F2\n:04FFFE0001020304F5\n:00000001FF\n");
+    expect(read.ok && read.value).toEqual([{ start: 0x0800fffe, bytes: Uint8Array.of(1, 2, 3, 4) }]);
+  });
+
   it("case C54: overlapping, wrapping, cut, late and unknown records are refused with their line", () => {
     const refused = (text: string) => {
       const result = readHex(text);
@@ -56,6 +61,7 @@ describe("Intel HEX", () => {
     expect(refused(":0100000041BE\n:0100000042BD\n:00000001FF\n")).toEqual(["hex-overlap", 2]);
     expect(refused(":04FFFE0001020304F5\n:00000001FF\n")).toEqual(["hex-wrap", 1]);
     expect(refused(":020000021000EC\n:04FFFE0001020304F5\n:00000001FF\n")).toEqual(["hex-wrap", 2]);
+    expect(refused(":02000004FFFFFC\n:04FFFE0001020304F5\n:00000001FF\n")).toEqual(["hex-wrap", 2]);
     expect(refused(":0100000041BE\n")).toEqual(["hex-no-end", 2]);
     expect(refused(":00000001FF\n:0100000041BE\n")).toEqual(["hex-after-end", 2]);
     expect(refused(":0100000041BF\n")).toEqual(["hex-checksum", 1]);

@@ -7,6 +7,8 @@ export interface Wish {
   readonly tag: string;
   /** The release that the board runs at the end. */
   readonly release: { readonly id: string; readonly title: string };
+  /** What the release wants of the board's loader, where that can be another one: “Batten 3 or later”, and why. */
+  readonly loader?: { readonly title: string; readonly why?: string };
 }
 
 /** One step of a visit: a move, with what people read of it. */
@@ -15,7 +17,7 @@ export interface JobMove extends Move {
   readonly title: string;
   readonly why: string;
   /** What is gone for good when it has begun. */
-  readonly destroys: readonly ("settings" | "firmware")[];
+  readonly destroys: readonly ("settings" | "firmware" | "loader")[];
   /** The board starts anew in its course. */
   readonly restarts: boolean;
   /** It writes to the board: whoever stops it leaves something unfinished there. */
@@ -70,7 +72,7 @@ export const INVARIANTS: readonly Invariant<JobMove>[] = [
   {
     name: "nothing is destroyed before its rescue is on disk",
     forbids: ({ destroys, title }, facts) =>
-      destroys.length > 0 && !KEPT.some((name) => isSo(facts, name))
+      destroys.some((each) => each !== "loader") && !KEPT.some((name) => isSo(facts, name))
         ? `“${title}” would destroy what was not read out`
         : undefined,
   },
@@ -79,6 +81,13 @@ export const INVARIANTS: readonly Invariant<JobMove>[] = [
     forbids: ({ restarts, title }, facts) =>
       restarts && !(isSo(facts, "propellers: off") && isSo(facts, "battery: out"))
         ? `“${title}” wants propellers off and battery out`
+        : undefined,
+  },
+  {
+    name: "no loader goes before another way in is known",
+    forbids: ({ destroys, title }, facts) =>
+      destroys.includes("loader") && !isSo(facts, "loader: way round it")
+        ? `“${title}” wants another way into the board that is known`
         : undefined,
   },
   {

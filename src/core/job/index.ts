@@ -1,4 +1,5 @@
 export type { JobData, StepId } from "./actions";
+export { REST_S } from "./actions/rest";
 export type { Facts } from "./fact";
 export { byModel, insteadOf, sourceOf, type Goal, type Instead, type Sources } from "./goals";
 export * from "./journal";

@@ -139,9 +139,17 @@ describe("jobs as plans", () => {
   it("names what it destroys, where it writes and what it shows", () => {
     const told = (fits: (move: JobMove) => unknown) => moves.filter(fits).map(({ kind }) => kind);
     expect(told(({ destroys }) => destroys.includes("firmware"))).toEqual(["flash"]);
+    expect(told(({ destroys }) => destroys.includes("loader"))).toEqual(["replace-loader"]);
     expect(told(({ destroys }) => destroys.includes("settings"))).toEqual(["clear-settings", "restore"]);
-    expect(told(({ writes }) => writes)).toEqual(["clear-settings", "flash", "restore"]);
-    expect(told(({ restarts }) => restarts)).toEqual(["enter-loader", "flash", "first-start", "restore"]);
+    expect(told(({ writes }) => writes)).toEqual(["clear-settings", "replace-loader", "flash", "restore"]);
+    expect(told(({ restarts }) => restarts)).toEqual([
+      "enter-loader",
+      "replace-loader",
+      "rest",
+      "flash",
+      "first-start",
+      "restore",
+    ]);
     // a sign-off names the checks, and nothing else, as what was shown
     expect(told(({ shows }) => shows)).toEqual(["check-attitude", "check-receiver"]);
   });
@@ -192,6 +200,7 @@ describe("the world of a job", () => {
     const { facts, sources } = worldOf(SET_UP, WISH, state, CONSOLE);
     expect(facts).toEqual({
       "main: runs": "next-2",
+      "loader: serves": "yes",
       "settings region: is": "sound",
       "rescue: holds": "settings",
       "settings: chosen": "yes",

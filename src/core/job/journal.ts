@@ -18,7 +18,15 @@ export type Need =
   | { readonly kind: "sign"; readonly say: string }
   | { readonly kind: "again"; readonly say: string };
 
-export const NOTE_CODES = ["word-swallowed", "stayed-away", "link-lost", "by-hand"] as const;
+export const NOTE_CODES = [
+  "word-swallowed",
+  "stayed-away",
+  "link-lost",
+  "by-hand",
+  "rested",
+  "too-early",
+  "fed",
+] as const;
 export type NoteCode = (typeof NOTE_CODES)[number];
 
 /** One line of the append-only record, as far as it concerns a job. */

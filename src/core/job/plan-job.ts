@@ -1,3 +1,4 @@
+import { loaderWanted, releaseTitle, versionsOf, type Catalogue, type Release } from "@/core/catalog";
 import { INVARIANTS, type Action, type JobMove, type Wish } from "@/core/job/action";
 import { ACTIONS } from "@/core/job/actions";
 import type { Facts } from "@/core/job/fact";
@@ -14,6 +15,23 @@ export const specOf = ({ kind, title, why, writes, shows }: JobMove): StepSpec =
   ...(writes === undefined ? {} : { writes }),
   ...(shows === undefined ? {} : { shows }),
 });
+
+/** What a job is about, by the documents and by the processor of its board, where that is known. */
+export function wishFor(tag: string, release: Release, processor: string | undefined, catalogue: Catalogue): Wish {
+  const wanted = processor === undefined ? undefined : loaderWanted(catalogue, release, processor);
+  return {
+    tag,
+    release: { id: release.id, title: releaseTitle(release) },
+    ...(wanted
+      ? {
+          loader: {
+            title: `${wanted.requirement.family} ${versionsOf(wanted.requirement)}`,
+            ...(wanted.requirement.why === undefined ? {} : { why: wanted.requirement.why }),
+          },
+        }
+      : {}),
+  };
+}
 
 /** The steps from what is so to a goal; or what is missing for it. */
 export function planJob(goal: Goal, wish: Wish, known: Facts, actions: readonly Action[] = ACTIONS): Planned<JobMove> {

@@ -27,7 +27,7 @@ const descriptor = (alternates: readonly string[]) => ({
 /** A flash of parts whose bytes on the board are equal or not, as told. */
 function part(index: number, boot: boolean): FlashPart {
   return {
-    space: { no: index, settings: false, start: index * 64, lengthBytes: 64 },
+    space: { no: index, use: "application", start: index * 64, lengthBytes: 64 },
     bytes: new Uint8Array(64).fill(index),
     boot,
   };
@@ -140,10 +140,12 @@ describe("what a loader offers", () => {
 
   it("is read from the names of its alternate settings, by the processor's document", () => {
     const spaces = spacesOf(descriptor(names), nettle20);
-    expect(spaces.filter((s) => s.settings)).toEqual([{ no: 0, settings: true, ...settingsSegment(nettle20) }]);
-    expect(spaces.filter((s) => !s.settings).map(({ start, lengthBytes }) => ({ start, lengthBytes }))).toEqual(
-      applicationSegments(nettle20),
-    );
+    expect(spaces.filter((s) => s.use === "settings")).toEqual([
+      { no: 0, use: "settings", ...settingsSegment(nettle20) },
+    ]);
+    expect(
+      spaces.filter((s) => s.use === "application").map(({ start, lengthBytes }) => ({ start, lengthBytes })),
+    ).toEqual(applicationSegments(nettle20));
   });
 
   it("names of another kind are left aside, never guessed", () => {

@@ -15,7 +15,7 @@ export function partsOf(image: FirmwareImage, spaces: readonly Space[]): Result<
   let at = image.start;
   const end = image.start + image.bytes.length;
   while (at < end) {
-    const space = spaces.find((s) => !s.settings && s.start === at);
+    const space = spaces.find((s) => s.use !== "settings" && s.start === at);
     if (!space)
       return refuse({
         code: "loader-segments",

@@ -1,9 +1,9 @@
 import fc from "fast-check";
 import { processorOf, type Processor } from "@/core/catalog";
-import { readImageFile } from "@/core/image";
+import { loaderSpace, readImageFile } from "@/core/image";
 import { askLoader, openLoader, partsOf, runFlash, type LoaderKind, type LoaderWay } from "@/core/loader";
 import { ok, ProblemError, valueOf } from "@/core/problem";
-import { linkTo, SimBoard, virtualClock, type SimLink } from "@/core/sim";
+import { buildLoaderImage, linkTo, SimBoard, virtualClock, type SimLink } from "@/core/sim";
 import { program } from "@/core/sim/flash-memory";
 import { catalogue, CHIP, imageFile } from "../../../tests/support/workshop";
 
@@ -62,8 +62,8 @@ describe.each(WAYS)("the $way loader", (way) => {
     const { word, loader } = await opened(bench);
     expect(word?.id).toMatch(/^[0-9A-F]{4}(-[0-9A-F]{4})+$/);
     expect(word?.processor ?? bench.processor.id).toBe(bench.processor.id);
-    expect(loader.spaces.filter(({ settings }) => settings)).toHaveLength(1);
-    const application = loader.spaces.filter(({ settings }) => !settings);
+    expect(loader.spaces.filter(({ use }) => use === "settings")).toHaveLength(1);
+    const application = loader.spaces.filter(({ use }) => use === "application");
     const bytes = application.reduce((sum, { lengthBytes }) => sum + lengthBytes, 0);
     expect(bytes).toBe(bench.board.flash.bytes.length - ((application[0]?.start ?? 0) - bench.board.flash.start));
   });
@@ -199,17 +199,16 @@ describe("the serial loader", () => {
     valueOf(await runFlash(loader, partsFor(way, bench.processor, loader.spaces)));
     await loader.leave();
     expect((await tried({}, true)).kind).toBe("console");
-    // it refuses to write where the other loader lives
+    // it writes the other loader's place as well: that is how one comes back
     expect(await tried({ pads: true }, true)).toMatchObject({ way: "serial" });
     const again = await opened(bench);
-    const refused = await again.loader.write(
-      { no: 0, start: flash.start, lengthBytes: 8192, settings: false },
-      new Uint8Array(64),
-    );
-    expect(refused).toMatchObject({
-      ok: false,
-      problem: { code: "loader-refused", detail: "that is the other loader's place" },
-    });
+    const part = catalogue().parts.get("batten-3");
+    const space = loaderSpace(bench.processor);
+    if (!part || !space) throw new Error("there is no loader to write");
+    const file = buildLoaderImage(part, bench.processor);
+    const image = valueOf(readImageFile(file, bench.processor, space));
+    valueOf(await runFlash(again.loader, valueOf(partsOf(image, again.loader.spaces))));
+    expect(await tried({ button: true }, false)).toMatchObject({ kind: "loader", way: "usb", version: 3 });
   }, 60_000);
 });
 
@@ -226,7 +225,12 @@ describe("a kind of loader from outside", () => {
     way: "tape",
     ask: () => Promise.resolve({ id: "reel 4" }),
     open: (tape, _, processor) => ({
-      spaces: [0, 1].map((no) => ({ no, start: processor.flashStart + no * 4096, lengthBytes: 4096, settings: false })),
+      spaces: [0, 1].map((no) => ({
+        no,
+        start: processor.flashStart + no * 4096,
+        lengthBytes: 4096,
+        use: "application",
+      })),
       can: { read: true },
       blockBytes: 64,
       read: ({ no, lengthBytes }) => Promise.resolve(ok(tape.cells.get(no) ?? new Uint8Array(lengthBytes).fill(0xff))),

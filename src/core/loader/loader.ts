@@ -7,8 +7,7 @@ export interface Space {
   readonly no: number;
   readonly start: number;
   readonly lengthBytes: number;
-  /** It holds the settings, not the application. */
-  readonly settings: boolean;
+  readonly use: "application" | "settings" | "loader";
 }
 
 /** What a space holds against what it should hold. */

@@ -13,6 +13,7 @@ import type { Configuration } from "@/core/config";
 import { idiomOf } from "@/core/idiom";
 import { applicationSpace, markOf, type ReadIdentity } from "@/core/image";
 import { alternatesOf, findBootable } from "@/core/sim/boot";
+import { LoaderMemory } from "@/core/sim/loader-memory";
 import { workLine, type Senses } from "@/core/sim/application";
 import type { Application } from "@/core/sim/running";
 import type { DeviceReply, DeviceRequest } from "@/core/sim/dfu-device";
@@ -87,11 +88,12 @@ export class SimBoard {
   /** How often something started that was not whole. Must stay 0 whatever is cut. */
   halfImageStarts = 0;
   readonly loaders: BoardLoaders;
+  readonly loaderMemory: LoaderMemory;
   private readonly hasUsb: boolean;
   /** What is on the board, by a release that is built for its model. */
   private readonly hardware: ReleaseTarget | undefined;
   private serial: SerialEngine | undefined;
-  private readonly catalogue: Catalogue;
+  readonly catalogue: Catalogue;
 
   constructor(spec: BoardSpec, catalogue: Catalogue) {
     this.spec = spec;
@@ -103,6 +105,7 @@ export class SimBoard {
     this.flash = blankFlash(this.processor);
     this.hasUsb = loaderOf(this.processor, "usb") !== undefined;
     if (!this.hasUsb) this.uartBaud = BRIDGE_BAUD;
+    this.loaderMemory = new LoaderMemory(this.flash, this.processor);
     this.loaders = new BoardLoaders({
       processor: this.processor,
       flash: this.flash,
@@ -113,17 +116,9 @@ export class SimBoard {
     });
   }
 
-  /** Leaves the factory: the loader, where it lives in flash, and an image. */
+  /** Leaves the factory: the oldest loader that there is, where it lives in flash, and an image. */
   manufacture(image: Uint8Array): void {
-    for (const no of this.processor.loaderSectors) {
-      const sector = this.flash.sectors[no];
-      if (sector)
-        placeBytes(
-          this.flash,
-          sector.start,
-          new Uint8Array(sector.sizeBytes).map((_, i) => (i * 31 + no) & 0x7f),
-        );
-    }
+    this.loaderMemory.manufacture(this.catalogue);
     placeBytes(this.flash, applicationSpace(this.processor).start, image);
   }
 
@@ -177,6 +172,7 @@ export class SimBoard {
     }
     this.mode = { kind: "off" };
     this.serial = undefined;
+    this.loaderMemory.offSinceUs = nowUs;
   }
 
   private eraseSettings(): { cut: boolean } {
@@ -186,14 +182,19 @@ export class SimBoard {
 
   /** What starts is decided by the bytes in flash, and by the hands on button and pads. */
   private start(nowUs: number, hold: { readonly button?: boolean; readonly pads?: boolean }): void {
+    this.loaderMemory.powerUp(nowUs);
     this.serial = undefined;
     this.loaders.reset();
     this.senses.receiverPowered = this.battery || this.spec.model.receiverOnUsb;
     if (hold.pads && this.spec.model.bootPads) return this.startRom(nowUs);
     if (hold.button && this.spec.model.bootButton) return this.startLoader(nowUs);
-    const found = findBootable(this.flash, this.processor);
+    const found = findBootable(this.flash, applicationSpace(this.processor));
     if (found.kind === "nothing") return this.startLoader(nowUs);
     if (found.kind === "image") return this.startApplicationOf(found.identity, nowUs);
+    this.startHalf();
+  }
+
+  private startHalf(): void {
     this.halfImageStarts++;
     this.mode = { kind: "dead", why: "half an image was started", lit: true };
   }
@@ -240,14 +241,10 @@ export class SimBoard {
   }
 
   private startLoader(nowUs: number): void {
-    if (!loaderOf(this.processor, "usb")) return this.enter("serial", nowUs);
-    const first = this.flash.sectors[this.processor.loaderSectors[0] ?? -1];
-    const erased = first !== undefined && readRange(this.flash, first.start, 64).every((byte) => byte === 0xff);
-    if (erased) {
-      this.mode = { kind: "dead", why: "nothing to start: neither an image nor a loader" };
-      return;
-    }
-    this.enter("usb", nowUs);
+    const loader = this.loaderMemory.wake();
+    if (loader === "runs") this.enter(loaderOf(this.processor, "usb") ? "usb" : "serial", nowUs);
+    else if (loader === "half") this.startHalf();
+    else this.mode = { kind: "dead", why: "nothing to start: neither an image nor a loader" };
   }
 
   private restart(nowUs: number, intoLoader: boolean): void {
@@ -304,7 +301,15 @@ export class SimBoard {
     if (loader.kind === "drive") return { way: "drive", ...shown };
     const { transferSizeBytes, canUpload } = loader;
     const alternates = alternatesOf(this.processor).map(({ name }) => name);
-    return { way: "usb", ...shown, alternates, transferSizeBytes, canUpload };
+    const { version } = this.loaderMemory;
+    return {
+      way: "usb",
+      ...shown,
+      ...(version === undefined ? {} : { version }),
+      alternates,
+      transferSizeBytes,
+      canUpload,
+    };
   }
 
   /** When the presence will change by itself, if it will. */

@@ -3,11 +3,12 @@ import {
   compilePattern,
   fillPattern,
   loaderOf,
+  loaderSegments,
   settingsSegment,
   type Processor,
   type Segment,
 } from "@/core/catalog";
-import { applicationSpace, imageCrc, readIdentity, type ReadIdentity } from "@/core/image";
+import { imageCrc, readIdentity, type ImageSpace, type ReadIdentity } from "@/core/image";
 import { readRange, type FlashMemory } from "@/core/sim/flash-memory";
 
 /** What a processor finds when it looks for something to start. */
@@ -21,23 +22,21 @@ export type Bootable =
  * The processor starts an image when its first words and its identity block are there; it checks no more than that.
  * Whether the image is whole is found out here only to tell a true start from a half one.
  */
-export function findBootable(flash: FlashMemory, processor: Processor): Bootable {
-  const { start, sizeBytes } = applicationSpace(processor);
+export function findBootable(flash: FlashMemory, space: ImageSpace): Bootable {
+  const { start, sizeBytes, identityOffset } = space;
   if (readRange(flash, start, 8).every((byte) => byte === 0xff)) return { kind: "nothing" };
-  const identity = readIdentity(readRange(flash, start, processor.identityOffset + 64), processor.identityOffset);
+  const identity = readIdentity(readRange(flash, start, identityOffset + 64), identityOffset);
   if (!identity) return { kind: "nothing" };
   if (identity.lengthBytes > sizeBytes) return { kind: "half" };
   const image = readRange(flash, start, identity.lengthBytes);
-  return imageCrc(image, processor.identityOffset) === identity.imageCrc
-    ? { kind: "image", identity }
-    : { kind: "half" };
+  return imageCrc(image, identityOffset) === identity.imageCrc ? { kind: "image", identity } : { kind: "half" };
 }
 
 export type Alternate = Segment & { readonly name: string };
 
 const alternates = new WeakMap<Processor, readonly Alternate[]>();
 
-/** The alternate settings of a processor's USB loader: the settings region, then the application's segments. */
+/** The alternate settings of a processor's USB loader: the settings region, the application's segments, its own. */
 export function alternatesOf(processor: Processor): readonly Alternate[] {
   let known = alternates.get(processor);
   if (!known) alternates.set(processor, (known = listAlternates(processor)));
@@ -47,7 +46,7 @@ export function alternatesOf(processor: Processor): readonly Alternate[] {
 function listAlternates(processor: Processor): Alternate[] {
   const loader = loaderOf(processor, "usb");
   if (!loader) return [];
-  const { segmentName, settingsName } = loader;
+  const { segmentName, settingsName, loaderName } = loader;
   const named = (template: string, no: number, segment: Segment) => ({
     ...segment,
     name: fillPattern(compilePattern(template), {
@@ -59,5 +58,8 @@ function listAlternates(processor: Processor): Alternate[] {
   return [
     named(settingsName, 0, settingsSegment(processor)),
     ...applicationSegments(processor).map((segment, i) => named(segmentName, i + 1, segment)),
+    ...(loaderName === undefined
+      ? []
+      : loaderSegments(processor).map((segment, i) => named(loaderName, i + 1, segment))),
   ];
 }

@@ -1,5 +1,5 @@
-import type { Processor, Release, ReleaseTarget } from "@/core/catalog";
-import { applicationSpace, markOf, stampIdentity } from "@/core/image";
+import type { PartRelease, Processor, Release, ReleaseTarget } from "@/core/catalog";
+import { applicationSpace, loaderSpace, markOf, stampIdentity, type ImageSpace } from "@/core/image";
 
 /** A generator of bytes that gives the same for the same seed (xorshift32). */
 function bytesFrom(seed: number): () => number {
@@ -13,6 +13,12 @@ function bytesFrom(seed: number): () => number {
 }
 
 const BLOCK = 8192;
+
+/** The first words are where the processor starts from: never blank in a real image. */
+function placeVector(image: Uint8Array, { start }: ImageSpace): void {
+  new DataView(image.buffer).setUint32(0, 0x20010000, true);
+  new DataView(image.buffer).setUint32(4, start + 0x199, true);
+}
 
 /**
  * The image of a release for a target, the same at every call: 20 to 90 % of the application space. Part of its blocks
@@ -31,9 +37,7 @@ export function buildImage(release: Release, target: ReleaseTarget, processor: P
     );
     for (let i = at; i < Math.min(at + BLOCK, lengthBytes); i++) image[i] = next();
   }
-  // the first words are where the processor starts from: never blank in a real image
-  new DataView(image.buffer).setUint32(0, 0x20010000, true);
-  new DataView(image.buffer).setUint32(4, space.start + 0x199, true);
+  placeVector(image, space);
   const identity = {
     family: release.family,
     version: release.version,
@@ -43,5 +47,22 @@ export function buildImage(release: Release, target: ReleaseTarget, processor: P
     lengthBytes,
   };
   stampIdentity(image, identity, processor.identityOffset);
+  return image;
+}
+
+const LOADER_SHARE = 0.8;
+
+/** The image of a loader that lives in flash, the same at every call. Throws where the processor has no place for one. */
+export function buildLoaderImage(release: PartRelease, processor: Processor): Uint8Array {
+  const space = loaderSpace(processor);
+  const target = release.targets.find((each) => each.processor === processor.id);
+  if (!space || !target) throw new Error(`${release.id} is not built for ${processor.id}`);
+  const image = new Uint8Array(Math.floor((space.sizeBytes * LOADER_SHARE) / 64) * 64);
+  const next = bytesFrom(markOf(`${release.id} ${target.id}`));
+  for (let i = 0; i < image.length; i++) image[i] = next();
+  placeVector(image, space);
+  const { family, version } = release;
+  const identity = { family, version, target: target.id, processor: processor.id, regionFormat: "" };
+  stampIdentity(image, { ...identity, lengthBytes: image.length }, space.identityOffset);
   return image;
 }

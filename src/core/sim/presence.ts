@@ -28,6 +28,8 @@ export type LoaderShown =
       readonly vendorId: number;
       readonly productId: number;
       readonly serial: string;
+      /** Of the loader, where it lives in flash: bcdDevice says it. */
+      readonly version?: number;
       readonly alternates: readonly string[];
       readonly transferSizeBytes: number;
       readonly canUpload: boolean;

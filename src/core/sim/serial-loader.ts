@@ -194,7 +194,6 @@ export class SerialLoaderDevice {
       this.deadlineUs = nowUs + PATIENCE_US;
       return nowUs;
     }
-    if (processor.loaderSectors.includes(from.no)) return this.refuse("that is the other loader's place", nowUs);
     const erased = eraseRange(flash, from.start, lengthBytes);
     const readyUs = nowUs + erased.us;
     if (erased.cut) {

@@ -2,6 +2,7 @@ import type { Value } from "@/core/config";
 import type { SimBoard } from "@/core/sim/board";
 import { NO_FAULTS, type Faults } from "@/core/sim/presence";
 import { CHUNK_BYTES } from "@/core/sim/flash-memory";
+import { loaderSpace } from "@/core/image";
 import type { Senses } from "@/core/sim/application";
 
 /** What a board is besides its flash, as plain data. */
@@ -14,6 +15,8 @@ export interface BoardSnapshot {
   readonly running: "off" | "console" | "usb-loader" | "serial-loader" | "drive-loader" | "looping" | "dead";
   /** A serial adapter is wired to it. */
   readonly adapter?: boolean;
+  /** Its loader in memory, and since when it was without power, in µs of its clock. */
+  readonly loader?: { readonly version?: number; readonly offSinceUs?: number };
   /** Settings in memory, when an application runs: they may not be stored yet. */
   readonly memory?: {
     readonly values: readonly (readonly [string, Value])[];
@@ -33,6 +36,7 @@ export function snapshotOf(board: SimBoard): BoardSnapshot {
     senses: { ...board.senses },
     running: mode.kind === "loader" ? `${mode.way}-loader` : mode.kind,
     ...(board.adapter ? { adapter: true } : {}),
+    ...(loaderSpace(board.processor) ? { loader: loaderInMemory(board) } : {}),
     ...(mode.kind === "console"
       ? {
           memory: {
@@ -45,6 +49,11 @@ export function snapshotOf(board: SimBoard): BoardSnapshot {
       : {}),
   };
 }
+
+const loaderInMemory = ({ loaderMemory: { version, offSinceUs } }: SimBoard): NonNullable<BoardSnapshot["loader"]> => ({
+  ...(version === undefined ? {} : { version }),
+  ...(Number.isFinite(offSinceUs) ? { offSinceUs } : {}),
+});
 
 /** Takes the chunks of flash that changed since the last call. */
 export function takeDirtyChunks(board: SimBoard): { chunk: number; bytes: Uint8Array }[] {
@@ -61,6 +70,10 @@ export function resumeBoard(board: SimBoard, snapshot: BoardSnapshot, nowUs: num
   board.faults = { ...NO_FAULTS, ...snapshot.faults };
   Object.assign(board.senses, snapshot.senses);
   board.appearances = snapshot.appearances;
+  board.loaderMemory.replaceUnmarked(board.catalogue);
+  board.loaderMemory.version = snapshot.loader?.version;
+  // what is powered was never without power, whatever stopped the machine that plays it
+  board.loaderMemory.offSinceUs = snapshot.running === "off" ? (snapshot.loader?.offSinceUs ?? -Infinity) : nowUs;
   if (snapshot.running === "off") return;
   board.adapter = snapshot.adapter ?? false;
   // a board that was in its loader stays there: only a power cycle ends that

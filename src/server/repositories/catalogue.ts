@@ -1,7 +1,10 @@
 import {
   buildCatalogue,
-  findRelease,
   findTarget,
+  findWritten,
+  firmwareById,
+  LOADER_PART,
+  partOf,
   processorOf,
   readDocument,
   releaseTitle,
@@ -9,7 +12,15 @@ import {
   type CatalogueDocument,
   type DocumentKind,
 } from "@/core/catalog";
-import { markOf, FORMATS, readImageFile, recogniseImage, type FirmwareImage } from "@/core/image";
+import {
+  applicationSpace,
+  FORMATS,
+  loaderSpace,
+  markOf,
+  readImageFile,
+  recogniseImage,
+  type FirmwareImage,
+} from "@/core/image";
 import { isDeepStrictEqual } from "node:util";
 import { ProblemError, valueOf } from "@/core/problem";
 import { getDb } from "@/server/db";
@@ -244,7 +255,7 @@ export async function importImage(file: Uint8Array, account: string): Promise<Im
   const catalogue = await loadCatalogue();
   const image = valueOf(recogniseImage(file, [...catalogue.processors.values()]));
   const { family, version, target, processorMark } = image.identity;
-  const release = valueOf(findRelease(catalogue, family, version));
+  const release = valueOf(findWritten(catalogue, family, version));
   const found = findTarget(release, target);
   if (!found || markOf(processorOf(catalogue, found.processor).id) !== processorMark)
     throw new ProblemError({
@@ -291,13 +302,16 @@ export async function loadImage(
           "select sha256 from images where release_id = $1 and target = $2 and sha256 = $3 limit 1",
           [releaseId, target, sha],
         );
-  const found = catalogue.releases.get(releaseId)?.targets.find((t) => t.id === target);
-  if (!row || !found)
+  const release = firmwareById(catalogue, releaseId);
+  const found = release?.targets.find((t) => t.id === target);
+  if (!row || !release || !found)
     throw new ProblemError({
       code: "image-none",
       message: `No image of ${releaseId} for ${target} is in the workshop`,
       hint: "Import it under Firmware",
     });
-  const image = valueOf(readImageFile(await getBlob(row.sha256), processorOf(catalogue, found.processor)));
+  const processor = processorOf(catalogue, found.processor);
+  const space = partOf(release) === LOADER_PART ? loaderSpace(processor) : applicationSpace(processor);
+  const image = valueOf(readImageFile(await getBlob(row.sha256), processor, space));
   return { image, sha256: row.sha256 };
 }

@@ -6,6 +6,7 @@ import {
   EMPTY_BAY,
   planJob,
   specOf,
+  wishFor,
   type BayLive,
   type Facts,
   type Goal,
@@ -277,8 +278,15 @@ const seen = (bay: BayLive): Facts =>
       : {};
 
 /** The steps to a goal from what is seen now, or what is missing for it. */
-function stepsFor(goal: Goal, tag: string, release: Release, bay: BayLive): StepSpec[] {
-  const planned = planJob(goal, { tag, release: { id: release.id, title: releaseTitle(release) } }, seen(bay));
+function stepsFor(
+  goal: Goal,
+  { tag, model_id }: RegisterRow,
+  release: Release,
+  catalogue: Catalogue,
+  bay: BayLive,
+): StepSpec[] {
+  const processor = catalogue.models.get(model_id ?? "")?.processor;
+  const planned = planJob(goal, wishFor(tag, release, processor, catalogue), seen(bay));
   if (planned.kind === "plan") return planned.moves.map(specOf);
   throw new ProblemError({
     code: "goal-out-of-reach",
@@ -316,7 +324,7 @@ export async function orderJob(wish: JobWish): Promise<number> {
       aircraft_id: aircraft.id,
       chip_id: bay.chipId,
       goal,
-      steps: stepsFor(goal, aircraft.tag, release, bay),
+      steps: stepsFor(goal, aircraft, release, catalogue, bay),
       documents: await pinDocuments(),
       headline,
       ordered_by: wish.account,

@@ -60,7 +60,7 @@ export function readHex(text: string): Result<Chunk[]> {
     });
   const found: Placed[] = [];
   let base = 0;
-  let segmented = false;
+  let linear = false;
   let ended = 0;
   let total = 0;
   for (const [i, raw] of lines.entries()) {
@@ -79,15 +79,16 @@ export function readHex(text: string): Result<Chunk[]> {
     const word = ((data[0] ?? 0) << 8) | (data[1] ?? 0);
     switch (bytes[3]) {
       case 0x00: {
-        if (offset + data.length > 0x10000)
+        // a linear address goes on past 64 KB (specification, section 3); in a segment it would wrap round
+        if (linear ? base + offset + data.length > 2 ** 32 : offset + data.length > 0x10000)
           return refuse(
             fault(
               "hex-wrap",
-              "A record runs over the end of its 64 KB block",
+              "A record runs over the end of its block",
               line,
-              segmented
-                ? "In a segment it would wrap round, in a linear block it would not"
-                : "Readers of the format disagree where its bytes belong",
+              linear
+                ? "Its last bytes would lie beyond 4 GB"
+                : "In a segment its last bytes would wrap round to the start; writers mostly mean them to go on",
               "Have the file written again with records that end at the block",
             ),
           );
@@ -103,12 +104,12 @@ export function readHex(text: string): Result<Chunk[]> {
       case 0x02:
         if (data.length !== 2) return refuse(fault("hex-length", "A segment record must hold two bytes", line));
         base = word << 4;
-        segmented = true;
+        linear = false;
         break;
       case 0x04:
         if (data.length !== 2) return refuse(fault("hex-length", "An address record must hold two bytes", line));
         base = word * 0x10000;
-        segmented = false;
+        linear = true;
         break;
       case 0x03:
       case 0x05:

@@ -1,10 +1,16 @@
 import { action } from "@/core/job/action";
 import { YES } from "@/core/job/fact";
 
-export const flash = action("flash", ({ release }) => ({
+export const flash = action("flash", ({ release, loader }) => ({
   title: `Write ${release.title}`,
   why: "The segment that makes it start is written last: half an image can never start.",
-  needs: { "board: shows": "loader", "board: known": YES, "settings: rescued": YES, "plan: taken": YES },
+  needs: {
+    "board: shows": "loader",
+    "board: known": YES,
+    "settings: rescued": YES,
+    "plan: taken": YES,
+    ...(loader ? { "loader: seen": YES, "loader: serves": YES } : {}),
+  },
   gives: { "main: holds": release.id },
   undoes: ["board: shows", "main: runs"],
   costS: 20,

@@ -14,8 +14,12 @@ import { makeSafe } from "@/core/job/actions/make-safe";
 import { plan } from "@/core/job/actions/plan";
 import { prove } from "@/core/job/actions/prove";
 import { rescue } from "@/core/job/actions/rescue";
+import { replaceLoader } from "@/core/job/actions/replace-loader";
+import { rest } from "@/core/job/actions/rest";
 import { restore } from "@/core/job/actions/restore";
+import { seeLoader } from "@/core/job/actions/see-loader";
 import { signOff } from "@/core/job/actions/sign-off";
+import { wayRound } from "@/core/job/actions/way-round";
 
 /** Every kind of step, in the order in which a person would take them where a plan leaves the choice. */
 export const ACTIONS = [
@@ -29,6 +33,10 @@ export const ACTIONS = [
   rescue,
   decodeRescue,
   clearSettings,
+  seeLoader,
+  wayRound,
+  replaceLoader,
+  rest,
   flash,
   firstStart,
   restore,

@@ -1,4 +1,4 @@
-import type { Facts } from "@/core/job/fact";
+import { YES, type Facts } from "@/core/job/fact";
 import type { GoalKind, Instead, Sources } from "@/core/job/goals/goal";
 import { baseline, type Baseline } from "@/core/job/goals/baseline";
 import { commission, type Commission } from "@/core/job/goals/commission";
@@ -20,7 +20,7 @@ const GOALS: { readonly [K in Goal["kind"]]: GoalKind<Extract<Goal, { kind: K }>
 };
 
 /** What is taken to be so until a step finds it otherwise. */
-const ASSUMED: Facts = { "settings region: is": "sound", "rescue: holds": "settings" };
+const ASSUMED: Facts = { "settings region: is": "sound", "rescue: holds": "settings", "loader: serves": YES };
 
 /** What a goal begins with and ends with. */
 export function termsOf(goal: Goal): { readonly given: Facts; readonly wanted: Facts } {

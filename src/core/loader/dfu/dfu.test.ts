@@ -221,7 +221,7 @@ describe("the client of DFU 1.1 against the device machine", () => {
   it("a report that fails in the middle ends the flash with its error, and leaves no promise behind", async () => {
     const { port } = bench();
     const part = {
-      space: { no: 0, settings: false, start: 0, lengthBytes: SEGMENT },
+      space: { no: 0, use: "application" as const, start: 0, lengthBytes: SEGMENT },
       bytes: new Uint8Array(SEGMENT),
       boot: true,
     };
@@ -248,7 +248,7 @@ describe("the client of DFU 1.1 against the device machine", () => {
 
 describe("the order of a flash", () => {
   const part = (alternate: number, fill: number, boot: boolean): FlashPart => ({
-    space: { no: alternate, settings: false, start: 0x1000 + alternate * SEGMENT, lengthBytes: SEGMENT },
+    space: { no: alternate, use: "application" as const, start: 0x1000 + alternate * SEGMENT, lengthBytes: SEGMENT },
     bytes: new Uint8Array(SEGMENT).fill(fill),
     boot,
   });

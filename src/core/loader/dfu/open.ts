@@ -35,21 +35,24 @@ export async function runTransfer(
   return step.state;
 }
 
-/** What a loader offers, by the processor document's names. Names that fit neither pattern are left aside. */
+/** What a loader offers, by the processor document's names. Names that fit no pattern are left aside. */
 export function spacesOf(descriptor: LoaderDescriptor, processor: Processor): Space[] {
   const loader = loaderOf(processor, "usb");
   if (!loader) return [];
   const patterns = [
-    { pattern: compilePattern(loader.segmentName), settings: false },
-    { pattern: compilePattern(loader.settingsName), settings: true },
+    { pattern: compilePattern(loader.segmentName), use: "application" as const },
+    { pattern: compilePattern(loader.settingsName), use: "settings" as const },
+    ...(loader.loaderName === undefined
+      ? []
+      : [{ pattern: compilePattern(loader.loaderName), use: "loader" as const }]),
   ];
   return descriptor.alternates.flatMap((name, no) => {
-    for (const { pattern, settings } of patterns) {
+    for (const { pattern, use } of patterns) {
       const fields = matchPattern(pattern, name);
       if (!fields) continue;
       const [start, lengthBytes] = [Number(fields.start), Number(fields.length)];
       if (Number.isSafeInteger(start) && Number.isSafeInteger(lengthBytes) && lengthBytes > 0)
-        return [{ no, settings, start, lengthBytes }];
+        return [{ no, use, start, lengthBytes }];
     }
     return [];
   });

@@ -76,6 +76,8 @@ export interface LoaderDescriptor {
   readonly vendorId: number;
   readonly productId: number;
   readonly serial: string;
+  /** Which version of itself it is: the whole number of bcdDevice (USB 2.0, 9.6.1), where it says one. */
+  readonly version?: number;
   readonly alternates: readonly string[];
   readonly transferSizeBytes: number;
   readonly canUpload: boolean;
