@@ -26,7 +26,7 @@ test("case C48: an aircraft goes back to an earlier backup, without its firmware
   const steps = page.getByRole("region", { name: "Steps" });
   await expect(steps.getByRole("listitem").last()).toContainText("Sign off");
   await expect(page.getByRole("heading", { name: /Set up as on \d{4}-\d\d-\d\d/ })).toBeVisible();
-  await expect(steps).not.toContainText("Into the USB loader");
+  await expect(steps).not.toContainText("Into its loader");
   await page.getByRole("button", { name: "Begin with step 1" }).click();
   await expect(steps).toContainText("It stays on Heddle 23", { timeout: 30_000 });
   await setPace(page, 8);

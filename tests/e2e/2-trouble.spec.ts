@@ -32,7 +32,7 @@ test("case C26: the cable is pulled in the middle of the flash, and the job goes
   await page.getByRole("button", { name: "Pull the cable" }).click();
   await expect(steps(page)).toContainText("The cable came out, or the board lost its power");
   await setPace(page, 8);
-  await page.getByRole("button", { name: "Plug it in" }).click();
+  await page.getByRole("button", { name: "Plug the cable in" }).click();
   await doChecks(page);
   await signOff(page, "QW-02");
 });
@@ -116,7 +116,7 @@ test("case C21, case C22: the console swallows the word for the loader; the card
   await expect(steps(page)).toContainText("The console took the word and did nothing", { timeout: 20_000 });
   await expect(steps(page)).toContainText("Bridge its boot pads");
   await page.getByRole("button", { name: "Pull the cable" }).click();
-  await page.getByRole("button", { name: "Plug in with bridged pads" }).click();
+  await page.getByRole("button", { name: "Plug in, boot pads bridged" }).click();
   await expect(steps(page)).toContainText("It is in its USB loader", { timeout: 20_000 });
   // case C56: this board's receiver has no power from USB
   await expect(steps(page)).toContainText("Lift the nose", { timeout: 60_000 });

@@ -36,7 +36,7 @@ async function toTheEnd(page: Page, card: string, tag: string, proof: RegExp, by
     // a release without a word for it: case C21
     await expect(page.getByText("the loader has to be reached by hand")).toBeVisible({ timeout: 20_000 });
     await page.getByRole("button", { name: "Pull the cable" }).click();
-    await page.getByRole("button", { name: "Plug in with the boot button" }).click();
+    await page.getByRole("button", { name: "Plug in, holding the boot button" }).click();
   }
   await setPace(page, 12);
   await doChecks(page);

@@ -11,7 +11,7 @@ const ASKS = [
   `Leave it for ${REST_S} seconds, then plug it in again`,
 ] as const;
 
-const goneAsk = (say: string) => needBoard(say, ASKS, REST_S);
+const goneAsk = (say: string) => needBoard(say, ASKS);
 
 /** Waits out the seconds without power; an outcome when they were cut short. */
 async function restOut(context: StepContext): Promise<StepOutcome | undefined> {

@@ -31,44 +31,51 @@ interface HandsProps {
   readonly live: BayLive;
 }
 
-/** Hands on a simulated board: what a person would do at the bench. */
-export function Hands({ no, live }: HandsProps) {
+/** Hands on what feeds a simulated board and leads to it: cable, button, pads, adapter, battery. */
+export function CableHands({ no, live }: HandsProps) {
   const path = `/api/bench/${no}`;
   const { cable = false, battery = false, adapter = false, hands } = live;
   return (
+    <div className="flex flex-wrap gap-2">
+      {cable ? (
+        <AskButton path={path} body={{ kind: "unplug" }}>
+          Pull the cable
+        </AskButton>
+      ) : (
+        <>
+          <AskButton path={path} body={{ kind: "plug" }} look="main">
+            Plug the cable in
+          </AskButton>
+          {hands?.bootButton && (
+            <AskButton path={path} body={{ kind: "plug", button: true }}>
+              Plug in, holding the boot button
+            </AskButton>
+          )}
+          {hands?.bootPads && (
+            <AskButton path={path} body={{ kind: "plug", pads: true }}>
+              Plug in, boot pads bridged
+            </AskButton>
+          )}
+        </>
+      )}
+      {hands?.serial && (
+        <AskButton path={path} body={{ kind: "adapter", wired: !adapter }}>
+          {adapter ? "Take the serial adapter off" : "Wire the serial adapter"}
+        </AskButton>
+      )}
+      <AskButton path={path} body={{ kind: "battery", fitted: !battery }}>
+        {battery ? "Take the battery out" : "Fit the battery"}
+      </AskButton>
+    </div>
+  );
+}
+
+/** Hands on a simulated board: what a person would do at the bench. */
+export function Hands({ no, live }: HandsProps) {
+  return (
     <div className="grid gap-3">
       {live.lamp !== undefined && <p className="text-sm">Who looks at it sees: {LAMP[live.lamp]}.</p>}
-      <div className="flex flex-wrap gap-2">
-        {cable ? (
-          <AskButton path={path} body={{ kind: "unplug" }}>
-            Pull the cable
-          </AskButton>
-        ) : (
-          <>
-            <AskButton path={path} body={{ kind: "plug" }} look="main">
-              Plug the cable in
-            </AskButton>
-            {hands?.bootButton && (
-              <AskButton path={path} body={{ kind: "plug", button: true }}>
-                Plug in, holding the boot button
-              </AskButton>
-            )}
-            {hands?.bootPads && (
-              <AskButton path={path} body={{ kind: "plug", pads: true }}>
-                Plug in, boot pads bridged
-              </AskButton>
-            )}
-          </>
-        )}
-        {hands?.serial && (
-          <AskButton path={path} body={{ kind: "adapter", wired: !adapter }}>
-            {adapter ? "Take the serial adapter off" : "Wire the serial adapter"}
-          </AskButton>
-        )}
-        <AskButton path={path} body={{ kind: "battery", fitted: !battery }}>
-          {battery ? "Take the battery out" : "Fit the battery"}
-        </AskButton>
-      </div>
+      <CableHands no={no} live={live} />
       <Airframe no={no} live={live} />
     </div>
   );

@@ -20,7 +20,7 @@ describe("what a release changes, in a sentence", () => {
   });
 
   it("says when nothing changes, or nothing silently", () => {
-    expect(changesSentence(changes({}), "One 1", "One 2")).toBe("One 1 to One 2: nothing changes.");
+    expect(changesSentence(changes({}), "One 1", "One 2")).toBe("One 1 to One 2: no setting changes.");
     const renamed = {
       id: "a",
       how: "renamed",

@@ -13,7 +13,7 @@ export function changesSentence(found: ReleaseChanges, from: string, to: string,
   ].filter(Boolean);
   const about = tag === undefined ? `${from} to ${to}` : `${tag} from ${from} to ${to}`;
   if (parts.length > 0) return `${about}: ${parts.join(", ")}.`;
-  return found.changes.length === 0 ? `${about}: nothing changes.` : `${about}: nothing changes silently.`;
+  return found.changes.length === 0 ? `${about}: no setting changes.` : `${about}: nothing changes silently.`;
 }
 
 /** “Family 2 would touch 12 aircraft, 4 settings of them silently.” */

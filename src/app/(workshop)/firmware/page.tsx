@@ -1,6 +1,6 @@
 import type { Metadata } from "next";
 import Link from "next/link";
-import { lineageOf, releaseTitle, wantedBy, type Catalogue } from "@/core/catalog";
+import { firmwareById, lineageOf, releaseTitle, wantedBy, type Catalogue } from "@/core/catalog";
 import { LineageGraph } from "@/ui/firmware/lineage";
 import { ImageStore, type StoredImage } from "@/ui/firmware/image-store";
 import { ImportForms } from "@/ui/firmware/import-forms";
@@ -143,7 +143,7 @@ export default async function FirmwarePage() {
 }
 
 const titleOf = (catalogue: Catalogue, id: string): string => {
-  const release = catalogue.releases.get(id);
+  const release = firmwareById(catalogue, id);
   return release ? releaseTitle(release) : id;
 };
 

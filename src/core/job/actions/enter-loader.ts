@@ -5,7 +5,7 @@ import { YES } from "@/core/job/fact";
 export const enterLoader = action(
   "enter-loader",
   () => ({
-    title: "Into the USB loader",
+    title: "Into its loader",
     why: "Only the loader can write firmware.",
     needs: { "board: shows": "console", "settings: kept": YES, "plan: taken": YES },
     gives: { "board: shows": "loader" },

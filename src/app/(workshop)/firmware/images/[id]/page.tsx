@@ -1,6 +1,17 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
-import { findTarget, processorOf, releaseTitle, type Catalogue } from "@/core/catalog";
+import {
+  findTarget,
+  firmwareById,
+  LOADER_PART,
+  partOf,
+  processorOf,
+  releaseTitle,
+  type BoardModel,
+  type Catalogue,
+  type Firmware,
+  type FirmwareTarget,
+} from "@/core/catalog";
 import { imageMap } from "@/core/image";
 import { ImageSheet } from "@/ui/firmware/image-sheet";
 import { everyImage, loadCatalogue, loadImage } from "@/server/repositories/catalogue";
@@ -15,7 +26,7 @@ interface Props {
 type Stored = Awaited<ReturnType<typeof everyImage>>[number];
 
 const titleOf = (catalogue: Catalogue, { release_id, version }: Stored) => {
-  const release = catalogue.releases.get(release_id);
+  const release = firmwareById(catalogue, release_id);
   return `${release ? releaseTitle(release) : release_id}${version > 1 ? `, version ${version}` : ""}`;
 };
 
@@ -24,7 +35,7 @@ async function imageOf(id: number) {
   const catalogue = await loadCatalogue();
   const images = await everyImage();
   const row = images.find((each) => each.id === id);
-  const release = row && catalogue.releases.get(row.release_id);
+  const release = row && firmwareById(catalogue, row.release_id);
   const target = release && findTarget(release, row.target);
   if (!target) return undefined;
   return { catalogue, images, row, release, target };
@@ -34,6 +45,14 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
   const found = await imageOf(Number((await params).id));
   return { title: found ? `${titleOf(found.catalogue, found.row)} for ${found.target.id}` : "Image" };
 }
+
+/** Boards that an image is for: a loader fits all of its processor, anything else those of its target. */
+const modelsFor = (catalogue: Catalogue, release: Firmware, target: FirmwareTarget): BoardModel[] =>
+  [...catalogue.models.values()].filter((model) =>
+    partOf(release) === LOADER_PART
+      ? model.processor === target.processor
+      : findTarget(release, model.target)?.id === target.id,
+  );
 
 /** One image: where it lies in flash, what of that another one holds already, and which of the fleet it is for. */
 export default async function ImagePage({ params, searchParams }: Props) {
@@ -46,7 +65,9 @@ export default async function ImagePage({ params, searchParams }: Props) {
   const others = images.filter((each) => each.target === row.target && each.id !== row.id);
   const wanted = Number((await searchParams).over);
   const over = others.find(({ id }) => id === wanted);
-  const fleet = (await aircraftOfTarget([target.id, ...target.aliases])).map(({ tag, release_id: runs }) => {
+  const models = modelsFor(catalogue, release, target);
+  const named = partOf(release) === LOADER_PART ? models.map((model) => model.target) : [target.id, ...target.aliases];
+  const fleet = (await aircraftOfTarget(named)).map(({ tag, release_id: runs }) => {
     const now = catalogue.releases.get(runs ?? "");
     return { tag, runs: now ? releaseTitle(now) : runs };
   });
@@ -63,9 +84,7 @@ export default async function ImagePage({ params, searchParams }: Props) {
       sha256={row.sha256}
       by={row.imported_by}
       at={row.imported_at.getTime()}
-      models={[...catalogue.models.values()]
-        .filter((model) => findTarget(release, model.target)?.id === target.id)
-        .map(({ id, title }) => ({ id, title }))}
+      models={models.map(({ id, title }) => ({ id, title }))}
       fleet={fleet}
       sectors={sectors}
       others={others.map((each) => ({ id: each.id, title: titleOf(catalogue, each) }))}

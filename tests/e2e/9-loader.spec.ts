@@ -1,0 +1,45 @@
+import { expect, test } from "@playwright/test";
+import { bring, button, decideIfAsked, emptyBay, expectAccessible, setPace, signIn } from "./app";
+
+test("case C23, case C60: a release that wants a newer loader: another way in first, ten seconds without power, then the flash", async ({
+  page,
+}) => {
+  await signIn(page, "technician");
+  await setPace(page, 20);
+  const bay = await emptyBay(page);
+  await bring(page, bay, "QW-05");
+  await button(page, "Plug the cable in").click();
+  await expect(page.getByRole("heading", { name: /^Answers, Heddle 2/ })).toBeVisible({ timeout: 20_000 });
+  await page.getByRole("radio", { name: /^Heddle 24/ }).check();
+  await button(page, "Order this job").click();
+  await page.waitForURL(/\/jobs\/\d+$/);
+  const card = page.url();
+  const steps = page.getByRole("region", { name: "Steps" });
+  // the requirement is named before anything is touched
+  await expect(steps).toContainText("Heddle 24 wants Batten 3 or later");
+  await expect(steps).not.toContainText("Replace the loader");
+  await button(page, "Begin with step 1").click();
+  await decideIfAsked(page);
+  await page.goto(card);
+  await button(page, /^It is done/).click({ timeout: 20_000 });
+  await expect(steps).toContainText("It has Batten 2; it is to have Batten 3", { timeout: 30_000 });
+  await expect(steps).toContainText("the serial loader in ROM is the way back");
+  await expectAccessible(page);
+  await button(page, /^It is so: adapter at hand/).click();
+  await expect(steps).toContainText("The old loader lives on in memory", { timeout: 30_000 });
+  // a slower clock, so that ten seconds are long enough to be cut short
+  await setPace(page, 1);
+  await button(page, "Pull the cable").click();
+  await expect(steps).toContainText("Without power");
+  await button(page, "Plug the cable in").click();
+  await expect(steps).toContainText("That was too short");
+  await button(page, "Pull the cable").click();
+  await expect(steps).toContainText("Without power");
+  await setPace(page, 20);
+  await expect(steps).toContainText("The seconds are over", { timeout: 20_000 });
+  await button(page, "Plug the cable in").click();
+  await expect(steps).toContainText("It answers as Batten 3", { timeout: 30_000 });
+  await expect(steps).toContainText("of 2026-10-30 speaks on", { timeout: 60_000 });
+  await button(page, "Stop this job").click();
+  await expect(page.getByRole("heading", { level: 1, name: /stopped/ })).toBeVisible();
+});
