@@ -1,5 +1,5 @@
 import { ask, keepSettings, plainLines, sendScript } from "@/core/console";
-import { findTarget, processorOf, releaseById, type Catalogue } from "@/core/catalog";
+import { findTarget, layoutOf, processorOf, releaseById, type Catalogue } from "@/core/catalog";
 import { commandLine, idiomOf } from "@/core/idiom";
 import { valueOf } from "@/core/problem";
 import { buildImage, linkTo, SimBoard, virtualClock, type SimLink } from "@/core/sim";
@@ -16,7 +16,7 @@ export async function makeBoard(
   const target = model && findTarget(release, model.target);
   if (!model || !target) throw new Error(`${aircraft.chipId} has no model or target`);
   const board = new SimBoard({ model, chipId: aircraft.chipId, firstPort: 2 + index }, catalogue);
-  board.manufacture(buildImage(release, target, processorOf(catalogue, model.processor)));
+  board.manufacture(buildImage(release, target, processorOf(catalogue, model.processor), layoutOf(catalogue, release)));
   board.senses.mountQuarters = aircraft.mountQuarters ?? 0;
   const link = linkTo(board, virtualClock());
   board.plug(0);

@@ -1,7 +1,7 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import { askCommand } from "@/core/console";
-import { findTarget, LOADER_PART, processorOf, releaseById, type Catalogue } from "@/core/catalog";
+import { findTarget, layoutOf, LOADER_PART, processorOf, releaseById, type Catalogue } from "@/core/catalog";
 import { applicationSpace } from "@/core/image";
 import { ProblemError, problemOf, valueOf } from "@/core/problem";
 import {
@@ -55,12 +55,12 @@ async function seedCatalogue(): Promise<Catalogue> {
   for (const release of catalogue.releases.values())
     for (const target of release.targets) {
       const processor = processorOf(catalogue, target.processor);
-      await importImage(buildImage(release, target, processor), "lead");
+      await importImage(buildImage(release, target, processor, layoutOf(catalogue, release)), "lead");
     }
   for (const part of catalogue.parts.values())
     if (part.part === LOADER_PART)
       for (const { processor } of part.targets)
-        await importImage(buildLoaderImage(part, processorOf(catalogue, processor)), "lead");
+        await importImage(buildLoaderImage(part, processorOf(catalogue, processor), layoutOf(catalogue, part)), "lead");
   return catalogue;
 }
 
@@ -82,7 +82,7 @@ async function seedStray(stray: DemoStray, catalogue: Catalogue, benchId: number
     const target = findTarget(release, stray.firmwareOf);
     if (!target) throw new Error(`${stray.release} builds no ${stray.firmwareOf}`);
     afflict(board, "disarmed");
-    const image = buildImage(release, target, processorOf(catalogue, target.processor));
+    const image = buildImage(release, target, processorOf(catalogue, target.processor), layoutOf(catalogue, release));
     board.manufacture(image.subarray(0, applicationSpace(board.processor).sizeBytes));
   }
   await shelve(board, link, stray.label, benchId);

@@ -1,7 +1,8 @@
 import { proofSentence, type Proof } from "@/core/carryover";
-import { processorOf, findTarget } from "@/core/catalog";
+import { layoutOf, processorOf, findTarget } from "@/core/catalog";
 import { ask, askCommand, keepSettings, plainLines, sendScript } from "@/core/console";
 import { idiomOf, recogniseText, type Idiom } from "@/core/idiom";
+import { readRescued } from "@/core/diagnose";
 import { foldJob } from "@/core/job";
 import { valueOf } from "@/core/problem";
 import { buildImage, linkTo, SimBoard, virtualClock } from "@/core/sim";
@@ -18,7 +19,7 @@ async function boardOf(releaseId: string, modelId: string) {
   const target = model && findTarget(of, model.target);
   if (!model || !document || !target) throw new Error(`${releaseId} on ${modelId}`);
   const board = new SimBoard({ model, chipId: CHIP, firstPort: 1 }, catalogue());
-  board.manufacture(buildImage(of, target, processorOf(catalogue(), model.processor)));
+  board.manufacture(buildImage(of, target, processorOf(catalogue(), model.processor), layoutOf(catalogue(), of)));
   const link = linkTo(board, virtualClock());
   board.plug(0);
   await link.clock.waitUntil(2_000_000);
@@ -171,6 +172,10 @@ describe("the whole job in other families", () => {
     const proof = store.papers.get(state.data.proofSha ?? "") as Proof;
     expect(proofSentence(proof)).toMatch(/^All \d+ values took, read back from the board\. Not carried: /);
     const found = (id: string) => proof.values.find((value) => value.id === id)?.found;
+    // its settings region is kept in a layout of the family's own, and read through the loader by it
+    const rescued = readRescued(store.rescues[0] ?? new Uint8Array(), catalogue(), { target: "FGULL" });
+    expect(rescued.ok && [rescued.value.release.id, rescued.value.unread]).toEqual(["treadle-71", []]);
+    expect(rescued.ok && rescued.value.text).toContain("Reflex: 55 µs");
     expect([
       found("system/Reflex of the elevons"),
       found("system/Flare at"),

@@ -1,5 +1,6 @@
 import { startBench } from "@/bench/bench";
 import { asPlanned, openItems, type Proof, type ScriptLine } from "@/core/carryover";
+import { PLAIN_LAYOUT } from "@/core/catalog";
 import { applicationSpace, stampIdentity, writeHex } from "@/core/image";
 import type { StepId } from "@/core/job";
 import { snapshotOf, takeDirtyChunks } from "@/core/sim";
@@ -84,6 +85,7 @@ describe("a job keeps to what it began with", () => {
         lengthBytes: other.length,
       },
       identityOffset,
+      PLAIN_LAYOUT,
     );
     const { start } = applicationSpace(board.processor);
     const newer = await importImage(new TextEncoder().encode(writeHex([{ start, bytes: other }])), "lead");

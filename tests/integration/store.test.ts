@@ -23,7 +23,7 @@ import {
 } from "@/server/repositories/orders";
 import { one, run } from "@/server/sql";
 import { applicationSpace, stampIdentity, writeHex } from "@/core/image";
-import { processorOf } from "@/core/catalog";
+import { PLAIN_LAYOUT, processorOf } from "@/core/catalog";
 import { demoDocuments } from "../../demo/documents";
 import { CHIP, imageFile, slateReadout } from "../support/workshop";
 import { codeOf, freshDatabase, giveSlate } from "../support/database";
@@ -346,7 +346,7 @@ describe("accounts and register", () => {
     const identity = { processor: nettle.id, regionFormat: "r", lengthBytes: nettle.identityOffset + 4096 };
     const stamped = (family: string, target: string) => {
       const bytes = new Uint8Array(identity.lengthBytes);
-      stampIdentity(bytes, { ...identity, family, version: "22", target }, nettle.identityOffset);
+      stampIdentity(bytes, { ...identity, family, version: "22", target }, nettle.identityOffset, PLAIN_LAYOUT);
       return bytes;
     };
     expect(await codeOf(importImage(stamped("Heddle", "NOWHERE"), "lead"))).toBe("image-other");

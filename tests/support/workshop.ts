@@ -3,7 +3,15 @@ import type { BoardLink } from "@/bench/link";
 import { runJob, type RunEnd } from "@/bench/runner";
 import type { JobOrder, JobStore } from "@/bench/store";
 import { openItems } from "@/core/carryover";
-import { findTarget, processorOf, releaseById, type Catalogue, type PartRelease } from "@/core/catalog";
+import {
+  findTarget,
+  layoutOf,
+  layoutsOf,
+  processorOf,
+  releaseById,
+  type Catalogue,
+  type PartRelease,
+} from "@/core/catalog";
 import { ask, keepSettings } from "@/core/console";
 import {
   defaultConfiguration,
@@ -14,7 +22,7 @@ import {
   type Idiom,
   type Recital,
 } from "@/core/idiom";
-import { loaderSpace, readImageFile } from "@/core/image";
+import { applicationSpace, loaderSpace, readImageFile } from "@/core/image";
 import {
   checkEntry,
   currentStep,
@@ -61,14 +69,18 @@ export function imageFile(releaseId: string, target: string): Uint8Array {
 
 function loaderImage(of: PartRelease, target: string) {
   const processor = processorOf(catalogue(), of.targets.find(({ id }) => id === target)?.processor ?? "");
-  return valueOf(readImageFile(buildLoaderImage(of, processor), processor, loaderSpace(processor)));
+  return valueOf(
+    readImageFile(buildLoaderImage(of, processor), processor, {
+      space: loaderSpace(processor) ?? applicationSpace(processor),
+    }),
+  );
 }
 
 function makeImage(releaseId: string, target: string): Uint8Array {
   const of = release(releaseId);
   const found = findTarget(of, target);
   if (!found) throw new Error(`${releaseId} has no target ${target}`);
-  return buildImage(of, found, processorOf(catalogue(), found.processor));
+  return buildImage(of, found, processorOf(catalogue(), found.processor), layoutOf(catalogue(), of));
 }
 
 /** A board as it comes to the bench: Heddle 22, some values set by hand, stored, unplugged. */
@@ -153,7 +165,9 @@ export class MemoryStore implements JobStore {
     const newer = this.newerImages.get(`${releaseId} ${target}`);
     const old = imageFile(releaseId, target);
     const file = sha256 === "as it was" ? old : (newer ?? old);
-    const image = valueOf(readImageFile(file, processorOf(catalogue(), found.processor)));
+    const image = valueOf(
+      readImageFile(file, processorOf(catalogue(), found.processor), { layouts: layoutsOf(catalogue()) }),
+    );
     return Promise.resolve({ image, sha256: file === old ? "as it was" : "newer" });
   }
   knownModel() {

@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import path from "node:path";
-import { buildCatalogue, checkDocument, readDocument, type Release } from "@/core/catalog";
+import { buildCatalogue, checkDocument, PLAIN_LAYOUT, readDocument, type Release } from "@/core/catalog";
 import { addressId, rowId, type Configuration, type Value } from "@/core/config";
 import { defaultConfiguration, idiomOf, readRecital, reciteLines } from "@/core/idiom";
 import { decodeRegion } from "@/core/image";
@@ -93,8 +93,8 @@ describe("golden files: written by hand, held against what the product reads and
     const bytes = Uint8Array.from(golden("region.hex").replace(/\s/g, "").match(/../g) ?? [], (hex) =>
       parseInt(hex, 16),
     );
-    expect(decodeRegion(bytes).state).toBe("kept");
-    const app = startOnRegion(release, idiom, TARGET, bytes);
+    expect(decodeRegion(bytes, [PLAIN_LAYOUT]).state).toBe("kept");
+    const app = startOnRegion({ release, idiom, target: TARGET, layout: PLAIN_LAYOUT }, bytes);
     expect([app.kept, Object.fromEntries(app.values), app.active]).toEqual(["kept", expected.values, expected.active]);
     expect(Object.fromEntries([...app.rows.values()].map((row) => [rowId(row), row.cells]))).toEqual(expected.rows);
     expect(Buffer.from(regionOf(app)).toString("hex")).toBe(Buffer.from(bytes).toString("hex"));
@@ -102,7 +102,7 @@ describe("golden files: written by hand, held against what the product reads and
     for (let at = 0; at < bytes.length; at += 3) {
       const hurt = bytes.slice();
       hurt[at] = (hurt[at] ?? 0) ^ 0x10;
-      expect([at, decodeRegion(hurt).state]).toEqual([at, "damaged"]);
+      expect([at, decodeRegion(hurt, [PLAIN_LAYOUT]).state]).toEqual([at, "damaged"]);
     }
   });
 });

@@ -1,3 +1,4 @@
+import { layoutsOf } from "@/core/catalog";
 import { decodeRegion } from "@/core/image";
 import { openLoader } from "@/core/loader";
 import { valueOf } from "@/core/problem";
@@ -17,7 +18,7 @@ export const rescue: StepRunner = async (context) => {
   await context.progress({ say: "Reading the settings region" });
   const bytes = valueOf(await loader.read(region));
   const { sha256 } = await context.store.fileRescue(bytes);
-  const content = decodeRegion(bytes);
+  const content = decodeRegion(bytes, layoutsOf(context.catalogue));
   const state =
     content.state === "kept"
       ? "it holds kept settings"

@@ -1,12 +1,10 @@
-import { lets, loaderWanted, releaseById, releaseTitle, versionsOf } from "@/core/catalog";
-import { loaderSpace, readIdentity } from "@/core/image";
+import { layoutsOf, lets, loaderWanted, releaseById, releaseTitle, versionsOf } from "@/core/catalog";
+import { loaderSpace, MOST_IDENTITY_BYTES, readIdentity } from "@/core/image";
 import { openLoader } from "@/core/loader";
 import { valueOf } from "@/core/problem";
 import { requireLoader } from "@/bench/steps/enter-loader";
 import { processorOfJob, type Loader } from "@/bench/steps/own-loader";
 import { done, failed, type StepContext, type StepRunner } from "@/bench/steps/context";
-
-const IDENTITY_BYTES = 64;
 
 /**
  * Which loader is in its place: by its own word where it says one, or else by what its first sector holds. Undefined when
@@ -19,8 +17,8 @@ export async function loaderVersion(context: StepContext, seen: Loader): Promise
   const loader = openLoader(context.link, seen, processor);
   const space = loader.spaces.find(({ use, start }) => use === "loader" && start === place?.start);
   if (!place || !space || !loader.can.read) return undefined;
-  const bytes = valueOf(await loader.read({ ...space, lengthBytes: place.identityOffset + IDENTITY_BYTES }));
-  const version = Number(readIdentity(bytes, place.identityOffset)?.version);
+  const bytes = valueOf(await loader.read({ ...space, lengthBytes: place.identityOffset + MOST_IDENTITY_BYTES }));
+  const version = Number(readIdentity(bytes, place.identityOffset, layoutsOf(context.catalogue))?.version);
   return Number.isSafeInteger(version) ? version : undefined;
 }
 

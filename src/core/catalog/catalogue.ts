@@ -1,6 +1,7 @@
 import type { Value } from "@/core/config";
 import { ok, refuse, valueOf, type Result } from "@/core/problem";
 import type { CatalogueDocument } from "@/core/catalog/documents";
+import { layoutFault, PLAIN_LAYOUT, type Layout } from "@/core/catalog/layout";
 import type { BoardModel, Processor, UsbLoader } from "@/core/catalog/hardware";
 import {
   lets,
@@ -23,6 +24,8 @@ export interface Catalogue {
   readonly releases: ReadonlyMap<string, Release>;
   /** Releases of other parts than the main processor. */
   readonly parts: ReadonlyMap<string, PartRelease>;
+  /** How families mark their images and keep their settings. */
+  readonly layouts: ReadonlyMap<string, Layout>;
 }
 
 /** Resolves all documents of one kind, each after its ancestor. */
@@ -80,7 +83,20 @@ export function buildCatalogue(documents: readonly CatalogueDocument[]): Result<
       detail: twice,
       hint: "Give one of them another id",
     });
+  const layouts = byId<Layout>("layout");
+  const fault = [...layouts.values()].flatMap((layout) => layoutFault(layout) ?? [])[0];
+  if (fault) return refuse(fault);
+  const named = [...releases.value.values(), ...parts.value.values()];
+  const lacking = named.find(({ layout }) => layout !== undefined && !layouts.has(layout));
+  if (lacking)
+    return refuse({
+      code: "release-layout",
+      message: `${lacking.id} names a layout that the catalogue does not hold`,
+      detail: lacking.layout ?? "",
+      hint: "Import the layout document first",
+    });
   return ok({
+    layouts,
     processors: new Map([...byId<ProcessorDocument>("processor")].map(([id, each]) => [id, processorFrom(each)])),
     models: byId<BoardModel>("board-model"),
     idioms: byId("idiom"),
@@ -122,6 +138,13 @@ export function releaseById(catalogue: Catalogue, id: string): Result<Release> {
 
 /** The releases of all parts, the main processor's first. */
 export const allFirmware = ({ releases, parts }: Catalogue): Firmware[] => [...releases.values(), ...parts.values()];
+
+/** How a release marks its images and keeps its settings. */
+export const layoutOf = (catalogue: Catalogue, { layout }: Pick<Firmware, "layout">): Layout =>
+  (layout === undefined ? undefined : catalogue.layouts.get(layout)) ?? PLAIN_LAYOUT;
+
+/** Every layout that an image or a region may have. */
+export const layoutsOf = ({ layouts }: Catalogue): readonly Layout[] => [PLAIN_LAYOUT, ...layouts.values()];
 
 /** A release of whichever part. */
 export const firmwareById = ({ releases, parts }: Catalogue, id: string): Firmware | undefined =>

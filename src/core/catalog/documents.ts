@@ -2,12 +2,13 @@ import Ajv, { type ErrorObject, type ValidateFunction } from "ajv/dist/2020";
 import { parseDocument } from "yaml";
 import boardModelSchema from "@docs/formats/board-model.schema.json";
 import idiomSchema from "@docs/formats/idiom.schema.json";
+import layoutSchema from "@docs/formats/layout.schema.json";
 import processorSchema from "@docs/formats/processor.schema.json";
 import partReleaseSchema from "@docs/formats/part-release.schema.json";
 import releaseSchema from "@docs/formats/release.schema.json";
 import { ok, refuse, type Result } from "@/core/problem";
 
-export const DOCUMENT_KINDS = ["processor", "board-model", "idiom", "release", "part-release"] as const;
+export const DOCUMENT_KINDS = ["processor", "board-model", "idiom", "release", "part-release", "layout"] as const;
 export type DocumentKind = (typeof DOCUMENT_KINDS)[number];
 
 /** A catalogue document that its published schema has accepted. */
@@ -24,6 +25,7 @@ const schemas: Record<DocumentKind, object> = {
   idiom: idiomSchema,
   release: releaseSchema,
   "part-release": partReleaseSchema,
+  layout: layoutSchema,
 };
 
 let ajv: Ajv | undefined;

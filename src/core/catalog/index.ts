@@ -5,6 +5,7 @@ export * from "./pattern";
 export * from "./release";
 export * from "./resolve";
 export * from "./implicit";
+export * from "./layout";
 export * from "./lineage";
 export * from "./pads";
 export * from "./slots";

@@ -242,6 +242,8 @@ export interface Firmware {
   readonly builtOn: string;
   /** The release that it is written on top of. */
   readonly ancestor?: string;
+  /** The layout of its images and settings; absent: the plain one. */
+  readonly layout?: string;
   /** The ways that lead to it: from its ancestor first, then from others. */
   readonly passages: readonly Passage[];
   /** What other parts must run. */

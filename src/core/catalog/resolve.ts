@@ -107,6 +107,8 @@ function settingsUnder(document: FirmwareDocument, ancestor: Firmware | undefine
   ]);
 }
 
+const layoutNamed = (layout: string | undefined) => (layout === undefined ? {} : { layout });
+
 const headOf = (document: FirmwareDocument, ancestor: Firmware | undefined) => ({
   id: document.id,
   family: document.family,
@@ -119,6 +121,7 @@ const headOf = (document: FirmwareDocument, ancestor: Firmware | undefined) => (
     ...(document.passages ?? []),
   ],
   requires: document.requires ?? ancestor?.requires ?? [],
+  ...layoutNamed(document.layout ?? ancestor?.layout),
 });
 
 /**

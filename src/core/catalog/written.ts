@@ -35,6 +35,7 @@ export interface FirmwareDocument {
   add?: SettingDocument[];
   passages?: Release["passages"];
   requires?: Release["requires"];
+  layout?: string;
 }
 
 export interface ReleaseDocument

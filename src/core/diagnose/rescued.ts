@@ -1,4 +1,13 @@
-import { findTarget, releaseTitle, scopesOf, type Catalogue, type Release } from "@/core/catalog";
+import {
+  findTarget,
+  layoutOf,
+  layoutsOf,
+  releaseTitle,
+  scopesOf,
+  type Catalogue,
+  type Layout,
+  type Release,
+} from "@/core/catalog";
 import {
   parseValue,
   profileOf,
@@ -21,17 +30,19 @@ export interface Rescued {
   readonly unread: readonly string[];
 }
 
-/** Ordinals of what is no setting: rows by table, tables that were written at all, active profiles. */
-const [ROWS, TABLES, ACTIVE] = [0x8000, 0x9000, 0xf000];
-
 const noRescue = (detail: string, hint: string): Result<never> =>
   refuse({ code: "rescue-unreadable", message: "The settings region cannot be read as settings", detail, hint });
 
 const IMPORT = "Stop the job, and import a backup of this aircraft under its history";
 
 /** Releases that mark their region like this one. A region tells which release wrote it, whatever is in flash now. */
-const writersOf = (catalogue: Catalogue, formatMark: number): Release[] =>
-  [...catalogue.releases.values()].filter(({ region }) => markOf(region.format) === formatMark);
+const writersOf = (
+  catalogue: Catalogue,
+  { formatMark, layout }: { readonly formatMark: number; readonly layout: Layout },
+): Release[] =>
+  [...catalogue.releases.values()].filter(
+    (release) => markOf(release.region.format) === formatMark && layoutOf(catalogue, release).id === layout.id,
+  );
 
 const writesAlike = (a: Release, b: Release): boolean =>
   sameWords(
@@ -51,10 +62,10 @@ const sameWords = (a: readonly string[], b: readonly string[]) =>
  * it holds could be anything), and one that no release of the catalogue writes. `identity`: what is known of the board.
  */
 export function readRescued(bytes: Uint8Array, catalogue: Catalogue, identity: Identity): Result<Rescued> {
-  const content = decodeRegion(bytes);
+  const content = decodeRegion(bytes, layoutsOf(catalogue));
   if (content.state === "blank") return noRescue("It is blank: nothing was ever kept in it", IMPORT);
   if (content.state === "damaged") return noRescue(`It is damaged: ${content.reason}`, IMPORT);
-  const marked = writersOf(catalogue, content.formatMark);
+  const marked = writersOf(catalogue, content);
   // a special built on a release writes as that one does: which of them it was changes nothing
   const built = marked.filter((each) => findTarget(each, identity.target ?? "") !== undefined);
   const writers = (built.length > 0 ? built : marked).filter(
@@ -71,8 +82,8 @@ export function readRescued(bytes: Uint8Array, catalogue: Catalogue, identity: I
   const document = catalogue.idioms.get(release.idiom);
   if (!document) return noRescue(`The catalogue has no idiom “${release.idiom}”`, "Import it under Firmware");
   const idiom = idiomOf(document);
-  const reading = new Reading(release, idiom);
-  for (const record of decodeRecords(content.payload)) reading.take(record);
+  const reading = new Reading(release, idiom, content.layout);
+  for (const record of decodeRecords(content.payload, content.layout)) reading.take(record);
   const { family, version, builtOn } = release;
   const configuration: Configuration = {
     identity: { family, release: version, builtOn, ...identity },
@@ -100,14 +111,19 @@ class Reading {
   constructor(
     private readonly release: Release,
     private readonly idiom: Idiom,
+    private readonly layout: Layout,
   ) {}
+
+  private get numbers() {
+    return this.layout.region.numbers;
+  }
 
   take(record: RegionRecord): void {
     const { ordinal } = record;
-    if (ordinal >= ACTIVE) this.takeActive(record);
+    if (ordinal >= this.numbers.active) this.takeActive(record);
     // that a table was written at all: rows follow where it has any
-    else if (ordinal >= TABLES) return;
-    else if (ordinal >= ROWS) this.takeRow(record);
+    else if (ordinal >= this.numbers.tables) return;
+    else if (ordinal >= this.numbers.rows) this.takeRow(record);
     else this.takeSetting(record);
   }
 
@@ -116,7 +132,7 @@ class Reading {
   }
 
   private takeActive({ ordinal, profile }: RegionRecord): void {
-    const kind = this.release.profiles[ordinal - ACTIVE];
+    const kind = this.release.profiles[ordinal - this.numbers.active];
     if (kind && profile >= 1 && profile <= kind.count) this.active[kind.kind] = profile;
     else this.drop(`active profile ${profile}`);
   }
@@ -132,7 +148,7 @@ class Reading {
   }
 
   private takeRow({ ordinal, text }: RegionRecord): void {
-    const table = this.release.tables[ordinal - ROWS];
+    const table = this.release.tables[ordinal - this.numbers.rows];
     const [key, ...cells] = splitWords(text, '"') ?? [];
     if (!table || key === undefined) return this.drop(`a row: ${text}`);
     const values: Record<string, TableRow["cells"][string]> = {};

@@ -1,7 +1,7 @@
-import type { Processor } from "@/core/catalog";
+import { PLAIN_LAYOUT, type Layout, type Processor } from "@/core/catalog";
 import {
   applicationSpace,
-  imageCrc,
+  imageCheck,
   imageSpaces,
   markOf,
   readIdentity,
@@ -22,14 +22,17 @@ export interface FirmwareImage {
 const kilobytes = (bytes: number) => `${(bytes / 1024).toFixed(1)} KB`;
 const address = (value: number) => `0x${value.toString(16).padStart(8, "0")}`;
 
-/**
- * Takes chunks as one image for a processor's application, or for another space of it. Refuses what lies outside, is cut
- * off or damaged, or carries no identity.
- */
+/** What an image is read as; by default the application, marked in the plain way. */
+export interface ReadAs {
+  readonly space?: ImageSpace;
+  readonly layouts?: readonly Layout[];
+}
+
+/** Takes chunks as one image for a processor. Refuses what lies outside, is cut off or damaged, or carries no identity. */
 export function imageFrom(
   chunks: readonly Chunk[],
   processor: Processor,
-  space: ImageSpace = applicationSpace(processor),
+  { space = applicationSpace(processor), layouts = [PLAIN_LAYOUT] }: ReadAs = {},
 ): Result<FirmwareImage> {
   const end = space.start + space.sizeBytes;
   const outside = chunks.find((chunk) => chunk.start < space.start || chunk.start + chunk.bytes.length > end);
@@ -43,7 +46,7 @@ export function imageFrom(
   const lengthBytes = Math.max(0, ...chunks.map((chunk) => chunk.start + chunk.bytes.length - space.start));
   const bytes = new Uint8Array(lengthBytes).fill(0xff);
   for (const chunk of chunks) bytes.set(chunk.bytes, chunk.start - space.start);
-  const identity = readIdentity(bytes, space.identityOffset);
+  const identity = readIdentity(bytes, space.identityOffset, layouts);
   if (!identity)
     return refuse({
       code: "image-identity",
@@ -58,38 +61,38 @@ export function imageFrom(
       detail: `Its identity block says ${identity.lengthBytes} bytes, ${bytes.length} are here`,
       hint: "Fetch the file again",
     });
-  const crc = imageCrc(bytes, space.identityOffset);
-  if (crc !== identity.imageCrc)
+  const check = imageCheck(bytes, space.identityOffset, identity.layout);
+  if (check !== identity.imageCheck)
     return refuse({
       code: "image-crc",
       message: "The image is damaged",
-      detail: `Its check is ${identity.imageCrc.toString(16)}, its bytes give ${crc.toString(16)}`,
+      detail: `Its check is ${identity.imageCheck.toString(16)}, its bytes give ${check.toString(16)}`,
       hint: "Fetch the file again",
     });
   return ok({ start: space.start, bytes, identity });
 }
 
-/** Reads an image file as one for this processor's application, or for another space of it. */
-export function readImageFile(
-  file: Uint8Array,
-  processor: Processor,
-  space: ImageSpace = applicationSpace(processor),
-): Result<FirmwareImage> {
-  const chunks = readChunks(file, { start: space.start });
-  return chunks.ok ? imageFrom(chunks.value, processor, space) : chunks;
+/** Reads an image file as one for this processor. */
+export function readImageFile(file: Uint8Array, processor: Processor, as: ReadAs = {}): Result<FirmwareImage> {
+  const chunks = readChunks(file, { start: (as.space ?? applicationSpace(processor)).start });
+  return chunks.ok ? imageFrom(chunks.value, processor, as) : chunks;
 }
 
 /**
  * Reads an image file of which nothing is known: as one for the processor that its identity block, found where that
  * processor has it, is marked for. Refuses what is for none of them, with the fault of the one that it comes nearest to.
  */
-export function recogniseImage(file: Uint8Array, processors: readonly Processor[]): Result<FirmwareImage> {
+export function recogniseImage(
+  file: Uint8Array,
+  processors: readonly Processor[],
+  layouts: readonly Layout[],
+): Result<FirmwareImage> {
   const near: Problem[] = [];
   const places = processors.flatMap((processor) => imageSpaces(processor).map((space) => ({ processor, space })));
   for (const { processor, space } of places) {
     const chunks = readChunks(file, { start: space.start });
     if (!chunks.ok) return chunks;
-    const image = imageFrom(chunks.value, processor, space);
+    const image = imageFrom(chunks.value, processor, { space, layouts });
     if (image.ok && image.value.identity.processorMark === markOf(processor.id)) return image;
     // a block that is there and does not fit tells more than a block that is missing
     if (!image.ok && image.problem.code !== "image-identity" && image.problem.code !== "image-outside")

@@ -1,5 +1,5 @@
 import { buf as crc32buf, str as crc32str } from "crc-32";
-import { sectorsOf, type Processor, type Sector } from "@/core/catalog";
+import { sectorsOf, type Layout, type LayoutField, type Processor, type Sector } from "@/core/catalog";
 
 /** The block at a fixed place of every image that says what the image is. The processor starts nothing without it. */
 export interface ImageIdentity {
@@ -14,73 +14,92 @@ export interface ImageIdentity {
 export interface ReadIdentity extends Omit<ImageIdentity, "processor" | "regionFormat"> {
   readonly processorMark: number;
   readonly regionMark: number;
-  readonly imageCrc: number;
+  readonly imageCheck: number;
+  /** The layout that the block is written in. */
+  readonly layout: Layout;
 }
 
-/** Layout, little-endian: magic, family 12, version 8, target 16, region, length, image CRC, processor, reserved, own CRC. */
-export const IDENTITY_BYTES = 64;
-const MAGIC = 0x44495346;
-const AT = {
-  family: 4,
-  version: 16,
-  target: 24,
-  region: 40,
-  length: 44,
-  imageCrc: 48,
-  processor: 52,
-  ownCrc: 60,
-} as const;
-
-/** CRC-32 (ISO-HDLC) as an unsigned number. */
-export const crcOf = (bytes: Uint8Array): number => crc32buf(bytes) >>> 0;
+/** A block has no more bytes than this, whatever its layout. */
+export const MOST_IDENTITY_BYTES = 64;
 
 /** How a name is stored where four bytes must do. */
 export const markOf = (name: string): number => crc32str(name) >>> 0;
 
-const readText = (bytes: Uint8Array, at: number, size: number) =>
-  String.fromCharCode(...bytes.subarray(at, at + size)).replace(/\0+$/, "");
+/** The check of a layout over bytes, as an unsigned number of 32 bits. */
+export const checkOf = (bytes: Uint8Array, { check }: Pick<Layout, "check">): number =>
+  check === "crc32" ? crc32buf(bytes) >>> 0 : bytes.reduce((sum, byte) => (sum + byte) >>> 0, 0);
 
-/** CRC over the whole image with the identity block taken as zeros. */
-export function imageCrc(image: Uint8Array, identityOffset: number): number {
+const markBytes = (hex: string): number[] => (hex.match(/../g) ?? []).map((byte) => parseInt(byte, 16));
+/** Whether the bytes by which a block is known stand where a layout has them. */
+export const isMarked = (bytes: Uint8Array, { at, hex }: Layout["image"]["mark"]): boolean =>
+  markBytes(hex).every((byte, i) => bytes[at + i] === byte);
+export const putMark = (bytes: Uint8Array, { at, hex }: Layout["image"]["mark"]): void => bytes.set(markBytes(hex), at);
+
+/** Numbers of four bytes at places of a block, in a layout's order. */
+export function numbersIn(bytes: Uint8Array, { order }: Pick<Layout, "order">) {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
+  const isLittle = order === "little";
+  return {
+    get: ({ at }: { readonly at: number }) => view.getUint32(at, isLittle),
+    set: ({ at }: { readonly at: number }, value: number) => view.setUint32(at, value, isLittle),
+  };
+}
+
+const readText = (block: Uint8Array, { at, bytes }: LayoutField) =>
+  String.fromCharCode(...block.subarray(at, at + bytes)).replace(/\0+$/, "");
+
+/** The check over a whole image, with its identity block taken as zeros. */
+export function imageCheck(image: Uint8Array, identityOffset: number, layout: Layout): number {
   const copy = image.slice();
-  copy.fill(0, identityOffset, identityOffset + IDENTITY_BYTES);
-  return crcOf(copy);
+  copy.fill(0, identityOffset, identityOffset + layout.image.bytes);
+  return checkOf(copy, layout);
 }
 
 /** Puts the identity block into an image. */
-export function stampIdentity(image: Uint8Array, identity: ImageIdentity, offset: number): void {
-  const block = image.subarray(offset, offset + IDENTITY_BYTES).fill(0);
-  const view = new DataView(block.buffer, block.byteOffset, IDENTITY_BYTES);
-  const text = (at: number, size: number, value: string) => {
-    for (let i = 0; i < Math.min(size, value.length); i++) block[at + i] = value.charCodeAt(i) & 0x7f;
+export function stampIdentity(image: Uint8Array, identity: ImageIdentity, offset: number, layout: Layout): void {
+  const { image: at } = layout;
+  const block = image.subarray(offset, offset + at.bytes).fill(0);
+  const numbers = numbersIn(block, layout);
+  const text = ({ at: from, bytes }: LayoutField, value: string) => {
+    for (let i = 0; i < Math.min(bytes, value.length); i++) block[from + i] = value.charCodeAt(i) & 0x7f;
   };
-  view.setUint32(0, MAGIC, true);
-  text(AT.family, 12, identity.family);
-  text(AT.version, 8, identity.version);
-  text(AT.target, 16, identity.target);
-  view.setUint32(AT.region, markOf(identity.regionFormat), true);
-  view.setUint32(AT.length, identity.lengthBytes, true);
-  view.setUint32(AT.imageCrc, imageCrc(image.subarray(0, identity.lengthBytes), offset), true);
-  view.setUint32(AT.processor, markOf(identity.processor), true);
-  view.setUint32(AT.ownCrc, crcOf(block.subarray(0, AT.ownCrc)), true);
+  putMark(block, at.mark);
+  text(at.family, identity.family);
+  text(at.version, identity.version);
+  text(at.target, identity.target);
+  numbers.set(at.region, markOf(identity.regionFormat));
+  numbers.set(at.length, identity.lengthBytes);
+  numbers.set(at.imageCheck, imageCheck(image.subarray(0, identity.lengthBytes), offset, layout));
+  numbers.set(at.processor, markOf(identity.processor));
+  numbers.set(at.ownCheck, checkOf(block.subarray(0, at.ownCheck.at), layout));
 }
 
-/** The identity block at an offset, when it is there and whole. */
-export function readIdentity(bytes: Uint8Array, offset: number): ReadIdentity | undefined {
-  if (bytes.length < offset + IDENTITY_BYTES) return undefined;
-  const block = bytes.subarray(offset, offset + IDENTITY_BYTES);
-  const view = new DataView(block.buffer, block.byteOffset, IDENTITY_BYTES);
-  if (view.getUint32(0, true) !== MAGIC || view.getUint32(AT.ownCrc, true) !== crcOf(block.subarray(0, AT.ownCrc)))
+function readBlock(bytes: Uint8Array, offset: number, layout: Layout): ReadIdentity | undefined {
+  const { image: at } = layout;
+  if (bytes.length < offset + at.bytes) return undefined;
+  const block = bytes.subarray(offset, offset + at.bytes);
+  const numbers = numbersIn(block, layout);
+  if (!isMarked(block, at.mark) || numbers.get(at.ownCheck) !== checkOf(block.subarray(0, at.ownCheck.at), layout))
     return undefined;
   return {
-    family: readText(block, AT.family, 12),
-    version: readText(block, AT.version, 8),
-    target: readText(block, AT.target, 16),
-    regionMark: view.getUint32(AT.region, true),
-    lengthBytes: view.getUint32(AT.length, true),
-    imageCrc: view.getUint32(AT.imageCrc, true),
-    processorMark: view.getUint32(AT.processor, true),
+    family: readText(block, at.family),
+    version: readText(block, at.version),
+    target: readText(block, at.target),
+    regionMark: numbers.get(at.region),
+    lengthBytes: numbers.get(at.length),
+    imageCheck: numbers.get(at.imageCheck),
+    processorMark: numbers.get(at.processor),
+    layout,
   };
+}
+
+/** The identity block at an offset, when it is there and whole in one of the layouts. */
+export function readIdentity(bytes: Uint8Array, offset: number, layouts: readonly Layout[]): ReadIdentity | undefined {
+  for (const layout of layouts) {
+    const found = readBlock(bytes, offset, layout);
+    if (found) return found;
+  }
+  return undefined;
 }
 
 /** A stretch of flash that one image fills from its start. */

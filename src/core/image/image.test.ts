@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { processorOf } from "@/core/catalog";
+import { PLAIN_LAYOUT, processorOf } from "@/core/catalog";
 import { checkImage, imageFrom, readImageFile, recogniseImage } from "@/core/image/check";
 import type { Chunk } from "@/core/image/chunk";
 import { readHex, writeHex } from "@/core/image/formats/intel-hex";
@@ -7,6 +7,7 @@ import { applicationSpace, readIdentity } from "@/core/image/identity";
 import { decodeRegion, encodeRegion, decodeRecords, encodeRecords } from "@/core/image/region";
 import { catalogue, imageFile } from "../../../tests/support/workshop";
 
+const PLAIN = [PLAIN_LAYOUT];
 const codeOf = (result: { ok: boolean; problem?: { code: string } }) => (result.ok ? "ok" : result.problem?.code);
 const nettle20 = processorOf(catalogue(), "Nettle 20");
 const nettle26 = processorOf(catalogue(), "Nettle 26");
@@ -135,22 +136,22 @@ describe("an image", () => {
       const bytes = imageFile(release, target);
       const hex = new TextEncoder().encode(writeHex([{ start: applicationSpace(processor).start, bytes }]));
       for (const file of [bytes, hex])
-        expect(recogniseImage(file, all)).toMatchObject({ ok: true, value: { identity: { target } } });
+        expect(recogniseImage(file, all, PLAIN)).toMatchObject({ ok: true, value: { identity: { target } } });
     }
     const cut = imageFile("heddle-22", "CSLATE-B").slice(0, 100_000);
-    expect(codeOf(recogniseImage(cut, all))).toBe("image-truncated");
-    expect(codeOf(recogniseImage(new Uint8Array(5000).fill(7), all))).toBe("image-identity");
-    expect(codeOf(recogniseImage(new TextEncoder().encode(":0100000041BE\n"), all))).toMatch(/^hex-/);
+    expect(codeOf(recogniseImage(cut, all, PLAIN))).toBe("image-truncated");
+    expect(codeOf(recogniseImage(new Uint8Array(5000).fill(7), all, PLAIN))).toBe("image-identity");
+    expect(codeOf(recogniseImage(new TextEncoder().encode(":0100000041BE\n"), all, PLAIN))).toMatch(/^hex-/);
   });
 
   it("says what it is in a block of 64 bytes, which is believed only whole", () => {
     const at = nettle20.identityOffset;
-    expect(readIdentity(good.subarray(0, at + 64), at)).toMatchObject({ family: "Heddle", target: "CSLATE-B" });
-    expect(readIdentity(good.subarray(0, at + 63), at)).toBeUndefined();
+    expect(readIdentity(good.subarray(0, at + 64), at, PLAIN)).toMatchObject({ family: "Heddle", target: "CSLATE-B" });
+    expect(readIdentity(good.subarray(0, at + 63), at, PLAIN)).toBeUndefined();
     for (let i = 0; i < 64; i++) {
       const hurt = good.slice();
       hurt[at + i] = (hurt[at + i] ?? 0) ^ 0x20;
-      expect([i, readIdentity(hurt, at)]).toEqual([i, undefined]);
+      expect([i, readIdentity(hurt, at, PLAIN)]).toEqual([i, undefined]);
     }
   });
 
@@ -197,24 +198,32 @@ describe("a settings region", () => {
           }),
         ),
         (records) => {
-          const region = decodeRegion(encodeRegion("some-format", encodeRecords(records)));
-          expect(region.state === "kept" && decodeRecords(region.payload)).toEqual(records);
+          const region = decodeRegion(
+            encodeRegion("some-format", encodeRecords(records, PLAIN_LAYOUT), PLAIN_LAYOUT),
+            PLAIN,
+          );
+          expect(region.state === "kept" && decodeRecords(region.payload, PLAIN_LAYOUT)).toEqual(records);
         },
       ),
     );
-    expect(decodeRegion(new Uint8Array(64).fill(0xff)).state).toBe("blank");
-    const region = encodeRegion("some-format", encodeRecords([{ ordinal: 1, profile: 0, text: "12" }]));
+    expect(decodeRegion(new Uint8Array(64).fill(0xff), PLAIN).state).toBe("blank");
+    const region = encodeRegion(
+      "some-format",
+      encodeRecords([{ ordinal: 1, profile: 0, text: "12" }], PLAIN_LAYOUT),
+      PLAIN_LAYOUT,
+    );
     for (let i = 0; i < region.length; i++) {
       const hurt = region.slice();
       hurt[i] = (hurt[i] ?? 0) ^ 4;
-      expect(decodeRegion(hurt).state).toBe("damaged");
+      expect(decodeRegion(hurt, PLAIN).state).toBe("damaged");
     }
     const endless = region.slice();
     new DataView(endless.buffer).setUint32(8, 0xfffffff0, true);
-    expect(decodeRegion(endless)).toEqual({
+    expect(decodeRegion(endless, PLAIN)).toEqual({
       state: "damaged",
       reason: "its length is larger than the region",
       overruns: true,
+      layout: PLAIN_LAYOUT,
     });
   });
 
@@ -222,21 +231,21 @@ describe("a settings region", () => {
     const genuine = fc
       .tuple(fc.uint8Array({ maxLength: 60 }), fc.array(fc.tuple(fc.nat(75), fc.nat(255)), { maxLength: 3 }))
       .map(([payload, hits]) => {
-        const region = encodeRegion("some-format", payload);
+        const region = encodeRegion("some-format", payload, PLAIN_LAYOUT);
         for (const [at, value] of hits) if (at < region.length) region[at] = value;
         return region;
       });
     fc.assert(
       fc.property(fc.oneof(fc.uint8Array({ maxLength: 200 }), genuine), (bytes) => {
-        const region = decodeRegion(bytes);
+        const region = decodeRegion(bytes, PLAIN);
         if (region.state !== "kept") return;
-        const again = encodeRegion("some-format", region.payload);
+        const again = encodeRegion("some-format", region.payload, PLAIN_LAYOUT);
         const same = (from: number, to: number) =>
           [...bytes.subarray(from, to)].join() === [...again.subarray(from, to)].join();
         // the mark of the format may be any other's: then the check covers another mark
         expect(same(8, 12) && same(16, again.length)).toBe(true);
         if (same(4, 8)) expect(same(0, again.length)).toBe(true);
-        expect(decodeRecords(region.payload).every(({ text }) => text.length <= 255)).toBe(true);
+        expect(decodeRecords(region.payload, PLAIN_LAYOUT).every(({ text }) => text.length <= 255)).toBe(true);
       }),
       { numRuns: Number(process.env.SOAK ?? 500) },
     );
@@ -244,10 +253,10 @@ describe("a settings region", () => {
 
   it("records that were cut off give those before the cut, and nothing of the one that it went through", () => {
     const records = ["12", "", "on", "µ"].map((text, i) => ({ ordinal: 300 + i, profile: i, text }));
-    const payload = encodeRecords(records);
-    const ends = records.map((_, i) => encodeRecords(records.slice(0, i + 1)).length);
+    const payload = encodeRecords(records, PLAIN_LAYOUT);
+    const ends = records.map((_, i) => encodeRecords(records.slice(0, i + 1), PLAIN_LAYOUT).length);
     for (let cut = 0; cut <= payload.length; cut++)
-      expect(decodeRecords(payload.subarray(0, cut))).toEqual(
+      expect(decodeRecords(payload.subarray(0, cut), PLAIN_LAYOUT)).toEqual(
         records.slice(0, ends.filter((end) => end <= cut).length),
       );
   });

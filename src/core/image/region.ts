@@ -1,48 +1,68 @@
-import { crcOf, markOf } from "@/core/image/identity";
+import type { Layout } from "@/core/catalog";
+import { checkOf, isMarked, markOf, numbersIn, putMark } from "@/core/image/identity";
 
-/** What a settings region turns out to be. */
+/** What a settings region turns out to be. `layout`: how it is kept, as far as its mark tells. */
 export type RegionContent =
   | { readonly state: "blank" }
   /** `overruns`: it says that it is longer than it can be; a firmware that believes that restarts for ever. */
-  | { readonly state: "damaged"; readonly reason: string; readonly overruns?: true }
-  | { readonly state: "kept"; readonly formatMark: number; readonly payload: Uint8Array };
+  | { readonly state: "damaged"; readonly reason: string; readonly overruns?: true; readonly layout?: Layout }
+  | {
+      readonly state: "kept";
+      readonly formatMark: number;
+      readonly payload: Uint8Array;
+      readonly layout: Layout;
+    };
 
-/** Header, little-endian: magic, format mark, payload length, CRC-32 over format mark, length and payload. */
-const HEADER_BYTES = 16;
-const MAGIC = 0x4e475246;
-
-export function encodeRegion(format: string, payload: Uint8Array): Uint8Array {
-  const bytes = new Uint8Array(HEADER_BYTES + payload.length);
-  const view = new DataView(bytes.buffer);
-  view.setUint32(0, MAGIC, true);
-  view.setUint32(4, markOf(format), true);
-  view.setUint32(8, payload.length, true);
-  bytes.set(payload, HEADER_BYTES);
-  view.setUint32(12, regionCrc(bytes, payload.length), true);
+export function encodeRegion(format: string, payload: Uint8Array, layout: Layout): Uint8Array {
+  const { region } = layout;
+  const bytes = new Uint8Array(region.headBytes + payload.length);
+  const numbers = numbersIn(bytes, layout);
+  putMark(bytes, region.mark);
+  numbers.set(region.format, markOf(format));
+  numbers.set(region.length, payload.length);
+  bytes.set(payload, region.headBytes);
+  numbers.set(region.check, regionCheck(bytes, payload.length, layout));
   return bytes;
 }
 
-function regionCrc(bytes: Uint8Array, payloadBytes: number): number {
-  const covered = new Uint8Array(8 + payloadBytes);
-  covered.set(bytes.subarray(4, 12));
-  covered.set(bytes.subarray(HEADER_BYTES, HEADER_BYTES + payloadBytes), 8);
-  return crcOf(covered);
+function regionCheck(bytes: Uint8Array, payloadBytes: number, layout: Layout): number {
+  const { headBytes, covers } = layout.region;
+  const [from, to] = covers;
+  const covered = new Uint8Array(to - from + payloadBytes);
+  covered.set(bytes.subarray(from, to));
+  covered.set(bytes.subarray(headBytes, headBytes + payloadBytes), to - from);
+  return checkOf(covered, layout);
 }
 
-export function decodeRegion(bytes: Uint8Array): RegionContent {
+/** A region as it lies in flash, in whichever of the layouts it is kept. */
+export function decodeRegion(bytes: Uint8Array, layouts: readonly Layout[]): RegionContent {
   if (bytes.every((byte) => byte === 0xff)) return { state: "blank" };
-  if (bytes.length < HEADER_BYTES) return { state: "damaged", reason: "shorter than its header" };
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
-  if (view.getUint32(0, true) !== MAGIC) return { state: "damaged", reason: "no mark at its start" };
-  const length = view.getUint32(8, true);
-  if (HEADER_BYTES + length > bytes.length)
-    return { state: "damaged", reason: "its length is larger than the region", overruns: true };
-  if (view.getUint32(12, true) !== regionCrc(bytes, length))
-    return { state: "damaged", reason: "its check does not fit" };
+  let seen: RegionContent | undefined;
+  for (const layout of layouts) {
+    if (bytes.length < layout.region.headBytes || !isMarked(bytes, layout.region.mark)) continue;
+    const content = decodeIn(bytes, layout);
+    if (content.state === "kept") return content;
+    seen ??= content;
+  }
+  if (seen) return seen;
+  const shortest = Math.min(...layouts.map(({ region }) => region.headBytes));
+  const reason = bytes.length < shortest ? "shorter than its header" : "no mark at its start";
+  return { state: "damaged", reason };
+}
+
+function decodeIn(bytes: Uint8Array, layout: Layout): RegionContent {
+  const { region } = layout;
+  const numbers = numbersIn(bytes, layout);
+  const length = numbers.get(region.length);
+  if (region.headBytes + length > bytes.length)
+    return { state: "damaged", reason: "its length is larger than the region", overruns: true, layout };
+  if (numbers.get(region.check) !== regionCheck(bytes, length, layout))
+    return { state: "damaged", reason: "its check does not fit", layout };
   return {
     state: "kept",
-    formatMark: view.getUint32(4, true),
-    payload: bytes.slice(HEADER_BYTES, HEADER_BYTES + length),
+    formatMark: numbers.get(region.format),
+    payload: bytes.slice(region.headBytes, region.headBytes + length),
+    layout,
   };
 }
 
@@ -56,15 +76,27 @@ export interface RegionRecord {
 const encoder = new TextEncoder();
 const decoder = new TextDecoder();
 
-/** Records of ordinal (2 bytes), profile (1), length (1), UTF-8 text. */
-export function encodeRecords(records: readonly RegionRecord[]): Uint8Array {
+const putNumber = (into: Uint8Array, at: number, bytes: number, value: number, { order }: Layout) => {
+  for (let i = 0; i < bytes; i++)
+    into[at + (order === "little" ? i : bytes - 1 - i)] = Math.floor(value / 256 ** i) & 0xff;
+};
+const getNumber = (from: Uint8Array, at: number, bytes: number, { order }: Layout): number => {
+  let value = 0;
+  for (let i = 0; i < bytes; i++) value += (from[at + (order === "little" ? i : bytes - 1 - i)] ?? 0) * 256 ** i;
+  return value;
+};
+
+/** Records of number, profile, length and UTF-8 text, each field as wide as the layout has it. */
+export function encodeRecords(records: readonly RegionRecord[], layout: Layout): Uint8Array {
+  const { number, profile, length } = layout.region.record;
+  const head = number + profile + length;
   const parts = records.map((record) => {
-    const text = encoder.encode(record.text).subarray(0, 255);
-    const bytes = new Uint8Array(4 + text.length);
-    new DataView(bytes.buffer).setUint16(0, record.ordinal, true);
-    bytes[2] = record.profile;
-    bytes[3] = text.length;
-    bytes.set(text, 4);
+    const text = encoder.encode(record.text).subarray(0, 256 ** length - 1);
+    const bytes = new Uint8Array(head + text.length);
+    putNumber(bytes, 0, number, record.ordinal, layout);
+    putNumber(bytes, number, profile, record.profile, layout);
+    putNumber(bytes, number + profile, length, text.length, layout);
+    bytes.set(text, head);
     return bytes;
   });
   const payload = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
@@ -76,18 +108,19 @@ export function encodeRecords(records: readonly RegionRecord[]): Uint8Array {
   return payload;
 }
 
-export function decodeRecords(payload: Uint8Array): RegionRecord[] {
+export function decodeRecords(payload: Uint8Array, layout: Layout): RegionRecord[] {
+  const { number, profile, length } = layout.region.record;
+  const head = number + profile + length;
   const records: RegionRecord[] = [];
-  const view = new DataView(payload.buffer, payload.byteOffset, payload.length);
-  for (let at = 0; at + 4 <= payload.length;) {
-    const length = payload[at + 3] ?? 0;
-    if (at + 4 + length > payload.length) break;
+  for (let at = 0; at + head <= payload.length;) {
+    const textBytes = getNumber(payload, at + number + profile, length, layout);
+    if (at + head + textBytes > payload.length) break;
     records.push({
-      ordinal: view.getUint16(at, true),
-      profile: payload[at + 2] ?? 0,
-      text: decoder.decode(payload.subarray(at + 4, at + 4 + length)),
+      ordinal: getNumber(payload, at, number, layout),
+      profile: getNumber(payload, at + number, profile, layout),
+      text: decoder.decode(payload.subarray(at + head, at + head + textBytes)),
     });
-    at += 4 + length;
+    at += head + textBytes;
   }
   return records;
 }

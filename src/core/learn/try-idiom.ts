@@ -75,6 +75,7 @@ const EMPTY_CATALOGUE: Catalogue = {
   models: new Map(),
   idioms: new Map(),
   parts: new Map(),
+  layouts: new Map(),
   releases: new Map(),
 };
 const MAX_SAMPLE = 400_000;

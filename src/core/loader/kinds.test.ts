@@ -206,7 +206,7 @@ describe("the serial loader", () => {
     const space = loaderSpace(bench.processor);
     if (!part || !space) throw new Error("there is no loader to write");
     const file = buildLoaderImage(part, bench.processor);
-    const image = valueOf(readImageFile(file, bench.processor, space));
+    const image = valueOf(readImageFile(file, bench.processor, { space }));
     valueOf(await runFlash(again.loader, valueOf(partsOf(image, again.loader.spaces))));
     expect(await tried({ button: true }, false)).toMatchObject({ kind: "loader", way: "usb", version: 3 });
   }, 60_000);

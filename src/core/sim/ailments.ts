@@ -1,5 +1,5 @@
-import { settingsSegment } from "@/core/catalog";
-import { applicationSpace, readIdentity } from "@/core/image";
+import { layoutsOf, settingsSegment } from "@/core/catalog";
+import { applicationSpace, decodeRegion, MOST_IDENTITY_BYTES, numbersIn, readIdentity } from "@/core/image";
 import type { SimBoard } from "@/core/sim/board";
 import { eraseRange, placeBytes, readRange } from "@/core/sim/flash-memory";
 
@@ -9,7 +9,8 @@ export const AILMENTS = {
   "half-image": (board: SimBoard) => {
     const { start } = applicationSpace(board.processor);
     const { identityOffset } = board.processor;
-    const block = readIdentity(readRange(board.flash, start, identityOffset + 64), identityOffset);
+    const head = readRange(board.flash, start, identityOffset + MOST_IDENTITY_BYTES);
+    const block = readIdentity(head, identityOffset, layoutsOf(board.catalogue));
     const length = block?.lengthBytes ?? 0;
     eraseRange(board.flash, start + Math.floor(length / 2), length);
   },
@@ -20,8 +21,13 @@ export const AILMENTS = {
   },
   /** The power went while settings were stored: they claim to be longer than they are, and the board restarts for ever. */
   looping: (board: SimBoard) => {
-    const { start } = settingsSegment(board.processor);
-    placeBytes(board.flash, start + 8, Uint8Array.of(0xfe, 0xff, 0xff, 0x7f, 1, 2, 3, 4));
+    const { start, lengthBytes } = settingsSegment(board.processor);
+    const kept = readRange(board.flash, start, lengthBytes);
+    const content = decodeRegion(kept, layoutsOf(board.catalogue));
+    if (content.state !== "kept") return;
+    const head = kept.slice(0, content.layout.region.headBytes);
+    numbersIn(head, content.layout).set(content.layout.region.length, 0x7fff_fffe);
+    placeBytes(board.flash, start, head);
   },
   /** Another tool erased everything: neither an image nor the USB loader, where that lives in flash. */
   emptied: (board: SimBoard) => {

@@ -1,4 +1,4 @@
-import { matchPattern, type Release, type ReleaseTarget } from "@/core/catalog";
+import { matchPattern } from "@/core/catalog";
 import { addressId, rowsById, settingsByAddress, type Configuration, type ScopeId } from "@/core/config";
 import {
   defaultConfiguration,
@@ -32,12 +32,16 @@ export interface Senses {
   mountQuarters: number;
 }
 
-export function startApplication(release: Release, idiom: Idiom, target: ReleaseTarget, kept: string): Application {
+/** What an image is, before it runs. */
+export type Program = Pick<Application, "release" | "idiom" | "target" | "layout">;
+
+export function startApplication({ release, idiom, target, layout }: Program, kept: string): Application {
   const defaults = defaultConfiguration(release, target.id);
   return {
     release,
     idiom,
     target,
+    layout,
     values: new Map([...settingsByAddress(defaults)].map(([id, entry]) => [id, entry.value])),
     rows: new Map(
       [...rowsById(defaults)].map(([id, row]) => [id, { table: row.table, key: row.key, cells: { ...row.cells } }]),
@@ -56,7 +60,7 @@ export function startApplication(release: Release, idiom: Idiom, target: Release
 
 /** Back to the defaults, in place. */
 function forget(app: Application): void {
-  const fresh = startApplication(app.release, app.idiom, app.target, app.kept);
+  const fresh = startApplication(app, app.kept);
   app.values.clear();
   app.rows.clear();
   for (const [id, value] of fresh.values) app.values.set(id, value);

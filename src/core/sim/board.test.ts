@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { processorOf, settingsSegment } from "@/core/catalog";
+import { PLAIN_LAYOUT, processorOf, settingsSegment } from "@/core/catalog";
 import { ask, askCommand, keepSettings } from "@/core/console";
 import { applicationSpace, encodeRecords, encodeRegion } from "@/core/image";
 import { readIdentityFacts } from "@/core/checks";
@@ -189,12 +189,15 @@ describe("settings", () => {
     await settle(link);
     expect(await kept(link)).toBe("damaged, defaults taken");
     board.unplug(link.clock.nowUs());
-    const odd = encodeRecords([
-      { ordinal: 9999, profile: 0, text: "1" },
-      { ordinal: 0x8055, profile: 0, text: "x" },
-      { ordinal: 0, profile: 77, text: "no such profile" },
-    ]);
-    placeBytes(board.flash, region, encodeRegion("heddle-region-22", odd));
+    const odd = encodeRecords(
+      [
+        { ordinal: 9999, profile: 0, text: "1" },
+        { ordinal: 0x8055, profile: 0, text: "x" },
+        { ordinal: 0, profile: 77, text: "no such profile" },
+      ],
+      PLAIN_LAYOUT,
+    );
+    placeBytes(board.flash, region, encodeRegion("heddle-region-22", odd, PLAIN_LAYOUT));
     board.plug(link.clock.nowUs());
     await settle(link);
     expect(await kept(link)).toBe("kept");

@@ -1,6 +1,8 @@
 import {
   findRelease,
   findTarget,
+  layoutOf,
+  layoutsOf,
   loaderOf,
   processorOf,
   settingsSegment,
@@ -105,7 +107,7 @@ export class SimBoard {
     this.flash = blankFlash(this.processor);
     this.hasUsb = loaderOf(this.processor, "usb") !== undefined;
     if (!this.hasUsb) this.uartBaud = BRIDGE_BAUD;
-    this.loaderMemory = new LoaderMemory(this.flash, this.processor);
+    this.loaderMemory = new LoaderMemory(this.flash, this.processor, catalogue);
     this.loaders = new BoardLoaders({
       processor: this.processor,
       flash: this.flash,
@@ -118,7 +120,7 @@ export class SimBoard {
 
   /** Leaves the factory: the oldest loader that there is, where it lives in flash, and an image. */
   manufacture(image: Uint8Array): void {
-    this.loaderMemory.manufacture(this.catalogue);
+    this.loaderMemory.manufacture();
     placeBytes(this.flash, applicationSpace(this.processor).start, image);
   }
 
@@ -188,7 +190,7 @@ export class SimBoard {
     this.senses.receiverPowered = this.battery || this.spec.model.receiverOnUsb;
     if (hold.pads && this.spec.model.bootPads) return this.startRom(nowUs);
     if (hold.button && this.spec.model.bootButton) return this.startLoader(nowUs);
-    const found = findBootable(this.flash, applicationSpace(this.processor));
+    const found = findBootable(this.flash, applicationSpace(this.processor), layoutsOf(this.catalogue));
     if (found.kind === "nothing") return this.startLoader(nowUs);
     if (found.kind === "image") return this.startApplicationOf(found.identity, nowUs);
     this.startHalf();
@@ -209,11 +211,12 @@ export class SimBoard {
     }
     const region = settingsSegment(this.processor);
     const kept = readRange(this.flash, region.start, region.lengthBytes);
-    if (tripsOver(kept)) {
+    const layout = layoutOf(this.catalogue, release.value);
+    if (tripsOver(kept, layout)) {
       this.mode = { kind: "looping", sinceUs: nowUs };
       return;
     }
-    const app = startOnRegion(release.value, idiomOf(idiom), target, kept);
+    const app = startOnRegion({ release: release.value, idiom: idiomOf(idiom), target, layout }, kept);
     if (this.hardware) app.hardware = this.hardware;
     this.appearances++;
     this.mode = { kind: "console", app, readyUs: nowUs + START_APP_US };

@@ -5,10 +5,11 @@ import {
   loaderOf,
   loaderSegments,
   settingsSegment,
+  type Layout,
   type Processor,
   type Segment,
 } from "@/core/catalog";
-import { imageCrc, readIdentity, type ImageSpace, type ReadIdentity } from "@/core/image";
+import { imageCheck, readIdentity, MOST_IDENTITY_BYTES, type ImageSpace, type ReadIdentity } from "@/core/image";
 import { readRange, type FlashMemory } from "@/core/sim/flash-memory";
 
 /** What a processor finds when it looks for something to start. */
@@ -22,14 +23,16 @@ export type Bootable =
  * The processor starts an image when its first words and its identity block are there; it checks no more than that.
  * Whether the image is whole is found out here only to tell a true start from a half one.
  */
-export function findBootable(flash: FlashMemory, space: ImageSpace): Bootable {
+export function findBootable(flash: FlashMemory, space: ImageSpace, layouts: readonly Layout[]): Bootable {
   const { start, sizeBytes, identityOffset } = space;
   if (readRange(flash, start, 8).every((byte) => byte === 0xff)) return { kind: "nothing" };
-  const identity = readIdentity(readRange(flash, start, identityOffset + 64), identityOffset);
+  const identity = readIdentity(readRange(flash, start, identityOffset + MOST_IDENTITY_BYTES), identityOffset, layouts);
   if (!identity) return { kind: "nothing" };
   if (identity.lengthBytes > sizeBytes) return { kind: "half" };
   const image = readRange(flash, start, identity.lengthBytes);
-  return imageCrc(image, identityOffset) === identity.imageCrc ? { kind: "image", identity } : { kind: "half" };
+  return imageCheck(image, identityOffset, identity.layout) === identity.imageCheck
+    ? { kind: "image", identity }
+    : { kind: "half" };
 }
 
 export type Alternate = Segment & { readonly name: string };

@@ -1,4 +1,11 @@
-import type { PartRelease, Processor, Release, ReleaseTarget } from "@/core/catalog";
+import {
+  PLAIN_LAYOUT,
+  type Layout,
+  type PartRelease,
+  type Processor,
+  type Release,
+  type ReleaseTarget,
+} from "@/core/catalog";
 import { applicationSpace, loaderSpace, markOf, stampIdentity, type ImageSpace } from "@/core/image";
 
 /** A generator of bytes that gives the same for the same seed (xorshift32). */
@@ -24,7 +31,12 @@ function placeVector(image: Uint8Array, { start }: ImageSpace): void {
  * The image of a release for a target, the same at every call: 20 to 90 % of the application space. Part of its blocks
  * depend on the family alone, as libraries do, so that neighbouring releases share them.
  */
-export function buildImage(release: Release, target: ReleaseTarget, processor: Processor): Uint8Array {
+export function buildImage(
+  release: Release,
+  target: ReleaseTarget,
+  processor: Processor,
+  layout: Layout = PLAIN_LAYOUT,
+): Uint8Array {
   const space = applicationSpace(processor);
   const share = 0.36 + (markOf(`${release.family} ${target.id}`) % 20) / 100;
   const familyBytes = Math.floor((space.sizeBytes * share) / 64) * 64;
@@ -46,14 +58,18 @@ export function buildImage(release: Release, target: ReleaseTarget, processor: P
     regionFormat: release.region.format,
     lengthBytes,
   };
-  stampIdentity(image, identity, processor.identityOffset);
+  stampIdentity(image, identity, processor.identityOffset, layout);
   return image;
 }
 
 const LOADER_SHARE = 0.8;
 
 /** The image of a loader that lives in flash, the same at every call. Throws where the processor has no place for one. */
-export function buildLoaderImage(release: PartRelease, processor: Processor): Uint8Array {
+export function buildLoaderImage(
+  release: PartRelease,
+  processor: Processor,
+  layout: Layout = PLAIN_LAYOUT,
+): Uint8Array {
   const space = loaderSpace(processor);
   const target = release.targets.find((each) => each.processor === processor.id);
   if (!space || !target) throw new Error(`${release.id} is not built for ${processor.id}`);
@@ -63,6 +79,6 @@ export function buildLoaderImage(release: PartRelease, processor: Processor): Ui
   placeVector(image, space);
   const { family, version } = release;
   const identity = { family, version, target: target.id, processor: processor.id, regionFormat: "" };
-  stampIdentity(image, { ...identity, lengthBytes: image.length }, space.identityOffset);
+  stampIdentity(image, { ...identity, lengthBytes: image.length }, space.identityOffset, layout);
   return image;
 }

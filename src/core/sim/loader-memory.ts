@@ -1,4 +1,4 @@
-import { loadersFor, type Catalogue, type Processor } from "@/core/catalog";
+import { layoutOf, layoutsOf, loadersFor, type Catalogue, type Processor } from "@/core/catalog";
 import { loaderSpace } from "@/core/image";
 import { findBootable } from "@/core/sim/boot";
 import { buildLoaderImage } from "@/core/sim/build-image";
@@ -19,6 +19,7 @@ export class LoaderMemory {
   constructor(
     private readonly flash: FlashMemory,
     private readonly processor: Processor,
+    private readonly catalogue: Catalogue,
   ) {}
 
   powerUp(nowUs: number): void {
@@ -29,23 +30,25 @@ export class LoaderMemory {
   wake(): "runs" | "none" | "half" {
     const space = loaderSpace(this.processor);
     if (!space || this.version !== undefined) return "runs";
-    const found = findBootable(this.flash, space);
+    const found = findBootable(this.flash, space, layoutsOf(this.catalogue));
     if (found.kind !== "image") return found.kind === "half" ? "half" : "none";
     this.version = Number(found.identity.version);
     return "runs";
   }
 
   /** As the board leaves the factory: with the oldest loader that there is for its processor. */
-  manufacture(catalogue: Catalogue): void {
-    const space = loaderSpace(this.processor);
-    const [loader] = loadersFor(catalogue, this.processor.id);
-    if (space && loader) placeBytes(this.flash, space.start, buildLoaderImage(loader, this.processor));
+  manufacture(): void {
+    const { flash, processor, catalogue } = this;
+    const space = loaderSpace(processor);
+    const [loader] = loadersFor(catalogue, processor.id);
+    if (space && loader)
+      placeBytes(flash, space.start, buildLoaderImage(loader, processor, layoutOf(catalogue, loader)));
   }
 
   /** A board that was kept before loaders said which they are gets the one that it left the factory with. */
-  replaceUnmarked(catalogue: Catalogue): void {
+  replaceUnmarked(): void {
     const space = loaderSpace(this.processor);
     if (space && readRange(this.flash, space.start, 64).every((byte, i) => byte === ((i * 31) & 0x7f)))
-      this.manufacture(catalogue);
+      this.manufacture();
   }
 }

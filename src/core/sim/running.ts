@@ -1,4 +1,4 @@
-import type { Release, ReleaseTarget } from "@/core/catalog";
+import type { Layout, Release, ReleaseTarget } from "@/core/catalog";
 import type { Value } from "@/core/config";
 import type { Cursor, Idiom, Reader, RefusalCause } from "@/core/idiom";
 
@@ -12,6 +12,8 @@ export interface Application {
   readonly release: Release;
   readonly idiom: Idiom;
   readonly target: ReleaseTarget;
+  /** How it keeps its settings. */
+  readonly layout: Layout;
   /** What is really on the board, as a release that is built for it says; absent where none is. */
   hardware?: ReleaseTarget;
   readonly values: Map<string, Value>;

@@ -70,7 +70,7 @@ export function resumeBoard(board: SimBoard, snapshot: BoardSnapshot, nowUs: num
   board.faults = { ...NO_FAULTS, ...snapshot.faults };
   Object.assign(board.senses, snapshot.senses);
   board.appearances = snapshot.appearances;
-  board.loaderMemory.replaceUnmarked(board.catalogue);
+  board.loaderMemory.replaceUnmarked();
   board.loaderMemory.version = snapshot.loader?.version;
   // what is powered was never without power, whatever stopped the machine that plays it
   board.loaderMemory.offSinceUs = snapshot.running === "off" ? (snapshot.loader?.offSinceUs ?? -Infinity) : nowUs;

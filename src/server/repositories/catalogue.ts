@@ -3,6 +3,7 @@ import {
   findTarget,
   findWritten,
   firmwareById,
+  layoutsOf,
   LOADER_PART,
   partOf,
   processorOf,
@@ -253,7 +254,7 @@ export async function imageAsFile(id: number, formatId: string): Promise<{ file:
  */
 export async function importImage(file: Uint8Array, account: string): Promise<ImageSummary> {
   const catalogue = await loadCatalogue();
-  const image = valueOf(recogniseImage(file, [...catalogue.processors.values()]));
+  const image = valueOf(recogniseImage(file, [...catalogue.processors.values()], layoutsOf(catalogue)));
   const { family, version, target, processorMark } = image.identity;
   const release = valueOf(findWritten(catalogue, family, version));
   const found = findTarget(release, target);
@@ -312,6 +313,11 @@ export async function loadImage(
     });
   const processor = processorOf(catalogue, found.processor);
   const space = partOf(release) === LOADER_PART ? loaderSpace(processor) : applicationSpace(processor);
-  const image = valueOf(readImageFile(await getBlob(row.sha256), processor, space));
+  const image = valueOf(
+    readImageFile(await getBlob(row.sha256), processor, {
+      space: space ?? applicationSpace(processor),
+      layouts: layoutsOf(catalogue),
+    }),
+  );
   return { image, sha256: row.sha256 };
 }

@@ -1,6 +1,6 @@
+import { buf as crc32buf } from "crc-32";
 import { RAW } from "@/core/image/formats/raw";
 import type { ImageFormat } from "@/core/image/formats/format";
-import { crcOf } from "@/core/image/identity";
 import { ok, refuse } from "@/core/problem";
 
 /**
@@ -15,7 +15,7 @@ const MARK = [0x55, 0x46, 0x44] as const;
 const AT = { device: 0, product: 2, vendor: 4, version: 6, mark: 8, length: 11, crc: 12 } as const;
 
 /** The standard's check is CRC-32 without the last inversion. */
-const checkOf = (bytes: Uint8Array): number => ~crcOf(bytes) >>> 0;
+const checkOf = (bytes: Uint8Array): number => ~crc32buf(bytes) >>> 0;
 
 const hasMark = (file: Uint8Array): boolean => {
   const at = file.length - SUFFIX + AT.mark;
