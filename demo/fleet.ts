@@ -27,6 +27,8 @@ export interface DemoAircraft {
   readonly mountQuarters?: number;
   /** What was done to its board before it came to the bench. */
   readonly ailment?: Ailment;
+  /** Bay that its board lies in at the start; else it lies on the shelf. */
+  readonly bay?: number;
 }
 
 /** Boards that belong to no aircraft yet, as they came from their makers. */
@@ -37,7 +39,7 @@ export const DEMO_NEW_BOARDS: readonly Pick<DemoAircraft, "model" | "chipId" | "
 ];
 
 /** Boards that came in without a word, or lie in a drawer: what is written on the bag they are in, and what was done to them. */
-export interface DemoStray extends Pick<DemoAircraft, "model" | "chipId" | "release" | "mountQuarters"> {
+export interface DemoStray extends Pick<DemoAircraft, "model" | "chipId" | "release" | "mountQuarters" | "bay"> {
   readonly label: string;
   readonly ailment?: Ailment;
   /** Firmware that was written to it, though it is for another board. */
@@ -53,6 +55,7 @@ export const DEMO_STRAYS: readonly DemoStray[] = [
     // it came out of a Sedge, and goes into one
     mountQuarters: 1,
     ailment: "disarmed",
+    bay: 5,
   },
   {
     label: "Handed in, “all erased by mistake”",
@@ -74,6 +77,13 @@ export const DEMO_STRAYS: readonly DemoStray[] = [
     chipId: "4A17-0D02-6B18",
     release: "heddle-22",
     firmwareOf: "TMOTE",
+  },
+  {
+    label: "Handed in, “lies on its side since the rain”",
+    model: "pellow-weir",
+    chipId: "9C40-0B07-31AA",
+    release: "weft-9",
+    ailment: "silent-part",
   },
 ];
 
@@ -228,7 +238,7 @@ const BULRUSHES: readonly DemoAircraft[] = ["09", "10", "11", "12"].map((no, i):
       { daysAgo: 120 - 9 * i, kind: "recite" },
       { daysAgo: [9, 16, 22, 77][i] ?? 9, kind: "recite" },
     ],
-    ...(no === "10" ? { ailment: "half-image" } : no === "11" ? { ailment: "looping" } : {}),
+    ...(no === "10" ? { ailment: "half-image", bay: 4 } : no === "11" ? { ailment: "looping", bay: 6 } : {}),
   };
 });
 

@@ -70,6 +70,7 @@ const AILING: Readonly<Record<Ailment, string>> = {
   disarmed: "shows only its loader",
   looping: "restarts for ever",
   emptied: "holds nothing",
+  "silent-part": "feels nothing",
 };
 
 /** A board on the shelf that something was done to. */
@@ -85,7 +86,7 @@ async function seedStray(stray: DemoStray, catalogue: Catalogue, benchId: number
     const image = buildImage(release, target, processorOf(catalogue, target.processor), layoutOf(catalogue, release));
     board.manufacture(image.subarray(0, applicationSpace(board.processor).sizeBytes));
   }
-  await shelve(board, link, stray.label, benchId);
+  await shelve(board, link, stray.label, benchId, stray.bay);
 }
 
 async function seedAircraft(
@@ -137,17 +138,17 @@ async function seedAircraft(
   board.unplug(link.clock.nowUs());
   if (aircraft.ailment) afflict(board, aircraft.ailment);
   const label = `The board of ${aircraft.tag}${aircraft.ailment ? `, which ${AILING[aircraft.ailment]}` : ""}`;
-  await shelve(board, link, label, benchId);
+  await shelve(board, link, label, benchId, aircraft.bay);
 }
 
-/** Puts a board on the bench's shelf. */
-async function shelve(board: SimBoard, link: SimLink, label: string, benchId: number) {
+/** Puts a board on the bench's shelf, or into a bay. */
+async function shelve(board: SimBoard, link: SimLink, label: string, benchId: number, bay?: number) {
   board.unplug(link.clock.nowUs());
   const { model, chipId, firstPort } = board.spec;
   const simId = await createSimBoard({ label, chipId, modelId: model.id, firstPort });
   await saveSimBoard(benchId, null, {
     boardId: simId,
-    bayNo: null,
+    bayNo: bay ?? null,
     clockUs: link.clock.nowUs(),
     snapshot: snapshotOf(board),
     chunks: takeDirtyChunks(board),

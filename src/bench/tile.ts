@@ -24,6 +24,8 @@ export interface Known {
   readonly aircraftId?: number;
   /** Several aircraft own this chip id. */
   readonly doubled?: readonly string[];
+  /** A part that its firmware needs and does not hear. */
+  readonly silentPart?: string;
   /** Whether its firmware found the gyro that it looks for, and which that is. */
   readonly gyro?: { readonly found: boolean; readonly looksFor?: string };
   /** The target that its model takes, where its firmware is of another one. */
@@ -136,6 +138,8 @@ function boardSentence({ presence, known, doing, face, restarts }: TileInput): {
   const { identity } = known;
   if (known.doubled) return { mark: "call", say: `Its chip id belongs to ${known.doubled.join(" and ")}` };
   const firmware = `${identity?.family ?? "?"} ${identity?.release ?? ""}`.trim();
+  if (known.silentPart !== undefined)
+    return { mark: "no", say: `Answers, ${firmware}, and does not hear its ${known.silentPart}` };
   if (known.gyro?.found === false) return { mark: "no", say: `Answers, ${firmware}, and finds no gyro` };
   return known.tag === undefined
     ? { mark: "unknown", say: `Answers, ${firmware}. Whose is it?` }
@@ -180,6 +184,7 @@ export function tileOf(input: TileInput): BayLive {
           ...(known.gyro.looksFor === undefined ? {} : { looksFor: known.gyro.looksFor }),
         }
       : {}),
+    ...(known?.silentPart === undefined ? {} : { silentPart: known.silentPart }),
     ...(known?.ownTarget === undefined ? {} : { ownTarget: known.ownTarget }),
     ...(known?.filed ? { filed: known.filed } : {}),
     ...(input.restarts ? { restarts: true } : {}),

@@ -52,13 +52,20 @@ async function knownLoader(
   };
 }
 
-/** Whether it measures an attitude; undefined where its console does not say what it measures. */
-async function findsGyro(link: BoardLink, idiom: Idiom): Promise<boolean | undefined> {
+/** Whether it measures an attitude, and which part of it is silent; undefined where its console does not say what it measures. */
+async function whatItFeels(
+  link: BoardLink,
+  idiom: Idiom,
+): Promise<{ readonly attitude: boolean; readonly silentPart?: string } | undefined> {
   if (commandLine(idiom, "sense") === undefined) return undefined;
   const reply = await askCommand(link.console, idiom, "sense");
   if (!reply.ok || reply.value.answer !== "accepted") return undefined;
-  const { roll, pitch } = readSenses(reply.value.output.join("\n"), idiom);
-  return roll !== undefined && pitch !== undefined;
+  const { roll, pitch, parts } = readSenses(reply.value.output.join("\n"), idiom);
+  const silentPart = Object.keys(parts).find((part) => parts[part] === "silent");
+  return {
+    attitude: roll !== undefined && pitch !== undefined,
+    ...(silentPart === undefined ? {} : { silentPart }),
+  };
 }
 
 async function knownConsole(link: BoardLink, { appearance }: Shown, catalogue: Catalogue): Promise<Known> {
@@ -70,13 +77,14 @@ async function knownConsole(link: BoardLink, { appearance }: Shown, catalogue: C
       ? []
       : (await boardsByChip(identity.chipId)).filter((board) => board.aircraft_id !== null);
   const [owner] = owners;
-  const found = await findsGyro(link, idiom);
+  const feels = await whatItFeels(link, idiom);
   const takes =
     owners.length === 1 && release.ok && owner?.target ? findTarget(release.value, owner.target) : undefined;
   return {
     appearance,
     identity,
-    ...(found === undefined ? {} : { gyro: { found, ...(running ? { looksFor: running.gyro } : {}) } }),
+    ...(feels ? { gyro: { found: feels.attitude, ...(running ? { looksFor: running.gyro } : {}) } } : {}),
+    ...(feels?.silentPart === undefined ? {} : { silentPart: feels.silentPart }),
     ...(takes && running && takes.id !== running.id ? { ownTarget: takes.id } : {}),
     ...(owner?.tag && owners.length === 1 ? { tag: owner.tag, aircraftId: owner.aircraft_id ?? 0 } : {}),
     ...(owners.length > 1 ? { doubled: owners.map((o) => o.tag ?? "?") } : {}),

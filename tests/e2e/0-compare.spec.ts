@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import { expect, test, type Page } from "@playwright/test";
-import { expectAccessible, picture, signIn } from "./app";
+import { bring, expectAccessible, picture, signIn } from "./app";
 
 test("an aircraft is held against its type's standard: in words, by area, with pictures", async ({ page }) => {
   await signIn(page, "technician");
@@ -221,10 +221,7 @@ test("rules between two releases are proposed with reasons, and confirmed in bul
 
 test("a board is backed up from its bay without a job", async ({ page }) => {
   await signIn(page, "technician");
-  await page.goto("/bench/6");
-  const shelf = page.getByLabel("Board", { exact: true });
-  await shelf.selectOption({ label: await shelf.locator("option").filter({ hasText: "QW-09" }).innerText() });
-  await page.getByRole("button", { name: "Put it into bay 6" }).click();
+  await bring(page, 6, "QW-09");
   await page.getByRole("button", { name: "Plug the cable in" }).click();
   await expect(page.getByRole("heading", { name: "Answers, Treadle 80" })).toBeVisible({ timeout: 20_000 });
   await page.getByRole("button", { name: "Back it up now" }).click();

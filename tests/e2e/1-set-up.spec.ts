@@ -1,12 +1,9 @@
 import { expect, test } from "@playwright/test";
-import { confirmSafe, doChecks, expectAccessible, setPace, signIn, signOff } from "./app";
+import { bring, confirmSafe, doChecks, expectAccessible, setPace, signIn, signOff } from "./app";
 
 test("case C48: an aircraft goes back to an earlier backup, without its firmware being touched", async ({ page }) => {
   await signIn(page, "technician");
-  await page.goto("/bench/5");
-  const shelf = page.getByLabel("Board", { exact: true });
-  await shelf.selectOption({ label: await shelf.locator("option").filter({ hasText: "QW-03" }).innerText() });
-  await page.getByRole("button", { name: "Put it into bay 5" }).click();
+  await bring(page, 5, "QW-03");
   // before the board is plugged in, the backup says what to do first
   await page.goto("/aircraft/QW-03/history");
   const earlier = page.getByRole("link", { name: "Go back to it" }).last();

@@ -1,17 +1,9 @@
 import { expect, test } from "@playwright/test";
-import { expectAccessible, setPace, signIn } from "./app";
+import { bring, expectAccessible, setPace, signIn } from "./app";
 
 test("a board out of its bag is read out, given to a new aircraft, and gets its job", async ({ page }) => {
   await signIn(page, "technician");
-  await page.goto("/bench/6");
-  // an earlier test may have left its board there
-  const takeOut = page.getByRole("button", { name: "Take the board out of the bay" });
-  if (await takeOut.isVisible()) await takeOut.click();
-  const shelf = page.getByLabel("Board", { exact: true });
-  await shelf.selectOption({
-    label: await shelf.locator("option").filter({ hasText: "A new Corsley Slate" }).innerText(),
-  });
-  await page.getByRole("button", { name: "Put it into bay 6" }).click();
+  await bring(page, 6, "A new Corsley Slate");
   await setPace(page, 40);
   await page.getByRole("button", { name: "Plug the cable in" }).click();
   await expect(page.getByRole("heading", { name: "Answers, Heddle 22. Whose is it?" })).toBeVisible({

@@ -1,19 +1,20 @@
 import { expect, test, type Page } from "@playwright/test";
-import { confirmSafe, decideEverything, doChecks, expectAccessible, picture, setPace, signIn, signOff } from "./app";
+import {
+  bring,
+  confirmSafe,
+  decideEverything,
+  doChecks,
+  expectAccessible,
+  picture,
+  setPace,
+  signIn,
+  signOff,
+} from "./app";
 
 /** Puts a board in and waits until the bay offers the releases that are built for it. */
 async function onBench(page: Page, tag: string, bay: number, runs: string): Promise<void> {
   await setPace(page, 40);
-  await page.goto(`/bench/${bay}`);
-  const [shelf, inBay] = [
-    page.getByLabel("Board", { exact: true }),
-    page.getByRole("button", { name: "Take the board out of the bay" }),
-  ];
-  await expect(shelf.or(inBay)).toBeVisible();
-  // an earlier test may have left its board there
-  if (await inBay.isVisible()) await inBay.click();
-  await shelf.selectOption({ label: await shelf.locator("option").filter({ hasText: tag }).innerText() });
-  await page.getByRole("button", { name: `Put it into bay ${bay}` }).click();
+  await bring(page, bay, tag);
   await page.getByRole("button", { name: "Plug the cable in" }).click();
   await expect(page.getByRole("heading", { name: `Answers, ${runs}` })).toBeVisible({ timeout: 20_000 });
   await expect(page.getByRole("radio").first()).toBeVisible({ timeout: 20_000 });

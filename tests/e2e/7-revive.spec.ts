@@ -1,18 +1,12 @@
 import { expect, test } from "@playwright/test";
-import { confirmSafe, doChecks, expectAccessible, setPace, signIn, signOff } from "./app";
+import { bring, confirmSafe, doChecks, expectAccessible, setPace, signIn, signOff } from "./app";
 
 test("case C46: a board that does not start is reached by its loader, known by it, and brought back with its settings", async ({
   page,
 }) => {
   await signIn(page, "technician");
   await setPace(page, 40);
-  await page.goto("/bench/2");
-  const takeOut = page.getByRole("button", { name: "Take the board out of the bay" });
-  const shelf = page.getByLabel("Board", { exact: true });
-  await expect(shelf.or(takeOut)).toBeVisible();
-  if (await takeOut.isVisible()) await takeOut.click();
-  await shelf.selectOption({ label: await shelf.locator("option").filter({ hasText: "does not start" }).innerText() });
-  await page.getByRole("button", { name: "Put it into bay 2" }).click();
+  await bring(page, 2, "does not start");
   await page.getByRole("button", { name: "Plug the cable in" }).click();
   // it starts half an image and says nothing: what to try is told, the likeliest first
   await expect(page.getByRole("heading", { name: "Plugged in, not answering yet" })).toBeVisible({ timeout: 20_000 });

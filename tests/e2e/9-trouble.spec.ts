@@ -142,3 +142,26 @@ test("a board that shows only its loader, and that nobody knows, is told what it
   await expect(page.getByRole("region", { name: "Board", exact: true })).toContainText("5B20-0A11-7C33");
   await expect(page.getByRole("region", { name: "Board", exact: true })).toContainText(release);
 });
+
+test("a co-processor that does not answer is told from a broken gyro, and the board feels again when its plug sits", async ({
+  page,
+}) => {
+  await signIn(page, "technician");
+  await setPace(page, 8);
+  await bring(page, 3, "since the rain");
+  await button(page, "Plug the cable in").click();
+  const heading = page.getByRole("heading", { level: 1 });
+  await expect(heading).toHaveText("Answers, Weft 9, and does not hear its co-processor", { timeout: 20_000 });
+  const todo = page.getByRole("region", { name: "What to do" });
+  await expect(todo.getByRole("heading", { level: 3 })).toHaveText(
+    "Its co-processor does not answer: it feels nothing without it.",
+  );
+  await expect(todo).toContainText("press the plug between the two boards home");
+  await expectAccessible(page);
+  await button(page, "Pull the cable").click();
+  const loose = page.getByLabel("The plug to its co-processor is loose");
+  await loose.click();
+  await expect(loose).not.toBeChecked();
+  await button(page, "Plug the cable in").click();
+  await expect(heading).toHaveText("Answers, Weft 9. Whose is it?", { timeout: 20_000 });
+});

@@ -1,5 +1,15 @@
 import { expect, test } from "@playwright/test";
-import { confirmSafe, decideEverything, doChecks, expectAccessible, picture, setPace, signIn, signOff } from "./app";
+import {
+  bring,
+  confirmSafe,
+  decideEverything,
+  doChecks,
+  expectAccessible,
+  picture,
+  setPace,
+  signIn,
+  signOff,
+} from "./app";
 
 test("case C17: which target a board takes is found by the one question that tells most; evidence can be taken back", async ({
   page,
@@ -70,13 +80,7 @@ test("cases C11 and C19: a special target that a release lacks gets the nearest 
   await expectAccessible(page);
 
   await setPace(page, 40);
-  await page.goto("/bench/3");
-  const takeOut = page.getByRole("button", { name: "Take the board out of the bay" });
-  const shelf = page.getByLabel("Board", { exact: true });
-  await expect(shelf.or(takeOut)).toBeVisible();
-  if (await takeOut.isVisible()) await takeOut.click();
-  await shelf.selectOption({ label: "The board of QW-08, Pellow Sluice Special" });
-  await page.getByRole("button", { name: "Put it into bay 3" }).click();
+  await bring(page, 3, "QW-08");
   await page.getByRole("button", { name: "Plug the cable in" }).click();
   const choice = page.getByRole("radio", { name: /^Heddle 23 / });
   await expect(choice).toBeVisible({ timeout: 30_000 });

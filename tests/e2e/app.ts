@@ -62,11 +62,7 @@ export async function setPace(page: Page, factor: number): Promise<void> {
 
 /** Puts an aircraft's board into a bay, plugs it in and orders the update; ends on the job card, begun. */
 export async function beginUpdate(page: Page, tag: string, bay: number): Promise<string> {
-  await page.goto(`/bench/${bay}`);
-  const shelf = page.getByLabel("Board", { exact: true });
-  const label = await shelf.locator("option").filter({ hasText: tag }).innerText();
-  await shelf.selectOption({ label });
-  await button(page, `Put it into bay ${bay}`).click();
+  await bring(page, bay, tag);
   await button(page, "Plug the cable in").click();
   await expect(page.getByRole("heading", { name: "Answers, Heddle 22" })).toBeVisible({ timeout: 20_000 });
   await button(page, "Order this job").click();
@@ -170,14 +166,28 @@ export async function emptyBay(page: Page): Promise<number> {
   throw new Error("a job is open in every bay");
 }
 
-/** Puts a board from the shelf into a bay, whatever lies in it. */
-export async function bring(page: Page, bay: number, label: string): Promise<void> {
+/** Opens a bay on which no job is open, and takes out what lies in it. */
+async function openBay(page: Page, bay: number): Promise<void> {
   await page.goto(`/bench/${bay}`);
   const takeOut = button(page, "Take the board out of the bay");
   const shelf = page.getByLabel("Board", { exact: true });
   await expect(shelf.or(takeOut)).toBeVisible();
   if (await takeOut.isVisible()) await takeOut.click();
-  await shelf.selectOption({ label: await shelf.locator("option").filter({ hasText: label }).innerText() });
+  await expect(shelf).toBeVisible();
+}
+
+/** Puts a board into a bay, wherever it lies and whatever lies there. */
+export async function bring(page: Page, bay: number, label: string): Promise<void> {
+  await openBay(page, bay);
+  const shelf = page.getByLabel("Board", { exact: true });
+  const wanted = shelf.locator("option").filter({ hasText: label });
+  for (let no = 1; (await wanted.count()) === 0 && no <= 6; no++) {
+    await page.goto(`/bench/${no}`);
+    const there = page.getByText(new RegExp(`^Bay ${no} · .*${label}`));
+    if (await there.isVisible()) await openBay(page, no);
+  }
+  await page.goto(`/bench/${bay}`);
+  await shelf.selectOption({ label: await wanted.innerText() });
   await button(page, `Put it into bay ${bay}`).click();
 }
 

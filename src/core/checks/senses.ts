@@ -8,6 +8,8 @@ export interface Reading {
   readonly receiver?: string;
   readonly battery?: number;
   readonly sticks: readonly (number | undefined)[];
+  /** What is said of other parts, by their names: “answers” or “silent”. */
+  readonly parts: Readonly<Record<string, string>>;
 }
 
 /** Reads the answer to a measurement. Words that are no numbers count as not said. */
@@ -26,8 +28,17 @@ export function readSenses(text: string, idiom: Idiom): Reading {
     receiver: facts.get(names.receiver),
   };
   return {
-    ...(Object.fromEntries(Object.entries(plain).filter(([, v]) => v !== undefined)) as Omit<Reading, "sticks">),
+    ...(Object.fromEntries(Object.entries(plain).filter(([, v]) => v !== undefined)) as Omit<
+      Reading,
+      "sticks" | "parts"
+    >),
     sticks: names.sticks.map(number),
+    parts: Object.fromEntries(
+      Object.entries(names.parts ?? {}).flatMap(([part, name]) => {
+        const said = facts.get(name);
+        return said === undefined ? [] : [[part, said]];
+      }),
+    ),
   };
 }
 

@@ -44,12 +44,19 @@ describe("a board that does not work as it should", () => {
   });
 
   it("case C57: firmware of another board is told from a broken gyro by its marking, or by the model that it is", () => {
-    const seen = { cable: "console", port: "usb", gyro: "silent" };
+    const seen = { cable: "console", port: "usb", gyro: "silent", part: "answers" };
     expect(diagnose(seen).next?.id).toBe("marking");
     expect(first({ ...seen, marking: "other" })).toBe("wrong-target");
     expect(first({ ...seen, marking: "same" })).toBe("gyro-broken");
     expect(first({ ...seen, model: "contradicts" })).toBe("wrong-target");
     expect(first({ ...seen, model: "agrees" })).toBe("gyro-broken");
+  });
+
+  it("a co-processor that does not answer is told from another board's firmware and from a broken gyro", () => {
+    const seen = { cable: "console", port: "usb", gyro: "silent", part: "silent" };
+    expect(first(seen)).toBe("part-silent");
+    expect(diagnose({ ...seen, model: "agrees" }).next).toBeUndefined();
+    expect(first({ ...seen, part: "answers", model: "contradicts" })).toBe("wrong-target");
   });
 
   it("case C44: what comes and goes trips over its settings", () => {
@@ -61,7 +68,7 @@ describe("a board that does not work as it should", () => {
   });
 
   it("a silent gyro speaks for another board's firmware before it speaks for a broken one", () => {
-    const { causes } = diagnose({ cable: "console", gyro: "silent" });
+    const { causes } = diagnose({ cable: "console", gyro: "silent", part: "answers" });
     expect(causes.slice(0, 2).map(({ cause }) => cause.id)).toEqual(["wrong-target", "gyro-broken"]);
     expect(first({ cable: "console", gyro: "answers" })).toBe("well");
   });

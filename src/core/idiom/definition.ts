@@ -101,6 +101,8 @@ interface IdiomDocument {
       readonly receiver: string;
       readonly battery: string;
       readonly sticks: readonly string[];
+      /** Other parts by the names that requirements give them: the fact that says “answers” or “silent”. */
+      readonly parts?: Readonly<Record<string, string>>;
     };
   };
 }

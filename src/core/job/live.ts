@@ -68,6 +68,8 @@ export interface BayLive {
   /** Whether its firmware found the gyro that it looks for. */
   readonly gyro?: "answers" | "silent";
   readonly looksFor?: string;
+  /** A part that its firmware needs and does not hear. */
+  readonly silentPart?: string;
   /** The target that its model takes, where its firmware is of another one. */
   readonly ownTarget?: string;
   readonly kept?: string;

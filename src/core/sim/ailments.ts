@@ -29,6 +29,10 @@ export const AILMENTS = {
     numbersIn(head, content.layout).set(content.layout.region.length, 0x7fff_fffe);
     placeBytes(board.flash, start, head);
   },
+  /** The plug to the part that it feels through came loose. */
+  "silent-part": (board: SimBoard) => {
+    board.faults = { ...board.faults, partsSilent: true };
+  },
   /** Another tool erased everything: neither an image nor the USB loader, where that lives in flash. */
   emptied: (board: SimBoard) => {
     eraseRange(board.flash, board.flash.start, board.flash.bytes.length);

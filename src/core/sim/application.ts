@@ -30,6 +30,8 @@ export interface Senses {
   receiverPowered: boolean;
   /** Quarter turns that the board stands turned by in its airframe; its own setting has to undo them. */
   mountQuarters: number;
+  /** Parts that it feels through do not answer. */
+  partsSilent?: boolean;
 }
 
 /** What an image is, before it runs. */
@@ -217,7 +219,10 @@ function facts(
 /** What `sense` prints: attitude as the mounted board feels it, sticks only where the receiver is heard. */
 function measured(app: Application, senses: Senses): string[] {
   const names = app.idiom.console.senses;
-  const gyroThere = gyroFound(app);
+  const silent = senses.partsSilent === true;
+  const parts = partsOf(app);
+  // what other parts feel for it, it does not feel without them
+  const gyroThere = gyroFound(app) && !(silent && parts.length > 0);
   const heard = senses.receiverPowered && receiverPort(app) !== undefined;
   const turn = mountingTurn(app) - senses.mountQuarters;
   const [roll, pitch] = turned(senses.roll, senses.pitch, turn);
@@ -229,12 +234,23 @@ function measured(app: Application, senses: Senses): string[] {
     battery: senses.batteryVolts.toFixed(1),
     ...Object.fromEntries(names.sticks.map((_, i) => [`stick${i}`, heard ? String(senses.sticks[i] ?? 0) : undefined])),
   };
-  const { sticks, ...plain } = names;
+  for (const [part] of parts) values[part] = silent ? "silent" : "answers";
   return facts(app, "senses", values, {
-    ...plain,
-    ...Object.fromEntries(sticks.map((name, i) => [`stick${i}`, name])),
+    roll: names.roll,
+    pitch: names.pitch,
+    heading: names.heading,
+    receiver: names.receiver,
+    battery: names.battery,
+    ...Object.fromEntries(parts),
+    ...Object.fromEntries(names.sticks.map((name, i) => [`stick${i}`, name])),
   });
 }
+
+/** Parts that the release cannot do without and its console speaks of, with the facts that name them. */
+const partsOf = ({ release, idiom }: Application): [part: string, fact: string][] =>
+  Object.entries(idiom.console.senses.parts ?? {}).filter(([part]) =>
+    release.requires.some((requirement) => requirement.part === part),
+  );
 
 const MULTIPLIED = [
   [1, 0, 0, 1],

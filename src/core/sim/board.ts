@@ -14,13 +14,13 @@ import {
 import type { Configuration } from "@/core/config";
 import { idiomOf } from "@/core/idiom";
 import { applicationSpace, markOf, type ReadIdentity } from "@/core/image";
-import { alternatesOf, findBootable } from "@/core/sim/boot";
+import { findBootable } from "@/core/sim/boot";
 import { LoaderMemory } from "@/core/sim/loader-memory";
 import { workLine, type Senses } from "@/core/sim/application";
 import type { Application } from "@/core/sim/running";
 import type { DeviceReply, DeviceRequest } from "@/core/sim/dfu-device";
 import { blankFlash, eraseRange, placeBytes, program, readRange, type FlashMemory } from "@/core/sim/flash-memory";
-import { NO_FAULTS, type Faults, type LoaderShown, type Presence } from "@/core/sim/presence";
+import { NO_FAULTS, type Faults, type Presence } from "@/core/sim/presence";
 import { BoardLoaders, type LoaderWay } from "@/core/sim/loaders";
 import { regionOf, startOnRegion, tripsOver } from "@/core/sim/region-store";
 import {
@@ -292,27 +292,7 @@ export class SimBoard {
     const at = { port: `port ${spec.firstPort + appearance}`, appearance };
     return shown === "console"
       ? { kind: "console", ...at, ...spec.model.usb }
-      : { kind: "loader", ...at, ...this.loaderShown(shown) };
-  }
-
-  private loaderShown(way: LoaderWay): LoaderShown {
-    if (way === "serial") return { way };
-    const loader = loaderOf(this.processor, way);
-    if (!loader) throw new Error(`${this.processor.id} has no ${way} loader`);
-    const { vendorId, productId } = loader;
-    const shown = { vendorId, productId, serial: this.loaders.loaderId };
-    if (loader.kind === "drive") return { way: "drive", ...shown };
-    const { transferSizeBytes, canUpload } = loader;
-    const alternates = alternatesOf(this.processor).map(({ name }) => name);
-    const { version } = this.loaderMemory;
-    return {
-      way: "usb",
-      ...shown,
-      ...(version === undefined ? {} : { version }),
-      alternates,
-      transferSizeBytes,
-      canUpload,
-    };
+      : { kind: "loader", ...at, ...this.loaders.shown(shown, this.loaderMemory.version) };
   }
 
   /** When the presence will change by itself, if it will. */
@@ -382,7 +362,10 @@ export class SimBoard {
         return line === forget ? FORGET_LINES * lineCostUs : lineCostUs;
       },
       work: (wire) => {
-        const { text, act } = workLine(app, said(wire), this.identity(app), this.senses);
+        const { text, act } = workLine(app, said(wire), this.identity(app), {
+          ...this.senses,
+          partsSilent: this.faults.partsSilent,
+        });
         if (act === "keep") this.keep(app);
         if (act === "restart" || act === "loader")
           this.pendingRestart =

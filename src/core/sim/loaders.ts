@@ -11,6 +11,7 @@ import {
 } from "@/core/sim/dfu-device";
 import { DriveLoaderDevice } from "@/core/sim/drive-loader";
 import { eraseRange, program, readRange, type FlashMemory } from "@/core/sim/flash-memory";
+import type { LoaderShown } from "@/core/sim/presence";
 import { SerialLoaderDevice } from "@/core/sim/serial-loader";
 
 export type LoaderWay = ProcessorLoader["kind"];
@@ -46,6 +47,27 @@ export class BoardLoaders {
 
   get loaderId(): string {
     return loaderIdOf(this.host.chipId, this.host.processor);
+  }
+
+  /** What a loader shows of itself; `version` where it lives in flash. */
+  shown(way: LoaderWay, version: number | undefined): LoaderShown {
+    if (way === "serial") return { way };
+    const { processor } = this.host;
+    const loader = loaderOf(processor, way);
+    if (!loader) throw new Error(`${processor.id} has no ${way} loader`);
+    const { vendorId, productId } = loader;
+    const shown = { vendorId, productId, serial: this.loaderId };
+    if (loader.kind === "drive") return { way: "drive", ...shown };
+    const { transferSizeBytes, canUpload } = loader;
+    const alternates = alternatesOf(processor).map(({ name }) => name);
+    return {
+      way: "usb",
+      ...shown,
+      ...(version === undefined ? {} : { version }),
+      alternates,
+      transferSizeBytes,
+      canUpload,
+    };
   }
 
   /** As after a power cycle. */

@@ -4,11 +4,19 @@ export interface Faults {
   swallowLoaderWord: boolean;
   /** After a restart the board stays away until it is unplugged and plugged in again. */
   staysAway: boolean;
+  /** The plug to the part that it feels through is loose. */
+  partsSilent: boolean;
   /** Every n-th USB transfer stalls; 0: none. */
   stallEvery: number;
 }
 
-export const NO_FAULTS: Faults = { chargeOnlyCable: false, swallowLoaderWord: false, staysAway: false, stallEvery: 0 };
+export const NO_FAULTS: Faults = {
+  chargeOnlyCable: false,
+  swallowLoaderWord: false,
+  staysAway: false,
+  partsSilent: false,
+  stallEvery: 0,
+};
 
 /** What the host sees on the cable. */
 export type Presence =

@@ -21,6 +21,7 @@ const ENDS = [
 const FAULTS = [
   ["chargeOnlyCable", "The cable only charges"],
   ["swallowLoaderWord", "The console swallows the word for the loader"],
+  ["partsSilent", "The plug to its co-processor is loose"],
   ["staysAway", "Stays away after a restart until it is unplugged"],
 ] as const;
 

@@ -9,7 +9,7 @@ import { certaintyText } from "@/ui/boards/certainty";
 const SHOWN = 4;
 
 /** What the bench sees by itself, in the words of the symptoms. */
-function seenByItself({ presence, restarts, line, gyro, ownTarget, tag }: BayLive): Seen {
+function seenByItself({ presence, restarts, line, gyro, ownTarget, silentPart, tag }: BayLive): Seen {
   const port = line === undefined ? "usb" : line.state;
   if (restarts) return { cable: "flickers", port };
   if (gyro !== undefined)
@@ -17,6 +17,7 @@ function seenByItself({ presence, restarts, line, gyro, ownTarget, tag }: BayLiv
       port,
       cable: "console",
       gyro,
+      part: silentPart === undefined ? "answers" : "silent",
       ...(tag === undefined ? {} : { model: ownTarget ? "contradicts" : "agrees" }),
     };
   return { port, cable: presence === "console" || presence === "loader" ? presence : "nothing" };
