@@ -3,8 +3,18 @@ import { foldJob, type JobState } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 import type { BoardLink } from "@/bench/link";
 import { runJob } from "@/bench/runner";
-import type { JobStore } from "@/bench/store";
-import { cloneBoard, imageFile, type MemoryStore, obey, runUntil, standsAt, updateJob } from "../support/workshop";
+import type { JobOrder, JobStore } from "@/bench/store";
+import {
+  cloneBoard,
+  imageFile,
+  makeBoard,
+  MemoryStore,
+  obey,
+  runUntil,
+  runUpdate,
+  standsAt,
+  updateJob,
+} from "../support/workshop";
 import { applicationSpace } from "@/core/image";
 import type { SimBoard } from "@/core/sim";
 
@@ -73,12 +83,25 @@ function fusedLink(link: BoardLink, fuse: Fuse): BoardLink {
 
 const proved = standsAt("check-attitude");
 
+/** A job whose calls fail, and what shall be on the board at its end. */
+interface Subject {
+  readonly job: JobOrder;
+  readonly image: readonly [release: string, target: string];
+}
+const BY_USB: Subject = { job: updateJob(), image: ["heddle-23", "CSLATE-B"] };
+const BY_SERIAL: Subject = { job: updateJob("bobbin-41"), image: ["bobbin-41", "PRILL"] };
+
 /**
  * Runs a job as a bay does: what the runner cannot record ends it, and it is taken up again from its journal; a step that
  * failed is begun again by a person, once.
  */
-async function keepRunning(board: SimBoard, link: BoardLink, store: MemoryStore, seen: JobStore): Promise<void> {
-  const job = updateJob();
+async function keepRunning(
+  { job }: Subject,
+  board: SimBoard,
+  link: BoardLink,
+  store: MemoryStore,
+  seen: JobStore,
+): Promise<void> {
   for (let round = 0; round < 6; round++) {
     const stop = new AbortController();
     let again = 0;
@@ -109,10 +132,10 @@ async function keepRunning(board: SimBoard, link: BoardLink, store: MemoryStore,
 }
 
 /** Board, record and papers tell the same: the whole image, every value of the plan, no step done twice or left open. */
-function expectAgreement(board: SimBoard, store: MemoryStore, n: number): void {
-  const state = foldJob(updateJob().steps, store.journal);
+function expectAgreement({ job, image: [release, target] }: Subject, board: SimBoard, store: MemoryStore, n: number) {
+  const state = foldJob(job.steps, store.journal);
   expect({ n, half: board.halfImageStarts }).toEqual({ n, half: 0 });
-  const image = imageFile("heddle-23", "CSLATE-B");
+  const image = imageFile(release, target);
   const at = applicationSpace(board.processor).start - board.processor.flashStart;
   expect([n, Buffer.compare(board.flash.bytes.subarray(at, at + image.length), image)]).toEqual([n, 0]);
   const proof = store.papers.get(state.data.proofSha ?? "") as Proof;
@@ -137,9 +160,9 @@ describe("each call fails once, the n-th for every n; afterwards board, record a
     async (after) => {
       start = await runUntil(standsAt("know-board"));
       const run = (fuse: Fuse) => async (t: ReturnType<typeof trial>) => {
-        await keepRunning(t.board, t.link, t.store, fusedStore(t.store, fuse, after));
+        await keepRunning(BY_USB, t.board, t.link, t.store, fusedStore(t.store, fuse, after));
         // a lost answer after "done" was kept: the step stands once
-        expectAgreement(t.board, t.store, fuse.at);
+        expectAgreement(BY_USB, t.board, t.store, fuse.at);
       };
       const counted: Fuse = { at: -1, calls: 0 };
       const calls = await count(counted, run(counted));
@@ -153,11 +176,29 @@ describe("each call fails once, the n-th for every n; afterwards board, record a
     240_000,
   );
 
+  it("of the job's store where a serial loader writes, every fifth call (each in the soak)", async () => {
+    const made = await makeBoard([], "pellow-rill", "bobbin-40");
+    const store = new MemoryStore();
+    store.modelId = "pellow-rill";
+    made.board.plug(made.link.clock.nowUs());
+    await made.link.clock.waitUntil(made.link.clock.nowUs() + 2_000_000);
+    await runUpdate(made.board, made.link, store, { job: BY_SERIAL.job, killWhen: standsAt("make-safe") });
+    start = { ...made, store };
+    const run = (fuse: Fuse) => async (t: ReturnType<typeof trial>) => {
+      await keepRunning(BY_SERIAL, t.board, t.link, t.store, fusedStore(t.store, fuse, fuse.at % 2 === 0));
+      expectAgreement(BY_SERIAL, t.board, t.store, fuse.at);
+    };
+    const counted: Fuse = { at: -1, calls: 0 };
+    const calls = await count(counted, run(counted));
+    const every = process.env.SOAK === undefined ? 5 : 1;
+    for (let at = 1; at <= calls; at += every) await run({ at, calls: 0 })(trial());
+  }, 3_600_000);
+
   it("of the link while the settings go over and are proved, every third call (each in the soak)", async () => {
     start = await runUntil(standsAt("restore"));
     const run = (fuse: Fuse) => async (t: ReturnType<typeof trial>) => {
-      await keepRunning(t.board, fusedLink(t.link, fuse), t.store, t.store);
-      expectAgreement(t.board, t.store, fuse.at);
+      await keepRunning(BY_USB, t.board, fusedLink(t.link, fuse), t.store, t.store);
+      expectAgreement(BY_USB, t.board, t.store, fuse.at);
     };
     const counted: Fuse = { at: -1, calls: 0 };
     const calls = await count(counted, run(counted));

@@ -83,20 +83,24 @@ function makeImage(releaseId: string, target: string): Uint8Array {
   return buildImage(of, found, processorOf(catalogue(), found.processor), layoutOf(catalogue(), of));
 }
 
-/** A board as it comes to the bench: Heddle 22, some values set by hand, stored, unplugged. */
+/** A board as it comes to the bench: some values set by hand, stored, unplugged. */
 export async function makeBoard(
   lines: readonly string[] = [],
   modelId = "corsley-slate",
+  releaseId = "heddle-22",
 ): Promise<{ board: SimBoard; link: BoardLink }> {
   const model = catalogue().models.get(modelId);
   if (!model) throw new Error(`there is no model ${modelId}`);
   const board = new SimBoard({ model, chipId: CHIP, firstPort: 1 }, catalogue());
-  board.manufacture(imageFile("heddle-22", model.target));
+  board.manufacture(imageFile(releaseId, model.target));
   const link = linkTo(board, virtualClock());
   board.plug(link.clock.nowUs());
   await link.clock.waitUntil(2_000_000);
-  const idiom = statementIdiom();
-  for (const line of ["hush", ...lines]) valueOf(await ask(link.console, line, idiom, 2000));
+  const document = catalogue().idioms.get(release(releaseId).idiom);
+  if (!document) throw new Error(`${releaseId} speaks an idiom that is missing`);
+  const idiom = idiomOf(document);
+  const quiet = idiom.words.quiet === undefined ? [] : [idiom.words.quiet];
+  for (const line of [...quiet, ...lines]) valueOf(await ask(link.console, line, idiom, 2000));
   valueOf(await keepSettings(link.console, idiom));
   board.unplug(link.clock.nowUs());
   return { board, link };

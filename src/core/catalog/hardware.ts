@@ -29,9 +29,12 @@ export interface SerialLoader {
     readonly read: string;
     readonly write: string;
     readonly start: string;
+    /** Tells the CRC-32 (ISO-HDLC) of so many bytes from a sector on; absent where it cannot. */
+    readonly check?: string;
   };
-  /** What it answers: {processor}, {id}, {sectors}; that it does so; that it does not: {why}. */
+  /** What it answers: {processor}, {id}, {sectors}; a check: {crc} in hex; that it does so; that it does not: {why}. */
   readonly identity: string;
+  readonly checked?: string;
   readonly done: string;
   readonly refused: string;
 }

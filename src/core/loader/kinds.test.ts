@@ -120,7 +120,7 @@ describe.each(WAYS)("the $way loader", (way) => {
   }, 120_000);
 
   it("case C25: with every n-th transfer going wrong, n from 1 to 50, it ends within limits, and what it calls written is right", async () => {
-    for (let n = 1; n <= 50; n += way.way === "serial" ? 7 : 4) {
+    for (let n = 1; n <= 50; n++) {
       const bench = await inLoader(way);
       const { loader } = await opened(bench);
       const parts = partsFor(way, bench.processor, loader.spaces).slice(0, 4);
@@ -136,6 +136,40 @@ describe.each(WAYS)("the $way loader", (way) => {
       if (n > 30) expect(result.ok).toBe(true);
     }
   }, 120_000);
+
+  it("case C25: cut at every n-th transfer (each one in the soak): never half an image, and the next flash goes on to the whole one", async () => {
+    const bench = await inLoader(way);
+    const { loader } = await opened(bench);
+    const parts = partsFor(way, bench.processor, loader.spaces);
+    let transfers = 0;
+    valueOf(await runFlash(loader, parts, () => void transfers++));
+    expect(transfers).toBeGreaterThan(100);
+    const step = process.env.SOAK === undefined ? Math.ceil(transfers / 9) : 1;
+    for (let at = 1; at <= transfers; at += step) {
+      const trial = await inLoader(way);
+      const first = await opened(trial);
+      let seen = 0;
+      await runFlash(first.loader, parts, () => {
+        if (++seen === at) trial.board.failPower(trial.link.clock.nowUs());
+      }).catch((error: unknown) => {
+        if (!(error instanceof ProblemError)) throw error;
+      });
+      for (const hold of [{}, way.pads ? { pads: true } : { button: true }]) {
+        trial.board.unplug(trial.link.clock.nowUs());
+        trial.board.plug(trial.link.clock.nowUs(), hold);
+        await trial.link.clock.waitUntil(trial.link.clock.nowUs() + 2_000_000);
+      }
+      valueOf(await runFlash((await opened(trial)).loader, parts));
+      for (const { space, bytes } of parts) {
+        const from = space.start - trial.board.flash.start;
+        expect([at, Buffer.compare(trial.board.flash.bytes.subarray(from, from + bytes.length), bytes)]).toEqual([
+          at,
+          0,
+        ]);
+      }
+      expect([at, trial.board.halfImageStarts]).toEqual([at, 0]);
+    }
+  }, 3_600_000);
 
   it("a cable that comes out in mid-work is a problem by name, never a hang", async () => {
     const bench = await inLoader(way);

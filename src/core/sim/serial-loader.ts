@@ -48,6 +48,17 @@ function crcOf(data: Uint8Array): number {
   return crc;
 }
 
+/** CRC-32 the same way: polynomial 0xEDB88320 with the low bit first, start and end inverted. */
+function crc32Of(data: Uint8Array): number {
+  let crc = 0xffff_ffff;
+  for (const byte of data) {
+    crc ^= byte;
+    for (let bit = 0; bit < 8; bit++) crc = (crc & 1) === 0 ? crc >>> 1 : (crc >>> 1) ^ 0xedb8_8320;
+  }
+  return ~crc >>> 0;
+}
+const CHECK_US_PER_BYTE = 0.4;
+
 /**
  * A loader in ROM on a bare serial line: a menu of letters, XMODEM-1K for the data. It knows nothing of whoever talks to
  * it; times in µs. Bytes sent at another speed than its own are noise to it.
@@ -182,12 +193,21 @@ export class SerialLoaderDevice {
       start(nowUs);
       return nowUs;
     }
-    if (letter !== letters.read && letter !== letters.write) return this.refuse("no such letter", nowUs);
+    const known = [letters.read, letters.write, letters.check];
+    if (!known.includes(letter)) return this.refuse("no such letter", nowUs);
     const from = flash.sectors[Number(sector ?? NaN)];
     const lengthBytes = Number(length ?? NaN);
     const end = (from?.start ?? 0) + lengthBytes;
     if (!from || !Number.isInteger(lengthBytes) || lengthBytes <= 0 || end > flash.start + flash.bytes.length)
       return this.refuse("no such place", nowUs);
+    if (letter === letters.check) {
+      const crc = crc32Of(readRange(flash, from.start, lengthBytes))
+        .toString(16)
+        .padStart(8, "0");
+      const doneUs = nowUs + lengthBytes * CHECK_US_PER_BYTE;
+      this.sayLine(fillPattern(compilePattern(loader.checked ?? ""), { crc }), doneUs);
+      return doneUs;
+    }
     if (letter === letters.read) {
       this.mode = { kind: "giving", at: from.start, end, no: 0, crc: true, tries: 0, ending: false };
       this.sayLine(loader.done, nowUs);

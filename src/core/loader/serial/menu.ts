@@ -126,6 +126,22 @@ export async function writeBySerial(
   return state.problem ? refuse(state.problem) : ok(undefined);
 }
 
+/**
+ * CRC-32 of what a sector begins with, as the loader itself works it out: a line instead of all the bytes. Undefined where
+ * it cannot, or does not answer as it should: then the bytes have to be read.
+ */
+export async function checkBySerial(
+  port: SerialPort,
+  { letters, checked }: SerialLoader,
+  sector: number,
+  lengthBytes: number,
+): Promise<number | undefined> {
+  if (letters.check === undefined || checked === undefined) return undefined;
+  const answer = await askMenu(port, `${letters.check} ${sector} ${lengthBytes}`, ERASE_MS);
+  const crc = answer === undefined ? undefined : matchPattern(compilePattern(checked), answer)?.crc;
+  return crc !== undefined && /^[0-9a-f]{8}$/i.test(crc) ? parseInt(crc, 16) : undefined;
+}
+
 /** Lets the board start. It leaves the line by that, perhaps before it has answered. */
 export async function startBySerial(port: SerialPort, loader: SerialLoader): Promise<void> {
   await askMenu(port, loader.letters.start, ANSWER_MS).catch((error: unknown) => {

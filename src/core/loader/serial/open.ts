@@ -1,6 +1,14 @@
+import { buf as crc32 } from "crc-32";
 import { loaderOf, type SerialLoader } from "@/core/catalog";
 import type { LoaderKind } from "@/core/loader/loader";
-import { askWho, readBySerial, startBySerial, writeBySerial, type SerialPort } from "@/core/loader/serial/menu";
+import {
+  askWho,
+  checkBySerial,
+  readBySerial,
+  startBySerial,
+  writeBySerial,
+  type SerialPort,
+} from "@/core/loader/serial/menu";
 import { LONG_BLOCK, SHORT_BLOCK } from "@/core/loader/serial/xmodem";
 import { equalBytes, sectorSpaces } from "@/core/loader/spaces";
 import { ok } from "@/core/problem";
@@ -32,6 +40,9 @@ export const SERIAL: LoaderKind<SerialSeen, SerialPort> = {
           const head = await readBySerial(port, loader, space.no, short, nothing);
           if (!head.ok) return head;
           if (!equalBytes(head.value, expected.subarray(0, short))) return ok({ equal: false, head: head.value });
+          // what was written is always read back; what was there before may be told by its check
+          const crc = await checkBySerial(port, loader, space.no, expected.length);
+          if (crc !== undefined) return ok({ equal: crc === crc32(expected) >>> 0, head: head.value });
         }
         justWritten = undefined;
         const bytes = await readBySerial(port, loader, space.no, expected.length, onBlock);
