@@ -79,7 +79,7 @@ function jobTile(
     say,
     ...(progress?.doneShare === undefined ? {} : { doneShare: progress.doneShare }),
     ...(progress?.leftMs === undefined ? {} : { leftMs: progress.leftMs }),
-    ...(progress?.cells ? { cells: progress.cells } : {}),
+    ...(progress?.map ? { map: progress.map } : {}),
     ...(progress?.ask ? { ask: progress.ask } : {}),
   });
   const tile = (mark: Mark, say: string) => ({ mark, say, job: job(say) });

@@ -42,7 +42,7 @@ test("a board is updated, restored, proved and signed off", async ({ page }) => 
   await expect(page.getByRole("progressbar", { name: "Write Heddle 23" })).toBeVisible({ timeout: 20_000 });
   await expect(
     page
-      .getByRole("list", { name: "Segments" })
+      .getByRole("list", { name: "Flash of the board" })
       .getByText(/written and checked/)
       .first(),
   ).toBeAttached({ timeout: 30_000 });

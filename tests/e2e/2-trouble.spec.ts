@@ -7,7 +7,7 @@ async function waitForWriting(page: Page): Promise<void> {
   await expect(page.getByRole("progressbar", { name: "Write Heddle 23" })).toBeVisible({ timeout: 30_000 });
   await expect(
     page
-      .getByRole("list", { name: "Segments" })
+      .getByRole("list", { name: "Flash of the board" })
       .getByText(/written and checked/)
       .first(),
   ).toBeAttached({ timeout: 30_000 });

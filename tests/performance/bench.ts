@@ -8,6 +8,7 @@ import { defaultConfiguration, readRecital, reciteLines } from "@/core/idiom";
 import { writeHex, applicationSpace, readHex } from "@/core/image";
 import { valueOf } from "@/core/problem";
 import { linkTo, SimBoard, virtualClock } from "@/core/sim";
+import { baysBench } from "./bays";
 import { configurationBench } from "./configuration";
 import { growthBench } from "./growth";
 import { imageBench } from "./images";
@@ -140,6 +141,7 @@ async function main() {
   say();
   await restore();
   await loadersBench(say);
+  await baysBench(say);
   configurationBench(say);
   growthBench(say);
   imageBench(say);

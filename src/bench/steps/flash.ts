@@ -1,5 +1,5 @@
 import { checkImage } from "@/core/image";
-import { openLoader, partsOf, runFlash, type FlashReport } from "@/core/loader";
+import { flashMap, openLoader, partsOf, runFlash, type FlashReport } from "@/core/loader";
 import { ProblemError, valueOf } from "@/core/problem";
 import { requireLoader } from "@/bench/steps/enter-loader";
 import { processorOfJob } from "@/bench/steps/own-loader";
@@ -36,7 +36,7 @@ export const flash: StepRunner = async (context) => {
         failed: "Failed",
       }[flashReport.state.phase],
       doneShare: flashReport.totalBytes === 0 ? 1 : flashReport.doneBytes / flashReport.totalBytes,
-      cells: flashReport.state.cells,
+      map: flashMap(flashReport.state, loader.spaces),
       ...(leftMs === undefined ? {} : { leftMs }),
     });
   };

@@ -1,5 +1,5 @@
 import { firmwareById, releaseTitle } from "@/core/catalog";
-import { openLoader, partsOf, runFlash } from "@/core/loader";
+import { flashMap, openLoader, partsOf, runFlash } from "@/core/loader";
 import { ProblemError, valueOf } from "@/core/problem";
 import { requireLoader } from "@/bench/steps/enter-loader";
 import { processorOfJob } from "@/bench/steps/own-loader";
@@ -37,7 +37,7 @@ export const replaceLoader: StepRunner = async (context) => {
     return context.progress({
       say: "Writing the loader",
       doneShare: report.totalBytes === 0 ? 1 : report.doneBytes / report.totalBytes,
-      cells: report.state.cells,
+      map: flashMap(report.state, loader.spaces),
     });
   });
   if (!result.ok) return failed(result.problem);

@@ -1,3 +1,5 @@
+import type { MapRun } from "@/core/loader";
+
 /** Outcome shapes that a bay's tile can wear; each has its own mark beside its words. */
 export type Mark = "ok" | "half" | "look" | "no" | "call" | "unknown" | "none";
 
@@ -7,7 +9,8 @@ export interface Progress {
   readonly say?: string;
   readonly doneShare?: number;
   readonly leftMs?: number;
-  readonly cells?: readonly string[];
+  /** The board's flash as it is compared and written. */
+  readonly map?: readonly MapRun[];
   readonly ask?: {
     readonly say: string;
     readonly expected: string;

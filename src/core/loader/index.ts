@@ -1,4 +1,5 @@
 export * from "./flash";
+export * from "./flash-map";
 export * from "./kinds";
 export type { DfuSeen, UsbPort } from "./dfu/open";
 export { SET_INTERFACE, type ControlReply, type ControlRequest } from "./dfu/protocol";

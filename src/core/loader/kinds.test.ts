@@ -142,7 +142,10 @@ describe.each(WAYS)("the $way loader", (way) => {
     const { loader } = await opened(bench);
     const parts = partsFor(way, bench.processor, loader.spaces);
     let transfers = 0;
-    valueOf(await runFlash(loader, parts, () => void transfers++));
+    const count = () => {
+      transfers++;
+    };
+    valueOf(await runFlash(loader, parts, count));
     expect(transfers).toBeGreaterThan(100);
     const step = process.env.SOAK === undefined ? Math.ceil(transfers / 9) : 1;
     for (let at = 1; at <= transfers; at += step) {

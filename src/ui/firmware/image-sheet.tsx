@@ -28,15 +28,16 @@ const kilobytes = (bytes: number) => `${Number((bytes / 1024).toFixed(1))} KB`;
 const address = (value: number) => `0x${value.toString(16).padStart(8, "0")}`;
 
 const ROLES: Readonly<Record<SectorRole, string>> = {
-  loader: "the loader; never written",
+  loader: "the loader",
   settings: "settings; written by the firmware itself",
   application: "this image",
   free: "nothing of this image",
 };
 
 /** What would be done with a sector, in a word. */
-function fate({ role, equal }: MappedSector): string {
-  if (role !== "application" || equal === undefined) return ROLES[role];
+function fate({ role, usedBytes, equal }: MappedSector): string {
+  if (usedBytes === 0) return ROLES[role];
+  if (equal === undefined) return ROLES.application;
   return equal ? "this image, equal already" : "this image, erased and written";
 }
 
@@ -80,7 +81,7 @@ const FlashBar = ({ runs, total }: { readonly runs: readonly Run[]; readonly tot
     {runs.map((run) => (
       <span
         key={run.first.no}
-        className={`relative block border-r border-sheet last:border-0 ${run.first.equal ? "border border-water bg-water-wash" : LOOKS[run.first.role]}`}
+        className={`relative block border-r border-sheet last:border-0 ${run.first.equal ? "border border-water bg-water-wash" : LOOKS[run.usedBytes > 0 ? "application" : run.first.role]}`}
         style={{ width: `${(run.sizeBytes / total) * 100}%`, minWidth: 3 }}
       />
     ))}

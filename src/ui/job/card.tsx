@@ -9,7 +9,8 @@ import { LinkButton, Plate, ProblemNote, Sheet } from "@/ui/base/parts";
 import { clockTime, timeLeft } from "@/ui/base/time";
 import { useBay } from "@/ui/bench/live";
 import { Airframe } from "@/ui/bench/hands";
-import { AskPanel, Cells, HandsPanel } from "@/ui/job/step-panels";
+import { FlashMap } from "@/ui/job/flash-map";
+import { AskPanel, HandsPanel } from "@/ui/job/step-panels";
 
 export interface CardStep {
   readonly title: string;
@@ -108,7 +109,7 @@ function CurrentStep({
           </p>
           <p className="text-sm">{step.why}</p>
           <Notes state={state} />
-          {job?.cells && <Cells cells={job.cells} />}
+          {job?.map && <FlashMap map={job.map} />}
           {state.status === "failed" && state.problem && (
             <div className="mt-2 grid gap-2">
               <ProblemNote problem={state.problem} />

@@ -4,52 +4,6 @@ import { useEffect, useState, type ReactNode } from "react";
 import type { JobLive } from "@/core/job";
 import { StateShape } from "@/ui/base/mark";
 
-const CELL: Record<string, readonly [string, string]> = {
-  unknown: ["border-edge bg-sheet", "to come"],
-  "to-write": ["border-edge bg-sheet", "to come"],
-  erased: ["border-edge border-dashed bg-sheet", "disarmed"],
-  equal: ["border-reed bg-reed", "equal"],
-  writing: ["border-water bg-water", "writing"],
-  written: ["border-water bg-water-wash", "written, being checked"],
-  checked: [
-    "border-reed bg-[repeating-linear-gradient(45deg,var(--reed-wash)_0_3px,var(--sheet)_3px_6px)]",
-    "written and checked",
-  ],
-};
-
-/** The segments of a flash, one cell each; the thick one is written last. */
-export function Cells({ cells }: { readonly cells: readonly string[] }) {
-  const kinds = [...new Set(cells.map((cell) => CELL[cell]?.[1] ?? cell))];
-  return (
-    <div className="mt-2">
-      <ol className="flex flex-wrap gap-[3px]" aria-label="Segments">
-        {cells.map((cell, i) => (
-          <li
-            key={i}
-            className={`h-4 w-[25px] border ${CELL[cell]?.[0] ?? ""} ${i === 0 ? "outline-2 outline-ink" : ""}`}
-          >
-            <span className="sr-only">
-              Segment {i + 1}: {CELL[cell]?.[1]}
-            </span>
-          </li>
-        ))}
-      </ol>
-      <p className="mt-1.5 flex flex-wrap gap-x-4 text-[13.5px] text-faded">
-        {kinds.map((kind) => {
-          const look = Object.values(CELL).find(([, name]) => name === kind)?.[0] ?? "";
-          return (
-            <span key={kind} className="inline-flex items-center gap-1.5">
-              <span className={`inline-block h-3 w-4 border ${look}`} aria-hidden="true" />
-              {kind}
-            </span>
-          );
-        })}
-        <span>thick: written last</span>
-      </p>
-    </div>
-  );
-}
-
 /** A small drawing of what the hands do: a board, its socket and the cable. */
 function HandsDrawing() {
   return (
