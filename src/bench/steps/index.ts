@@ -11,6 +11,7 @@ import { flash } from "@/bench/steps/flash";
 import { knowBoard } from "@/bench/steps/know-board";
 import { knowLoader } from "@/bench/steps/know-loader";
 import { knowTarget } from "@/bench/steps/know-target";
+import { liftProtection } from "@/bench/steps/lift-protection";
 import { makeSafe } from "@/bench/steps/make-safe";
 import { planStep } from "@/bench/steps/plan";
 import { prove } from "@/bench/steps/prove";
@@ -33,6 +34,7 @@ export const STEP_RUNNERS: Readonly<Record<StepId, StepRunner>> = {
   "enter-loader": enterLoader,
   rescue,
   "decode-rescue": decodeRescue,
+  "lift-protection": liftProtection,
   "clear-settings": clearSettings,
   "see-loader": seeLoader,
   "way-round": wayRound,

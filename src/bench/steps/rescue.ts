@@ -1,22 +1,49 @@
 import { layoutsOf } from "@/core/catalog";
 import { decodeRegion } from "@/core/image";
-import { openLoader } from "@/core/loader";
-import { valueOf } from "@/core/problem";
+import { openLoader, UNREADABLE } from "@/core/loader";
+import { refuse, valueOf, type Result } from "@/core/problem";
 import { requireLoader } from "@/bench/steps/enter-loader";
 import { processorOfJob } from "@/bench/steps/own-loader";
-import { done, type StepRunner } from "@/bench/steps/context";
+import { done, waits, type StepContext, type StepOutcome, type StepRunner } from "@/bench/steps/context";
+
+const CLOSED: Result<Uint8Array> = refuse({
+  code: UNREADABLE,
+  message: "The loader gives nothing out",
+  detail: "it says that it gives nothing out",
+});
+
+/** Nothing can be read: what only the board holds is given up by somebody's word, unless this job has just read it by the console. */
+function withoutRescue({ state, step }: StepContext, why: string): StepOutcome {
+  const said = `Nothing can be read through this loader${why === "" ? "" : ` (${why})`}: it is protected against reading, or never could.`;
+  if (state.data.backupId !== undefined)
+    return done(`${said} What was read out by the console stands alone.`, { regionState: "unread" });
+  const confirmedBy = state.steps.find(({ id }) => id === step)?.confirmedBy;
+  if (confirmedBy === undefined)
+    return waits({
+      kind: "confirm",
+      say: `${said} What its settings region holds is lost when it is written to.`,
+      asks: [
+        "What was set on it since its last backup will not come back",
+        "Stop here, if that matters more than the board",
+      ],
+      word: "Go on without what it holds",
+    });
+  return done(`${said} Given up by ${confirmedBy}; the backup on file stands alone.`, { regionState: "unread" });
+}
 
 export const rescue: StepRunner = async (context) => {
   const found = await requireLoader(context);
   if (!("way" in found)) return found;
   const loader = openLoader(context.link, found, processorOfJob(context));
   const region = loader.spaces.find(({ use }) => use === "settings");
-  if (!region || !loader.can.read)
-    return done("This loader cannot read the settings region; what was backed up before stands alone.", {
+  if (!region)
+    return done("This loader does not offer the settings region; what was backed up before stands alone.", {
       regionState: "unread",
     });
   await context.progress({ say: "Reading the settings region" });
-  const bytes = valueOf(await loader.read(region));
+  const read = loader.can.read ? await loader.read(region) : CLOSED;
+  if (!read.ok && read.problem.code === UNREADABLE) return withoutRescue(context, read.problem.detail ?? "");
+  const bytes = valueOf(read);
   const { sha256 } = await context.store.fileRescue(bytes);
   const content = decodeRegion(bytes, layoutsOf(context.catalogue));
   const state =

@@ -138,12 +138,23 @@ describe("jobs as plans", () => {
 
   it("names what it destroys, where it writes and what it shows", () => {
     const told = (fits: (move: JobMove) => unknown) => moves.filter(fits).map(({ kind }) => kind);
-    expect(told(({ destroys }) => destroys.includes("firmware"))).toEqual(["flash"]);
+    expect(told(({ destroys }) => destroys.includes("firmware"))).toEqual(["lift-protection", "flash"]);
     expect(told(({ destroys }) => destroys.includes("loader"))).toEqual(["replace-loader"]);
-    expect(told(({ destroys }) => destroys.includes("settings"))).toEqual(["clear-settings", "restore"]);
-    expect(told(({ writes }) => writes)).toEqual(["clear-settings", "replace-loader", "flash", "restore"]);
+    expect(told(({ destroys }) => destroys.includes("settings"))).toEqual([
+      "lift-protection",
+      "clear-settings",
+      "restore",
+    ]);
+    expect(told(({ writes }) => writes)).toEqual([
+      "lift-protection",
+      "clear-settings",
+      "replace-loader",
+      "flash",
+      "restore",
+    ]);
     expect(told(({ restarts }) => restarts)).toEqual([
       "enter-loader",
+      "lift-protection",
       "replace-loader",
       "rest",
       "flash",
@@ -201,6 +212,7 @@ describe("the world of a job", () => {
     expect(facts).toEqual({
       "main: runs": "next-2",
       "loader: serves": "yes",
+      "board: reads": "yes",
       "settings region: is": "sound",
       "rescue: holds": "settings",
       "settings: chosen": "yes",

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { processorOf, type Processor } from "@/core/catalog";
 import { loaderSpace, readImageFile } from "@/core/image";
-import { askLoader, openLoader, partsOf, runFlash, type LoaderKind, type LoaderWay } from "@/core/loader";
+import { askLoader, openLoader, partsOf, runFlash, UNREADABLE, type LoaderKind, type LoaderWay } from "@/core/loader";
 import { ok, ProblemError, valueOf } from "@/core/problem";
 import { buildLoaderImage, linkTo, SimBoard, virtualClock, type SimLink } from "@/core/sim";
 import { program } from "@/core/sim/flash-memory";
@@ -173,6 +173,31 @@ describe.each(WAYS)("the $way loader", (way) => {
       expect([at, trial.board.halfImageStarts]).toEqual([at, 0]);
     }
   }, 3_600_000);
+
+  it("case C61: a protected board gives nothing out and says so; the first write lifts that, and all but a loader is gone", async () => {
+    const bench = await inLoader(way);
+    const { board, link } = bench;
+    const { loader } = await opened(bench);
+    valueOf(await runFlash(loader, partsFor(way, bench.processor, loader.spaces)));
+    const ownLoader = board.flash.bytes.slice(0, bench.processor.loaderSectors.length * 8192);
+    board.faults = { ...board.faults, readProtected: true };
+    const shut = await opened(bench);
+    const region = shut.loader.spaces.find(({ use }) => use === "settings");
+    if (!region) throw new Error("no settings region");
+    const read = await shut.loader.read(region);
+    expect(shut.loader.can.read ? !read.ok && read.problem.code : UNREADABLE).toBe(UNREADABLE);
+    // a flash is refused before it has written anything: nothing of it could be proved
+    const before = board.flash.bytes.slice();
+    expect((await runFlash(shut.loader, partsFor(way, bench.processor, shut.loader.spaces))).ok).toBe(false);
+    expect(Buffer.compare(board.flash.bytes, before)).toBe(0);
+    await shut.loader.write(region, new Uint8Array(64).fill(0xff)).catch(() => undefined);
+    await link.clock.waitUntil(link.clock.nowUs() + 20_000_000);
+    expect(board.faults.readProtected).toBe(false);
+    const rest = board.flash.bytes.subarray(ownLoader.length);
+    expect(rest.every((byte) => byte === 0xff)).toBe(true);
+    expect(Buffer.compare(board.flash.bytes.subarray(0, ownLoader.length), ownLoader)).toBe(0);
+    expect(board.halfImageStarts).toBe(0);
+  });
 
   it("a cable that comes out in mid-work is a problem by name, never a hang", async () => {
     const bench = await inLoader(way);

@@ -17,6 +17,9 @@ export interface Compared {
   readonly head?: Uint8Array;
 }
 
+/** Code of the problem that a loader gives nothing out: it is protected, or never could. */
+export const UNREADABLE = "loader-unreadable";
+
 /** Told after each block of one piece of work: how many of its bytes are through. May throw to end the work. */
 export type OnBlock = (doneBytes: number) => void;
 

@@ -112,6 +112,8 @@ export class SimBoard {
       processor: this.processor,
       flash: this.flash,
       chipId: spec.chipId,
+      protected: () => this.faults.readProtected,
+      unprotect: () => (this.faults.readProtected = false),
       stallEvery: () => this.faults.stallEvery,
       failPower: (nowUs) => this.failPower(nowUs),
       start: (nowUs) => this.start(nowUs, {}),

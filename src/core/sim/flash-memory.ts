@@ -47,6 +47,13 @@ export function eraseRange(flash: FlashMemory, start: number, lengthBytes: numbe
   return { us, cut: false };
 }
 
+/** Erases every sector but some; gives the time it takes. */
+export function eraseAllBut(flash: FlashMemory, kept: readonly number[]): number {
+  return flash.sectors
+    .filter(({ no }) => !kept.includes(no))
+    .reduce((us, { start, sizeBytes }) => us + eraseRange(flash, start, sizeBytes).us, 0);
+}
+
 /** Programs bytes; `cut` when the power went in between: the bytes before are there, the rest is not. */
 export function program(flash: FlashMemory, address: number, data: Uint8Array): { cut: boolean } {
   const from = address - flash.start;

@@ -10,7 +10,7 @@ import {
   type DfuHardware,
 } from "@/core/sim/dfu-device";
 import { DriveLoaderDevice } from "@/core/sim/drive-loader";
-import { eraseRange, program, readRange, type FlashMemory } from "@/core/sim/flash-memory";
+import { eraseAllBut, eraseRange, program, readRange, type FlashMemory } from "@/core/sim/flash-memory";
 import type { LoaderShown } from "@/core/sim/presence";
 import { SerialLoaderDevice } from "@/core/sim/serial-loader";
 
@@ -27,6 +27,9 @@ export interface LoaderHost {
   readonly processor: Processor;
   readonly flash: FlashMemory;
   readonly chipId: string;
+  /** Nothing is given out. */
+  readonly protected: () => boolean;
+  readonly unprotect: () => void;
   /** Every n-th transfer goes wrong; 0: none. */
   readonly stallEvery: () => number;
   readonly failPower: (nowUs: number) => void;
@@ -58,7 +61,8 @@ export class BoardLoaders {
     const { vendorId, productId } = loader;
     const shown = { vendorId, productId, serial: this.loaderId };
     if (loader.kind === "drive") return { way: "drive", ...shown };
-    const { transferSizeBytes, canUpload } = loader;
+    const { transferSizeBytes } = loader;
+    const canUpload = loader.canUpload && !this.host.protected();
     const alternates = alternatesOf(processor).map(({ name }) => name);
     return {
       way: "usb",
@@ -92,6 +96,13 @@ export class BoardLoaders {
     return { reply, doneUs };
   }
 
+  /** The first write to a protected board: all but a loader is erased, and the board starts anew when that is over. */
+  private lift(nowUs: number): void {
+    const { flash, processor, unprotect, start } = this.host;
+    unprotect();
+    start(nowUs + eraseAllBut(flash, processor.loaderSectors));
+  }
+
   private hardware(nowUs: number): DfuHardware {
     const { processor, flash, failPower } = this.host;
     const loader = loaderOf(processor, "usb");
@@ -99,7 +110,7 @@ export class BoardLoaders {
     return {
       alternates,
       transferSizeBytes: loader?.transferSizeBytes ?? 0,
-      canUpload: loader?.canUpload ?? false,
+      canUpload: (loader?.canUpload ?? false) && !this.host.protected(),
       manifestUs: MANIFEST_US,
       manifestationTolerant: true,
       read: (alternate, offset, lengthBytes) =>
@@ -107,6 +118,10 @@ export class BoardLoaders {
       write: (alternate, offset, data) => {
         const segment = alternates[alternate];
         if (!segment) return { status: STATUS.address };
+        if (this.host.protected()) {
+          this.lift(nowUs);
+          return { status: STATUS.write };
+        }
         const erased = offset === 0 ? eraseRange(flash, segment.start, segment.lengthBytes) : { us: 0, cut: false };
         const written = erased.cut ? { cut: true } : program(flash, segment.start + offset, data);
         if (written.cut) failPower(nowUs);
@@ -128,6 +143,8 @@ export class BoardLoaders {
         flash,
         loaderId,
         damageEvery: stallEvery,
+        protected: () => this.host.protected(),
+        lift: (nowUs) => this.lift(nowUs),
         failPower,
         start,
       });
@@ -148,13 +165,17 @@ export class BoardLoaders {
   }
 
   driveWrite(bytes: Uint8Array, atUs: number): number {
+    if (this.host.protected()) {
+      this.lift(atUs);
+      return atUs;
+    }
     const wireUs = bytes.length * DRIVE_US_PER_BYTE;
     // the cable and the flash work at once: the slower one counts
     return atUs + Math.max(wireUs, this.drive.write(bytes, atUs));
   }
 
   driveRead(name: string, offset: number, length: number, atUs: number): { bytes?: Uint8Array; doneUs: number } {
-    const bytes = this.drive.read(name, offset, length);
+    const bytes = this.host.protected() ? undefined : this.drive.read(name, offset, length);
     return { ...(bytes ? { bytes } : {}), doneUs: atUs + USB_OVERHEAD_US + (bytes?.length ?? 0) * DRIVE_US_PER_BYTE };
   }
 }

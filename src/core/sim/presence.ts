@@ -6,6 +6,8 @@ export interface Faults {
   staysAway: boolean;
   /** The plug to the part that it feels through is loose. */
   partsSilent: boolean;
+  /** Its loaders give nothing out; the first write lifts that, and erases all that is not a loader. */
+  readProtected: boolean;
   /** Every n-th USB transfer stalls; 0: none. */
   stallEvery: number;
 }
@@ -15,6 +17,7 @@ export const NO_FAULTS: Faults = {
   swallowLoaderWord: false,
   staysAway: false,
   partsSilent: false,
+  readProtected: false,
   stallEvery: 0,
 };
 

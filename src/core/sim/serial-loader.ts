@@ -8,6 +8,8 @@ export interface SerialHardware {
   readonly loader: SerialLoader;
   readonly flash: FlashMemory;
   readonly loaderId: string;
+  readonly protected: () => boolean;
+  readonly lift: (nowUs: number) => void;
   /** Every n-th block comes damaged; 0: none. */
   readonly damageEvery: () => number;
   /** The power went while flash was written. */
@@ -200,6 +202,12 @@ export class SerialLoaderDevice {
     const end = (from?.start ?? 0) + lengthBytes;
     if (!from || !Number.isInteger(lengthBytes) || lengthBytes <= 0 || end > flash.start + flash.bytes.length)
       return this.refuse("no such place", nowUs);
+    if (this.hardware.protected()) {
+      if (letter !== letters.write) return this.refuse("read protected", nowUs);
+      this.refuse("protection lifted, all is erased", nowUs);
+      this.hardware.lift(nowUs);
+      return nowUs;
+    }
     if (letter === letters.check) {
       const crc = crc32Of(readRange(flash, from.start, lengthBytes))
         .toString(16)

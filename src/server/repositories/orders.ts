@@ -24,7 +24,9 @@ const shapes = {
     pulse: number().integer().min(800).max(2200).required(),
   }),
   fault: object({
-    name: string().oneOf(["chargeOnlyCable", "swallowLoaderWord", "staysAway", "partsSilent", "stallEvery"]).required(),
+    name: string()
+      .oneOf(["chargeOnlyCable", "swallowLoaderWord", "staysAway", "partsSilent", "readProtected", "stallEvery"])
+      .required(),
     value: number().integer().min(0).max(100_000).required(),
   }),
   clock: object({ factor: number().min(0.01).max(1000).required() }),

@@ -22,6 +22,7 @@ const FAULTS = [
   ["chargeOnlyCable", "The cable only charges"],
   ["swallowLoaderWord", "The console swallows the word for the loader"],
   ["partsSilent", "The plug to its co-processor is loose"],
+  ["readProtected", "Its flash is protected against reading"],
   ["staysAway", "Stays away after a restart until it is unplugged"],
 ] as const;
 

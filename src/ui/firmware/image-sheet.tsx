@@ -149,7 +149,7 @@ export function ImageSheet(props: ImageSheetProps) {
                   <td>
                     <span
                       aria-hidden="true"
-                      className={`mr-2 inline-block size-3 border border-ink ${run.first.equal ? "bg-water-wash" : LOOKS[run.first.role]}`}
+                      className={`mr-2 inline-block size-3 border border-ink ${run.first.equal ? "bg-water-wash" : LOOKS[run.usedBytes > 0 ? "application" : run.first.role]}`}
                     />
                     {run.says}
                   </td>

@@ -9,6 +9,7 @@ export const flash = action("flash", ({ release, loader }) => ({
     "board: known": YES,
     "settings: rescued": YES,
     "plan: taken": YES,
+    "board: reads": YES,
     ...(loader ? { "loader: seen": YES, "loader: serves": YES } : {}),
   },
   gives: { "main: holds": release.id },

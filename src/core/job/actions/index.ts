@@ -10,6 +10,7 @@ import { flash } from "@/core/job/actions/flash";
 import { knowBoard } from "@/core/job/actions/know-board";
 import { knowLoader } from "@/core/job/actions/know-loader";
 import { knowTarget } from "@/core/job/actions/know-target";
+import { liftProtection } from "@/core/job/actions/lift-protection";
 import { makeSafe } from "@/core/job/actions/make-safe";
 import { plan } from "@/core/job/actions/plan";
 import { prove } from "@/core/job/actions/prove";
@@ -32,6 +33,7 @@ export const ACTIONS = [
   enterLoader,
   rescue,
   decodeRescue,
+  liftProtection,
   clearSettings,
   seeLoader,
   wayRound,

@@ -4,7 +4,13 @@ import { YES } from "@/core/job/fact";
 export const replaceLoader = action("replace-loader", ({ release, loader }) => ({
   title: "Replace the loader",
   why: `${release.title} wants ${loader?.title ?? "another one"}. The sector that makes it start is written last.`,
-  needs: { "board: shows": "loader", "loader: seen": YES, "settings: rescued": YES, "plan: taken": YES },
+  needs: {
+    "board: shows": "loader",
+    "loader: seen": YES,
+    "settings: rescued": YES,
+    "plan: taken": YES,
+    "board: reads": YES,
+  },
   gives: { "loader: written": YES },
   costS: 15,
   risk: 0.02,

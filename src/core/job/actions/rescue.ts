@@ -21,5 +21,7 @@ export const rescue = action(
     // firmware that starts on it would trip over it again
     ...(regionState === "damaged" ? { "settings region: is": "damaged" } : {}),
     ...(regionState === "kept" ? {} : { "rescue: holds": "nothing" }),
+    // nothing that is written could be proved: what holds it back has to be lifted first
+    ...(regionState === "unread" ? { "board: reads": "not" } : {}),
   }),
 );

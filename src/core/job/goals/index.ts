@@ -20,7 +20,12 @@ const GOALS: { readonly [K in Goal["kind"]]: GoalKind<Extract<Goal, { kind: K }>
 };
 
 /** What is taken to be so until a step finds it otherwise. */
-const ASSUMED: Facts = { "settings region: is": "sound", "rescue: holds": "settings", "loader: serves": YES };
+const ASSUMED: Facts = {
+  "settings region: is": "sound",
+  "rescue: holds": "settings",
+  "loader: serves": YES,
+  "board: reads": YES,
+};
 
 /** What a goal begins with and ends with. */
 export function termsOf(goal: Goal): { readonly given: Facts; readonly wanted: Facts } {

@@ -1,6 +1,6 @@
 import { loaderOf, type DriveLoader, type Processor } from "@/core/catalog";
 import { UF2_BLOCK_BYTES, uf2Blocks, uf2Data, UF2_PAGE_BYTES } from "@/core/image";
-import type { LoaderKind, OnBlock, Space } from "@/core/loader/loader";
+import { UNREADABLE, type LoaderKind, type OnBlock, type Space } from "@/core/loader/loader";
 import { equalBytes, sectorSpaces } from "@/core/loader/spaces";
 import { ok, refuse, type Result } from "@/core/problem";
 
@@ -26,7 +26,7 @@ const nothing: OnBlock = () => undefined;
 
 const notReadable = () =>
   refuse({
-    code: "loader-silent",
+    code: UNREADABLE,
     message: "The drive does not show what is in flash",
     hint: "Take another way into a loader, if the board has one",
   });

@@ -1,5 +1,5 @@
 import { compilePattern, matchPattern, type Processor, type SerialLoader } from "@/core/catalog";
-import type { LoaderWord } from "@/core/loader/loader";
+import { UNREADABLE, type LoaderWord } from "@/core/loader/loader";
 import { startXmodemReceive, received, stepXmodemReceive } from "@/core/loader/serial/receive";
 import { startXmodemSend, stepXmodemSend, type LineEvent, type LineStep } from "@/core/loader/serial/send";
 import { ok, ProblemError, refuse, type Result } from "@/core/problem";
@@ -90,7 +90,8 @@ async function begin(
   if (answer === loader.done) return ok(undefined);
   const why = answer === undefined ? undefined : matchPattern(compilePattern(loader.refused), answer)?.why;
   return refuse({
-    code: "loader-refused",
+    // that it does not give out is another thing than that it does not answer
+    code: why !== undefined && letter === loader.letters.read ? UNREADABLE : "loader-refused",
     message:
       answer === undefined ? "The serial loader does not answer" : "The serial loader does not do what it is asked",
     detail: why ?? answer ?? `Nothing came for ${ERASE_MS / 1000} s`,

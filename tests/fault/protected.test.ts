@@ -1,0 +1,64 @@
+import { foldJob, type JobState } from "@/core/job";
+import {
+  cloneBoard,
+  makeBoard,
+  MemoryStore,
+  reviveJob,
+  runUntil,
+  runUpdate,
+  standsAt,
+  updateJob,
+} from "../support/workshop";
+import { applicationSpace } from "@/core/image";
+
+const stepOf = (state: JobState, id: string) => state.steps.find((step) => step.id === id);
+
+describe("case C61: a board that is protected against reading", () => {
+  it("an update says what that costs before anything is lost, asks by name, lifts it, and proves the whole afterwards", async () => {
+    const start = await runUntil(standsAt("enter-loader"), ["put motor.rest 6.2"]);
+    const { board, link } = cloneBoard(start.board, start.link.clock.nowUs());
+    board.faults = { ...board.faults, readProtected: true };
+    const { store } = start;
+    let touched = false;
+    const application = board.flash.bytes.slice(applicationSpace(board.processor).start - board.flash.start);
+    const end = await runUpdate(board, link, store, {
+      onNeed: () => {
+        // what is asked is asked while all of the firmware is still there
+        if (standsAt("lift-protection")(foldJob(updateJob().steps, store.journal)))
+          touched ||= Buffer.compare(board.flash.bytes.subarray(-application.length), application) !== 0;
+        return false;
+      },
+    });
+    expect([end, touched]).toEqual(["finished", false]);
+    const state = foldJob(updateJob().steps, store.journal);
+    expect(stepOf(state, "rescue")?.evidence).toMatch(
+      /protected against reading.*read out by the console stands alone/,
+    );
+    expect(stepOf(state, "lift-protection")?.evidence).toMatch(
+      /^All of its flash is erased, on the word of technician/,
+    );
+    expect(stepOf(state, "prove")?.evidence).toMatch(/^All \d+ values took/);
+    expect([board.halfImageStarts, board.faults.readProtected]).toEqual([0, false]);
+  });
+
+  it("a revival with a backup on file gives up what only the board holds by somebody's word", async () => {
+    const { board, link } = await makeBoard(["put motor.rest 6.2"]);
+    const store = new MemoryStore();
+    board.plug(link.clock.nowUs());
+    await link.clock.waitUntil(link.clock.nowUs() + 2_000_000);
+    // a backup by an earlier job
+    await runUpdate(board, link, store, { killWhen: standsAt("know-target") });
+    const backup = store.backups.length;
+    store.journal.length = 0;
+    board.unplug(link.clock.nowUs());
+    board.faults = { ...board.faults, readProtected: true };
+    board.plug(link.clock.nowUs(), { button: true });
+    await link.clock.waitUntil(link.clock.nowUs() + 2_000_000);
+    const job = reviveJob(backup, "heddle-22");
+    expect(await runUpdate(board, link, store, { job })).toBe("finished");
+    const state = foldJob(job.steps, store.journal);
+    expect(stepOf(state, "rescue")?.evidence).toContain("Given up by technician; the backup on file stands alone");
+    expect(stepOf(state, "lift-protection")?.status).toBe("done");
+    expect(stepOf(state, "prove")?.evidence).toMatch(/^All \d+ values took/);
+  });
+});
