@@ -124,6 +124,9 @@ describe("bin/convert", () => {
     refused(["raw.bin", "no.hex", "--sideways"], /'--sideways'/);
     refused(["raw.bin"], /Two files are wanted/);
     refused(["there-is-none", "no.hex"], /Nothing was converted/);
+    refused(["raw.bin", "cut.srec"], /is there already, and was left as it is.*--over/s);
+    expect(readFileSync(at("cut.srec"), "utf8")).toContain("S1050039");
+    expect(convert("raw.bin", "cut.srec", "--over", "--address", "0x08004000").status).toBe(0);
     expect(existsSync(at("no.hex"))).toBe(false);
   });
 });

@@ -1,4 +1,4 @@
-import { readFileSync, writeFileSync } from "node:fs";
+import { existsSync, readFileSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import { parseArgs } from "node:util";
 import { FORMATS, formatOf, type ImageFormat } from "@/core/image";
@@ -33,7 +33,7 @@ function words() {
   try {
     return parseArgs({
       allowPositionals: true,
-      options: { from: text, to: text, address: text, vendor: text, product: text },
+      options: { from: text, to: text, address: text, vendor: text, product: text, over: { type: "boolean" } },
     });
   } catch (error) {
     throw usage(error instanceof Error ? error.message : "The command is not understood");
@@ -46,6 +46,12 @@ function main(): void {
   const [from, to] = positionals;
   if (from === undefined || to === undefined || positionals.length > 2)
     throw usage("Two files are wanted: the one that is there and the one that is made");
+  if (existsSync(to) && values.over !== true)
+    throw new ProblemError({
+      code: "convert-there",
+      message: `${to} is there already, and was left as it is`,
+      hint: "Give another name, or --over to write over it",
+    });
   const file = new Uint8Array(readFileSync(from));
   const source = values.from === undefined ? formatOf(file) : formatFor(values.from, from);
   const target = formatFor(values.to, to);
