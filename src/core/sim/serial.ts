@@ -9,10 +9,15 @@ export interface SerialSettings {
 /** Bytes as a text of one character each, as the line carries them. */
 export const asWire = (bytes: Uint8Array): string => {
   let wire = "";
-  for (const byte of bytes) wire += String.fromCharCode(byte);
+  // so many at once, and no more than a call may have arguments
+  for (let at = 0; at < bytes.length; at += 4096) wire += String.fromCharCode(...bytes.subarray(at, at + 4096));
   return wire;
 };
-export const fromWire = (wire: string): Uint8Array => Uint8Array.from(wire, (character) => character.charCodeAt(0));
+export const fromWire = (wire: string): Uint8Array => {
+  const bytes = new Uint8Array(wire.length);
+  for (let i = 0; i < bytes.length; i++) bytes[i] = wire.charCodeAt(i);
+  return bytes;
+};
 
 /** What working a line off costs, and what it prints; called when the work is done. Both in wire characters. */
 export interface LineWorker {
