@@ -282,6 +282,7 @@ export class Bay {
       case "lean":
       case "stick":
       case "fault":
+      case "afflict":
         // what comes of hands is no restart
         this.starts = [];
         this.simulated.handle(body);

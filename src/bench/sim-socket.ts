@@ -1,4 +1,5 @@
 import {
+  afflict,
   linkTo,
   NO_FAULTS,
   resumeBoard,
@@ -6,6 +7,7 @@ import {
   snapshotOf,
   takeDirtyChunks,
   CHUNK_BYTES,
+  type Ailment,
   type BoardSnapshot,
   type Faults,
   type SimLink,
@@ -45,11 +47,10 @@ async function seatBoard(id: number, factor: number): Promise<Seat> {
   return { row, board, clock, link: linkTo(board, clock) };
 }
 
-function setFault(faults: Faults, name: string, value: number): Faults {
-  if (name === "stallEvery") return { ...faults, stallEvery: value };
-  if (name in NO_FAULTS) return { ...faults, [name]: value !== 0 };
-  throw new ProblemError({ code: "fault-unknown", message: "There is no such fault", detail: name });
-}
+const setFault = (faults: Faults, name: keyof Faults, value: number): Faults => ({
+  ...faults,
+  [name]: typeof NO_FAULTS[name] === "number" ? value : value !== 0,
+});
 
 /** A socket into which simulated boards are put from the shelf. Its boards are stored with their flash. */
 export class SimSocket implements Socket {
@@ -193,6 +194,17 @@ export class SimSocket implements Socket {
       Object.assign(board.senses, { roll: order.roll, pitch: order.pitch, heading: order.heading });
     else if (order.kind === "stick")
       board.senses.sticks = board.senses.sticks.map((old, i) => (i === order.index ? order.pulse : old));
+    else if (order.kind === "afflict") this.afflict(board, order.ailment);
     else board.faults = setFault(board.faults, order.name, order.value);
+  }
+
+  private afflict(board: SimBoard, ailment: Ailment): void {
+    if (board.powered)
+      throw new ProblemError({
+        code: "board-powered",
+        message: "That is done to a board without power",
+        hint: "Pull its cable and take its battery out",
+      });
+    afflict(board, ailment);
   }
 }

@@ -1,10 +1,12 @@
+import { ProblemError } from "@/core/problem";
 import { layoutsOf, settingsSegment } from "@/core/catalog";
 import { applicationSpace, decodeRegion, MOST_IDENTITY_BYTES, numbersIn, readIdentity } from "@/core/image";
+import type { Ailment } from "@/core/sim/ailment-names";
 import type { SimBoard } from "@/core/sim/board";
 import { eraseRange, placeBytes, readRange } from "@/core/sim/flash-memory";
 
 /** How boards come to the bench that do not start. */
-export const AILMENTS = {
+const AILMENTS = {
   /** Another tool wrote from front to back and was cut off: the image starts, and what it needs is not there. */
   "half-image": (board: SimBoard) => {
     const { start } = applicationSpace(board.processor);
@@ -24,7 +26,12 @@ export const AILMENTS = {
     const { start, lengthBytes } = settingsSegment(board.processor);
     const kept = readRange(board.flash, start, lengthBytes);
     const content = decodeRegion(kept, layoutsOf(board.catalogue));
-    if (content.state !== "kept") return;
+    if (content.state !== "kept")
+      throw new ProblemError({
+        code: "sim-nothing-kept",
+        message: "It keeps no settings that could be damaged",
+        hint: "Let its firmware store them first",
+      });
     const head = kept.slice(0, content.layout.region.headBytes);
     numbersIn(head, content.layout).set(content.layout.region.length, 0x7fff_fffe);
     placeBytes(board.flash, start, head);
@@ -37,8 +44,7 @@ export const AILMENTS = {
   emptied: (board: SimBoard) => {
     eraseRange(board.flash, board.flash.start, board.flash.bytes.length);
   },
-} as const;
-export type Ailment = keyof typeof AILMENTS;
+} satisfies Record<Ailment, (board: SimBoard) => void>;
 
 /** Does to a board that is off what was done to it before it came here. */
 export const afflict = (board: SimBoard, ailment: Ailment): void => AILMENTS[ailment](board);

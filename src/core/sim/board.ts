@@ -78,7 +78,7 @@ export class SimBoard {
     receiverPowered: false,
     mountQuarters: 0,
   };
-  faults: Faults = { ...NO_FAULTS };
+  private going: Faults = { ...NO_FAULTS };
   cable = false;
   battery = false;
   /** A serial adapter is wired to the pads of the board's first port. */
@@ -113,7 +113,7 @@ export class SimBoard {
       flash: this.flash,
       chipId: spec.chipId,
       protected: () => this.faults.readProtected,
-      unprotect: () => (this.faults.readProtected = false),
+      unprotect: () => (this.going = { ...this.going, readProtected: false }),
       stallEvery: () => this.faults.stallEvery,
       failPower: (nowUs) => this.failPower(nowUs),
       start: (nowUs) => this.start(nowUs, {}),
@@ -128,6 +128,16 @@ export class SimBoard {
 
   placeSettings(app: Application): void {
     placeBytes(this.flash, settingsSegment(this.processor).start, regionOf(app));
+  }
+
+  get faults(): Faults {
+    return this.going;
+  }
+
+  set faults(faults: Faults) {
+    this.going = faults;
+    this.flash.worn = faults.wornSector ? this.processor.applicationSector + 1 : undefined;
+    if (faults.powerCutAfterBytes > 0) this.flash.programBudget = faults.powerCutAfterBytes;
   }
 
   get powered(): boolean {
@@ -334,6 +344,7 @@ export class SimBoard {
     this.losePower(nowUs);
     this.flash.programBudget = Infinity;
     this.flash.eraseBudget = Infinity;
+    this.going = { ...this.going, powerCutAfterBytes: 0 };
   }
 
   identity(app: Application): Configuration["identity"] {

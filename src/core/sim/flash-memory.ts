@@ -10,6 +10,8 @@ export interface FlashMemory {
   /** Bytes that may still be programmed, and sectors erased, before the power goes; a fault for tests and drills. */
   programBudget: number;
   eraseBudget: number;
+  /** Number of a sector in which the first byte of whatever is programmed loses bits. */
+  worn: number | undefined;
 }
 
 export const CHUNK_BYTES = 4096;
@@ -24,6 +26,7 @@ export function blankFlash(processor: Processor): FlashMemory {
     dirty: new Set(),
     programBudget: Infinity,
     eraseBudget: Infinity,
+    worn: undefined,
   };
 }
 
@@ -60,6 +63,8 @@ export function program(flash: FlashMemory, address: number, data: Uint8Array): 
   const count = Math.min(data.length, Math.max(0, flash.programBudget));
   for (let i = 0; i < count; i++) flash.bytes[from + i] = (flash.bytes[from + i] ?? 0xff) & (data[i] ?? 0xff);
   flash.programBudget -= data.length;
+  const worn = flash.worn === undefined ? undefined : flash.sectors[flash.worn];
+  if (worn && count > 0 && address >= worn.start && address < worn.start + worn.sizeBytes) flash.bytes[from] = 0;
   touch(flash, from, from + count);
   return { cut: count < data.length };
 }

@@ -1,4 +1,5 @@
-export { afflict, type Ailment } from "./ailments";
+export { afflict } from "./ailments";
+export * from "./ailment-names";
 export * from "./board";
 export * from "./build-image";
 export * from "./clock";

@@ -8,6 +8,10 @@ export interface Faults {
   partsSilent: boolean;
   /** Its loaders give nothing out; the first write lifts that, and erases all that is not a loader. */
   readProtected: boolean;
+  /** A sector in which the application lies does not keep what is written to it. */
+  wornSector: boolean;
+  /** The power goes when so many more bytes are written to flash; 0: it stays. */
+  powerCutAfterBytes: number;
   /** Every n-th USB transfer stalls; 0: none. */
   stallEvery: number;
 }
@@ -18,6 +22,8 @@ export const NO_FAULTS: Faults = {
   staysAway: false,
   partsSilent: false,
   readProtected: false,
+  wornSector: false,
+  powerCutAfterBytes: 0,
   stallEvery: 0,
 };
 

@@ -1,4 +1,5 @@
 import { lazy, mixed, number, object, string, boolean, type InferType, type ObjectSchema } from "yup";
+import { AILMENT_SAYS, NO_FAULTS, type Ailment, type Faults } from "@/core/sim";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { inTransaction, jsonText, one, rows, run } from "@/server/sql";
@@ -25,9 +26,15 @@ const shapes = {
   }),
   fault: object({
     name: string()
-      .oneOf(["chargeOnlyCable", "swallowLoaderWord", "staysAway", "partsSilent", "readProtected", "stallEvery"])
+      .oneOf(Object.keys(NO_FAULTS) as (keyof Faults)[])
       .required(),
     value: number().integer().min(0).max(100_000).required(),
+  }),
+  /** Does to a simulated board what brings boards to a bench. */
+  afflict: object({
+    ailment: string()
+      .oneOf(Object.keys(AILMENT_SAYS) as Ailment[])
+      .required(),
   }),
   clock: object({ factor: number().min(0.01).max(1000).required() }),
   decide: object({
@@ -60,7 +67,7 @@ export const ORDER_KINDS = Object.keys(shapes) as OrderKind[];
 
 const strict = lazy((value: unknown) => {
   const kind = (value as { kind?: unknown } | null)?.kind;
-  const shape = typeof kind === "string" && kind in shapes ? shapes[kind as OrderKind] : undefined;
+  const shape = typeof kind === "string" && Object.hasOwn(shapes, kind) ? shapes[kind as OrderKind] : undefined;
   const base = object({ kind: string().oneOf(ORDER_KINDS).required() });
   return (shape ? base.concat(shape as unknown as typeof base) : base).noUnknown();
 });
@@ -76,6 +83,7 @@ const GOOD_FOR_S: Readonly<Record<OrderKind, number>> = {
   lean: 10,
   stick: 10,
   fault: 10,
+  afflict: 10,
   clock: 10,
   confirm: 10,
   sign: 10,

@@ -1,9 +1,10 @@
 "use client";
 
 import { useState } from "react";
+import { AILMENT_SAYS, type Ailment } from "@/core/sim/ailment-names";
 import type { BayLive } from "@/core/job";
 import { AskButton, useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
 
 const LEANS = [
   ["Level", 0, 0],
@@ -18,13 +19,19 @@ const ENDS = [
   ["middle", 1500],
   ["high", 2000],
 ] as const;
+/** Faults that are on or off; or, with a number, how much of it is on. */
 const FAULTS = [
   ["chargeOnlyCable", "The cable only charges"],
   ["swallowLoaderWord", "The console swallows the word for the loader"],
   ["partsSilent", "The plug to its co-processor is loose"],
   ["readProtected", "Its flash is protected against reading"],
   ["staysAway", "Stays away after a restart until it is unplugged"],
+  ["wornSector", "A sector of its flash is worn"],
+  ["powerCutAfterBytes", "The power goes when 96 KB more are written", 98_304],
+  ["stallEvery", "Every 500th transfer of a loader goes wrong", 500],
 ] as const;
+
+const AILMENTS = Object.entries(AILMENT_SAYS) as [Ailment, string][];
 
 const LAMP = { lit: "its lamp is lit", blinks: "its lamp blinks, over and over", dark: "no lamp is lit" } as const;
 
@@ -134,32 +141,45 @@ export function Airframe({ no, live }: HandsProps) {
 /** What can go wrong at a bench, to be tried out. */
 export function FaultSwitches({ no, live }: HandsProps) {
   const { ask, busy, problem } = useAsk();
+  const [ailment, setAilment] = useState<Ailment>("half-image");
   return (
     <div className="grid gap-1.5 text-sm">
-      {FAULTS.map(([name, say]) => (
+      {FAULTS.map(([name, say, much = 1]) => (
         <label key={name} className="flex min-h-6 items-center gap-2">
           <input
             type="checkbox"
             checked={Boolean(live.faults?.[name])}
             disabled={busy}
             onChange={(event) =>
-              void ask(`/api/bench/${no}`, { kind: "fault", name, value: event.target.checked ? 1 : 0 })
+              void ask(`/api/bench/${no}`, { kind: "fault", name, value: event.target.checked ? much : 0 })
             }
           />
           {say}
         </label>
       ))}
-      <label className="flex min-h-6 items-center gap-2">
-        <input
-          type="checkbox"
-          checked={Number(live.faults?.stallEvery ?? 0) > 0}
-          disabled={busy}
-          onChange={(event) =>
-            void ask(`/api/bench/${no}`, { kind: "fault", name: "stallEvery", value: event.target.checked ? 500 : 0 })
-          }
-        />
-        Every 500th USB transfer stalls
-      </label>
+      <div className="mt-2 grid gap-1.5">
+        <label htmlFor={`ailment-${no}`}>What was done to it</label>
+        <select
+          id={`ailment-${no}`}
+          className={FIELD_LOOK.wide}
+          value={ailment}
+          onChange={(event) => setAilment(event.target.value as Ailment)}
+        >
+          {AILMENTS.map(([id, say]) => (
+            <option key={id} value={id}>
+              {say}
+            </option>
+          ))}
+        </select>
+        <button
+          type="button"
+          className={`${BUTTON_LOOK.plain} justify-self-start`}
+          disabled={busy || live.cable === true || live.battery === true}
+          onClick={() => void ask(`/api/bench/${no}`, { kind: "afflict", ailment })}
+        >
+          Do that to it, without power
+        </button>
+      </div>
       {problem && <ProblemNote problem={problem} />}
     </div>
   );

@@ -1,4 +1,5 @@
 import { foldJob, type JobState } from "@/core/job";
+import type { Faults } from "@/core/sim";
 import {
   cloneBoard,
   makeBoard,
@@ -60,5 +61,31 @@ describe("case C61: a board that is protected against reading", () => {
     expect(stepOf(state, "rescue")?.evidence).toContain("Given up by technician; the backup on file stands alone");
     expect(stepOf(state, "lift-protection")?.status).toBe("done");
     expect(stepOf(state, "prove")?.evidence).toMatch(/^All \d+ values took/);
+  });
+});
+
+describe("a board with a fault that was switched on", () => {
+  const flashing = async (faults: Partial<Faults>) => {
+    const start = await runUntil(standsAt("flash"));
+    const { board, link } = cloneBoard(start.board, start.link.clock.nowUs());
+    board.faults = { ...board.faults, ...faults };
+    return { board, link, store: start.store };
+  };
+
+  it("a worn sector is found when it is read back, and the board is said not to fly again; nothing half starts", async () => {
+    const { board, link, store } = await flashing({ wornSector: true });
+    await expect(runUpdate(board, link, store)).rejects.toThrow("does not keep what is written to it");
+    expect(board.halfImageStarts).toBe(0);
+    // a board that is mended goes on from there
+    board.faults = { ...board.faults, wornSector: false };
+    await store.append({ kind: "again", step: "flash" }, "technician");
+    expect(await runUpdate(board, link, store)).toBe("finished");
+  });
+
+  it("case C26: the power goes once in the middle of the flash; plugged in again, it goes on to the end", async () => {
+    const { board, link, store } = await flashing({ powerCutAfterBytes: 98_304 });
+    expect(await runUpdate(board, link, store)).toBe("finished");
+    expect([board.faults.powerCutAfterBytes, board.halfImageStarts]).toEqual([0, 0]);
+    expect(store.journal.some(({ entry }) => entry.kind === "noted" && entry.code === "link-lost")).toBe(true);
   });
 });
