@@ -1,12 +1,13 @@
 import { loaderSpace } from "@/core/image";
 import { currentStep, foldJob, type JobState } from "@/core/job";
-import { buildLoaderImage, type SimBoard } from "@/core/sim";
+import { afflict, buildLoaderImage, type SimBoard } from "@/core/sim";
 import { processorOf } from "@/core/catalog";
 import {
   catalogue,
   cloneBoard,
   makeBoard,
   MemoryStore,
+  reviveJob,
   runUpdate,
   runUntil,
   standsAt,
@@ -104,6 +105,50 @@ describe("a release that wants a newer loader", () => {
     expect(byRom).toBeGreaterThan(10);
   }, 120_000);
 
+  it("the process killed at every report of it: the next one goes on, whatever was written", async () => {
+    let reports = 0;
+    const counted = trial();
+    await runUpdate(counted.board, counted.link, counted.store, {
+      job: JOB,
+      killWhen: afterwards,
+      onProgress: () => reports++,
+    });
+    expect(reports).toBeGreaterThan(20);
+    for (let at = 1; at < reports; at++) {
+      const { board, link, store } = trial();
+      let seen = 0;
+      const killWhen = (now: JobState) => afterwards(now) || ++seen > at;
+      expect(await runUpdate(board, link, store, { job: JOB, killWhen })).toBe("let-go");
+      await runUpdate(board, link, store, { job: JOB, killWhen: afterwards });
+      expect([at, currentStep(state(store))?.id, loaderOn(board), board.halfImageStarts]).toEqual([
+        at,
+        "flash",
+        "3",
+        0,
+      ]);
+    }
+  }, 60_000);
+
+  it("stopped in the middle, the next job begins with whatever is there, by ROM if it must", async () => {
+    for (const budget of [100, 9_000, 20_000, 30_000]) {
+      const { board, link, store } = trial();
+      board.flash.programBudget = budget;
+      // the power goes, and somebody stops the job instead of plugging the board in
+      await runUpdate(board, link, store, {
+        job: JOB,
+        killWhen: (now) => currentStep(now)?.notes.some(({ code }) => code === "link-lost") ?? false,
+      });
+      await link.clock.waitUntil(link.clock.nowUs() + 30_000_000);
+      board.plug(link.clock.nowUs());
+      await link.clock.waitUntil(link.clock.nowUs() + 2_000_000);
+      // its application was never touched: it starts, and the word for the loader leads nowhere
+      expect([budget, board.mode.kind]).toEqual([budget, "console"]);
+      const again = new MemoryStore();
+      expect(await runUpdate(board, link, again, { job: JOB })).toBe("finished");
+      expect([budget, loaderOn(board), board.halfImageStarts]).toEqual([budget, "3", 0]);
+    }
+  });
+
   it("case C23: too short a time without power is noticed and asked for again", async () => {
     const { board, link, store } = trial();
     let hurries = 3;
@@ -156,5 +201,29 @@ describe("a release that wants a newer loader", () => {
     store.catalogue = () => Promise.resolve(changed);
     await expect(runUpdate(board, link, store, { job: JOB })).rejects.toThrow("loader-only-way");
     expect(loaderOn(board)).toBe("2");
+  });
+
+  it("case C45: a board whose loader is gone gets it back with its revival, over the serial loader", async () => {
+    const { board, link } = await makeBoard(["put motor.rest 6.2"]);
+    const store = new MemoryStore();
+    board.plug(link.clock.nowUs());
+    await link.clock.waitUntil(link.clock.nowUs() + 2_000_000);
+    await runUpdate(board, link, store, { killWhen: standsAt("know-target") });
+    const backup = store.backups.length;
+    store.journal.length = 0;
+    board.unplug(link.clock.nowUs());
+    afflict(board, "emptied");
+    board.adapter = true;
+    await link.clock.waitUntil(link.clock.nowUs() + 20_000_000);
+    board.plug(link.clock.nowUs(), { pads: true });
+    await link.clock.waitUntil(link.clock.nowUs() + 2_000_000);
+    const job = reviveJob(backup, "heddle-22");
+    expect(await runUpdate(board, link, store, { job })).toBe("finished");
+    const done = foldJob(job.steps, store.journal).steps;
+    const told = (id: string) => done.find((step) => step.id === id)?.evidence;
+    expect(told("see-loader")).toContain("holds none that is whole; it is to have Batten 3");
+    expect(told("way-round")).toContain("in its serial loader in ROM now");
+    expect(told("prove")).toMatch(/^All \d+ values took/);
+    expect([loaderOn(board), board.halfImageStarts]).toEqual(["3", 0]);
   });
 });

@@ -51,13 +51,13 @@ export const rest: StepRunner = async (context) => {
   if (link.presence().kind === "none") return needBoard("The seconds are over.", ["Plug the board in again"]);
   const found = await requireLoader(context);
   if (!("way" in found)) return found;
-  const { requirement } = wantedLoader(context) ?? {};
+  const { requirement } = wantedLoader(context);
   // a loader that does not say which it is only shows what lies in flash: then it is the rest that counts
   const tells = found.way === "usb" && found.version !== undefined;
   const version = await loaderVersion(context, found);
-  const serves = requirement === undefined || (version !== undefined && lets(requirement, version));
+  const serves = typeof version === "number" && (requirement === undefined || lets(requirement, version));
   if (serves && (tells || last === "rested"))
-    return done(`It answers as ${requirement?.family ?? "loader"} ${version ?? ""}.`);
+    return done(`It answers as ${requirement?.family ?? "its own loader, version"} ${version}.`);
   if (last !== "rested")
     return goneAsk(
       last === "too-early" ? TOO_SHORT : "The old loader lives on in memory until the board was without power.",

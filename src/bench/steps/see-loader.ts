@@ -1,5 +1,5 @@
-import { layoutsOf, lets, loaderWanted, releaseById, releaseTitle, versionsOf } from "@/core/catalog";
-import { loaderSpace, MOST_IDENTITY_BYTES, readIdentity } from "@/core/image";
+import { layoutsOf, lets, loadersFor, loaderWanted, releaseById, releaseTitle, versionsOf } from "@/core/catalog";
+import { imageFrom, loaderSpace, readIdentity } from "@/core/image";
 import { openLoader } from "@/core/loader";
 import { valueOf } from "@/core/problem";
 import { requireLoader } from "@/bench/steps/enter-loader";
@@ -7,48 +7,59 @@ import { processorOfJob, type Loader } from "@/bench/steps/own-loader";
 import { done, failed, type StepContext, type StepRunner } from "@/bench/steps/context";
 
 /**
- * Which loader is in its place: by its own word where it says one, or else by what its first sector holds. Undefined when
- * neither tells.
+ * Which loader is in its place: by its own word where it says one, or else by what lies there. `gone`: nothing whole does;
+ * undefined when it cannot be told.
  */
-export async function loaderVersion(context: StepContext, seen: Loader): Promise<number | undefined> {
-  if (seen.way === "usb" && seen.version !== undefined) return seen.version;
+export async function loaderVersion(context: StepContext, seen: Loader): Promise<number | "gone" | undefined> {
+  if (seen.way === "usb") return seen.version;
   const processor = processorOfJob(context);
   const place = loaderSpace(processor);
   const loader = openLoader(context.link, seen, processor);
-  const space = loader.spaces.find(({ use, start }) => use === "loader" && start === place?.start);
-  if (!place || !space || !loader.can.read) return undefined;
-  const bytes = valueOf(await loader.read({ ...space, lengthBytes: place.identityOffset + MOST_IDENTITY_BYTES }));
-  const version = Number(readIdentity(bytes, place.identityOffset, layoutsOf(context.catalogue))?.version);
-  return Number.isSafeInteger(version) ? version : undefined;
+  const spaces = loader.spaces.filter(({ use }) => use === "loader").toSorted((a, b) => a.start - b.start);
+  if (!place || spaces.length === 0 || !loader.can.read) return undefined;
+  await context.progress({ say: "Reading the other loader's place" });
+  const bytes = new Uint8Array(place.sizeBytes).fill(0xff);
+  for (const space of spaces) bytes.set(valueOf(await loader.read(space)), space.start - place.start);
+  const layouts = layoutsOf(context.catalogue);
+  const length = readIdentity(bytes, place.identityOffset, layouts)?.lengthBytes ?? 0;
+  const chunk = { start: place.start, bytes: bytes.subarray(0, length) };
+  const image = imageFrom([chunk], processor, { space: place, layouts });
+  const version = image.ok ? Number(image.value.identity.version) : NaN;
+  return Number.isSafeInteger(version) ? version : "gone";
 }
 
-/** The loader that a job's release wants on the board: what it asks for, and which meets it. */
-export const wantedLoader = (context: StepContext) =>
-  loaderWanted(
-    context.catalogue,
-    valueOf(releaseById(context.catalogue, context.job.goal.releaseId)),
-    processorOfJob(context).id,
-  );
+/** The loaders that a job's release does with on this board, oldest first, and what it asks of them. */
+export function wantedLoader(context: StepContext) {
+  const release = valueOf(releaseById(context.catalogue, context.job.goal.releaseId));
+  const { id } = processorOfJob(context);
+  const loaders = loadersFor(context.catalogue, id);
+  return loaderWanted(context.catalogue, release, id) ?? { requirement: undefined, loaders };
+}
 
-/** Holds the loader against what the release wants. Where it is too old, the one to come is looked at before anything is written. */
+/** Holds the loader against what the release wants. Where it has to be another, that is looked at before anything is written. */
 export const seeLoader: StepRunner = async (context) => {
   const found = await requireLoader(context);
   if (!("way" in found)) return found;
-  const wanted = wantedLoader(context);
-  if (!wanted) return done("The release wants no other loader.", { loaderRelease: "", loaderSha: "" });
-  const { requirement, loaders } = wanted;
+  const { requirement, loaders } = wantedLoader(context);
   const release = valueOf(releaseById(context.catalogue, context.job.goal.releaseId));
-  const version = await loaderVersion(context, found);
-  const { family } = requirement;
-  const has = version === undefined ? "It does not say which loader it has" : `It has ${family} ${version}`;
-  if (version !== undefined && lets(requirement, version))
-    return done(`${has}, which does.`, { loaderRelease: "", loaderSha: "" });
   const stable = loaders.filter(({ standing }) => standing === "stable");
   const next = (stable.length > 0 ? stable : loaders).at(-1);
+  const family = requirement?.family ?? next?.family ?? "loader";
+  const version = await loaderVersion(context, found);
+  const has =
+    version === "gone"
+      ? "The place of its USB loader holds none that is whole"
+      : version === undefined
+        ? "It does not say which loader it has"
+        : `It has ${family} ${version}`;
+  // whatever answers as a loader does, where the release asks for nothing
+  const serves =
+    requirement === undefined ? version !== "gone" : typeof version === "number" && lets(requirement, version);
+  if (serves) return done(`${has}, which does.`, { loaderRelease: "", loaderSha: "" });
   if (!next)
     return failed({
       code: "loader-missing",
-      message: `No loader of the workshop is ${family} ${versionsOf(requirement)}`,
+      message: `No loader of the workshop is ${family} ${requirement ? versionsOf(requirement) : ""}`,
       detail: `${has}; ${releaseTitle(release)} starts on no other`,
       hint: "Import the document and the image of that loader under Firmware, then begin the step again",
     });

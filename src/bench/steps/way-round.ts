@@ -13,6 +13,9 @@ export const wayRound: StepRunner = async ({ state, step, catalogue, job, ...con
       detail: `${model?.title ?? "A board of an unknown model"} ${inRom ? "has no boot pads" : "has no loader in ROM"}; if the power went while its loader is replaced, nothing could bring it back`,
       hint: "Stop the job and stay on a release that does with the loader it has",
     });
+  const presence = context.link.presence();
+  if (presence.kind === "loader" && presence.way === "serial")
+    return done(`It is in its serial loader in ROM now, by the boot pads of the ${model.title}: that stays.`);
   const confirmedBy = state.steps.find((each) => each.id === step)?.confirmedBy;
   if (confirmedBy === undefined)
     return waits({

@@ -7,8 +7,8 @@ export interface Wish {
   readonly tag: string;
   /** The release that the board runs at the end. */
   readonly release: { readonly id: string; readonly title: string };
-  /** What the release wants of the board's loader, where that can be another one: “Batten 3 or later”, and why. */
-  readonly loader?: { readonly title: string; readonly why?: string };
+  /** The board's loader lives in flash and can be another one; what the release wants of it: “Batten 3 or later”, and why. */
+  readonly loader?: { readonly wants?: string; readonly why?: string };
 }
 
 /** One step of a visit: a move, with what people read of it. */

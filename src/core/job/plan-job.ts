@@ -1,4 +1,4 @@
-import { loaderWanted, releaseTitle, versionsOf, type Catalogue, type Release } from "@/core/catalog";
+import { loadersFor, loaderWanted, releaseTitle, versionsOf, type Catalogue, type Release } from "@/core/catalog";
 import { INVARIANTS, type Action, type JobMove, type Wish } from "@/core/job/action";
 import { ACTIONS } from "@/core/job/actions";
 import type { Facts } from "@/core/job/fact";
@@ -18,19 +18,12 @@ export const specOf = ({ kind, title, why, writes, shows }: JobMove): StepSpec =
 
 /** What a job is about, by the documents and by the processor of its board, where that is known. */
 export function wishFor(tag: string, release: Release, processor: string | undefined, catalogue: Catalogue): Wish {
-  const wanted = processor === undefined ? undefined : loaderWanted(catalogue, release, processor);
-  return {
-    tag,
-    release: { id: release.id, title: releaseTitle(release) },
-    ...(wanted
-      ? {
-          loader: {
-            title: `${wanted.requirement.family} ${versionsOf(wanted.requirement)}`,
-            ...(wanted.requirement.why === undefined ? {} : { why: wanted.requirement.why }),
-          },
-        }
-      : {}),
-  };
+  const about = { tag, release: { id: release.id, title: releaseTitle(release) } };
+  if (processor === undefined || loadersFor(catalogue, processor).length === 0) return about;
+  const wanted = loaderWanted(catalogue, release, processor)?.requirement;
+  if (!wanted) return { ...about, loader: {} };
+  const wants = `${wanted.family} ${versionsOf(wanted)}`;
+  return { ...about, loader: { wants, ...(wanted.why === undefined ? {} : { why: wanted.why }) } };
 }
 
 /** The steps from what is so to a goal; or what is missing for it. */

@@ -3,7 +3,7 @@ import { YES } from "@/core/job/fact";
 
 export const replaceLoader = action("replace-loader", ({ release, loader }) => ({
   title: "Replace the loader",
-  why: `${release.title} wants ${loader?.title ?? "another one"}. The sector that makes it start is written last.`,
+  why: `${loader?.wants === undefined ? "Without one, only its pads lead into it." : `${release.title} wants ${loader.wants}.`} The sector that makes it start is written last.`,
   needs: {
     "board: shows": "loader",
     "loader: seen": YES,

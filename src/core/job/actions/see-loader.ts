@@ -9,7 +9,10 @@ export const seeLoader = action(
   "see-loader",
   ({ release, loader }) => ({
     title: "See which loader it has",
-    why: `${release.title} wants ${loader?.title ?? "no other loader"}.${loader?.why === undefined ? "" : ` ${loader.why}.`}`,
+    why:
+      loader?.wants === undefined
+        ? "One that is gone or damaged comes back with this visit."
+        : `${release.title} wants ${loader.wants}.${loader.why === undefined ? "" : ` ${loader.why}.`}`,
     needs: { "board: shows": "loader", "board: known": YES, "board: target known": YES },
     gives: { "loader: seen": YES },
   }),
