@@ -73,6 +73,16 @@ describe("back to a baseline", () => {
     expect(valueAt(before, "tune 1/roll.push")).toBe(20);
   });
 
+  it("a receiver that stands elsewhere than in the standard is asked about: wires may have moved, or somebody clicked about", async () => {
+    const { board, link, store, standard } = await meddledWith();
+    const job = baselineJob({ releaseId: "heddle-22", backupId: standard, parts: {} });
+    const prefer = { "row ports/3": "as-baseline" };
+    expect(await runUpdate(board, link, store, { job, prefer })).toBe("finished");
+    const now = await after(store, job);
+    expect(rowAt(now, "ports", "3")?.use).not.toBe("receiver");
+    expect(rowAt(now, "ports", "2")).toMatchObject({ use: "receiver" });
+  });
+
   it("case C29: to the defaults with a starter set, whose values are in the plan and come after the wipe; the radio's port chosen anew", async () => {
     const { board, link, store } = await meddledWith();
     const job = baselineJob({ releaseId: "heddle-22", starter: "sedge-7", parts: { ports: "baseline" } });

@@ -253,6 +253,7 @@ export async function obey(
   link: BoardLink,
   store: MemoryStore,
   job: JobOrder = updateJob(),
+  prefer: Readonly<Record<string, string>> = {},
 ): Promise<void> {
   const step = currentStep(state);
   const need = step?.need;
@@ -268,7 +269,9 @@ export async function obey(
       await store.append(
         {
           kind: "decided",
-          choices: Object.fromEntries(openItems(plan, {}).map((item) => [item.id, item.choices[0]?.id ?? ""])),
+          choices: Object.fromEntries(
+            openItems(plan, {}).map((item) => [item.id, prefer[item.id] ?? item.choices[0]?.id ?? ""]),
+          ),
         },
         "technician",
       );
@@ -312,6 +315,8 @@ export interface RunControls {
   readonly killWhen?: (state: JobState) => boolean;
   readonly onProgress?: () => void;
   readonly waitLimit?: number;
+  /** Choices that the technician takes; of all else the first. */
+  readonly prefer?: Readonly<Record<string, string>>;
   /** What happens at the bench when a step waits; true: instead of what the card asks. */
   readonly onNeed?: () => boolean;
   /** What is to be done; without it the everyday update. */
@@ -339,7 +344,7 @@ export async function runUpdate(
       if (++waits > (controls.waitLimit ?? 60))
         throw new Error(`the job waits without end at ${currentStep(state)?.id ?? ""}`);
       if (controls.onNeed?.()) return;
-      await obey(foldJob(job.steps, store.journal), board, link, store, job);
+      await obey(foldJob(job.steps, store.journal), board, link, store, job, controls.prefer);
     },
     progress: (progress, state) => {
       controls.onProgress?.();

@@ -65,6 +65,52 @@ describe("a baseline's plan", () => {
     }
   });
 
+  it("whatever is chosen, every row stands in one place, and a receiver that stood elsewhere is somewhere or was taken off", () => {
+    const RECEIVER = { use: "receiver" } as const;
+    const wired = fc.uniqueArray(fc.constantFrom("1", "2", "3", "4"), { minLength: 1, maxLength: 3 });
+    fc.assert(
+      fc.property(wired, wired, fc.infiniteStream(fc.nat(5)), (mine, theirs, picks) => {
+        const withRows = (keys: readonly string[]) => ({
+          release: to,
+          configuration: {
+            ...plain.configuration,
+            rows: [
+              ...plain.configuration.rows.filter(({ table }) => table !== "ports"),
+              ...keys.map((key, i) => ({
+                table: "ports",
+                key,
+                cells: { use: i === 0 ? RECEIVER.use : "telemetry", speed: "115200" },
+                line: 0,
+              })),
+            ],
+          },
+        });
+        const plan = baselinePlan(
+          valueOf(planUpdate(withRows(theirs), to, TARGET, catalogue(), true)),
+          valueOf(planUpdate(withRows(mine), to, TARGET, catalogue())),
+          {},
+          to,
+        );
+        const asked = plan.items.filter(({ id, choices }) => id.startsWith("row ports/") && choices.length > 0);
+        expect(asked.length > 0).toBe(
+          mine[0] !== theirs[0] || mine.slice(1).some((key) => theirs.length > 1 && !theirs.slice(1).includes(key)),
+        );
+        const decisions = Object.fromEntries(
+          plan.items.flatMap(({ id, choices }) => {
+            const pick = choices[(picks.next().value ?? 0) % Math.max(1, choices.length)];
+            return pick ? [[id, pick.id]] : [];
+          }),
+        );
+        const settled = settlePlan(plan, decisions, to);
+        // two choices may want one place: then it is said, and nothing is sent
+        if (!settled.ok) return expect(settled.problem.code).toBe("plan-rows");
+        const keys = settled.value.configuration.rows.filter(({ table }) => table === "ports").map(({ key }) => key);
+        expect(new Set(keys).size).toBe(keys.length);
+      }),
+      { numRuns: 60 },
+    );
+  });
+
   it("can be settled by its first choices, into one value for each place", () => {
     for (const base of bases) {
       const plan = baselinePlan(base, own, { receiver: "baseline", tune: "board" }, to);

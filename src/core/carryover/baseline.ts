@@ -1,6 +1,6 @@
 import { indexOf, type Release, type StarterSet } from "@/core/catalog";
 import { addressId, equalValues, type Area, type Configuration } from "@/core/config";
-import type { Plan, PlanItem } from "@/core/carryover/plan";
+import type { Choice, Plan, PlanItem, RowItem, RowPlace } from "@/core/carryover/plan";
 
 /** Where an area comes from: all of it from what the board holds, or all of it from the baseline. */
 export const PART_FROM = ["board", "baseline"] as const;
@@ -44,9 +44,63 @@ export function baselinePlan(base: Plan, own: Plan, parts: Parts, to: Release): 
   const rest = base.items
     .filter((item) => item.kind === "line" || !isOwn(item, parts, to))
     .map((item) => (taken.has(item.id) ? { ...item, id: `baseline ${item.id}` } : item));
+  const items = kept.map((item): PlanItem => ({ ...item, ofBoard: true, trail: [KEPT, ...item.trail] }));
+  return { ...base, items: [...rest, ...items.map((item) => askWhere(item, items, base, to))] };
+}
+
+/** What a row serves that nothing works without, by its table: the receiver, for one. */
+const servesOf = ({ table, to: place }: RowItem, to: Release) =>
+  indexOf(to)
+    .tables.get(table)
+    ?.without?.find(({ column, value }) => place?.cells[column] === value);
+
+/**
+ * A kept row on which something depends that stands elsewhere in the baseline: wires may have been moved, or somebody
+ * clicked about. That no document can tell, so it is asked.
+ */
+function askWhere(item: PlanItem, kept: readonly PlanItem[], base: Plan, to: Release): PlanItem {
+  if (item.kind !== "row" || !item.to || item.choices.length > 0) return item;
+  const serves = servesOf(item, to);
+  if (!serves) return item;
+  const rowsIn = (items: readonly PlanItem[]) =>
+    items.flatMap((each) =>
+      each.kind === "row" && each.table === item.table && each.to ? [{ id: each.id, to: each.to }] : [],
+    );
+  const isSo = ({ to: { cells } }: { readonly to: RowPlace }) => cells[serves.column] === serves.value;
+  const there = rowsIn(base.items).filter(isSo);
+  const { key, cells } = item.to;
+  const [meant] = there;
+  if (!meant || there.some((each) => each.to.key === key)) return item;
+  const name = item.title.toLowerCase();
+  const at = rowsIn(kept).find((each) => each.to.key === meant.to.key);
+  const instead = rowsIn(base.items).find((each) => each.to.key === key);
+  const asBaseline: Choice =
+    at && isSo(at)
+      ? {
+          id: "as-baseline",
+          label: `Take it off: it stands on ${name} ${meant.to.key} as well`,
+          ...(instead ? { row: instead.to } : {}),
+          means: `${item.title} ${key} is what the baseline makes of it.`,
+        }
+      : {
+          id: "as-baseline",
+          label: `To ${name} ${meant.to.key}, as the baseline has it`,
+          row: { key: meant.to.key, cells },
+          ...(at ? { moves: { itemId: at.id, key } } : {}),
+          means: `Only if it is wired to ${name} ${meant.to.key}.`,
+        };
   return {
-    ...base,
-    items: [...rest, ...kept.map((item): PlanItem => ({ ...item, ofBoard: true, trail: [KEPT, ...item.trail] }))],
+    ...item,
+    outcome: "your-call",
+    choices: [
+      {
+        id: "stay",
+        label: `Leave it on ${name} ${key}`,
+        row: item.to,
+        means: `Only if it is wired to ${name} ${key}; the baseline has it on ${meant.to.key}.`,
+      },
+      asBaseline,
+    ],
   };
 }
 
