@@ -2,6 +2,7 @@ import { mkdtempSync, rmSync, statSync } from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import { mayActAs, ROLES } from "@/server/roles";
+import { rowId } from "@/server/web/row-id";
 import { checkOrder, ORDER_KINDS } from "@/server/repositories/orders";
 
 describe("roles", () => {
@@ -44,6 +45,12 @@ describe("the environment", () => {
     expect(statSync(path.join(folder, "session.secret")).mode & 0o777).toBe(0o600);
     rmSync(folder, { recursive: true });
   });
+});
+
+it("a row's number is what PostgreSQL's integer can be, and 0 for all else", () => {
+  expect(["1", "2147483647"].map(rowId)).toEqual([1, 2147483647]);
+  for (const text of [undefined, "", "0", "-1", "1.5", "1e3", "0x10", " 1", "2147483648", "99999999999", "NaN", "１"])
+    expect([text, rowId(text)]).toEqual([text, 0]);
 });
 
 describe("orders", () => {

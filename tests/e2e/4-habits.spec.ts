@@ -111,6 +111,31 @@ test("a document goes out as a file and comes in again; a damaged one is refused
   await expect(row).toContainText("1");
 });
 
+test("a document is changed where it stands: refused with its line, then kept as the next version", async ({
+  page,
+}) => {
+  await signIn(page, "lead");
+  await page.goto("/boards/tamsin-mote");
+  await page.getByRole("link", { name: "Its document" }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("tamsin-mote");
+  const save = page.getByRole("button", { name: "Save as the next version" });
+  await expect(save).toBeDisabled();
+  await expectAccessible(page);
+  const text = page.getByRole("textbox", { name: "Document" });
+  await text.click();
+  await page.keyboard.press("ControlOrMeta+End");
+  await page.keyboard.type("\nnonsense: [");
+  await save.click();
+  await expect(page.getByRole("alert").filter({ hasText: "not well-formed YAML" })).toBeVisible();
+  await page.getByRole("button", { name: "As it is kept" }).click();
+  await expect(save).toBeDisabled();
+  await text.click();
+  await page.keyboard.press("ControlOrMeta+End");
+  await page.keyboard.type("\n# looked at on the bench");
+  await save.click();
+  await expect(page.getByText("tamsin-mote is in, as version 2.")).toBeVisible({ timeout: 20_000 });
+});
+
 test("case C69: a new version of a document waits, if what is on file would read differently with it", async ({
   page,
 }) => {
@@ -198,7 +223,14 @@ test("a label is changed in place and found by search", async ({ page }) => {
 
 test("what is not there is said in the product's own words, and headers keep foreign pages out", async ({ page }) => {
   await signIn(page, "technician");
-  for (const path of ["/aircraft/QW-98", "/jobs/99999", "/backups/99999", "/bench/9"]) {
+  for (const path of [
+    "/aircraft/QW-98",
+    "/jobs/99999",
+    "/backups/99999",
+    "/bench/9",
+    "/jobs/99999999999",
+    "/firmware/documents/0x1",
+  ]) {
     await page.goto(path);
     await expect(page.getByRole("heading", { name: "There is nothing at this address." })).toBeVisible();
   }

@@ -148,6 +148,12 @@ export async function currentDocuments(
     .map((row) => ({ kind: row.kind, id: row.document_id, text: row.text, body: valueOf(readDocument(row.text)) }));
 }
 
+/** One version of a document, whichever it is. */
+export const documentById = (id: number): Promise<(DocumentSummary & { readonly text: string }) | undefined> =>
+  one("select id, kind, document_id, version, imported_by, imported_at, text from catalogue_documents where id = $1", [
+    id,
+  ]);
+
 export async function documentText(id: number): Promise<{ name: string; text: string } | undefined> {
   const row = await getDb().CatalogueDocumentRow.findByPk(id);
   return row

@@ -32,7 +32,7 @@ function ImportDocument() {
     <ImportForm
       kind="document"
       label="Document"
-      says="A release, part release, board model, processor or idiom, as YAML or JSON. Earlier versions are kept, and read-outs that would read differently are shown first."
+      says="A release, part release, board model, processor, idiom or layout, as YAML or JSON. Earlier versions are kept, and read-outs that would read differently are shown first."
       bring={adoption.adopt}
     >
       <AdoptionNotes adoption={adoption} />

@@ -119,7 +119,11 @@ export default async function FirmwarePage() {
               <tbody>
                 {documents.map((document) => (
                   <tr key={document.id}>
-                    <td>{document.document_id}</td>
+                    <td>
+                      <Link href={`/firmware/documents/${document.id}`} className="inline-flex min-h-6 items-center">
+                        {document.document_id}
+                      </Link>
+                    </td>
                     <td>{document.kind}</td>
                     <td>{document.version}</td>
                     <td>

@@ -15,6 +15,7 @@ import { notesOf } from "@/server/repositories/notes";
 import { mayActAs } from "@/server/roles";
 import { requirePage } from "@/server/web/session";
 import { indexOf, releaseTitle } from "@/core/catalog";
+import { rowId } from "@/server/web/row-id";
 
 interface Props {
   readonly params: Promise<{ id: string }>;
@@ -60,7 +61,7 @@ function meanings(recital: Recital): Map<number, string> {
 
 export default async function BackupPage({ params }: Props) {
   const account = await requirePage();
-  const id = Number((await params).id);
+  const id = rowId((await params).id);
   const found = await backupById(Number.isSafeInteger(id) ? id : 0).catch(() => undefined);
   if (!found) notFound();
   const { row, raw } = found;

@@ -7,6 +7,7 @@ import { boardlessTags } from "@/server/repositories/boards";
 import { listSimBoards } from "@/server/repositories/simulation";
 import { mayActAs } from "@/server/roles";
 import { requirePage } from "@/server/web/session";
+import { rowId } from "@/server/web/row-id";
 
 interface Props {
   readonly params: Promise<{ no: string }>;
@@ -18,7 +19,7 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
 
 export default async function BayPage({ params }: Props) {
   const account = await requirePage();
-  const no = Number((await params).no);
+  const no = rowId((await params).no);
   if (!Number.isInteger(no) || no < 1 || no > BAYS) notFound();
   const [bench, catalogue, boards, boardless] = [
     await readBench(),

@@ -44,7 +44,7 @@ export default async function BoardPage({ params }: Props) {
           <LinkButton href={`/boards/targets?here=${encodeURIComponent(line?.name ?? model.target)}`}>
             What is near its target
           </LinkButton>
-          {document && <LinkButton href={`/api/documents/${document.id}`}>Download its document</LinkButton>}
+          {document && <LinkButton href={`/firmware/documents/${document.id}`}>Its document</LinkButton>}
         </div>
       </div>
       <div className="grid grid-cols-[1fr_330px] items-start gap-5 max-lg:grid-cols-1">

@@ -22,6 +22,7 @@ import { CandidateCard, Contradictions, EvidenceLines } from "@/ui/boards/eviden
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { modelPrior, signsOfBay } from "@/server/repositories/evidence";
 import { requirePage } from "@/server/web/session";
+import { rowId } from "@/server/web/row-id";
 
 export const metadata: Metadata = { title: "Which target?" };
 
@@ -54,7 +55,7 @@ export default async function WhichPage({ searchParams }: Props) {
   const params = await searchParams;
   const catalogue = await loadCatalogue();
   const bayNo = oneParam(params.bay);
-  const bay = bayNo === "" ? undefined : await signsOfBay(Number(bayNo), catalogue);
+  const bay = bayNo === "" ? undefined : await signsOfBay(rowId(bayNo), catalogue);
   if (bayNo !== "" && !bay) notFound();
   const leftOut = listed(oneParam(params[LEFT_OUT]));
   const cantTell = listed(oneParam(params[CAN_TELL_NOT]));

@@ -11,19 +11,20 @@ import { cardOf, readJob } from "@/server/web/job-view";
 import { requirePage } from "@/server/web/session";
 import { releaseTitle } from "@/core/catalog";
 import { BoardNow } from "@/ui/job/board-now";
+import { rowId } from "@/server/web/row-id";
 
 interface Props {
   readonly params: Promise<{ id: string }>;
 }
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
-  const view = await readJob(Number((await params).id));
+  const view = await readJob(rowId((await params).id));
   return { title: view ? `${view.job.tag}: ${view.job.headline}` : "Job" };
 }
 
 export default async function JobPage({ params }: Props) {
   const account = await requirePage();
-  const view = await readJob(Number((await params).id));
+  const view = await readJob(rowId((await params).id));
   if (!view) notFound();
   const [card, catalogue] = [cardOf(view), await loadCatalogue()];
   const mayWork = mayActAs(account.role, "technician");

@@ -4,6 +4,7 @@ import { toCsv, toJson } from "@/server/repositories/exports";
 import { readingOf } from "@/server/repositories/readings";
 import { problemResponse } from "@/server/web/handle";
 import { requireRole } from "@/server/web/session";
+import { rowId } from "@/server/web/row-id";
 
 const FORMS = {
   csv: ["text/csv; charset=utf-8", "csv"],
@@ -17,7 +18,7 @@ export async function GET(request: Request, { params }: { params: Promise<{ id: 
     const form = await string()
       .oneOf(["csv", "json"] as const)
       .validate(new URL(request.url).searchParams.get("form") ?? undefined);
-    const { row, raw } = await backupById(Number((await params).id) || 0);
+    const { row, raw } = await backupById(rowId((await params).id));
     const name = row.name.replace(/[^A-Za-z0-9 ._-]/g, "-");
     const send = (body: BodyInit, type: string, extension: string) =>
       new Response(body, {

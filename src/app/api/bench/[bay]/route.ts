@@ -2,10 +2,11 @@ import { BAYS, readBench } from "@/server/repositories/bench";
 import { awaitOrder, checkOrder, placeOrder } from "@/server/repositories/orders";
 import { ProblemError } from "@/core/problem";
 import { handleJson } from "@/server/web/handle";
+import { rowId } from "@/server/web/row-id";
 
 /** Hands on a bay: what is asked is handed to the bench, and its answer awaited for a moment. */
 export async function POST(request: Request, { params }: { params: Promise<{ bay: string }> }): Promise<Response> {
-  const bayNo = Number((await params).bay);
+  const bayNo = rowId((await params).bay);
   return handleJson(request, "technician", checkOrder, async (body, account) => {
     if (!Number.isInteger(bayNo) || bayNo < 1 || bayNo > BAYS)
       throw new ProblemError({ code: "bay-none", message: "There is no such bay" });

@@ -2,11 +2,12 @@ import { ProblemError } from "@/core/problem";
 import { documentText } from "@/server/repositories/catalogue";
 import { problemResponse } from "@/server/web/handle";
 import { requireRole } from "@/server/web/session";
+import { rowId } from "@/server/web/row-id";
 
 export async function GET(_request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
   try {
     await requireRole("observer");
-    const document = await documentText(Number((await params).id) || 0);
+    const document = await documentText(rowId((await params).id));
     if (!document) throw new ProblemError({ code: "document-none", message: "There is no such document" });
     return new Response(document.text, {
       headers: {

@@ -1,13 +1,14 @@
 import { imageAsFile } from "@/server/repositories/catalogue";
 import { problemResponse } from "@/server/web/handle";
 import { requireRole } from "@/server/web/session";
+import { rowId } from "@/server/web/row-id";
 
 /** A stored image as a file of the wanted format. */
 export async function GET(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
   try {
     await requireRole("observer");
     const format = new URL(request.url).searchParams.get("format") ?? "intel-hex";
-    const { file, name } = await imageAsFile(Number((await params).id) || 0, format.slice(0, 40));
+    const { file, name } = await imageAsFile(rowId((await params).id), format.slice(0, 40));
     return new Response(new Blob([new Uint8Array(file)]), {
       headers: {
         "Content-Type": "application/octet-stream",

@@ -17,6 +17,7 @@ import { ImageSheet } from "@/ui/firmware/image-sheet";
 import { everyImage, loadCatalogue, loadImage } from "@/server/repositories/catalogue";
 import { aircraftOfTarget } from "@/server/repositories/boards";
 import { requirePage } from "@/server/web/session";
+import { rowId } from "@/server/web/row-id";
 
 interface Props {
   readonly params: Promise<{ id: string }>;
@@ -42,7 +43,7 @@ async function imageOf(id: number) {
 }
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
-  const found = await imageOf(Number((await params).id));
+  const found = await imageOf(rowId((await params).id));
   return { title: found ? `${titleOf(found.catalogue, found.row)} for ${found.target.id}` : "Image" };
 }
 
@@ -56,14 +57,15 @@ const modelsFor = (catalogue: Catalogue, release: Firmware, target: FirmwareTarg
 
 /** One image: where it lies in flash, what of that another one holds already, and which of the fleet it is for. */
 export default async function ImagePage({ params, searchParams }: Props) {
-  const found = await imageOf(Number((await params).id));
+  const found = await imageOf(rowId((await params).id));
   if (!found) notFound();
   const { catalogue, images, row, release, target } = found;
   const processor = processorOf(catalogue, target.processor);
   const load = async ({ release_id, target: name, sha256 }: Stored) =>
     (await loadImage(catalogue, release_id, name, sha256)).image;
   const others = images.filter((each) => each.target === row.target && each.id !== row.id);
-  const wanted = Number((await searchParams).over);
+  const { over: asked } = await searchParams;
+  const wanted = rowId(Array.isArray(asked) ? asked[0] : asked);
   const over = others.find(({ id }) => id === wanted);
   const models = modelsFor(catalogue, release, target);
   const named = partOf(release) === LOADER_PART ? models.map((model) => model.target) : [target.id, ...target.aliases];

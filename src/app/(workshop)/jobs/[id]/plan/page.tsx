@@ -6,6 +6,7 @@ import { Empty, LinkButton, Sheet } from "@/ui/base/parts";
 import { mayActAs } from "@/server/roles";
 import { planOfJob, readJob, sourceBackupOf } from "@/server/web/job-view";
 import { requirePage } from "@/server/web/session";
+import { rowId } from "@/server/web/row-id";
 
 interface Props {
   readonly params: Promise<{ id: string }>;
@@ -15,7 +16,7 @@ export const metadata: Metadata = { title: "Carry-over plan" };
 
 export default async function PlanPage({ params }: Props) {
   const account = await requirePage();
-  const view = await readJob(Number((await params).id));
+  const view = await readJob(rowId((await params).id));
   if (!view) notFound();
   const plan = await planOfJob(view);
   if (!plan)

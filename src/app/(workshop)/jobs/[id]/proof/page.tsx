@@ -9,6 +9,7 @@ import { dayTime } from "@/ui/base/time";
 import { getJson } from "@/server/repositories/blobs";
 import { planOfJob, readJob, sourceBackupOf } from "@/server/web/job-view";
 import { requirePage } from "@/server/web/session";
+import { rowId } from "@/server/web/row-id";
 
 interface Props {
   readonly params: Promise<{ id: string }>;
@@ -33,7 +34,7 @@ const shownBefore = (item: PlanItem | undefined) =>
 
 export default async function ProofPage({ params }: Props) {
   await requirePage();
-  const view = await readJob(Number((await params).id));
+  const view = await readJob(rowId((await params).id));
   if (!view) notFound();
   const { state, job } = view;
   const plan = await planOfJob(view);

@@ -2,6 +2,7 @@ import { object, string } from "yup";
 import { backupById } from "@/server/repositories/backups";
 import { addNote } from "@/server/repositories/notes";
 import { handleJson } from "@/server/web/handle";
+import { rowId } from "@/server/web/row-id";
 
 const shape = object({
   kind: string()
@@ -11,7 +12,7 @@ const shape = object({
 });
 
 export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
-  const id = Number((await params).id) || 0;
+  const id = rowId((await params).id);
   return handleJson(request, "technician", shape, async (body, account) => {
     await backupById(id);
     await addNote(id, body.kind, body.text, account.name);

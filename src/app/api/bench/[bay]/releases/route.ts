@@ -3,12 +3,13 @@ import { BAYS } from "@/server/repositories/bench";
 import { releaseChoices } from "@/server/repositories/release-choices";
 import { problemResponse } from "@/server/web/handle";
 import { requireRole } from "@/server/web/session";
+import { rowId } from "@/server/web/row-id";
 
 /** The releases that are built for the board in a bay, with what each would mean for it. */
 export async function GET(_request: Request, { params }: { params: Promise<{ bay: string }> }): Promise<Response> {
   try {
     await requireRole("observer");
-    const bayNo = Number((await params).bay);
+    const bayNo = rowId((await params).bay);
     if (!Number.isInteger(bayNo) || bayNo < 1 || bayNo > BAYS)
       throw new ProblemError({ code: "bay-none", message: "There is no such bay" });
     return Response.json(await releaseChoices(bayNo));

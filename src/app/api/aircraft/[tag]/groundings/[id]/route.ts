@@ -1,6 +1,7 @@
 import { object } from "yup";
 import { liftGrounding } from "@/server/repositories/groundings";
 import { handleJson } from "@/server/web/handle";
+import { rowId } from "@/server/web/row-id";
 
 /** Takes one reason back, by name. */
 export async function DELETE(
@@ -9,6 +10,6 @@ export async function DELETE(
 ): Promise<Response> {
   const { tag, id } = await params;
   return handleJson(request, "technician", object({}), (_body, account) =>
-    liftGrounding(decodeURIComponent(tag), /^\d{1,9}$/.test(id) ? Number(id) : 0, account.name),
+    liftGrounding(decodeURIComponent(tag), rowId(id), account.name),
   );
 }
