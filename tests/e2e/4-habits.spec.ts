@@ -124,7 +124,7 @@ test("a document is changed where it stands: refused with its line, then kept as
   const text = page.getByRole("textbox", { name: "Document" });
   await text.click();
   await page.keyboard.press("ControlOrMeta+End");
-  await page.keyboard.type("\nnonsense: [");
+  await page.keyboard.type("\nnonsense: ]");
   await save.click();
   await expect(page.getByRole("alert").filter({ hasText: "not well-formed YAML" })).toBeVisible();
   await page.getByRole("button", { name: "As it is kept" }).click();
