@@ -1,4 +1,5 @@
-// Starts the web and the bench as two processes, starts either again when it dies, and ends both on SIGTERM or SIGINT.
+// Starts the web and the bench as two processes; starts either again when it dies or hangs, for as long as it takes; ends
+// both on SIGTERM or SIGINT. What either of them waits for, a database that is away for instance, may take its time.
 import { spawn } from "node:child_process";
 import { setTimeout as sleep } from "node:timers/promises";
 import { writeFileSync } from "node:fs";
@@ -9,40 +10,76 @@ const { values } = parseArgs({
   options: { port: { type: "string" }, host: { type: "string" }, dev: { type: "boolean", default: false } },
 });
 const env = { ...process.env, NODE_ENV: values.dev ? "development" : "production" };
+const address = `http://${values.host === "0.0.0.0" ? "127.0.0.1" : values.host}:${values.port}`;
+const withParent = ["--import", new URL("with-parent.mjs", import.meta.url).href];
 const next = ["node_modules/next/dist/bin/next", values.dev ? "dev" : "start", "-H", values.host, "-p", values.port];
-const parts = [
-  { name: "web", args: next },
-  { name: "bench", args: [...(values.dev ? ["--watch"] : []), "--import", "tsx", "src/bench/main.ts"] },
-];
-const MAX_FAST_DEATHS = 5;
-let ending = false;
 
-async function keep(part) {
-  let fastDeaths = 0;
-  while (!ending) {
-    const startedAt = Date.now();
-    part.child = spawn(process.execPath, part.args, { env, stdio: ["ignore", "pipe", "inherit"] });
-    writeFileSync(path.join(process.env.FRESH_START_DATA ?? ".data", `${part.name}.pid`), String(part.child.pid));
-    part.child.stdout.on("data", (bytes) => {
-      if (part.name === "bench" || process.env.FRESH_START_VERBOSE) process.stdout.write(bytes);
-    });
-    const code = await new Promise((resolve) => part.child.once("exit", (exit, signal) => resolve(signal ?? exit)));
-    if (ending) return;
-    console.error(`The ${part.name} process ended (${code}). Starting it again.`);
-    fastDeaths = Date.now() - startedAt < 3000 ? fastDeaths + 1 : 0;
-    if (fastDeaths >= MAX_FAST_DEATHS) {
-      console.error(`The ${part.name} process dies at once, ${MAX_FAST_DEATHS} times now. Stopping.`);
-      process.exitCode = 1;
-      end();
+/** Whether the web answers at all: without its database it answers that it has none. */
+const answers = () =>
+  fetch(`${address}/api/health`, { signal: AbortSignal.timeout(5_000) }).then(
+    () => true,
+    () => false,
+  );
+const parts = [
+  { name: "web", args: [...withParent, ...next], isAlive: answers },
+  {
+    name: "bench",
+    args: [...withParent, ...(values.dev ? ["--watch"] : []), "--import", "tsx", "src/bench/main.ts"],
+    // a bench says so by itself; one that runs under a watcher of files is told by nobody
+    isAlive: values.dev ? () => Promise.resolve(true) : (part) => Promise.resolve(Date.now() - part.saidAt < 15_000),
+  },
+];
+/** Pauses before a part is started again, in ms: longer and longer, until it has lived for a while. */
+const PAUSES = [500, 1_000, 2_000, 4_000, 8_000, 15_000];
+const LIVED_MS = 30_000;
+/** A part that was not heard of so many times in a row hangs. The first look comes when it has had time to start. */
+const LOOK_EVERY_MS = 5_000;
+const FIRST_LOOK_MS = 60_000;
+const MOST_MISSES = 3;
+let ending = false;
+const wake = new AbortController();
+
+async function watch(part, child) {
+  let misses = 0;
+  await sleep(FIRST_LOOK_MS, undefined, { signal: wake.signal }).catch(() => undefined);
+  while (!ending && child.exitCode === null && child.signalCode === null) {
+    misses = (await part.isAlive(part)) ? 0 : misses + 1;
+    if (misses >= MOST_MISSES) {
+      console.error(`The ${part.name} process hangs. It is ended.`);
+      child.kill("SIGKILL");
       return;
     }
-    await sleep(500);
+    await sleep(LOOK_EVERY_MS, undefined, { signal: wake.signal }).catch(() => undefined);
+  }
+}
+
+async function keep(part) {
+  let deaths = 0;
+  while (!ending) {
+    const startedAt = Date.now();
+    const stdio = ["ignore", "pipe", "inherit", ...(part.name === "bench" ? ["ipc"] : [])];
+    const child = spawn(process.execPath, part.args, { env, stdio });
+    part.child = child;
+    part.saidAt = startedAt;
+    child.on("message", () => (part.saidAt = Date.now()));
+    writeFileSync(path.join(process.env.FRESH_START_DATA ?? ".data", `${part.name}.pid`), String(child.pid));
+    child.stdout.on("data", (bytes) => {
+      if (part.name === "bench" || process.env.FRESH_START_VERBOSE) process.stdout.write(bytes);
+    });
+    void watch(part, child);
+    const code = await new Promise((resolve) => child.once("exit", (exit, signal) => resolve(signal ?? exit)));
+    if (ending) return;
+    deaths = Date.now() - startedAt < LIVED_MS ? deaths + 1 : 0;
+    const pause = PAUSES[Math.min(deaths, PAUSES.length - 1)];
+    console.error(`The ${part.name} process ended (${code}). It is started again in ${pause / 1000} s.`);
+    await sleep(pause, undefined, { signal: wake.signal }).catch(() => undefined);
   }
 }
 
 function end() {
   if (ending) return;
   ending = true;
+  wake.abort();
   for (const part of parts) part.child?.kill("SIGTERM");
   setTimeout(() => parts.forEach((part) => part.child?.kill("SIGKILL")), 8000).unref();
 }
@@ -50,7 +87,6 @@ process.on("SIGTERM", end);
 process.on("SIGINT", end);
 
 const running = parts.map(keep);
-const address = `http://${values.host === "0.0.0.0" ? "127.0.0.1" : values.host}:${values.port}`;
 for (let attempt = 0; attempt < 300 && !ending; attempt++) {
   const up = await fetch(`${address}/api/health`, { signal: AbortSignal.timeout(2000) }).then(
     (r) => r.ok,

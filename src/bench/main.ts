@@ -1,9 +1,15 @@
 import { startBench } from "@/bench/bench";
-import { problemOf } from "@/core/problem";
+import { serverProblem } from "@/server/away";
 import { closeDb } from "@/server/db";
+
+const SAYS_EVERY_MS = 3_000;
+
+/** Tells whoever started this process that it goes on; one that hangs says nothing. */
+const sayAlive = () => setInterval(() => process.send?.("alive"), SAYS_EVERY_MS).unref();
 
 /** The bench process. Ends in order on SIGTERM; may be killed at any moment. */
 async function main() {
+  sayAlive();
   const bench = await startBench();
   console.log("The bench is ready.");
   const told = new Promise<"told">((resolve) => {
@@ -16,7 +22,7 @@ async function main() {
     await closeDb();
     process.exit(0);
   } else {
-    const problem = problemOf(reason);
+    const problem = serverProblem(reason);
     console.error(
       `The bench lets go of its boards: ${problem.message}${problem.detail === undefined ? "" : ` (${problem.detail})`}`,
     );
@@ -25,7 +31,7 @@ async function main() {
 }
 
 main().catch((error: unknown) => {
-  const problem = problemOf(error);
+  const problem = serverProblem(error);
   console.error(
     `The bench cannot start: ${problem.message}${problem.detail === undefined ? "" : ` (${problem.detail})`}`,
   );

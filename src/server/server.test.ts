@@ -2,6 +2,10 @@ import { mkdtempSync, rmSync, statSync } from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import { mayActAs, ROLES } from "@/server/roles";
+import { Sequelize } from "sequelize";
+import { ProblemError } from "@/core/problem";
+import { serverProblem } from "@/server/away";
+import { problemResponse } from "@/server/web/handle";
 import { rowId } from "@/server/web/row-id";
 import { checkOrder, ORDER_KINDS } from "@/server/repositories/orders";
 
@@ -45,6 +49,21 @@ describe("the environment", () => {
     expect(statSync(path.join(folder, "session.secret")).mode & 0o777).toBe(0o600);
     rmSync(folder, { recursive: true });
   });
+});
+
+it("a database that does not answer is told as such; what anybody else throws is not taken for it", async () => {
+  // nothing listens on this port
+  const away = new Sequelize("postgres://nobody@127.0.0.1:9/none", { dialect: "postgres", logging: false });
+  const error: unknown = await away.authenticate().catch((thrown: unknown) => thrown);
+  expect(serverProblem(error)).toMatchObject({ code: "database-away", message: "The database does not answer" });
+  expect(serverProblem(new Error("queue", { cause: error })).code).toBe("database-away");
+  const response = problemResponse(error);
+  expect(response.status).toBe(503);
+  expect(await response.text()).not.toContain("127.0.0.1");
+  for (const other of [new Error("ECONNREFUSED"), "away", undefined, Object.assign(new Error("x"), { code: "23505" })])
+    expect(serverProblem(other).code).toBe("internal");
+  const own = { code: "bay-full", message: "full" };
+  expect(serverProblem(new ProblemError(own))).toEqual(own);
 });
 
 it("a row's number is what PostgreSQL's integer can be, and 0 for all else", () => {

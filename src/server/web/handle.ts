@@ -1,5 +1,6 @@
 import { string, ValidationError, type Schema } from "yup";
-import { ProblemError, problemOf, type Problem } from "@/core/problem";
+import { ProblemError, type Problem } from "@/core/problem";
+import { serverProblem } from "@/server/away";
 import type { SignedIn } from "@/server/accounts";
 import { requireRole } from "@/server/web/session";
 import type { Role } from "@/server/roles";
@@ -17,7 +18,10 @@ const STATUS: Readonly<Record<string, number>> = {
   "bay-taken": 409,
   "too-late": 409,
   internal: 500,
+  "database-away": 503,
 };
+/** Their details are for the log, not for the wire. */
+const INSIDE = ["internal", "database-away"];
 
 export function problemResponse(error: unknown): Response {
   const problem: Problem =
@@ -28,13 +32,12 @@ export function problemResponse(error: unknown): Response {
           detail: error.errors.join("; "),
           where: { path: error.path ?? "" },
         }
-      : problemOf(error);
-  if (problem.code === "internal") console.error(error);
-  // what failed inside is for the log, not for the wire
-  const shown =
-    problem.code === "internal"
-      ? { code: problem.code, message: problem.message, ...(problem.hint === undefined ? {} : { hint: problem.hint }) }
-      : problem;
+      : serverProblem(error);
+  const isInside = INSIDE.includes(problem.code);
+  if (isInside) console.error(error);
+  const shown = isInside
+    ? { code: problem.code, message: problem.message, ...(problem.hint === undefined ? {} : { hint: problem.hint }) }
+    : problem;
   return Response.json({ problem: shown }, { status: STATUS[problem.code] ?? 422 });
 }
 

@@ -1,0 +1,22 @@
+import { problemOf, type Problem } from "@/core/problem";
+
+/** How Sequelize names errors of a connection; SQLSTATE classes 08 and 57P (PostgreSQL, appendix A); what the system says. */
+const AWAY = /^Sequelize(Connection|HostNot|Timeout|InvalidConnection|ConnectionAcquireTimeout)/;
+const CODES = /^(08|57P)|^ECONN|^EPIPE$|^ETIMEDOUT$/;
+
+const isAway = (error: unknown): boolean => {
+  if (!(error instanceof Error)) return false;
+  const { name, code, cause, original } = error as Error & { code?: unknown; original?: unknown };
+  return AWAY.test(name) || (typeof code === "string" && CODES.test(code)) || isAway(original) || isAway(cause);
+};
+
+/** Anything thrown on the server, as a problem: a database that is away is nobody's fault in here. */
+export const serverProblem = (error: unknown): Problem =>
+  isAway(error)
+    ? {
+        code: "database-away",
+        message: "The database does not answer",
+        detail: error instanceof Error ? error.message : String(error),
+        hint: "It is tried again by itself; nothing that was kept is lost",
+      }
+    : problemOf(error);

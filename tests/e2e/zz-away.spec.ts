@@ -1,0 +1,38 @@
+import { expect, test } from "@playwright/test";
+import { spawnSync } from "node:child_process";
+import { pidOf, signIn } from "./app";
+
+const cluster = (verb: "start" | "stop") => {
+  const { status, stderr } = spawnSync("bin/lib/postgres.sh", [verb, "test"], {
+    encoding: "utf8",
+    env: { ...process.env, PG_FAST: "1" },
+  });
+  if (status !== 0) throw new Error(stderr);
+};
+
+test("the database is away for a while, then web and bench hang: all comes back by itself", async ({ page }) => {
+  test.setTimeout(300_000);
+  await signIn(page, "technician");
+  const health = async () => (await page.request.get("/api/health")).status();
+  cluster("stop");
+  try {
+    await expect.poll(health, { timeout: 20_000 }).toBe(503);
+    // longer than a bench needs to die several times
+    await page.waitForTimeout(12_000);
+  } finally {
+    cluster("start");
+  }
+  await expect.poll(health, { timeout: 30_000 }).toBe(200);
+  await page.goto("/bench/1");
+  await expect(page.getByText("The bench is not running")).toHaveCount(0, { timeout: 60_000 });
+  const before = { web: pidOf("web"), bench: pidOf("bench") };
+  process.kill(before.web, "SIGSTOP");
+  process.kill(before.bench, "SIGSTOP");
+  // a process that was just started is given a minute
+  await expect
+    .poll(() => pidOf("web") !== before.web && pidOf("bench") !== before.bench, { timeout: 120_000 })
+    .toBe(true);
+  await expect.poll(health, { timeout: 30_000 }).toBe(200);
+  await page.goto("/bench/1");
+  await expect(page.getByText("The bench is not running")).toHaveCount(0, { timeout: 60_000 });
+});
