@@ -1,9 +1,9 @@
 #!/usr/bin/env bash
 # A private PostgreSQL cluster on loopback, one for each NAME ("main", "test").
-#   bin/lib/postgres.sh start|stop|holds|where NAME
+#   bin/lib/postgres.sh start|stop|running|holds|where NAME
 # `start` prints the cluster's address. The password is made at the first start and kept in .data/NAME.postgres; when that
 # file is lost, the cluster's owner sets another. Nothing here deletes a cluster: what cannot be used is left as it is.
-# `holds` tells by its exit code whether there is a cluster, `where` prints its folder.
+# `holds` and `running` tell by their exit code whether there is a cluster, and whether it runs; `where` prints its folder.
 # PG_FAST=1: no fsync, for tests.
 set -euo pipefail
 . "$(dirname "${BASH_SOURCE[0]}")/common.sh"
@@ -91,7 +91,7 @@ make_cluster() {
   making="$(as mktemp -d "$BASE/making.XXXXXX")"
   PASS="$(new_password)" PORT="$(free_port)"
   pw="$(mktemp)"; printf '%s\n' "$PASS" > "$pw"; chown "$OWNER" "$pw"
-  as "$BIN/initdb" -D "$making" -U "$USR" --pwfile="$pw" -A scram-sha-256 -E UTF8 --locale=C.UTF-8 --no-instructions >"$DATA/initdb.log" 2>&1 \
+  as "$BIN/initdb" -D "$making" -U "$USR" --pwfile="$pw" -A scram-sha-256 --data-checksums -E UTF8 --locale=C.UTF-8 --no-instructions >"$DATA/initdb.log" 2>&1 \
     || { cat "$DATA/initdb.log" >&2; rm -f "$pw"; fail "the PostgreSQL cluster could not be made"; }
   rm -f "$pw"
   keep_facts
@@ -151,7 +151,8 @@ stop() {
 case "${1:-}" in
   start) start ;;
   stop) stop ;;
+  running) locate; holds && bin_of_cluster && running ;;
   holds) locate; holds ;;
   where) locate; printf '%s\n' "$BASE" ;;
-  *) echo "use: $0 start|stop|holds|where NAME" >&2; exit 2 ;;
+  *) echo "use: $0 start|stop|running|holds|where NAME" >&2; exit 2 ;;
 esac

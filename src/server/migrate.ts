@@ -1,4 +1,6 @@
 import { SequelizeStorage, Umzug } from "umzug";
+import type { Sequelize } from "sequelize";
+import { ProblemError } from "@/core/problem";
 import { getDb } from "@/server/db";
 import * as workshop from "@/server/migrations/0001-workshop";
 import * as standards from "@/server/migrations/0002-standards-and-notes";
@@ -17,15 +19,39 @@ const MIGRATIONS = [
   { name: "0006-ports", up: ports.up },
 ];
 
-/** Brings the schema up to date; two processes at once do it one after the other. */
-export async function migrate(): Promise<string[]> {
+/** Any number that no other program is likely to take for a lock of its own. */
+const LOCK = 4_170_001;
+
+/**
+ * Brings the schema up to date; two processes at once do it one after the other. Refuses a schema that a later version of
+ * this program has brought further than this one knows.
+ */
+export function migrate(): Promise<string[]> {
   const { sequelize } = getDb();
+  // held until its transaction ends, which is when all is done, or the process is gone
+  return sequelize.transaction(async (transaction) => {
+    await sequelize.query("select pg_advisory_xact_lock(:lock)", { replacements: { lock: LOCK }, transaction });
+    return migrateAlone(sequelize);
+  });
+}
+
+async function migrateAlone(sequelize: Sequelize): Promise<string[]> {
+  const storage = new SequelizeStorage({ sequelize });
   const umzug = new Umzug({
     migrations: MIGRATIONS.map((m) => ({ name: m.name, up: () => m.up({ context: sequelize.getQueryInterface() }) })),
     context: {},
-    storage: new SequelizeStorage({ sequelize }),
+    storage,
     logger: undefined,
   });
+  const known = MIGRATIONS.map(({ name }) => name);
+  const later = (await storage.executed()).filter((name) => !known.includes(name));
+  if (later.length > 0)
+    throw new ProblemError({
+      code: "schema-newer",
+      message: "A later version of Fresh Start has worked on this database",
+      detail: `This one does not know ${later.join(", ")}`,
+      hint: "Start the later version; nothing was touched",
+    });
   const done = await umzug.up();
   return done.map((migration) => migration.name);
 }

@@ -52,12 +52,14 @@ export const button = (page: Page, name: string | RegExp) => page.getByRole("but
 
 /** How fast simulated boards live. */
 export async function setPace(page: Page, factor: number): Promise<void> {
-  const response = await page.request.post("/api/bench/1", {
-    data: { kind: "clock", factor },
-    maxRetries: 3,
-    headers: { origin: `http://127.0.0.1:${PORT}` },
-  });
-  expect(response.ok()).toBe(true);
+  const ask = () =>
+    page.request.post("/api/bench/1", {
+      data: { kind: "clock", factor },
+      maxRetries: 3,
+      headers: { origin: `http://127.0.0.1:${PORT}` },
+    });
+  // a bench that has just begun again may take a moment before it takes orders
+  await expect.poll(async () => (await ask()).ok(), { timeout: 40_000 }).toBe(true);
 }
 
 /** Puts an aircraft's board into a bay, plugs it in and orders the update; ends on the job card, begun. */

@@ -1,6 +1,6 @@
 import { createHash } from "node:crypto";
 import { ProblemError } from "@/core/problem";
-import { one, run } from "@/server/sql";
+import { one, rows, run } from "@/server/sql";
 import type { Transaction } from "sequelize";
 
 export const sha256 = (bytes: Uint8Array): string => createHash("sha256").update(bytes).digest("hex");
@@ -34,6 +34,33 @@ export async function getBlob(name: string): Promise<Uint8Array> {
       hint: "Restore the database from its own backup",
     });
   return new Uint8Array(row.bytes);
+}
+
+const AT_ONCE = 100;
+
+/** Stored bytes that are not what their name says, with where they are used. Reads all of them, some at a time. */
+export async function damagedBlobs(): Promise<{ sha256: string; usedBy: string }[]> {
+  const damaged: { sha256: string; usedBy: string }[] = [];
+  for (let after = ""; ;) {
+    const some = await rows<{ sha256: string; bytes: Buffer }>(
+      "select sha256, bytes from blobs where sha256 > $1 order by sha256 limit $2",
+      [after, AT_ONCE],
+    );
+    for (const { sha256: name, bytes } of some)
+      if (sha256(bytes) !== name) damaged.push({ sha256: name, usedBy: await usersOf(name) });
+    const last = some.at(-1);
+    if (!last) return damaged;
+    after = last.sha256;
+  }
+}
+
+async function usersOf(name: string): Promise<string> {
+  const found = await rows<{ what: string }>(
+    `select 'backup ' || name as what from backups where sha256 = $1
+     union all select 'image of ' || release_id || ' for ' || target from images where sha256 = $1`,
+    [name],
+  );
+  return found.map(({ what }) => what).join(", ") || "a paper of a job";
 }
 
 export const putJson = (value: unknown, transaction?: Transaction): Promise<string> =>

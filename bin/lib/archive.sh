@@ -1,0 +1,22 @@
+# Shared by bin/backup and bin/restore. Sourced after common.sh, never run.
+OWN_DB=0 SCRATCH=""
+# The workshop's database, started if it does not run; it is stopped again by whoever started it.
+open_database() {
+  BIN="$({ ls -d /usr/lib/postgresql/*/bin 2>/dev/null || true; } | sort -V | tail -n 1)"
+  if [ -z "${DATABASE_URL:-}" ]; then
+    "$ROOT/bin/lib/postgres.sh" running main || OWN_DB=1
+    DATABASE_URL="$("$ROOT/bin/lib/postgres.sh" start main)"
+    BIN="$({ ls -d /usr/lib/postgresql/*/bin; } | sort -V | tail -n 1)"
+  fi
+  [ -x "$BIN/pg_dump" ] || fail "PostgreSQL's own tools are missing" "run once as root: apt-get install postgresql-client"
+  export DATABASE_URL
+}
+close_database() { if [ "$OWN_DB" = 1 ]; then "$ROOT/bin/lib/postgres.sh" stop main || true; fi; }
+make_scratch() {
+  SCRATCH="fresh_start_check_$$"
+  "$BIN/psql" -Xq "$DATABASE_URL" -c "create database $SCRATCH" || { SCRATCH=""; fail "no database can be made to read the copy back" "nothing was kept; give the account the right to make one"; }
+  SCRATCH_URL="$(node -e 'const u=new URL(process.argv[1]);u.pathname="/"+process.argv[2];console.log(u.href)' "$DATABASE_URL" "$SCRATCH")"
+}
+drop_scratch() { if [ -n "$SCRATCH" ]; then "$BIN/psql" -Xq "$DATABASE_URL" -c "drop database if exists $SCRATCH with (force)" || true; fi; }
+# check_content URL: a line that says what is in it; fails, naming what is damaged
+check_content() { (cd "$ROOT" && DATABASE_URL="$1" node --import tsx src/server/admin/check.ts); }

@@ -1,0 +1,142 @@
+import { spawnSync } from "node:child_process";
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import os from "node:os";
+import path from "node:path";
+import { Client } from "pg";
+import { migrate } from "@/server/migrate";
+import { closeDb } from "@/server/db";
+import { getBlob, putBlob } from "@/server/repositories/blobs";
+import { addAircraft, aircraftByTag } from "@/server/repositories/fleet";
+import { rows, run } from "@/server/sql";
+import { codeOf, freshDatabase } from "../support/database";
+
+const folder = mkdtempSync(path.join(os.tmpdir(), "fresh-start-backup-"));
+const at = (name: string) => path.join(folder, name);
+
+/** Runs a command as a keeper would, on this database. */
+function keeper(command: "backup" | "restore", file: string, url = process.env.DATABASE_URL) {
+  const done = spawnSync(path.resolve("bin", command), [file], {
+    encoding: "utf8",
+    env: { ...process.env, DATABASE_URL: url },
+  });
+  return { status: done.status, says: done.stdout + done.stderr };
+}
+
+/** An empty database beside the test's own. */
+async function emptyDatabase(name: string): Promise<string> {
+  const client = new Client({ connectionString: process.env.TEST_DATABASE_URL });
+  await client.connect();
+  await client.query(`drop database if exists ${name} with (force)`);
+  await client.query(`create database ${name}`);
+  await client.end();
+  const url = new URL(process.env.TEST_DATABASE_URL ?? "");
+  url.pathname = `/${name}`;
+  return url.toString();
+}
+
+const scratches = async () =>
+  (await rows<{ datname: string }>("select datname from pg_database where datname like 'fresh_start_check_%'")).length;
+
+let blob = "";
+beforeAll(async () => {
+  await freshDatabase("backup");
+  await addAircraft({ tag: "QW-01", label: "North fen", type: "Sedge" });
+  blob = await putBlob(new TextEncoder().encode("a read-out\n"));
+});
+afterAll(async () => {
+  await closeDb();
+  rmSync(folder, { recursive: true });
+});
+
+describe("a copy of the whole workshop", () => {
+  it("is one file, read back and held against its hashes before it is kept; nothing else is left behind", async () => {
+    const { status, says } = keeper("backup", at("one"));
+    expect([status, says]).toEqual([0, says]);
+    expect(says).toMatch(/read back: 1 aircraft, 0 backups, 0 jobs, .*1 papers held against their hashes/);
+    expect(await scratches()).toBe(0);
+    expect(keeper("backup", at("one"))).toMatchObject({
+      status: 1,
+      says: expect.stringContaining("is there already") as string,
+    });
+  });
+
+  it("comes back whole into an empty database, and into no other", async () => {
+    const before = readFileSync(at("one"));
+    expect(keeper("restore", at("one"))).toMatchObject({
+      status: 1,
+      says: expect.stringContaining("holds a workshop already") as string,
+    });
+    const url = await emptyDatabase("fresh_start_backup_in");
+    expect(keeper("restore", at("one"), url)).toMatchObject({ status: 0 });
+    const own = process.env.DATABASE_URL;
+    await closeDb();
+    process.env.DATABASE_URL = url;
+    expect((await aircraftByTag("QW-01"))?.label).toBe("North fen");
+    expect(new TextDecoder().decode(await getBlob(blob))).toBe("a read-out\n");
+    // it is guarded as before, and the program takes it as its own
+    await expect(run("delete from blobs")).rejects.toThrow();
+    expect(await migrate()).toEqual([]);
+    await closeDb();
+    process.env.DATABASE_URL = own;
+    expect(readFileSync(at("one")).equals(before)).toBe(true);
+  });
+
+  it("a file that is cut or damaged is taken not at all", async () => {
+    const whole = readFileSync(at("one"));
+    const url = await emptyDatabase("fresh_start_backup_cut");
+    const held = async () => {
+      const client = new Client({ connectionString: url });
+      await client.connect();
+      const found = await client.query(
+        "select count(*)::int as n from information_schema.tables where table_schema = 'public'",
+      );
+      await client.end();
+      return (found.rows[0] as { n: number }).n;
+    };
+    for (const [name, bytes] of [
+      ["cut", whole.subarray(0, whole.length - 900)],
+      ["half", whole.subarray(0, Math.floor(whole.length / 2))],
+      ["nothing", new Uint8Array()],
+      ["other", Buffer.from("no archive at all")],
+    ] as const) {
+      writeFileSync(at(name), bytes);
+      expect([name, keeper("restore", at(name), url).status, await held()]).toEqual([name, 1, 0]);
+    }
+  });
+
+  it("says which of it is damaged, and keeps no copy that would hide it", async () => {
+    await run("alter table blobs disable trigger blobs_stay");
+    await run("update blobs set bytes = 'another' where sha256 = $1", [blob]);
+    await run("alter table blobs enable trigger blobs_stay");
+    const { status, says } = keeper("backup", at("two"));
+    expect([status, existsSync(at("two"))]).toEqual([1, false]);
+    expect(says).toContain(`damaged: ${blob}, a paper of a job`);
+    expect(await scratches()).toBe(0);
+  });
+});
+
+describe("the schema", () => {
+  it("is brought up to date by one process at a time", async () => {
+    const url = await emptyDatabase("fresh_start_backup_race");
+    const own = process.env.DATABASE_URL;
+    await closeDb();
+    process.env.DATABASE_URL = url;
+    const done = await Promise.all([migrate(), migrate(), migrate()]);
+    expect(
+      done
+        .map((names) => names.length)
+        .toSorted((a, b) => a - b)
+        .slice(0, 2),
+    ).toEqual([0, 0]);
+    expect(done.flat()).toHaveLength(new Set(done.flat()).size);
+    await closeDb();
+    process.env.DATABASE_URL = own;
+  });
+
+  it("of a later version is refused, and left as it is", async () => {
+    await run(`insert into "SequelizeMeta" (name) values ('0999-of-tomorrow')`);
+    expect(await codeOf(migrate())).toBe("schema-newer");
+    await run(`delete from "SequelizeMeta" where name = '0999-of-tomorrow'`);
+    expect(await codeOf(migrate())).toBe("ok");
+  });
+});
