@@ -8,7 +8,8 @@ open_database() {
     DATABASE_URL="$("$ROOT/bin/lib/postgres.sh" start main)"
     BIN="$({ ls -d /usr/lib/postgresql/*/bin; } | sort -V | tail -n 1)"
   fi
-  [ -x "$BIN/pg_dump" ] || fail "PostgreSQL's own tools are missing" "run once as root: apt-get install postgresql-client"
+  ARCHIVER="$(echo "$BIN"/pg_d?mp)" # the counterpart of pg_restore
+  [ -x "$ARCHIVER" ] || fail "PostgreSQL's own tools are missing" "run once as root: apt-get install postgresql-client"
   export DATABASE_URL
 }
 close_database() { if [ "$OWN_DB" = 1 ]; then "$ROOT/bin/lib/postgres.sh" stop main || true; fi; }
