@@ -5,7 +5,7 @@ test("three boards that do not fly lie on the bench at the start, each with what
   page,
 }) => {
   await signIn(page, "technician");
-  await setPace(page, 8);
+  await setPace(page, 20);
   for (const [bay, label, said] of [
     [4, "which does not start", "Plugged in, not answering yet"],
     [5, "nobody knows whose", "Shows only its loader"],
