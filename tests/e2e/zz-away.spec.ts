@@ -1,6 +1,6 @@
 import { expect, test } from "@playwright/test";
 import { spawnSync } from "node:child_process";
-import { pidOf, signIn } from "./app";
+import { pidOf, setPace, signIn } from "./app";
 
 const cluster = (verb: "start" | "stop") => {
   const { status, stderr } = spawnSync("bin/lib/postgres.sh", [verb, "test"], {
@@ -25,6 +25,8 @@ test("the database is away for a while, then web and bench hang: all comes back 
   await expect.poll(health, { timeout: 30_000 }).toBe(200);
   await page.goto("/bench/1");
   await expect(page.getByText("The bench is not running")).toHaveCount(0, { timeout: 60_000 });
+  // a bench takes orders when it is through its beginning
+  await setPace(page, 8);
   const before = { web: pidOf("web"), bench: pidOf("bench") };
   process.kill(before.web, "SIGSTOP");
   process.kill(before.bench, "SIGSTOP");
