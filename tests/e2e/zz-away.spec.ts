@@ -1,9 +1,10 @@
 import { expect, test } from "@playwright/test";
 import { spawnSync } from "node:child_process";
+import path from "node:path";
 import { pidOf, setPace, signIn } from "./app";
 
 const cluster = (verb: "start" | "stop") => {
-  const { status, stderr } = spawnSync("bin/lib/postgres.sh", [verb, "test"], {
+  const { status, stderr } = spawnSync(path.resolve("bin/lib/postgres.sh"), [verb, "test"], {
     encoding: "utf8",
     env: { ...process.env, PG_FAST: "1" },
   });
