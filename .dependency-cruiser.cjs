@@ -1,4 +1,17 @@
 /** The arrows of the architecture: who may import whom. */
+const underJobs = [
+  "diagnose",
+  "problem",
+  "config",
+  "catalog",
+  "idiom",
+  "console",
+  "loader",
+  "image",
+  "carryover",
+  "compare",
+  "identify",
+];
 const coreOrder = {
   problem: [],
   config: ["problem"],
@@ -12,33 +25,8 @@ const coreOrder = {
   loader: ["problem", "config", "catalog", "image"],
   console: ["problem", "config", "catalog", "idiom"],
   diagnose: ["problem", "config", "catalog", "idiom", "image", "loader", "identify"],
-  checks: [
-    "diagnose",
-    "problem",
-    "config",
-    "catalog",
-    "idiom",
-    "console",
-    "loader",
-    "image",
-    "carryover",
-    "compare",
-    "identify",
-  ],
-  job: [
-    "diagnose",
-    "problem",
-    "config",
-    "catalog",
-    "idiom",
-    "console",
-    "loader",
-    "image",
-    "carryover",
-    "compare",
-    "identify",
-    "checks",
-  ],
+  checks: underJobs,
+  job: [...underJobs, "checks"],
   sim: ["problem", "config", "catalog", "idiom", "image"],
 };
 

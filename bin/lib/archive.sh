@@ -11,13 +11,25 @@ open_database() {
   ARCHIVER="$(echo "$BIN"/pg_d?mp)" # the counterpart of pg_restore
   [ -x "$ARCHIVER" ] || fail "PostgreSQL's own tools are missing" "run once as root: apt-get install postgresql-client"
   export DATABASE_URL
+  local password; password="$(url_part password)"
+  [ -z "$password" ] || export PGPASSWORD="$password"
+  ADDRESS="$(url_part address)"
+}
+# url_part password|address|scratch: of DATABASE_URL. Nothing with the password in it becomes an argument, which all may see.
+url_part() {
+  PART="$1" SCRATCH="$SCRATCH" node -e 'const u=new URL(process.env.DATABASE_URL),{PART,SCRATCH}=process.env;
+    if(PART==="scratch")u.pathname="/"+SCRATCH;
+    const password=decodeURIComponent(u.password);
+    if(PART==="address")u.password="";
+    process.stdout.write(PART==="password"?password:u.href)'
 }
 close_database() { if [ "$OWN_DB" = 1 ]; then "$ROOT/bin/lib/postgres.sh" stop main || true; fi; }
 make_scratch() {
   SCRATCH="fresh_start_check_$$"
-  "$BIN/psql" -Xq "$DATABASE_URL" -c "create database $SCRATCH" || { SCRATCH=""; fail "no database can be made to read the copy back" "nothing was kept; give the account the right to make one"; }
-  SCRATCH_URL="$(node -e 'const u=new URL(process.argv[1]);u.pathname="/"+process.argv[2];console.log(u.href)' "$DATABASE_URL" "$SCRATCH")"
+  "$BIN/psql" -Xq "$ADDRESS" -c "create database $SCRATCH" || { SCRATCH=""; fail "no database can be made to read the copy back" "nothing was kept; give the account the right to make one"; }
+  SCRATCH_URL="$(url_part scratch)"
+  SCRATCH_ADDRESS="$(DATABASE_URL="$SCRATCH_URL" url_part address)"
 }
-drop_scratch() { if [ -n "$SCRATCH" ]; then "$BIN/psql" -Xq "$DATABASE_URL" -c "drop database if exists $SCRATCH with (force)" || true; fi; }
+drop_scratch() { if [ -n "$SCRATCH" ]; then "$BIN/psql" -Xq "$ADDRESS" -c "drop database if exists $SCRATCH with (force)" || true; fi; }
 # check_content URL: a line that says what is in it; fails, naming what is damaged
 check_content() { (cd "$ROOT" && DATABASE_URL="$1" node --import tsx src/server/admin/check.ts); }

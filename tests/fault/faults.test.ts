@@ -4,6 +4,7 @@ import {
   cloneBoard,
   makeBoard,
   MemoryStore,
+  rescueJob,
   reviveJob,
   runUntil,
   runUpdate,
@@ -58,10 +59,22 @@ describe("case C61: a board that is protected against reading", () => {
     const job = reviveJob(backup, "heddle-22");
     expect(await runUpdate(board, link, store, { job })).toBe("finished");
     const state = foldJob(job.steps, store.journal);
-    expect(stepOf(state, "rescue")?.evidence).toContain("Given up by technician; the backup on file stands alone");
+    expect(stepOf(state, "rescue")?.evidence).toContain("What only it holds is given up by technician");
     expect(stepOf(state, "lift-protection")?.status).toBe("done");
     expect(stepOf(state, "prove")?.evidence).toMatch(/^All \d+ values took/);
   });
+});
+
+it("case C61: a protected board of which nothing is on file is not asked to be given up: the job stops before anything is lost", async () => {
+  const { board, link } = await makeBoard();
+  board.faults = { ...board.faults, readProtected: true };
+  board.plug(link.clock.nowUs(), { button: true });
+  await link.clock.waitUntil(link.clock.nowUs() + 2_000_000);
+  const before = board.flash.bytes.slice();
+  const store = new MemoryStore();
+  await expect(runUpdate(board, link, store, { job: rescueJob("heddle-22") })).rejects.toThrow("rescue-none");
+  expect(store.journal.some(({ entry }) => entry.kind === "confirmed" && entry.step === "rescue")).toBe(false);
+  expect(Buffer.compare(board.flash.bytes, before)).toBe(0);
 });
 
 describe("a board with a fault that was switched on", () => {

@@ -1,6 +1,7 @@
 import { layoutsOf } from "@/core/catalog";
 import { decodeRegion } from "@/core/image";
 import { openLoader, UNREADABLE } from "@/core/loader";
+import { sourceOf } from "@/core/job";
 import { refuse, valueOf, type Result } from "@/core/problem";
 import { requireLoader } from "@/bench/steps/enter-loader";
 import { processorOfJob } from "@/bench/steps/own-loader";
@@ -13,10 +14,12 @@ const CLOSED: Result<Uint8Array> = refuse({
 });
 
 /** Nothing can be read: what only the board holds is given up by somebody's word, unless this job has just read it by the console. */
-function withoutRescue({ state, step }: StepContext, why: string): StepOutcome {
+function withoutRescue({ state, step, job }: StepContext, why: string): StepOutcome {
   const said = `Nothing can be read through this loader${why === "" ? "" : ` (${why})`}: it is protected against reading, or never could.`;
   if (state.data.backupId !== undefined)
     return done(`${said} What was read out by the console stands alone.`, { regionState: "unread" });
+  // without any other source the settings are the next step's matter, and nothing is given up yet
+  if (job.goal.kind === "revive" && sourceOf(job.goal) === undefined) return done(said, { regionState: "unread" });
   const confirmedBy = state.steps.find(({ id }) => id === step)?.confirmedBy;
   if (confirmedBy === undefined)
     return waits({
@@ -28,7 +31,7 @@ function withoutRescue({ state, step }: StepContext, why: string): StepOutcome {
       ],
       word: "Go on without what it holds",
     });
-  return done(`${said} Given up by ${confirmedBy}; the backup on file stands alone.`, { regionState: "unread" });
+  return done(`${said} What only it holds is given up by ${confirmedBy}.`, { regionState: "unread" });
 }
 
 export const rescue: StepRunner = async (context) => {
@@ -38,7 +41,7 @@ export const rescue: StepRunner = async (context) => {
   const region = loader.spaces.find(({ use }) => use === "settings");
   if (!region)
     return done("This loader does not offer the settings region; what was backed up before stands alone.", {
-      regionState: "unread",
+      regionState: "not-offered",
     });
   await context.progress({ say: "Reading the settings region" });
   const read = loader.can.read ? await loader.read(region) : CLOSED;

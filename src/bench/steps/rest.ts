@@ -62,6 +62,11 @@ export const rest: StepRunner = async (context) => {
     return goneAsk(
       last === "too-early" ? TOO_SHORT : "The old loader lives on in memory until the board was without power.",
     );
-  await context.note(`The loader that answers is still version ${version ?? "unknown"}.`, "fed");
+  await context.note(
+    version === "gone"
+      ? "No loader is in its place."
+      : `The loader that answers is still version ${version ?? "unknown"}.`,
+    "fed",
+  );
   return goneAsk("The old loader still answers: something fed the board all the while.");
 };

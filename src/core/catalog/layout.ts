@@ -110,6 +110,8 @@ export function layoutFault({ id, image, region }: Layout): Problem | undefined 
     return problem("region/covers", `From ${from} to ${to}, with the check itself at ${own}`);
   const { rows, tables, active } = region.numbers;
   if (!(rows < tables && tables < active)) return problem("region/numbers", "Rows, then tables, then active profiles");
+  const most = 256 ** region.record.number;
+  if (active >= most) return problem("region/numbers", `${active} does not fit ${region.record.number} bytes`);
   return undefined;
 }
 

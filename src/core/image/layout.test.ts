@@ -159,6 +159,8 @@ describe("a layout by a document, whatever it says", () => {
     expect(fault({ region: { ...region, covers: [4, 14] } })).toBe("region/covers");
     expect(fault({ region: { ...region, covers: [12, 4] } })).toBe("region/covers");
     expect(fault({ region: { ...region, numbers: { rows: 9, tables: 9, active: 10 } } })).toBe("region/numbers");
+    // a number that its field cuts would be read as that of a setting
+    expect(fault({ region: { ...region, numbers: { rows: 9, tables: 10, active: 0x10000 } } })).toBe("region/numbers");
     const documents = demoDocuments().map(({ text }) => valueOf(readDocument(text)));
     const without = buildCatalogue(documents.filter(({ document }) => document !== "layout"));
     expect(!without.ok && without.problem.code).toBe("release-layout");

@@ -2,8 +2,8 @@ import { object, string } from "yup";
 import { action } from "@/core/job/action";
 import { YES } from "@/core/job/fact";
 
-/** What a settings region turned out to be; `unread` where the loader cannot read it. */
-export const REGION_STATES = ["kept", "blank", "damaged", "unread"] as const;
+/** What a settings region turned out to be; `unread` where the loader gives nothing out, `not-offered` where it has no place for it. */
+export const REGION_STATES = ["kept", "blank", "damaged", "unread", "not-offered"] as const;
 
 export const rescue = action(
   "rescue",

@@ -13,7 +13,7 @@ export const seeLoader = action(
       loader?.wants === undefined
         ? "One that is gone or damaged comes back with this visit."
         : `${release.title} wants ${loader.wants}.${loader.why === undefined ? "" : ` ${loader.why}.`}`,
-    needs: { "board: shows": "loader", "board: known": YES, "board: target known": YES },
+    needs: { "board: shows": "loader", "board: known": YES, "board: target known": YES, "board: reads": YES },
     gives: { "loader: seen": YES },
   }),
   object({ loaderRelease: orNone(), loaderSha: orNone() }),
