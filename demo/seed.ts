@@ -14,7 +14,8 @@ import {
   takeDirtyChunks,
   type SimLink,
 } from "@/core/sim";
-import { hashPassword, newPassword } from "@/server/accounts";
+import { addAccount, allAccounts, hasAccounts } from "@/server/accounts";
+import { newPassword } from "@/server/passwords";
 import { closeDb, getDb } from "@/server/db";
 import { dataFolder } from "@/server/env";
 import { fileBackup } from "@/server/repositories/backups";
@@ -40,7 +41,7 @@ async function seedAccounts(): Promise<void> {
   const passwords: Record<string, string> = {};
   for (const role of ACCOUNTS) {
     passwords[role] = newPassword();
-    await getDb().Account.create({ name: role, role, password_hash: await hashPassword(passwords[role]) });
+    await addAccount({ name: role, person: "", role }, passwords[role]);
   }
   mkdirSync(dataFolder(), { recursive: true });
   writeFileSync(passwordsFile(), JSON.stringify(passwords, null, 2), { mode: 0o600 });
@@ -165,9 +166,9 @@ async function seedStandards(): Promise<void> {
 
 /** What a database holds already, in words; undefined where nothing was ever kept in it. */
 async function contentOf(): Promise<string | undefined> {
-  const { CatalogueDocumentRow, Aircraft, Backup, Job, Account } = getDb();
+  const { CatalogueDocumentRow, Aircraft, Backup, Job } = getDb();
   const counts = [
-    [await Account.count(), "accounts"],
+    [(await allAccounts()).length, "accounts"],
     [await Aircraft.count(), "aircraft"],
     [await Backup.count(), "backups"],
     [await Job.count(), "jobs"],
@@ -198,7 +199,7 @@ async function seedWorkshop(): Promise<void> {
 async function main() {
   const content = await contentOf();
   if (content === undefined) await seedWorkshop();
-  else if ((await getDb().Account.count()) === 0)
+  else if (!(await hasAccounts()))
     throw new ProblemError({
       code: "workshop-doorless",
       message: "The workshop has no account, so nobody could sign in",

@@ -1,4 +1,5 @@
 import { NextResponse, type NextRequest } from "next/server";
+import { secureCookie } from "@/server/env";
 
 /** Headers of every answer. Scripts run only with this answer's nonce; nothing is loaded from anywhere else. */
 export function proxy(request: NextRequest): NextResponse {
@@ -22,6 +23,9 @@ export function proxy(request: NextRequest): NextResponse {
   headers.set("Content-Security-Policy", policy);
   const response = NextResponse.next({ request: { headers } });
   response.headers.set("Content-Security-Policy", policy);
+  // what a workshop shows is nobody else's, and nothing of it stays in a browser's cache
+  response.headers.set("Cache-Control", "no-store");
+  if (secureCookie()) response.headers.set("Strict-Transport-Security", "max-age=31536000; includeSubDomains");
   response.headers.set("X-Content-Type-Options", "nosniff");
   response.headers.set("X-Frame-Options", "DENY");
   response.headers.set("Referrer-Policy", "same-origin");

@@ -3,9 +3,12 @@ OWN_DB=0 SCRATCH=""
 # The workshop's database, started if it does not run; it is stopped again by whoever started it.
 open_database() {
   BIN="$({ ls -d /usr/lib/postgresql/*/bin 2>/dev/null || true; } | sort -V | tail -n 1)"
-  if [ -z "${DATABASE_URL:-}" ]; then
+  # whoever owns the tables reads and makes them
+  DATABASE_URL="${DATABASE_OWNER_URL:-${DATABASE_URL:-}}"
+  if [ -z "$DATABASE_URL" ]; then
     "$ROOT/bin/lib/postgres.sh" running main || OWN_DB=1
-    DATABASE_URL="$("$ROOT/bin/lib/postgres.sh" start main)"
+    "$ROOT/bin/lib/postgres.sh" start main >/dev/null
+    DATABASE_URL="$("$ROOT/bin/lib/postgres.sh" address main owner)"
     BIN="$({ ls -d /usr/lib/postgresql/*/bin; } | sort -V | tail -n 1)"
   fi
   ARCHIVER="$(echo "$BIN"/pg_d?mp)" # the counterpart of pg_restore

@@ -1,13 +1,17 @@
 #!/usr/bin/env bash
 # A private PostgreSQL cluster on loopback, one for each NAME ("main", "test").
 #   bin/lib/postgres.sh start|stop|running|holds|where NAME
-# `start` prints the cluster's address. The password is made at the first start and kept in .data/NAME.postgres; when that
-# file is lost, the cluster's owner sets another. Nothing here deletes a cluster: what cannot be used is left as it is.
+#   bin/lib/postgres.sh address NAME keeper|owner|app
+# `start` prints the cluster's address. The passwords are made at the first start and kept in .data/NAME.postgres; when that
+# file is lost, the cluster's owner sets others. Nothing here deletes a cluster: what cannot be used is left as it is.
 # `holds` and `running` tell by their exit code whether there is a cluster, and whether it runs; `where` prints its folder.
+# `address`: for the keeper of the cluster, who may do anything; for the owner of the tables, who changes the schema and
+# makes copies; for the application, which can neither drop nor switch off what guards them.
 # PG_FAST=1: no fsync, for tests.
 set -euo pipefail
 . "$(dirname "${BASH_SOURCE[0]}")/common.sh"
 NAME="${2:-main}" USR=fresh_start DB=fresh_start HOST=127.0.0.1
+OWNS=fresh_start_owner RUNS=fresh_start_app
 [[ "$NAME" =~ ^[a-z][a-z0-9-]*$ ]] || fail "“$NAME” cannot be a cluster's name" "small letters, digits and hyphens"
 FACTS="$DATA/$NAME.postgres"
 mkdir -p "$DATA"
@@ -47,16 +51,17 @@ bin_of_cluster() {
     "it is left as it is: install postgresql-$made, or carry its content over into an empty workshop with pg_dumpall of that version"
   BIN="/usr/lib/postgresql/$made/bin"
 }
+fact() { sed -n "s/^$1=\([A-Za-z0-9_-]\{16,\}\)\$/\1/p" "$FACTS" 2>/dev/null | head -n 1 || true; }
 # Read, not sourced: a damaged file must not be run.
 facts() {
-  PASS="$(sed -n 's/^PASS=\([A-Za-z0-9_-]\{16,\}\)$/\1/p' "$FACTS" 2>/dev/null | head -n 1)" || PASS=""
+  PASS="$(fact PASS)" OWNER_PASS="$(fact OWNER_PASS)" APP_PASS="$(fact APP_PASS)"
   PORT="$(sed -n 's/^PORT=\([0-9]\{1,5\}\)$/\1/p' "$FACTS" 2>/dev/null | head -n 1)" || PORT=""
   { [ -n "$PORT" ] && [ "$PORT" -ge 1024 ] && [ "$PORT" -le 65535 ]; } || PORT=""
 }
 # Whole or not at all: the new file takes the old one's place when it is on the disk.
 keep_facts() {
   local new; new="$(mktemp "$FACTS.XXXXXX")"
-  printf 'PASS=%s\nPORT=%s\n' "$PASS" "$PORT" > "$new"
+  printf 'PASS=%s\nPORT=%s\nOWNER_PASS=%s\nAPP_PASS=%s\n' "$PASS" "$PORT" "$OWNER_PASS" "$APP_PASS" > "$new"
   chmod 600 "$new"; sync "$new"; mv -f "$new" "$FACTS"
 }
 new_password() { node -e 'console.log(require("crypto").randomBytes(24).toString("base64url"))'; }
@@ -107,6 +112,34 @@ set_password() {
   [ -n "$PORT" ] || PORT="$(free_port)"
   keep_facts
 }
+gets_in() { [ -n "$2" ] && [ "$(USR="$1" PASS="$2" sql -d postgres -c 'select 1' 2>/dev/null)" = 1 ]; }
+# The accounts of the database, each with what it needs. A workshop made before there were any is handed over.
+ensure_accounts() {
+  if ! { gets_in "$OWNS" "$OWNER_PASS" && gets_in "$RUNS" "$APP_PASS"; }; then
+    OWNER_PASS="$(new_password)" APP_PASS="$(new_password)"
+    keep_facts
+    sql -d postgres <<SQL
+select format('create role %I login', r) from unnest(array['$OWNS', '$RUNS']) r where r not in (select rolname from pg_roles) \gexec
+alter role $OWNS login createdb nosuperuser password '$OWNER_PASS';
+alter role $RUNS login nocreatedb nosuperuser password '$APP_PASS';
+SQL
+  fi
+  [ "$(sql -d postgres -c "select pg_get_userbyid(datdba) from pg_database where datname='$DB'")" = "$OWNS" ] && return
+  sql -d "$DB" <<SQL
+alter database "$DB" owner to $OWNS;
+select format('alter table %s owner to $OWNS', oid::regclass) from pg_class where relnamespace = 'public'::regnamespace and relkind in ('r', 'v', 'p') \gexec
+select format('alter function %s owner to $OWNS', oid::regprocedure) from pg_proc where pronamespace = 'public'::regnamespace \gexec
+SQL
+}
+address() {
+  locate; facts
+  case "$1" in
+    keeper) printf 'postgres://%s:%s@%s:%s/%s\n' "$USR" "$PASS" "$HOST" "$PORT" "$DB" ;;
+    owner) printf 'postgres://%s:%s@%s:%s/%s\n' "$OWNS" "$OWNER_PASS" "$HOST" "$PORT" "$DB" ;;
+    app) printf 'postgres://%s:%s@%s:%s/%s\n' "$RUNS" "$APP_PASS" "$HOST" "$PORT" "$DB" ;;
+    *) fail "there is no account “$1”" "keeper, owner or app" ;;
+  esac
+}
 stop_server() { as "$BIN/pg_ctl" -D "$CLUSTER" -m fast -w -t 60 stop >/dev/null; }
 start_server() {
   if port_taken "$PORT"; then PORT="$(free_port)"; keep_facts; fi # somebody else took the port since: move
@@ -140,6 +173,7 @@ start() {
   fi
   ours || fail "the database in $CLUSTER refuses the password that was just set" "it is left as it is; see $LOG"
   [ "$(sql -d postgres -c "select 1 from pg_database where datname='$DB'")" = 1 ] || sql -d postgres -c "create database \"$DB\""
+  ensure_accounts
   printf 'postgres://%s:%s@%s:%s/%s\n' "$USR" "$PASS" "$HOST" "$PORT" "$DB"
 }
 stop() {
@@ -154,5 +188,6 @@ case "${1:-}" in
   running) locate; holds && bin_of_cluster && running ;;
   holds) locate; holds ;;
   where) locate; printf '%s\n' "$BASE" ;;
-  *) echo "use: $0 start|stop|running|holds|where NAME" >&2; exit 2 ;;
+  address) address "${3:-}" ;;
+  *) echo "use: $0 start|stop|running|holds|where NAME, or address NAME keeper|owner|app" >&2; exit 2 ;;
 esac

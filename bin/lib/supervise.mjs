@@ -1,5 +1,5 @@
-// Starts the web and the bench as two processes; starts either again when it dies or hangs, for as long as it takes; ends
-// both on SIGTERM or SIGINT. What either of them waits for, a database that is away for instance, may take its time.
+// Starts the web, the bench and the keeper as processes of their own; starts each again when it dies or hangs, for as long
+// as it takes; ends all on SIGTERM or SIGINT. What they wait for, a database that is away for instance, may take its time.
 import { spawn } from "node:child_process";
 import { setTimeout as sleep } from "node:timers/promises";
 import { writeFileSync } from "node:fs";
@@ -12,7 +12,9 @@ const { values } = parseArgs({
 const env = { ...process.env, NODE_ENV: values.dev ? "development" : "production" };
 const address = `http://${values.host === "0.0.0.0" ? "127.0.0.1" : values.host}:${values.port}`;
 const withParent = ["--import", new URL("with-parent.mjs", import.meta.url).href];
-const next = ["node_modules/next/dist/bin/next", values.dev ? "dev" : "start", "-H", values.host, "-p", values.port];
+const serve = ["--import", "tsx", "src/server/web/serve.ts", "--host", values.host, "--port", values.port];
+/** Only whoever makes copies knows the account that owns the tables. */
+const { DATABASE_OWNER_URL: ownerUrl, ...own } = env;
 
 /** Whether the web answers at all: without its database it answers that it has none. */
 const answers = () =>
@@ -20,13 +22,23 @@ const answers = () =>
     () => true,
     () => false,
   );
+/** Whether a part that says so by itself has lately said that it goes on. */
+const said = (part) => Promise.resolve(Date.now() - part.saidAt < 15_000);
 const parts = [
-  { name: "web", args: [...withParent, ...next], isAlive: answers },
+  { name: "web", args: [...withParent, ...serve, ...(values.dev ? ["--dev"] : [])], isAlive: answers },
   {
     name: "bench",
     args: [...withParent, ...(values.dev ? ["--watch"] : []), "--import", "tsx", "src/bench/main.ts"],
     // a bench says so by itself; one that runs under a watcher of files is told by nobody
-    isAlive: values.dev ? () => Promise.resolve(true) : (part) => Promise.resolve(Date.now() - part.saidAt < 15_000),
+    isAlive: values.dev ? () => Promise.resolve(true) : said,
+    says: true,
+  },
+  {
+    name: "keeper",
+    args: [...withParent, "--import", "tsx", "src/server/admin/keeper.ts"],
+    isAlive: said,
+    says: true,
+    keeps: true,
   },
 ];
 /** Pauses before a part is started again, in ms: longer and longer, until it has lived for a while. */
@@ -57,8 +69,11 @@ async function keep(part) {
   let deaths = 0;
   while (!ending) {
     const startedAt = Date.now();
-    const stdio = ["ignore", "pipe", "inherit", ...(part.name === "bench" ? ["ipc"] : [])];
-    const child = spawn(process.execPath, part.args, { env, stdio });
+    const stdio = ["ignore", "pipe", "inherit", ...(part.says ? ["ipc"] : [])];
+    const child = spawn(process.execPath, part.args, {
+      env: part.keeps ? { ...own, DATABASE_OWNER_URL: ownerUrl } : own,
+      stdio,
+    });
     part.child = child;
     part.saidAt = startedAt;
     child.on("message", () => (part.saidAt = Date.now()));

@@ -4,7 +4,7 @@ import { ProblemError } from "@/core/problem";
 import { orderOf } from "@/bench/pg-store";
 import { computePlan } from "@/bench/steps/plan";
 import type { JobStore } from "@/bench/store";
-import { roleOf } from "@/server/accounts";
+import { personOf, roleOf } from "@/server/accounts";
 import type { JobRow } from "@/server/repositories/jobs";
 import type { OrderBody } from "@/server/repositories/orders";
 
@@ -59,7 +59,7 @@ export async function instruct(
       break;
     case "sign":
       if (step?.need?.kind !== "sign") throw late("A sign-off", step);
-      await job.store.append({ kind: "signed", statement: step.need.say }, account);
+      await job.store.append({ kind: "signed", statement: step.need.say, person: await personOf(account) }, account);
       break;
     case "stop":
       if (step?.status === "running" && !body.writing && stepSpec(row.steps, step).writes === true)

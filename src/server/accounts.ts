@@ -1,73 +1,227 @@
-import { hash, verify } from "@node-rs/argon2";
 import { randomBytes } from "node:crypto";
-import { getDb } from "@/server/db";
-import { one, run } from "@/server/sql";
 import { ProblemError } from "@/core/problem";
+import { checkPassword, fitsHash, hashPassword, newPassword } from "@/server/passwords";
+import { endSessions } from "@/server/sessions";
+import { hashOfName, logSignIn, logThrottled, requireOpenDoor, type From } from "@/server/sign-ins";
+import { inTransaction, one, rows, run } from "@/server/sql";
 import type { Role } from "@/server/roles";
+import type { Transaction } from "sequelize";
 
-/** Argon2id (RFC 9106) with the second recommended set scaled to a small server: 19 MiB, 2 passes. */
-const ARGON = { algorithm: 2, memoryCost: 19_456, timeCost: 2, parallelism: 1 } as const;
-const MAX_FAILURES = 8;
-const WINDOW_MINUTES = 10;
-
-export const hashPassword = (password: string): Promise<string> => hash(password, ARGON);
-
-export interface SignedIn {
+export interface AccountRow {
   readonly id: number;
   readonly name: string;
+  readonly person: string;
+  readonly role: Role;
+  readonly password_temporary: boolean;
+  readonly disabled_at: Date | null;
+  readonly created_at: Date;
+}
+
+const COLUMNS = "id, name, person, role, password_temporary, disabled_at, created_at";
+
+export const allAccounts = (): Promise<AccountRow[]> => rows(`select ${COLUMNS} from accounts order by name`);
+
+/** The account of that name; throws when there is none. */
+export async function accountNamed(name: string): Promise<AccountRow> {
+  const found = await one<AccountRow>(`select ${COLUMNS} from accounts where name = $1`, [name.toLowerCase()]);
+  if (found) return found;
+  throw new ProblemError({
+    code: "account-none",
+    message: `There is no account “${name}”`,
+    hint: "Names are written small; the list of people has them all",
+  });
+}
+
+export async function accountById(id: number): Promise<AccountRow> {
+  const found = await one<AccountRow>(`select ${COLUMNS} from accounts where id = $1`, [id]);
+  if (found) return found;
+  throw new ProblemError({ code: "account-none", message: "There is no such account" });
+}
+
+/** The role of an account now, by its name; none for one that is closed. */
+export const roleOf = async (name: string): Promise<Role | undefined> =>
+  (await one<{ role: Role }>("select role from accounts where name = $1 and disabled_at is null", [name]))?.role;
+
+/** What somebody is called by; the account's name where nobody said. */
+export const personOf = async (name: string): Promise<string> =>
+  (await one<{ person: string }>("select person from accounts where name = $1", [name]))?.person || name;
+
+export const hasAccounts = async (): Promise<boolean> =>
+  (await one("select 1 as one from accounts limit 1")) !== undefined;
+
+let dummy: Promise<string> | undefined;
+const dummyHash = () => (dummy ??= hashPassword(randomBytes(9).toString("hex")));
+
+/**
+ * Checks name and password; gives the account. Everything that comes of it stands in the log. An unknown name costs the
+ * same time as a known one, and is told in the same words.
+ */
+export async function signIn(name: string, password: string, from: From): Promise<AccountRow> {
+  const who = hashOfName(name);
+  const verdict = await inTransaction(async (transaction) => {
+    const account = await one<AccountRow & { password_hash: string }>(
+      `select ${COLUMNS}, password_hash from accounts where name = $1`,
+      [name.toLowerCase()],
+      transaction,
+    );
+    const log = (outcome: "in" | "refused", detail = "") =>
+      logSignIn({ accountId: account?.id ?? null, who, from, outcome, detail }, transaction);
+    try {
+      await requireOpenDoor(who, from, transaction);
+    } catch (error) {
+      await logThrottled(account?.id ?? null, who, from, transaction);
+      return { error };
+    }
+    const good = await fitsHash(password, account?.password_hash ?? (await dummyHash()));
+    if (account && good && account.disabled_at === null) {
+      await log("in");
+      return { account };
+    }
+    await log("refused", account?.disabled_at ? "the account is closed" : "");
+    return {
+      error: new ProblemError({
+        code: "sign-in-refused",
+        message: "Name or password is wrong",
+        hint: "Check both; the names are written small",
+      }),
+    };
+  });
+  // thrown out here, so that the line in the log stays
+  if (verdict.account) return verdict.account;
+  throw verdict.error;
+}
+
+const NAME = /^[a-z][a-z0-9._-]{0,38}[a-z0-9]$/;
+
+export interface NewAccount {
+  readonly name: string;
+  readonly person: string;
   readonly role: Role;
 }
 
-let dummy: Promise<string> | undefined;
-
-/**
- * Checks name and password. Eight failures in ten minutes for a name close its door for the rest of them. An unknown
- * name costs the same time as a known one.
- */
-export async function signIn(name: string, password: string): Promise<SignedIn> {
-  const who = name.toLowerCase();
-  const failures = await one<{ n: number }>(
-    "select count(*)::int as n from sign_in_failures where who = $1 and at > now() - $2 * interval '1 minute'",
-    [who, WINDOW_MINUTES],
-  );
-  if ((failures?.n ?? 0) >= MAX_FAILURES)
+/** Adds an account. Without a password of its own it gets one that must be replaced at the first sign-in; given once. */
+export async function addAccount(
+  { name, person, role }: NewAccount,
+  own?: string,
+): Promise<{ id: number; password: string }> {
+  if (!NAME.test(name))
     throw new ProblemError({
-      code: "sign-in-throttled",
-      message: "Too many attempts",
-      hint: `Wait ${WINDOW_MINUTES} minutes and try again`,
+      code: "account-name",
+      message: `“${name}” cannot be the name of an account`,
+      hint: "Two to forty small letters, digits, dots and hyphens, beginning with a letter",
     });
-  const account = await getDb().Account.findOne({ where: { name } });
-  const good = await verify(
-    account?.password_hash ?? (await (dummy ??= hashPassword(randomBytes(9).toString("hex")))),
-    password,
+  if (own !== undefined) checkPassword(own, [name, person]);
+  const password = own ?? newPassword();
+  const row = await one<{ id: number }>(
+    `insert into accounts (name, person, role, password_hash, password_temporary) values ($1, $2, $3, $4, $5)
+     on conflict (name) do nothing returning id`,
+    [name, person, role, await hashPassword(password), own === undefined],
   );
-  if (!account || !good) {
-    await run("insert into sign_in_failures (who) values ($1)", [who]);
-    throw new ProblemError({
-      code: "sign-in-refused",
-      message: "Name or password is wrong",
-      hint: "Check both; the names are written small",
-    });
-  }
-  return { id: account.id, name: account.name, role: account.role };
+  if (row) return { id: row.id, password };
+  throw new ProblemError({
+    code: "account-there",
+    message: `There is an account “${name}” already`,
+    hint: "Names are never given twice: what was signed with one stays signed by it",
+  });
 }
 
-export async function accountById(id: number): Promise<SignedIn | undefined> {
-  const account = await getDb().Account.findByPk(id);
-  return account ? { id: account.id, name: account.name, role: account.role } : undefined;
-}
+/** Makes the first lead of an empty workshop; refused when anybody is there. */
+export const addFirstLead = (name: string, person: string, password: string): Promise<{ id: number }> =>
+  inTransaction(async (transaction) => {
+    await run("select pg_advisory_xact_lock(4171, 0)", [], transaction);
+    if (await hasAccounts())
+      throw new ProblemError({
+        code: "first-taken",
+        message: "The workshop has its first lead already",
+        hint: "Sign in, or ask the lead for an account",
+      });
+    return addAccount({ name, person, role: "lead" }, password);
+  });
 
-/** The role of an account now, by its name. */
-export const roleOf = async (name: string): Promise<Role | undefined> =>
-  (await getDb().Account.findOne({ where: { name } }))?.role;
-
-export const newPassword = (): string => randomBytes(9).toString("base64url");
-
-/** In a workshop without accounts: a lead with a password made up now. */
-export async function ensureFirstAccount(): Promise<{ name: string; password: string } | undefined> {
-  const { Account } = getDb();
-  if ((await Account.count()) > 0) return undefined;
+/** A new password by somebody else: it is given once, has to be replaced, and whoever was signed in is out. */
+export async function resetPassword(id: number, by: string): Promise<string> {
+  const { name } = await accountById(id);
   const password = newPassword();
-  await Account.create({ name: "lead", role: "lead", password_hash: await hashPassword(password) });
-  return { name: "lead", password };
+  await run("update accounts set password_hash = $2, password_temporary = true where id = $1", [
+    id,
+    await hashPassword(password),
+  ]);
+  await endSessions({ accountId: id }, `a new password was given by ${by}`);
+  await unlock(name, by);
+  return password;
+}
+
+/** One's own password, with the one that was so far. All other sessions of the account end. */
+export async function changePassword(id: number, old: string, wanted: string, session: string): Promise<void> {
+  const row = await one<AccountRow & { password_hash: string }>(
+    `select ${COLUMNS}, password_hash from accounts where id = $1`,
+    [id],
+  );
+  if (!row || !(await fitsHash(old, row.password_hash)))
+    throw new ProblemError({
+      code: "password-wrong",
+      message: "That is not your password so far",
+      hint: "Nothing was changed. A lead can give you a new one",
+    });
+  if (old === wanted)
+    throw new ProblemError({ code: "password-same", message: "That is the password that you have already" });
+  checkPassword(wanted, [row.name, row.person]);
+  await run("update accounts set password_hash = $2, password_temporary = false where id = $1", [
+    id,
+    await hashPassword(wanted),
+  ]);
+  await endSessions({ accountId: id, but: session }, "the password was changed");
+}
+
+/** Keeps somebody able to lead: throws when nobody would be left who can. Locks against a second change of that kind. */
+async function requireOtherLead(id: number, transaction: Transaction): Promise<void> {
+  await run("select pg_advisory_xact_lock(4171, 0)", [], transaction);
+  const other = await one(
+    "select id from accounts where role = 'lead' and disabled_at is null and id <> $1 limit 1",
+    [id],
+    transaction,
+  );
+  if (!other)
+    throw new ProblemError({
+      code: "last-lead",
+      message: "This is the last lead of the workshop",
+      hint: "Make somebody else a lead first",
+    });
+}
+
+/** Another role, from the next request on: whoever was signed in signs in anew. */
+export async function changeRole(id: number, role: Role, by: string): Promise<void> {
+  const account = await accountById(id);
+  if (account.role === role) return;
+  await inTransaction(async (transaction) => {
+    if (account.role === "lead") await requireOtherLead(id, transaction);
+    await run("update accounts set role = $2 where id = $1", [id, role], transaction);
+  });
+  await endSessions({ accountId: id }, `${by} made them ${role}`);
+}
+
+export const changePerson = async (id: number, person: string): Promise<void> => {
+  await accountById(id);
+  await run("update accounts set person = $2 where id = $1", [id, person]);
+};
+
+/** Closes an account, or opens it again. It is never deleted: what it signed stays signed by it. */
+export async function setClosed(id: number, closed: boolean, by: string): Promise<void> {
+  const account = await accountById(id);
+  await inTransaction(async (transaction) => {
+    if (closed && account.role === "lead") await requireOtherLead(id, transaction);
+    await run(
+      "update accounts set disabled_at = case when $2 then coalesce(disabled_at, now()) end where id = $1",
+      [id, closed],
+      transaction,
+    );
+  });
+  if (closed) await endSessions({ accountId: id }, `${by} closed the account`);
+}
+
+/** Forgets the failures under a name, so that its door is open again. */
+export async function unlock(name: string, by: string): Promise<void> {
+  const from = { address: "", browser: "", device: "" };
+  const { id } = await accountNamed(name);
+  await logSignIn({ accountId: id, who: hashOfName(name), from, outcome: "unlocked", detail: `by ${by}` });
 }

@@ -1,14 +1,24 @@
 import { randomBytes } from "node:crypto";
 import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import path from "node:path";
-import { object, string } from "yup";
+import { number, object, string } from "yup";
 
 const environment = object({
   DATABASE_URL: string()
     .matches(/^postgres(ql)?:\/\//, "DATABASE_URL must be a postgres:// address")
     .required("DATABASE_URL is not set; bin/start sets it"),
+  DATABASE_OWNER_URL: string().matches(/^postgres(ql)?:\/\//, "DATABASE_OWNER_URL must be a postgres:// address"),
   FRESH_START_DATA: string().default(".data"),
-  COOKIE_SECURE: string().oneOf(["0", "1"]).default("0"),
+  /** By which browsers reach the workshop, where something stands before it. */
+  PUBLIC_URL: string().matches(
+    /^(https?:\/\/[^/]+\/?)?$/,
+    "PUBLIC_URL must be an address such as https://workshop.example",
+  ),
+  /** Addresses of servers before it, whose word on where a request comes from is taken. */
+  TRUSTED_PROXIES: string().default("127.0.0.1 ::1"),
+  SESSION_IDLE_MINUTES: number().integer().min(1).max(1440).default(60),
+  /** How many daily copies are kept; 0: none are made. */
+  COPIES: number().integer().min(0).max(400).default(14),
 });
 
 // Read when first needed: the build loads modules without any environment.
@@ -16,7 +26,19 @@ const read = () => environment.validateSync(process.env, { stripUnknown: true })
 
 export const databaseUrl = (): string => read().DATABASE_URL;
 export const dataFolder = (): string => path.resolve(read().FRESH_START_DATA);
-export const secureCookie = (): boolean => read().COOKIE_SECURE === "1";
+/** For whoever changes the schema and makes copies: the account that owns the tables; the application's own without one. */
+export const ownerUrl = (): string => read().DATABASE_OWNER_URL ?? read().DATABASE_URL;
+export const publicUrl = (): URL | undefined => {
+  const { PUBLIC_URL: url } = read();
+  return url ? new URL(url) : undefined;
+};
+export const trustedProxies = (): string[] =>
+  read()
+    .TRUSTED_PROXIES.split(/[\s,]+/)
+    .filter(Boolean);
+export const secureCookie = (): boolean => publicUrl()?.protocol === "https:";
+export const sessionIdleMinutes = (): number => read().SESSION_IDLE_MINUTES;
+export const copiesKept = (): number => read().COPIES;
 
 let secret: string | undefined;
 

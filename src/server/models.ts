@@ -7,14 +7,7 @@ import {
   type Sequelize,
 } from "sequelize";
 import type { Problem } from "@/core/problem";
-import type { Role } from "@/server/roles";
 
-export class Account extends Model<InferAttributes<Account>, InferCreationAttributes<Account>> {
-  declare id: CreationOptional<number>;
-  declare name: string;
-  declare role: Role;
-  declare password_hash: string;
-}
 export class CatalogueDocumentRow extends Model<
   InferAttributes<CatalogueDocumentRow>,
   InferCreationAttributes<CatalogueDocumentRow>
@@ -98,7 +91,6 @@ export class Order extends Model<InferAttributes<Order>, InferCreationAttributes
 }
 
 export interface Models {
-  readonly Account: typeof Account;
   readonly CatalogueDocumentRow: typeof CatalogueDocumentRow;
   readonly ImageRow: typeof ImageRow;
   readonly Aircraft: typeof Aircraft;
@@ -108,12 +100,11 @@ export interface Models {
   readonly Order: typeof Order;
 }
 
-/** Defines the models on a connection. What is guarded or hot (blobs, journal, bays, simulated flash) is plain SQL. */
+/** Defines the models on a connection. What is guarded or hot (accounts, blobs, journal, bays, simulated flash) is plain SQL. */
 export function initModels(sequelize: Sequelize): Models {
   const { TEXT, INTEGER, DATE, JSONB, BIGINT } = DataTypes;
   const id = { type: INTEGER, autoIncrement: true, primaryKey: true };
   const options = (modelName: string, tableName: string) => ({ sequelize, modelName, tableName, timestamps: false });
-  Account.init({ id, name: TEXT, role: TEXT, password_hash: TEXT }, options("Account", "accounts"));
   CatalogueDocumentRow.init(
     {
       id,
@@ -190,5 +181,5 @@ export function initModels(sequelize: Sequelize): Models {
     },
     options("Order", "orders"),
   );
-  return { Account, CatalogueDocumentRow, ImageRow, Aircraft, Board, Job, Backup, Order };
+  return { CatalogueDocumentRow, ImageRow, Aircraft, Board, Job, Backup, Order };
 }

@@ -6,6 +6,7 @@ export const CHANNELS = {
   journal: "fresh_start_journal",
   live: "fresh_start_live",
   orderDone: "fresh_start_order_done",
+  session: "fresh_start_session",
 } as const;
 export type Channel = keyof typeof CHANNELS;
 type Hearer = (payload: string) => void;
@@ -29,7 +30,12 @@ function ear(): Ear {
     // payloads are plain texts; the database may be away for as long as it likes
     { parse: (text) => text, serialize: (text: string) => text, retryTimeout: Infinity, retryInterval: 1000 },
   );
-  const hearers = { journal: new Set<Hearer>(), live: new Set<Hearer>(), orderDone: new Set<Hearer>() };
+  const hearers = {
+    journal: new Set<Hearer>(),
+    live: new Set<Hearer>(),
+    orderDone: new Set<Hearer>(),
+    session: new Set<Hearer>(),
+  };
   const back = new Set<() => void>();
   for (const channel of Object.keys(CHANNELS) as Channel[])
     subscriber.notifications.on(CHANNELS[channel], (payload: string) => {

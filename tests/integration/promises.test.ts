@@ -4,8 +4,7 @@ import { PLAIN_LAYOUT } from "@/core/catalog";
 import { applicationSpace, stampIdentity, writeHex } from "@/core/image";
 import type { StepId } from "@/core/job";
 import { snapshotOf, takeDirtyChunks } from "@/core/sim";
-import { hashPassword } from "@/server/accounts";
-import { getDb } from "@/server/db";
+import { addAccount } from "@/server/accounts";
 import { writeLive } from "@/server/repositories/bench";
 import { getJson } from "@/server/repositories/blobs";
 import { importDocument, importImage, newerThan } from "@/server/repositories/catalogue";
@@ -50,7 +49,7 @@ const update = () =>
 
 beforeAll(async () => {
   room = await openRoom({ name: "promises", tag: TAG, bay: BAY, firstPort: 40, factor: 300 });
-  await getDb().Account.create({ name: "lead", role: "lead", password_hash: await hashPassword("a lead's word") });
+  await addAccount({ name: "lead", person: "", role: "lead" });
   expect(await room.order({ kind: "bring", boardId: room.simId })).toBe("done");
   expect(await room.order({ kind: "plug", button: false, pads: false })).toBe("done");
   await room.until(async () => (await room.live()).aircraftId === room.aircraftId, "the board is matched");

@@ -1,4 +1,6 @@
 import { openStream, type Told } from "@/server/web/stream";
+import { addAccount } from "@/server/accounts";
+import { beginSession, sessionOf } from "@/server/sessions";
 import { closeDb } from "@/server/db";
 import { ensureBench, takeFence, writeLive } from "@/server/repositories/bench";
 import { addAircraft } from "@/server/repositories/fleet";
@@ -11,6 +13,7 @@ import { freshDatabase } from "../support/database";
 let benchId = 0;
 let fence = "";
 let jobId = 0;
+let session = "";
 
 beforeAll(async () => {
   await freshDatabase("stream");
@@ -22,6 +25,9 @@ beforeAll(async () => {
     [benchId, aircraftId],
   );
   jobId = row?.id ?? 0;
+  const { id } = await addAccount({ name: "lead", person: "", role: "lead" });
+  const token = await beginSession(id, { address: "127.0.0.1", browser: "a test", device: "" });
+  session = (await sessionOf(token))?.id ?? "";
 }, 60_000);
 
 afterAll(async () => {
@@ -37,7 +43,8 @@ const note = (text: string) =>
 async function listen(lastId?: number) {
   const stop = new AbortController();
   const headers = new Headers(lastId === undefined ? {} : { "last-event-id": String(lastId) });
-  const response = await openStream(new Request("http://127.0.0.1/api/events", { headers, signal: stop.signal }));
+  const request = new Request("http://127.0.0.1/api/events", { headers, signal: stop.signal });
+  const response = await openStream(request, session);
   const reader = response.body?.getReader();
   const decoder = new TextDecoder();
   let buffer = "";

@@ -1,6 +1,7 @@
 import { giveBoard } from "@/server/repositories/boards";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { ProblemError } from "@/core/problem";
+import { execFileSync } from "node:child_process";
 import os from "node:os";
 import path from "node:path";
 import { Client } from "pg";
@@ -14,13 +15,32 @@ export async function freshDatabase(name: string): Promise<void> {
   const client = new Client({ connectionString: base });
   await client.connect();
   await client.query(`drop database if exists ${database} with (force)`);
-  await client.query(`create database ${database}`);
+  await client.query(`create database ${database} owner fresh_start_owner`);
   await client.end();
-  const url = new URL(base);
-  url.pathname = `/${database}`;
-  process.env.DATABASE_URL = url.toString();
+  process.env.DATABASE_URL = addressOf(database, "app");
+  process.env.DATABASE_OWNER_URL = addressOf(database, "owner");
   process.env.FRESH_START_DATA = path.join(os.tmpdir(), `fresh-start-${name}-${process.pid}`);
   await migrate();
+}
+
+/** The address of a database of the tests for one of its accounts: as the application runs, or as the tables' owner. */
+export function addressOf(database: string, account: "app" | "owner"): string {
+  const url = new URL(
+    execFileSync(path.resolve("bin/lib/postgres.sh"), ["address", "test", account], { encoding: "utf8" }).trim(),
+  );
+  url.pathname = `/${database}`;
+  return url.toString();
+}
+
+/** Does what only the owner of the tables can do. */
+export async function asOwner(sql: string, bind: unknown[] = []): Promise<void> {
+  const client = new Client({ connectionString: process.env.DATABASE_OWNER_URL });
+  await client.connect();
+  try {
+    await client.query(sql, bind);
+  } finally {
+    await client.end();
+  }
 }
 
 /** `ok`, or the code of the problem that the work ended with. */

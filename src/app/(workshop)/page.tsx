@@ -19,6 +19,7 @@ import {
   type StandingKind,
 } from "@/server/repositories/fleet";
 import { mayActAs } from "@/server/roles";
+import { keepingTrouble } from "@/server/keeping";
 import { requirePage } from "@/server/web/session";
 import { registerEntry } from "@/server/web/views";
 
@@ -76,6 +77,7 @@ export default async function FleetPage({ searchParams }: Props) {
     mostUrgent(NAMED),
   ]);
   const now = new Date().getTime();
+  const trouble = mayActAs(account.role, "lead") ? await keepingTrouble(now) : undefined;
   const attention = urgent.flatMap((row) => attentionOf(registerEntry(row, catalogue), now) ?? []);
   return (
     <>
@@ -91,6 +93,11 @@ export default async function FleetPage({ searchParams }: Props) {
           </div>
         )}
       </div>
+      {trouble !== undefined && (
+        <p role="alert" className="mb-4 border border-clay bg-clay-wash px-3.5 py-2.5 text-sm">
+          {trouble} <Link href="/keeping">See copies and the record</Link>
+        </p>
+      )}
       {attention.length > 0 && (
         <Sheet label="Needs attention" className="mb-5 grid grid-cols-3 max-md:grid-cols-1">
           {attention.map((item, i) => (

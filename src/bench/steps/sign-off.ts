@@ -1,4 +1,4 @@
-import { stepSpec } from "@/core/job";
+import { signerOf, stepSpec } from "@/core/job";
 import { done, waits, type StepRunner } from "@/bench/steps/context";
 
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
@@ -18,7 +18,7 @@ function checksSentence({ state, job }: Parameters<StepRunner>[0]): string {
 export const signOff: StepRunner = (context) => {
   const { state, job } = context;
   const { signed } = state;
-  if (signed) return Promise.resolve(done(`Signed off by ${signed.account}: ${signed.statement}`));
+  if (signed) return Promise.resolve(done(`Signed off by ${signerOf(signed)}: ${signed.statement}`));
   const off = state.data.offCount ?? 0;
   const say = [
     state.data.proved ?? "",

@@ -46,7 +46,8 @@ export type Entry =
   | { readonly kind: "confirmed"; readonly step: StepId }
   | { readonly kind: "passed"; readonly step: StepId; readonly ask: string; readonly seen: string }
   | { readonly kind: "again"; readonly step: StepId }
-  | { readonly kind: "signed"; readonly statement: string }
+  /** `person`: what whoever signed is called by, where it was said. */
+  | { readonly kind: "signed"; readonly statement: string; readonly person?: string }
   | { readonly kind: "finished" }
   | { readonly kind: "stopped"; readonly reason: string };
 
@@ -97,7 +98,7 @@ const shapes: Record<Entry["kind"], ObjectSchema<object>> = {
   confirmed: object({ step: text() }),
   passed: object({ step: text(), ask: text(), seen: text() }),
   again: object({ step: text() }),
-  signed: object({ statement: text() }),
+  signed: object({ statement: text(), person: string().max(80) }),
   finished: object(),
   stopped: object({ reason: text() }),
 };

@@ -34,7 +34,13 @@ export interface JobState {
   readonly data: JobData;
   readonly decisions: Readonly<Record<string, string>>;
   readonly decidedBy: Readonly<Record<string, { readonly account: string; readonly at: number }>>;
-  readonly signed?: { readonly account: string; readonly at: number; readonly statement: string };
+  readonly signed?: {
+    readonly account: string;
+    /** What they are called by; the account's name where nobody said. */
+    readonly person: string;
+    readonly at: number;
+    readonly statement: string;
+  };
 }
 
 const freshStep = (id: string): StepState => ({ id: id as StepId, status: "to-do", passed: {}, notes: [] });
@@ -143,7 +149,15 @@ export function applyEntry(state: JobState, { entry, at, account }: Entered): Jo
     case "again":
       return inStep(state, entry.step, (step) => ({ ...bare(step), status: "to-do" }));
     case "signed":
-      return { ...state, signed: { account: account ?? "bench", at, statement: entry.statement } };
+      return {
+        ...state,
+        signed: {
+          account: account ?? "bench",
+          person: entry.person ?? account ?? "bench",
+          at,
+          statement: entry.statement,
+        },
+      };
     case "finished":
       return { ...state, phase: "finished" };
     case "stopped":
@@ -161,3 +175,7 @@ export const stepSpec = (ordered: readonly StepSpec[], { id, spec }: Pick<StepSt
 /** The step that the job stands at; undefined when all are done. */
 export const currentStep = (state: JobState): StepState | undefined =>
   state.steps.find((step) => step.status !== "done");
+
+/** Who signed, as papers say it: the person, and the account where that is another word. */
+export const signerOf = ({ person, account }: NonNullable<JobState["signed"]>): string =>
+  person === account ? account : `${person} (${account})`;

@@ -1,15 +1,19 @@
-import { ensureFirstAccount } from "@/server/accounts";
+import { hasAccounts } from "@/server/accounts";
+import { publicUrl } from "@/server/env";
+import { firstRunCode } from "@/server/first-run";
 import { closeDb } from "@/server/db";
 import { migrate } from "@/server/migrate";
 import { ensureBench } from "@/server/repositories/bench";
 
-/** Run by bin/start: schema, bench, and a first account in an empty workshop. */
+/** Run by bin/start: schema, bench, and in a workshop without accounts the way to the first. */
 async function main() {
   await migrate();
   await ensureBench();
-  const empty = process.argv.includes("--empty");
-  const first = empty ? await ensureFirstAccount() : undefined;
-  if (first) console.log(`First account: ${first.name}, password ${first.password} (shown this once)`);
+  const at = process.argv.find((word) => word.startsWith("--first="))?.slice("--first=".length);
+  if (at !== undefined && !(await hasAccounts()))
+    console.log(
+      `The workshop has no account yet. Make the first: ${publicUrl()?.origin ?? at}/first?code=${firstRunCode()}`,
+    );
   await closeDb();
 }
 

@@ -1,5 +1,5 @@
 import { createHash } from "node:crypto";
-import { ProblemError } from "@/core/problem";
+import { ProblemError, problemOf } from "@/core/problem";
 import { one, rows, run } from "@/server/sql";
 import type { Transaction } from "sequelize";
 
@@ -36,22 +36,40 @@ export async function getBlob(name: string): Promise<Uint8Array> {
   return new Uint8Array(row.bytes);
 }
 
-const AT_ONCE = 100;
+/** Whether bytes are missing or not what their name says. */
+export const isSpoilt = (error: unknown): boolean => ["blob-missing", "blob-damaged"].includes(problemOf(error).code);
+
+/** So many are read at a time: some are as large as an image. */
+const AT_ONCE = 20;
+
+export interface Damaged {
+  readonly sha256: string;
+  readonly usedBy: string;
+}
+
+/** Looks at some stored bytes after a name, in the order of names: which are not what they say, and where the look ended. */
+export async function scrubSome(
+  after: string,
+): Promise<{ damaged: Damaged[]; looked: number; last: string | undefined }> {
+  const some = await rows<{ sha256: string; bytes: Buffer }>(
+    "select sha256, bytes from blobs where sha256 > $1 order by sha256 limit $2",
+    [after, AT_ONCE],
+  );
+  const damaged: Damaged[] = [];
+  for (const { sha256: name, bytes } of some)
+    if (sha256(bytes) !== name) damaged.push({ sha256: name, usedBy: await usersOf(name) });
+  return { damaged, looked: some.length, last: some.at(-1)?.sha256 };
+}
 
 /** Stored bytes that are not what their name says, with where they are used. Reads all of them, some at a time. */
-export async function damagedBlobs(): Promise<{ sha256: string; usedBy: string }[]> {
-  const damaged: { sha256: string; usedBy: string }[] = [];
-  for (let after = ""; ;) {
-    const some = await rows<{ sha256: string; bytes: Buffer }>(
-      "select sha256, bytes from blobs where sha256 > $1 order by sha256 limit $2",
-      [after, AT_ONCE],
-    );
-    for (const { sha256: name, bytes } of some)
-      if (sha256(bytes) !== name) damaged.push({ sha256: name, usedBy: await usersOf(name) });
-    const last = some.at(-1);
-    if (!last) return damaged;
-    after = last.sha256;
+export async function damagedBlobs(): Promise<Damaged[]> {
+  const damaged: Damaged[] = [];
+  for (let after: string | undefined = ""; after !== undefined;) {
+    const found = await scrubSome(after);
+    damaged.push(...found.damaged);
+    after = found.last;
   }
+  return damaged;
 }
 
 async function usersOf(name: string): Promise<string> {

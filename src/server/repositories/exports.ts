@@ -5,7 +5,7 @@ import { indexOf, releaseTitle } from "@/core/catalog";
 import { formatValue, type Spelling } from "@/core/config";
 import type { Recital } from "@/core/idiom";
 import { ProblemError } from "@/core/problem";
-import { getBlob } from "@/server/repositories/blobs";
+import { getBlob, isSpoilt } from "@/server/repositories/blobs";
 import { rows } from "@/server/sql";
 
 /** Values in files for other programs: decimal point, true and false, flags joined by a bar. */
@@ -92,7 +92,20 @@ export function toJson(recital: Recital, sha256: string): string {
 const safeName = (name: string) => name.replace(/[^A-Za-z0-9 ._-]/g, "-");
 const MOST = 400;
 
-/** The backups of an aircraft as they were received, in one archive with a list of their hashes. */
+/** Stored bytes that have been damaged keep nothing else from being had. */
+async function bytesIfWhole(name: string): Promise<Uint8Array | undefined> {
+  try {
+    return await getBlob(name);
+  } catch (error) {
+    if (isSpoilt(error)) return undefined;
+    throw error;
+  }
+}
+
+/**
+ * The backups of an aircraft as they were received, in one archive with a list of their hashes; one that is damaged is named
+ * there and left out.
+ */
 export async function toZip(tag: string): Promise<Uint8Array> {
   const found = await rows<{
     id: number;
@@ -108,11 +121,13 @@ export async function toZip(tag: string): Promise<Uint8Array> {
   );
   if (found.length === 0) throw new ProblemError({ code: "backup-none", message: `No backup of ${tag} is on file` });
   const files: Record<string, Uint8Array> = {};
-  const list: { file: string; sha256: string; judged: string; taken: string }[] = [];
+  const list: { file: string; sha256: string; judged: string; taken: string; stored: string }[] = [];
   for (const row of found) {
     const file = `${safeName(row.name)} (${row.id}).${row.source === "rescue" ? "bin" : "txt"}`;
-    files[file] = await getBlob(row.sha256);
-    list.push({ file, sha256: row.sha256, judged: row.verdict, taken: row.taken_at.toISOString() });
+    const raw = await bytesIfWhole(row.sha256);
+    if (raw) files[file] = raw;
+    const stored = raw ? "whole" : "damaged; not in here";
+    list.push({ file, sha256: row.sha256, judged: row.verdict, taken: row.taken_at.toISOString(), stored });
   }
   files["list.csv"] = new TextEncoder().encode(Papa.unparse(list, { newline: "\r\n" }));
   return zipSync(files, { level: 6 });

@@ -30,6 +30,19 @@ const TO_DO: readonly Findable[] = [
   { group: "To do", title: "Which target does a board take", words: "identify board name", href: "/boards/which" },
   { group: "To do", title: "Read a maker's pad sheet", words: "board definition import", href: "/boards/sheet" },
   { group: "To do", title: "Hold two targets against one another", words: "nearest pads", href: "/boards/targets" },
+  { group: "To do", title: "Your account", words: "password session sign out me", href: "/me" },
+  {
+    group: "To do",
+    title: "People and sign-ins",
+    words: "account user role password log technician lead",
+    href: "/people",
+  },
+  {
+    group: "To do",
+    title: "Copies and the record",
+    words: "back up backup restore verify chain seal hash audit",
+    href: "/keeping",
+  },
   { group: "To do", title: "Order a job", words: "flash update firmware", href: "/bench/1" },
   {
     group: "To do",

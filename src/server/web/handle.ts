@@ -1,8 +1,9 @@
 import { string, ValidationError, type Schema } from "yup";
 import { ProblemError, type Problem } from "@/core/problem";
 import { serverProblem } from "@/server/away";
-import type { SignedIn } from "@/server/accounts";
-import { requireRole } from "@/server/web/session";
+import { publicUrl } from "@/server/env";
+import type { Session, SignedIn } from "@/server/sessions";
+import { requireRole, requireSession } from "@/server/web/session";
 import type { Role } from "@/server/roles";
 
 const STATUS: Readonly<Record<string, number>> = {
@@ -10,11 +11,14 @@ const STATUS: Readonly<Record<string, number>> = {
   "sign-in-refused": 401,
   "role-refused": 403,
   "request-forged": 403,
+  "password-temporary": 403,
   "sign-in-throttled": 429,
+  "streams-many": 429,
   "request-size": 413,
   "backup-none": 404,
   "aircraft-none": 404,
   "job-none": 404,
+  "account-none": 404,
   "bay-taken": 409,
   "too-late": 409,
   internal: 500,
@@ -41,6 +45,14 @@ export function problemResponse(error: unknown): Response {
   return Response.json({ problem: shown }, { status: STATUS[problem.code] ?? 422 });
 }
 
+/** Whether an Origin header names this workshop: its public address, or over plain HTTP the host that was asked. */
+function isOwn(origin: string | null, host: string | null): boolean {
+  if (origin === null || !URL.canParse(origin)) return false;
+  const from = new URL(origin);
+  const url = publicUrl();
+  return from.origin === url?.origin || (from.host === host && host !== url?.host);
+}
+
 /**
  * Refuses requests that a foreign page sent with this browser's cookie: the origin must be this host's own. A browser
  * always sends Origin with a POST.
@@ -49,7 +61,7 @@ export function refuseForged(request: Request): void {
   const origin = request.headers.get("origin");
   const site = request.headers.get("sec-fetch-site");
   const host = request.headers.get("host");
-  const own = origin !== null && URL.canParse(origin) && new URL(origin).host === host;
+  const own = isOwn(origin, host);
   if (!own || (site !== null && site !== "same-origin"))
     throw new ProblemError({
       code: "request-forged",
@@ -104,6 +116,35 @@ export async function handleJson<T>(
     const json = await readJson(request);
     const body = typeof schema === "function" ? schema(json) : await schema.validate(json, { stripUnknown: true });
     return Response.json((await work(body, account)) ?? {});
+  } catch (error) {
+    return problemResponse(error);
+  }
+}
+
+/** A handler for what only has to be read. */
+export async function handleGet(
+  role: Role,
+  work: (account: SignedIn) => Promise<Response | object>,
+): Promise<Response> {
+  try {
+    const given = await work(await requireRole(role));
+    return given instanceof Response ? given : Response.json(given);
+  } catch (error) {
+    return problemResponse(error);
+  }
+}
+
+/** The same for changes to one's own account, which are possible before a given password was replaced. */
+export async function handleOwn<T>(
+  request: Request,
+  schema: Schema<T>,
+  work: (body: T, session: Session) => Promise<unknown>,
+): Promise<Response> {
+  try {
+    refuseForged(request);
+    const session = await requireSession("observer", { fresh: true });
+    const body = await schema.validate(await readJson(request, 2_000), { stripUnknown: true });
+    return Response.json((await work(body, session)) ?? {});
   } catch (error) {
     return problemResponse(error);
   }

@@ -1,3 +1,5 @@
+import { ProblemError } from "@/core/problem";
+import { isOpen } from "@/server/sessions";
 import { benchIsUp, readBays, readBench, type Bay } from "@/server/repositories/bench";
 import { closeEar, hear, hearing } from "@/server/notices";
 import { entriesAfter, lastNo, type StreamedEntry } from "@/server/repositories/journal";
@@ -10,6 +12,8 @@ export type Told =
 
 interface Open {
   readonly closers: Set<() => void>;
+  /** How many are open for each session. */
+  readonly counts: Map<string, number>;
 }
 
 // However often this module is evaluated, streams are closed once when the process ends.
@@ -17,7 +21,7 @@ const holder = globalThis as typeof globalThis & { freshStartStreams?: Open };
 
 function openStreams(): Open {
   if (holder.freshStartStreams) return holder.freshStartStreams;
-  const made: Open = { closers: new Set() };
+  const made: Open = { closers: new Set(), counts: new Map() };
   holder.freshStartStreams = made;
   // the server waits for open answers when it is told to end: streams must end themselves
   const closeAll = () => {
@@ -30,12 +34,46 @@ function openStreams(): Open {
 }
 
 const KEEP_ALIVE_MS = 5_000;
+/** A browser needs one for all its tabs; another while the one before it is being noticed to have gone. */
+const MOST_A_SESSION = 4;
 
 /**
  * Server-Sent Events (WHATWG HTML, 9.2). The id is the bench's journal number: a browser that comes back gets what it
- * missed, in order.
+ * missed, in order. The stream ends with the session that it was opened under.
  */
-export async function openStream(request: Request): Promise<Response> {
+export async function openStream(request: Request, session: string): Promise<Response> {
+  const release = countStream(session);
+  try {
+    return await streamTo(request, session, release);
+  } catch (error) {
+    release();
+    throw error;
+  }
+}
+
+/** Counts a stream in at once, however many come at the same time; gives the way to count it out. */
+function countStream(session: string): () => void {
+  const { counts } = openStreams();
+  const open = counts.get(session) ?? 0;
+  if (open >= MOST_A_SESSION)
+    throw new ProblemError({
+      code: "streams-many",
+      message: "This browser listens already",
+      detail: `${MOST_A_SESSION} streams are open in this session`,
+      hint: "All tabs share one; it is tried again by itself",
+    });
+  counts.set(session, open + 1);
+  let counted = true;
+  return () => {
+    if (!counted) return;
+    counted = false;
+    const left = (counts.get(session) ?? 1) - 1;
+    if (left > 0) counts.set(session, left);
+    else counts.delete(session);
+  };
+}
+
+async function streamTo(request: Request, session: string, release: () => void): Promise<Response> {
   const bench = await readBench();
   const asked = Number(request.headers.get("last-event-id") ?? NaN);
   let no = Number.isSafeInteger(asked) && asked >= 0 ? asked : await lastNo(bench.id);
@@ -87,13 +125,21 @@ export async function openStream(request: Request): Promise<Response> {
           if (bay) send({ kind: "bay", bay });
         });
       };
-      const pulse = setInterval(() => inTurn(strip), KEEP_ALIVE_MS);
+      const pulse = setInterval(
+        () =>
+          inTurn(async () => {
+            if (await isOpen(session)) await strip();
+            else close();
+          }),
+        KEEP_ALIVE_MS,
+      );
       close = () => {
         if (closed) return;
         closed = true;
         clearInterval(pulse);
         for (const stop of deaf) stop();
         state.closers.delete(close);
+        release();
         try {
           controller.close();
         } catch {
@@ -104,9 +150,11 @@ export async function openStream(request: Request): Promise<Response> {
       const deaf = [
         hear("journal", tellJournal, tellJournal),
         hear("live", (payload) => tellBay(Number(payload.split(":")[1]))),
+        hear("session", (ended) => ended === session && close()),
       ];
       state.closers.add(close);
       request.signal.addEventListener("abort", close, { once: true });
+      if (request.signal.aborted) return close();
       controller.enqueue(encoder.encode("retry: 1000\n\n"));
       inTurn(strip);
       if (Number.isSafeInteger(asked)) tellJournal();

@@ -38,6 +38,12 @@ export function Brand() {
   );
 }
 
+const OWN_PLACES = [
+  { href: "/me", text: "Your account", lead: false },
+  { href: "/people", text: "People and sign-ins", lead: true },
+  { href: "/keeping", text: "Copies and the record", lead: true },
+] as const;
+
 const ITEM = "block cursor-pointer rounded-base px-3 py-1.5 text-sm outline-none data-highlighted:bg-water-wash";
 
 export function AccountMenu({ name, role }: { readonly name: string; readonly role: string }) {
@@ -62,6 +68,12 @@ export function AccountMenu({ name, role }: { readonly name: string; readonly ro
           <DropdownMenu.Item className={ITEM} onSelect={() => theme(undefined)}>
             As the system has it
           </DropdownMenu.Item>
+          <DropdownMenu.Separator className="my-1 h-px bg-rule" />
+          {OWN_PLACES.filter(({ lead }) => !lead || role === "lead").map(({ href, text }) => (
+            <DropdownMenu.Item key={href} className={ITEM} onSelect={() => router.push(href)}>
+              {text}
+            </DropdownMenu.Item>
+          ))}
           <DropdownMenu.Separator className="my-1 h-px bg-rule" />
           <DropdownMenu.Item
             className={ITEM}

@@ -3,6 +3,7 @@
 import { useRouter } from "next/navigation";
 import { createContext, useContext, useEffect, useRef, useState, type ReactNode } from "react";
 import type { BayLive } from "@/core/job";
+import type { FromLive, ToLive } from "@/workers/live-port";
 
 export interface LiveBay {
   readonly no: number;
@@ -28,6 +29,33 @@ export const useBay = (no: number): BayLive | undefined => useLive().bays.find((
 
 const REFRESH_AFTER_MS = 120;
 
+const LIVE_WORKER = new URL("../../workers/live.shared.js", import.meta.url);
+
+/**
+ * Listens to the stream of this browser, which all its tabs share: browsers open about six connections to one origin, and a
+ * stream for each tab would leave none for anything else. Without shared workers a tab has one of its own.
+ */
+function listen(onConnected: (connected: boolean) => void, onTold: (data: string) => void): () => void {
+  if (typeof SharedWorker === "undefined") {
+    const source = new EventSource("/api/events");
+    source.onopen = () => onConnected(true);
+    source.onerror = () => onConnected(false);
+    source.onmessage = (message: MessageEvent<string>) => onTold(message.data);
+    return () => source.close();
+  }
+  const { port } = new SharedWorker(LIVE_WORKER, { name: "live" });
+  port.onmessage = ({ data }: MessageEvent<FromLive>) => {
+    if (data.kind === "connected") onConnected(data.connected);
+    else onTold(data.data);
+  };
+  const leave = () => port.postMessage("leave" satisfies ToLive);
+  window.addEventListener("pagehide", leave);
+  return () => {
+    window.removeEventListener("pagehide", leave);
+    leave();
+  };
+}
+
 /**
  * One stream for all that this browser watches. The strip lives on it; a new line in the journal makes the page fetch
  * itself again, at most every 120 ms. A dropped stream continues by its last number, by the browser's own doing.
@@ -52,25 +80,25 @@ export function LiveProvider({
         router.refresh();
       }, REFRESH_AFTER_MS);
     };
-    const source = new EventSource("/api/events");
-    source.onopen = () => setLive((old) => ({ ...old, connected: true }));
-    source.onerror = () => setLive((old) => ({ ...old, connected: false }));
-    source.onmessage = (message: MessageEvent<string>) => {
-      const told = JSON.parse(message.data) as Told;
-      if (told.kind === "strip") {
-        setLive({ bays: told.bays, benchUp: told.benchUp, connected: true });
-        if (told.no > seen.current) refresh();
-        seen.current = Math.max(seen.current, told.no);
-      } else if (told.kind === "bay")
-        setLive((old) => ({ ...old, bays: old.bays.map((bay) => (bay.no === told.bay.no ? told.bay : bay)) }));
-      else {
-        seen.current = told.entries.at(-1)?.no ?? seen.current;
-        refresh();
-      }
-    };
+    const stopListening = listen(
+      (connected) => setLive((old) => ({ ...old, connected })),
+      (data) => {
+        const told = JSON.parse(data) as Told;
+        if (told.kind === "strip") {
+          setLive({ bays: told.bays, benchUp: told.benchUp, connected: true });
+          if (told.no > seen.current) refresh();
+          seen.current = Math.max(seen.current, told.no);
+        } else if (told.kind === "bay")
+          setLive((old) => ({ ...old, bays: old.bays.map((bay) => (bay.no === told.bay.no ? told.bay : bay)) }));
+        else {
+          seen.current = told.entries.at(-1)?.no ?? seen.current;
+          refresh();
+        }
+      },
+    );
     return () => {
       clearTimeout(timer);
-      source.close();
+      stopListening();
     };
   }, [router]);
   return <LiveContext value={live}>{children}</LiveContext>;

@@ -1,7 +1,7 @@
 import { object, string } from "yup";
 import { signIn } from "@/server/accounts";
 import { problemResponse, readJson, refuseForged } from "@/server/web/handle";
-import { getSession } from "@/server/web/session";
+import { letIn, whereFrom } from "@/server/web/session";
 
 const shape = object({
   name: string().trim().min(1).max(40).required(),
@@ -11,11 +11,9 @@ const shape = object({
 export async function POST(request: Request): Promise<Response> {
   try {
     refuseForged(request);
-    const body = await shape.validate(await readJson(request, 2_000));
-    const account = await signIn(body.name, body.password);
-    const session = await getSession();
-    session.accountId = account.id;
-    await session.save();
+    const { name, password } = await shape.validate(await readJson(request, 2_000));
+    const account = await signIn(name, password, await whereFrom(name));
+    await letIn(account);
     return Response.json({ name: account.name, role: account.role });
   } catch (error) {
     return problemResponse(error);

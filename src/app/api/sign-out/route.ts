@@ -1,10 +1,10 @@
 import { problemResponse, refuseForged } from "@/server/web/handle";
-import { getSession } from "@/server/web/session";
+import { signOut } from "@/server/web/session";
 
 export async function POST(request: Request): Promise<Response> {
   try {
     refuseForged(request);
-    (await getSession()).destroy();
+    await signOut();
     return Response.json({});
   } catch (error) {
     return problemResponse(error);

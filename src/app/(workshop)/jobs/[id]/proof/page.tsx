@@ -1,7 +1,7 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import { asPlanned, leftByChoice, proofSentence, type PlanItem, type Proof } from "@/core/carryover";
-import type { JobState } from "@/core/job";
+import { signerOf, type JobState } from "@/core/job";
 import { ProofTable, type ProofRow } from "@/ui/proof/proof-table";
 import { Empty, LinkButton, Plate, Sheet } from "@/ui/base/parts";
 import { StateShape } from "@/ui/base/mark";
@@ -79,7 +79,7 @@ export default async function ProofPage({ params }: Props) {
           <p className="text-faded">
             {job.headline} · visit {job.id}
             {state.signed
-              ? ` · signed off by ${state.signed.account} on ${dayTime(state.signed.at)}`
+              ? ` · signed off by ${signerOf(state.signed)} on ${dayTime(state.signed.at)}`
               : " · not signed off yet"}
           </p>
         </div>

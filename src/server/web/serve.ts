@@ -1,0 +1,74 @@
+import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
+import { parseArgs } from "node:util";
+import next from "next";
+import { publicUrl, trustedProxies } from "@/server/env";
+import { ADDRESS_HEADER, addressOf, doorAt, hostOf } from "@/server/web/door";
+
+const { values } = parseArgs({
+  options: { port: { type: "string" }, host: { type: "string" }, dev: { type: "boolean", default: false } },
+});
+const port = Number(values.port);
+const host = values.host ?? "127.0.0.1";
+const door = doorAt(host, trustedProxies(), publicUrl());
+
+/** Longest time for a request to come in whole, in ms; its head alone. Answers may take as long as they like. */
+const REQUEST_MS = 120_000;
+const HEAD_MS = 15_000;
+const MOST_CONNECTIONS = 2_000;
+const METHODS = new Set(["GET", "HEAD", "POST", "PUT", "PATCH", "DELETE"]);
+
+function refuse(response: ServerResponse, status: number, code: string, message: string): void {
+  response.writeHead(status, { "Content-Type": "application/json; charset=utf-8", "Cache-Control": "no-store" });
+  response.end(JSON.stringify({ problem: { code, message } }));
+}
+
+/** What is not for this workshop goes no further; what is, says where it comes from. */
+function admit(request: IncomingMessage, response: ServerResponse): boolean {
+  const named = hostOf(request.headers.host);
+  if (named === undefined || !door.hosts.has(named)) {
+    refuse(response, 421, "host-unknown", "This workshop does not go by that name (--public tells it one)");
+    return false;
+  }
+  if (!METHODS.has(request.method ?? "")) {
+    refuse(response, 405, "method-unknown", "This is not asked of a workshop");
+    return false;
+  }
+  request.headers[ADDRESS_HEADER] = addressOf(
+    request.socket.remoteAddress,
+    [request.headers["x-forwarded-for"] ?? []].flat().join(","),
+    door,
+  );
+  // the scheme and host are this server's own business, whatever the request says of them
+  for (const name of ["x-forwarded-host", "x-forwarded-proto", "x-forwarded-port", "forwarded"])
+    delete request.headers[name];
+  return true;
+}
+
+async function main() {
+  let ready: ((request: IncomingMessage, response: ServerResponse) => Promise<void>) | undefined;
+  const server = createServer({ requestTimeout: REQUEST_MS, headersTimeout: HEAD_MS }, (request, response) => {
+    if (!ready || !admit(request, response)) return;
+    ready(request, response).catch((error: unknown) => {
+      console.error(error);
+      if (!response.headersSent) refuse(response, 500, "internal", "Something unexpected went wrong");
+      else response.destroy();
+    });
+  });
+  server.maxConnections = MOST_CONNECTIONS;
+  const app = next({ dev: values.dev, hostname: host, port, httpServer: server });
+  await app.prepare();
+  ready = app.getRequestHandler();
+  server.listen(port, host);
+  const end = () => {
+    server.close(() => process.exit(0));
+    server.closeIdleConnections();
+    setTimeout(() => process.exit(0), 5_000).unref();
+  };
+  process.on("SIGTERM", end);
+  process.on("SIGINT", end);
+}
+
+main().catch((error: unknown) => {
+  console.error(error);
+  process.exit(1);
+});

@@ -1,0 +1,129 @@
+"use client";
+
+import { useState } from "react";
+import { useAsk } from "@/ui/base/ask";
+import { StateShape } from "@/ui/base/mark";
+import { BUTTON_LOOK, FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { Once } from "@/ui/people/once";
+
+export interface PersonView {
+  readonly id: number;
+  readonly name: string;
+  readonly person: string;
+  readonly role: string;
+  readonly closed: boolean;
+  /** Waits for the password that was made for it to be replaced. */
+  readonly fresh: boolean;
+  readonly sessions: readonly string[];
+  readonly lastIn: string;
+}
+
+const ROLE_MAY: Readonly<Record<string, string>> = {
+  observer: "reads",
+  technician: "reads, orders and signs off jobs",
+  lead: "does that, and decides on documents, standards and people",
+};
+
+/** Who may come in: each with what they may do, where they are in from, and what a lead can do about it. */
+export function PeopleList({ people, self }: { readonly people: readonly PersonView[]; readonly self: number }) {
+  return (
+    <ul className="grid gap-3">
+      {people.map((each) => (
+        <li key={each.id}>
+          <Person of={each} isSelf={each.id === self} />
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function Person({ of, isSelf }: { readonly of: PersonView; readonly isSelf: boolean }) {
+  const { ask, busy, problem } = useAsk();
+  const [password, setPassword] = useState<string>();
+  const [person, setPerson] = useState(of.person);
+  const path = `/api/accounts/${of.id}`;
+  const act = (body: object) => () =>
+    void ask<{ password?: string }>(path, body).then((done) => setPassword(done?.password));
+  const plain = `${BUTTON_LOOK.plain} disabled:opacity-50`;
+  return (
+    <Sheet label={of.name} className="grid gap-x-6 gap-y-2 px-4 py-3.5 md:grid-cols-[14rem_1fr]">
+      <div>
+        <h2 className="flex items-center gap-2">
+          <StateShape shape={of.closed ? "square" : of.sessions.length > 0 ? "disc" : "ring"} /> {of.name}
+        </h2>
+        <p className="text-sm">{of.person}</p>
+        <p className="text-sm text-faded">
+          {of.closed
+            ? "Closed; nobody can sign in with it"
+            : of.fresh
+              ? "Has not replaced the password that was made"
+              : `${of.role}: ${ROLE_MAY[of.role] ?? ""}`}
+        </p>
+      </div>
+      <div className="grid content-start gap-2 text-sm">
+        <p>{of.sessions.length === 0 ? `Not signed in. Last: ${of.lastIn}` : `Signed in: ${of.sessions.join("; ")}`}</p>
+        <details>
+          <summary className="min-h-6 cursor-pointer text-water">Change {isSelf ? "yourself" : of.name}</summary>
+          <div className="mt-2 flex flex-wrap items-end gap-2">
+            <label className="grid gap-1">
+              Called
+              <span className="flex gap-2">
+                <input
+                  value={person}
+                  maxLength={80}
+                  onChange={(event) => setPerson(event.target.value)}
+                  className={FIELD_LOOK.plain}
+                />
+                <button
+                  type="button"
+                  className={plain}
+                  disabled={busy || person === of.person}
+                  onClick={act({ act: "person", person })}
+                >
+                  Keep
+                </button>
+              </span>
+            </label>
+            <label className="grid gap-1">
+              Role
+              <select
+                value={of.role}
+                disabled={busy || of.closed}
+                className={FIELD_LOOK.plain}
+                onChange={(event) => act({ act: "role", role: event.target.value })()}
+              >
+                {Object.keys(ROLE_MAY).map((role) => (
+                  <option key={role}>{role}</option>
+                ))}
+              </select>
+            </label>
+            <button type="button" className={plain} disabled={busy} onClick={act({ act: "password" })}>
+              Give a new password
+            </button>
+            <button
+              type="button"
+              className={plain}
+              disabled={busy || of.sessions.length === 0}
+              onClick={act({ act: "sign-out" })}
+            >
+              Sign out everywhere
+            </button>
+            <button type="button" className={plain} disabled={busy} onClick={act({ act: "unlock" })}>
+              Forget failed attempts
+            </button>
+            <button
+              type="button"
+              className={`${of.closed ? BUTTON_LOOK.plain : BUTTON_LOOK.loss} disabled:opacity-50`}
+              disabled={busy}
+              onClick={act({ act: of.closed ? "open" : "close" })}
+            >
+              {of.closed ? "Open the account" : "Close the account"}
+            </button>
+          </div>
+        </details>
+        {password !== undefined && <Once name={of.name} password={password} />}
+        {problem && <ProblemNote problem={problem} />}
+      </div>
+    </Sheet>
+  );
+}

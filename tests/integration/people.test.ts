@@ -1,0 +1,182 @@
+import {
+  accountNamed,
+  addAccount,
+  addFirstLead,
+  changePassword,
+  changeRole,
+  resetPassword,
+  roleOf,
+  setClosed,
+  signIn,
+  unlock,
+} from "@/server/accounts";
+import { closeDb } from "@/server/db";
+import { sessionSecret } from "@/server/env";
+import { beginSession, endSessions, isOpen, openSessions, sessionOf } from "@/server/sessions";
+import { signInLog, type From } from "@/server/sign-ins";
+import { rows, run } from "@/server/sql";
+import { asOwner, codeOf, freshDatabase } from "../support/database";
+
+const GOOD = "reed-heron-lantern-forty";
+const from = (address: string, device = ""): From => ({ address, device, browser: "a test" });
+const HERE = from("192.0.2.1");
+const tried = (name: string, password: string, where = HERE) => codeOf(signIn(name, password, where));
+
+beforeAll(() => freshDatabase("people"));
+afterAll(closeDb);
+
+describe("accounts", () => {
+  it("the first is a lead's, made once, however many ask at the same time", async () => {
+    const asked = await Promise.all([1, 2, 3].map((n) => codeOf(addFirstLead(`lead-${n}`, "", GOOD))));
+    expect(asked.toSorted()).toEqual(["first-taken", "first-taken", "ok"]);
+    const [first] = await rows<{ name: string }>("select name from accounts");
+    await run("update accounts set name = 'lead' where name = $1", [first?.name]);
+  });
+
+  it.each([
+    ["short", "reed-heron"],
+    ["a row of keys", "qwertyuiop12"],
+    ["known to all", "password12345"],
+    ["the name", "heron.heron.heron"],
+    ["longer than is taken", "x9".repeat(65)],
+  ])("a password that is %s is refused", async (_, password) => {
+    expect(await codeOf(addAccount({ name: "heron", person: "", role: "observer" }, password))).toBe("password-weak");
+  });
+
+  it("names are given once, and are names", async () => {
+    expect(await codeOf(addAccount({ name: "heron", person: "Heron", role: "technician" }, GOOD))).toBe("ok");
+    expect(await codeOf(addAccount({ name: "heron", person: "", role: "lead" }))).toBe("account-there");
+    for (const name of ["", "H", "a b", "-x", "x".repeat(41), "kind\0"])
+      expect(await codeOf(addAccount({ name, person: "", role: "lead" }))).toBe("account-name");
+  });
+
+  it("somebody can always lead: the last lead is neither closed nor made less, not even two at once", async () => {
+    const { id } = await accountNamed("lead");
+    expect(await codeOf(setClosed(id, true, "heron"))).toBe("last-lead");
+    expect(await codeOf(changeRole(id, "observer", "heron"))).toBe("last-lead");
+    const second = (await addAccount({ name: "bittern", person: "", role: "lead" })).id;
+    const both = await Promise.all([
+      codeOf(setClosed(id, true, "bittern")),
+      codeOf(changeRole(second, "observer", "lead")),
+    ]);
+    expect(both.toSorted()).toEqual(["last-lead", "ok"]);
+    await setClosed(id, false, "bittern");
+    await changeRole(second, "lead", "lead");
+  });
+
+  it("closed, it opens to nobody and leads nothing, and is still in the record", async () => {
+    const { id } = await addAccount({ name: "coot", person: "", role: "lead" }, GOOD);
+    const token = await beginSession(id, HERE);
+    await setClosed(id, true, "lead");
+    expect([await sessionOf(token), await roleOf("coot"), await tried("coot", GOOD)]).toEqual([
+      undefined,
+      undefined,
+      "sign-in-refused",
+    ]);
+    await expect(run("delete from accounts where name = 'coot'")).rejects.toThrow();
+    expect((await accountNamed("coot")).disabled_at).toBeInstanceOf(Date);
+  });
+
+  it("a password that a lead gives has to be replaced, and puts out whoever was in", async () => {
+    const { id } = await accountNamed("heron");
+    const before = await beginSession(id, HERE);
+    const given = await resetPassword(id, "lead");
+    expect(await sessionOf(before)).toBeUndefined();
+    expect(await tried("heron", given)).toBe("ok");
+    const [own, other] = [await beginSession(id, HERE), await beginSession(id, HERE)];
+    const session = await sessionOf(own);
+    expect(session?.account.mustChange).toBe(true);
+    expect(await codeOf(changePassword(id, "wrong", `${GOOD}-2`, session?.id ?? ""))).toBe("password-wrong");
+    expect(await codeOf(changePassword(id, given, given, session?.id ?? ""))).toBe("password-same");
+    expect(await codeOf(changePassword(id, given, "heronheron12", session?.id ?? ""))).toBe("password-weak");
+    await changePassword(id, given, `${GOOD}-2`, session?.id ?? "");
+    expect((await sessionOf(own))?.account.mustChange).toBe(false);
+    expect(await sessionOf(other)).toBeUndefined();
+  });
+});
+
+describe("sessions", () => {
+  it("end at sign-out, by idleness, after a day's work, by another role; and tell whoever listens", async () => {
+    const { id } = await accountNamed("heron");
+    const begin = async () => {
+      const token = await beginSession(id, HERE);
+      return { token, id: (await sessionOf(token))?.id ?? "" };
+    };
+    const out = await begin();
+    await endSessions({ id: out.id }, "signed out");
+    const idle = await begin();
+    await run("update sessions set seen_at = now() - interval '61 minutes' where id = $1", [idle.id]);
+    const long = await begin();
+    await run("update sessions set created_at = now() - interval '13 hours' where id = $1", [long.id]);
+    for (const each of [out, idle, long])
+      expect([await sessionOf(each.token), await isOpen(each.id)]).toEqual([undefined, false]);
+    const role = await begin();
+    await changeRole(id, "observer", "lead");
+    expect([await sessionOf(role.token), await openSessions(id)]).toEqual([undefined, []]);
+    await changeRole(id, "technician", "lead");
+  });
+
+  it("only listening is no use of it; a token that nobody was given opens nothing", async () => {
+    const token = await beginSession((await accountNamed("heron")).id, HERE);
+    const id = (await sessionOf(token))?.id ?? "";
+    const seen = async () =>
+      (await rows<{ seen_at: Date }>("select seen_at from sessions where id = $1", [id]))[0]?.seen_at;
+    await run("update sessions set seen_at = now() - interval '10 minutes' where id = $1", [id]);
+    const before = await seen();
+    await sessionOf(token, false);
+    expect(await seen()).toEqual(before);
+    await sessionOf(token);
+    expect((await seen())?.getTime()).toBeGreaterThan(before?.getTime() ?? 0);
+    for (const each of ["", id, `${token}x`, "\0"]) expect(await sessionOf(each)).toBeUndefined();
+  });
+});
+
+describe("the door", () => {
+  it("closes after eight failures from one address, for that name and there; failures expire", async () => {
+    for (let i = 0; i < 8; i++) expect(await tried("heron", "bad")).toBe("sign-in-refused");
+    expect(await tried("heron", `${GOOD}-2`)).toBe("sign-in-throttled");
+    expect(await tried("bittern", "bad")).toBe("sign-in-refused");
+    expect(await tried("heron", `${GOOD}-2`, from("192.0.2.2"))).toBe("ok");
+    await asOwner(
+      "alter table sign_ins disable trigger sign_ins_stay; update sign_ins set at = at - interval '11 minutes'; alter table sign_ins enable trigger sign_ins_stay",
+    );
+    expect(await tried("heron", `${GOOD}-2`)).toBe("ok");
+  });
+
+  it("a stranger cannot lock anybody out of a browser that they came in by before", async () => {
+    const strangers = Array.from({ length: 13 }, (_, i) => from(`198.51.100.${i}`));
+    for (const stranger of strangers) for (let i = 0; i < 8; i++) await tried("lead", "guess", stranger);
+    expect(await tried("lead", GOOD, from("198.51.100.77"))).toBe("sign-in-throttled");
+    expect(await tried("lead", GOOD, from("198.51.100.77", "known-browser"))).toBe("ok");
+    // whoever keeps the machine opens it for all
+    await unlock("lead", "the keeper of the machine");
+    expect(await tried("lead", GOOD, from("198.51.100.77"))).toBe("ok");
+  });
+
+  it("one address does not try name after name", async () => {
+    const address = from("203.0.113.9");
+    for (let i = 0; i < 50; i++) expect(await tried(`nobody-${i}`, "x", address)).toBe("sign-in-refused");
+    expect(await tried("heron", `${GOOD}-2`, address)).toBe("sign-in-throttled");
+  });
+
+  it("of many attempts at the same moment no more are looked at than one after the other", async () => {
+    const all = await Promise.all(Array.from({ length: 40 }, () => tried("bittern", "bad", from("203.0.113.10"))));
+    const { n } = (
+      await rows<{ n: number }>(
+        "select count(*)::int as n from sign_ins where address = '203.0.113.10' and outcome = 'refused'",
+      )
+    )[0] ?? { n: 0 };
+    expect(n).toBeLessThanOrEqual(8);
+    expect(all.every((code) => code.startsWith("sign-in-"))).toBe(true);
+  });
+
+  it("the log tells who came and who tried, keeps no typed name that might be a password, and is not rewritten", async () => {
+    await tried("MySecretPassword!", "x");
+    const log = JSON.stringify([await signInLog(5), await rows("select * from sign_ins order by id desc limit 5")]);
+    expect(log).not.toMatch(/MySecret/i);
+    expect((await signInLog(500)).some(({ name, outcome }) => name === "lead" && outcome === "in")).toBe(true);
+    for (const sql of ["update sign_ins set outcome = 'in'", "delete from sign_ins", "truncate sign_ins"])
+      await expect(run(sql)).rejects.toThrow();
+    expect(sessionSecret().length).toBeGreaterThan(40);
+  });
+});
