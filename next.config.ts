@@ -1,11 +1,12 @@
 import type { NextConfig } from "next";
+import { BODY_BYTES } from "./src/server/web/limits";
 
 const nextConfig: NextConfig = {
   agentRules: false,
   poweredByHeader: false,
   turbopack: { root: __dirname },
-  serverExternalPackages: ["sequelize", "umzug", "@node-rs/argon2", "pg-listen"],
-  experimental: { serverActions: { bodySizeLimit: "1mb" } },
+  serverExternalPackages: ["sequelize", "umzug", "@node-rs/argon2", "pg-listen", "yauzl"],
+  experimental: { serverActions: { bodySizeLimit: "1mb" }, proxyClientMaxBodySize: BODY_BYTES },
 };
 
 export default nextConfig;

@@ -160,7 +160,7 @@ start() {
     local at; at="$(sed -n 4p "$CLUSTER/postmaster.pid")"
     [ "$at" = "$PORT" ] || { PORT="$at"; [ -z "$PASS" ] || keep_facts; }
     if ! ours; then
-      in_use && fail "the database's password is lost while Fresh Start is running" "stop it (Ctrl-C where it was started), then start it again: the password is set anew then"
+      [ "$NAME" = main ] && in_use && fail "the database's password is lost while Fresh Start is running" "stop it (Ctrl-C where it was started), then start it again: the password is set anew then"
       stop_server
       set_password
       start_server

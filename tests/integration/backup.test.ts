@@ -4,20 +4,21 @@ import os from "node:os";
 import path from "node:path";
 import { Client } from "pg";
 import { migrate } from "@/server/migrate";
+import { verifyChain } from "@/server/chain";
 import { closeDb } from "@/server/db";
 import { getBlob, putBlob } from "@/server/repositories/blobs";
 import { addAircraft, aircraftByTag } from "@/server/repositories/fleet";
 import { rows, run } from "@/server/sql";
-import { codeOf, freshDatabase } from "../support/database";
+import { addressOf, asOwner, codeOf, freshDatabase } from "../support/database";
 
 const folder = mkdtempSync(path.join(os.tmpdir(), "fresh-start-backup-"));
 const at = (name: string) => path.join(folder, name);
 
 /** Runs a command as a keeper would, on this database. */
-function keeper(command: "backup" | "restore", file: string, url = process.env.DATABASE_URL) {
+function keeper(command: "backup" | "restore", file: string, url = process.env.DATABASE_OWNER_URL) {
   const done = spawnSync(path.resolve("bin", command), [file], {
     encoding: "utf8",
-    env: { ...process.env, DATABASE_URL: url },
+    env: { ...process.env, DATABASE_OWNER_URL: url },
   });
   return { status: done.status, says: done.stdout + done.stderr };
 }
@@ -27,11 +28,22 @@ async function emptyDatabase(name: string): Promise<string> {
   const client = new Client({ connectionString: process.env.TEST_DATABASE_URL });
   await client.connect();
   await client.query(`drop database if exists ${name} with (force)`);
-  await client.query(`create database ${name}`);
+  await client.query(`create database ${name} owner fresh_start_owner`);
   await client.end();
-  const url = new URL(process.env.TEST_DATABASE_URL ?? "");
-  url.pathname = `/${name}`;
-  return url.toString();
+  return addressOf(name, "owner");
+}
+
+/** Does something on another database than the test's own. */
+async function on<T>(name: string, work: () => Promise<T>): Promise<T> {
+  const { DATABASE_URL: own, DATABASE_OWNER_URL: owner } = process.env;
+  await closeDb();
+  Object.assign(process.env, { DATABASE_URL: addressOf(name, "app"), DATABASE_OWNER_URL: addressOf(name, "owner") });
+  try {
+    return await work();
+  } finally {
+    await closeDb();
+    Object.assign(process.env, { DATABASE_URL: own, DATABASE_OWNER_URL: owner });
+  }
 }
 
 const scratches = async () =>
@@ -68,16 +80,15 @@ describe("a copy of the whole workshop", () => {
     });
     const url = await emptyDatabase("fresh_start_backup_in");
     expect(keeper("restore", at("one"), url)).toMatchObject({ status: 0 });
-    const own = process.env.DATABASE_URL;
-    await closeDb();
-    process.env.DATABASE_URL = url;
-    expect((await aircraftByTag("QW-01"))?.label).toBe("North fen");
-    expect(new TextDecoder().decode(await getBlob(blob))).toBe("a read-out\n");
-    // it is guarded as before, and the program takes it as its own
-    await expect(run("delete from blobs")).rejects.toThrow();
-    expect(await migrate()).toEqual([]);
-    await closeDb();
-    process.env.DATABASE_URL = own;
+    await on("fresh_start_backup_in", async () => {
+      // the program takes it as its own, and it is guarded as before
+      expect(await migrate()).toEqual([]);
+      expect((await aircraftByTag("QW-01"))?.label).toBe("North fen");
+      expect(new TextDecoder().decode(await getBlob(blob))).toBe("a read-out\n");
+      await expect(run("delete from blobs")).rejects.toThrow();
+      await expect(asOwner("delete from blobs")).rejects.toThrow("append-only");
+      expect((await verifyChain()).faults).toEqual([]);
+    });
     expect(readFileSync(at("one")).equals(before)).toBe(true);
   });
 
@@ -105,9 +116,9 @@ describe("a copy of the whole workshop", () => {
   });
 
   it("says which of it is damaged, and keeps no copy that would hide it", async () => {
-    await run("alter table blobs disable trigger blobs_stay");
-    await run("update blobs set bytes = 'another' where sha256 = $1", [blob]);
-    await run("alter table blobs enable trigger blobs_stay");
+    await asOwner("alter table blobs disable trigger blobs_stay");
+    await asOwner("update blobs set bytes = 'another' where sha256 = $1", [blob]);
+    await asOwner("alter table blobs enable trigger blobs_stay");
     const { status, says } = keeper("backup", at("two"));
     expect([status, existsSync(at("two"))]).toEqual([1, false]);
     expect(says).toContain(`damaged: ${blob}, a paper of a job`);
@@ -117,11 +128,8 @@ describe("a copy of the whole workshop", () => {
 
 describe("the schema", () => {
   it("is brought up to date by one process at a time", async () => {
-    const url = await emptyDatabase("fresh_start_backup_race");
-    const own = process.env.DATABASE_URL;
-    await closeDb();
-    process.env.DATABASE_URL = url;
-    const done = await Promise.all([migrate(), migrate(), migrate()]);
+    await emptyDatabase("fresh_start_backup_race");
+    const done = await on("fresh_start_backup_race", () => Promise.all([migrate(), migrate(), migrate()]));
     expect(
       done
         .map((names) => names.length)
@@ -129,14 +137,12 @@ describe("the schema", () => {
         .slice(0, 2),
     ).toEqual([0, 0]);
     expect(done.flat()).toHaveLength(new Set(done.flat()).size);
-    await closeDb();
-    process.env.DATABASE_URL = own;
   });
 
   it("of a later version is refused, and left as it is", async () => {
-    await run(`insert into "SequelizeMeta" (name) values ('0999-of-tomorrow')`);
+    await asOwner(`insert into "SequelizeMeta" (name) values ('0999-of-tomorrow')`);
     expect(await codeOf(migrate())).toBe("schema-newer");
-    await run(`delete from "SequelizeMeta" where name = '0999-of-tomorrow'`);
+    await asOwner(`delete from "SequelizeMeta" where name = '0999-of-tomorrow'`);
     expect(await codeOf(migrate())).toBe("ok");
   });
 });

@@ -2,7 +2,7 @@ import { execFileSync, spawnSync } from "node:child_process";
 import { existsSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import { Client } from "pg";
-import { freshDatabase } from "../support/database";
+import { asOwner, freshDatabase } from "../support/database";
 import { closeDb, getDb } from "@/server/db";
 import { addAircraft } from "@/server/repositories/fleet";
 import { jsonText, one, run } from "@/server/sql";
@@ -120,7 +120,7 @@ describe("seeding the demo", () => {
 
   it("line noise can be stored: a NUL, half a character, in values and in names", async () => {
     const noise = { "say\0": "heddle\0 22 \ud800", list: ["\udc00x"], deep: { at: "a\\u0000b" } };
-    await run("create table noise (j jsonb, t text)");
+    await asOwner("create table noise (j jsonb, t text); grant select, insert on noise to fresh_start_app");
     await run("insert into noise values ($1, $2)", [jsonText(noise), "NUL \0 here"]);
     expect(await one("select j, t from noise")).toEqual({
       j: { "say␀": "heddle␀ 22 �", list: ["�x"], deep: { at: "a\\u0000b" } },

@@ -1,12 +1,12 @@
 import Ajv, { type ErrorObject, type ValidateFunction } from "ajv/dist/2020";
-import { parseDocument } from "yaml";
+import { isMap, isNode, isScalar, LineCounter, parseDocument, visit, type Document } from "yaml";
 import boardModelSchema from "@docs/formats/board-model.schema.json";
 import idiomSchema from "@docs/formats/idiom.schema.json";
 import layoutSchema from "@docs/formats/layout.schema.json";
 import processorSchema from "@docs/formats/processor.schema.json";
 import partReleaseSchema from "@docs/formats/part-release.schema.json";
 import releaseSchema from "@docs/formats/release.schema.json";
-import { ok, refuse, type Result } from "@/core/problem";
+import { ok, refuse, type Result, type Where } from "@/core/problem";
 
 export const DOCUMENT_KINDS = ["processor", "board-model", "idiom", "release", "part-release", "layout"] as const;
 export type DocumentKind = (typeof DOCUMENT_KINDS)[number];
@@ -68,25 +68,70 @@ export function checkDocument(body: unknown): Result<CatalogueDocument> {
   });
 }
 
-/** Reads a document from YAML 1.2 text (and so from JSON). Refuses more than 2 MB, anchors bombs and anything malformed. */
+/** Mappings, lists and values together; the largest release of the demo has a tenth. */
+const MAX_NODES = 400_000;
+
+/** What a walk over a document's tree finds first: a key that stands twice in one mapping, too many nodes. */
+function faultIn(parsed: Document): { message: string; at: number } | undefined {
+  let nodes = 0;
+  let fault: { message: string; at: number } | undefined;
+  const at = (node: unknown) => (isNode(node) ? (node.range?.[0] ?? 0) : 0);
+  visit(parsed, (_, node) => {
+    if (++nodes > MAX_NODES) fault = { message: `More than ${MAX_NODES} values and keys`, at: at(node) };
+    if (fault) return visit.BREAK;
+    if (!isMap(node)) return undefined;
+    const keys = new Set<unknown>();
+    for (const { key } of node.items) {
+      const name: unknown = isScalar(key) ? key.value : key;
+      if (keys.has(name)) fault = { message: `Map keys must be unique: ${JSON.stringify(name)}`, at: at(key) };
+      keys.add(name);
+    }
+    return fault ? visit.BREAK : undefined;
+  });
+  return fault;
+}
+
+const malformed = (detail: string, where?: Where): Result<never> =>
+  refuse({
+    code: "document-syntax",
+    message: "The document is not well-formed YAML",
+    detail,
+    ...(where ? { where } : {}),
+  });
+
+/**
+ * Reads a document from YAML 1.2 text (and so from JSON). Refuses more than 2 MB, too many or too deep nodes, anchors bombs
+ * and anything malformed; in time that grows with the text.
+ */
 export function readDocument(text: string): Result<CatalogueDocument> {
+  try {
+    return readTree(text);
+  } catch (cause) {
+    // what nests too deep ends the parser's own calls into itself
+    if (cause instanceof RangeError) return malformed("It nests too deep");
+    throw cause;
+  }
+}
+
+function readTree(text: string): Result<CatalogueDocument> {
   if (text.length > MAX_BYTES)
     return refuse({
       code: "document-size",
       message: "The document is too large",
       detail: `${text.length} characters, ${MAX_BYTES} are the limit`,
     });
-  const parsed = parseDocument(text, { uniqueKeys: true });
+  // the parser's own check for keys that stand twice takes time that grows with their square
+  const lineCounter = new LineCounter();
+  const parsed = parseDocument(text, { uniqueKeys: false, lineCounter });
+  const place = (offset: number | undefined): Where | undefined => {
+    if (offset === undefined) return undefined;
+    const { line, col } = lineCounter.linePos(offset);
+    return { line, column: col };
+  };
   const error = parsed.errors[0];
-  if (error) {
-    const place = error.linePos?.[0];
-    return refuse({
-      code: "document-syntax",
-      message: "The document is not well-formed YAML",
-      detail: error.message.split("\n")[0] ?? error.code,
-      ...(place ? { where: { line: place.line, column: place.col } } : {}),
-    });
-  }
+  if (error) return malformed(error.message.split("\n")[0] ?? error.code, place(error.pos[0]));
+  const fault = faultIn(parsed);
+  if (fault) return malformed(fault.message, place(fault.at));
   try {
     return checkDocument(parsed.toJS({ maxAliasCount: 20 }));
   } catch (cause) {

@@ -23,10 +23,20 @@ export interface Recital {
 /** No backup is larger: the whole of a release of 1,600 settings in all profiles is under a tenth of it. */
 export const MAX_TEXT_BYTES = 4_000_000;
 const MAX_LINE_CHARACTERS = 8000;
+/** Ten times what the largest of today's boards recites. */
+const MAX_LINES = 60_000;
 /** Line noise holds control characters: so many are damage to their lines, more are another kind of file. */
 const CONTROL = /[\0-\x08\x0e-\x1f]/g;
 const MOST_NOISE = 8;
 const NOISE_SHARE = 50;
+
+const tooManyLines = () =>
+  refuse({
+    code: "backup-lines",
+    message: "The text has too many lines for a read-out",
+    detail: `More than ${MAX_LINES}`,
+    hint: "Cut the read-out out of the capture and try again",
+  });
 
 /** Refuses what cannot be a read-out whatever the idiom: too large, binary, or with a line without end. */
 export function checkReadable(text: string): Result<string> {
@@ -56,8 +66,12 @@ export function checkReadable(text: string): Result<string> {
         detail: `${stop - at} characters; the limit is ${MAX_LINE_CHARACTERS}`,
         where: { line },
       });
+    if (line > MAX_LINES) return tooManyLines();
     at = stop + 1;
   }
+  // a capture may end its lines by the carriage's return alone
+  for (let at = text.indexOf("\r"), n = 0; at >= 0; at = text.indexOf("\r", at + 1))
+    if (++n > MAX_LINES) return tooManyLines();
   return ok(text);
 }
 

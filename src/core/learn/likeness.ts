@@ -15,20 +15,37 @@ function pairsOfLetters(text: string): Map<string, number> {
   return pairs;
 }
 
-/** Share of letter pairs that two texts have in common (Dice), 0 to 1. */
-export function lettersAlike(a: string, b: string): number {
+type Pairs = ReadonlyMap<string, number>;
+
+function pairsAlike(a: string, left: Pairs, b: string, right: Pairs): number {
   if (a === b) return 1;
-  const [left, right] = [pairsOfLetters(a), pairsOfLetters(b)];
   let common = 0;
   for (const [pair, n] of left) common += Math.min(n, right.get(pair) ?? 0);
   const total = Math.max(0, a.length - 1) + Math.max(0, b.length - 1);
   return total === 0 ? 0 : (2 * common) / total;
 }
 
-/** How alike two setting names are, 0 to 1: by their parts in any order, and by their letters. */
-export function namesAlike(a: string, b: string): number {
-  const [left, right] = [new Set(partsOfName(a)), new Set(partsOfName(b))];
-  const common = [...left].filter((part) => right.has(part)).length;
-  const byParts = common === 0 ? 0 : (2 * common) / (left.size + right.size);
-  return 0.6 * byParts + 0.4 * lettersAlike(a.toLowerCase(), b.toLowerCase());
+/** Share of letter pairs that two texts have in common (Dice), 0 to 1. */
+export const lettersAlike = (a: string, b: string): number => pairsAlike(a, pairsOfLetters(a), b, pairsOfLetters(b));
+
+/** A name taken apart once, to be held against many. */
+export interface NameParts {
+  readonly small: string;
+  readonly parts: ReadonlySet<string>;
+  readonly pairs: Pairs;
 }
+
+export function takeApart(name: string): NameParts {
+  const small = name.toLowerCase();
+  return { small, parts: new Set(partsOfName(name)), pairs: pairsOfLetters(small) };
+}
+
+/** How alike two setting names are, 0 to 1: by their parts in any order, and by their letters. */
+export function partsAlike(a: NameParts, b: NameParts): number {
+  let common = 0;
+  for (const part of a.parts) if (b.parts.has(part)) common++;
+  const byParts = common === 0 ? 0 : (2 * common) / (a.parts.size + b.parts.size);
+  return 0.6 * byParts + 0.4 * pairsAlike(a.small, a.pairs, b.small, b.pairs);
+}
+
+export const namesAlike = (a: string, b: string): number => partsAlike(takeApart(a), takeApart(b));

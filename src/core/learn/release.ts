@@ -1,7 +1,7 @@
 import type { Catalogue } from "@/core/catalog";
 import { AREAS, type Area, type Value } from "@/core/config";
-import { identityOf, readStatements, type Idiom, type ReadClause, type Statement } from "@/core/idiom";
-import { namesAlike } from "@/core/learn/likeness";
+import { checkReadable, identityOf, readStatements, type Idiom, type ReadClause, type Statement } from "@/core/idiom";
+import { partsAlike, takeApart, type NameParts } from "@/core/learn/likeness";
 import { ok, refuse, type Result } from "@/core/problem";
 
 type TypeDocument =
@@ -47,6 +47,8 @@ export interface LearnAbout {
   readonly builtOn?: string;
 }
 
+/** Three times what the largest release of today has. */
+const MOST_SETTINGS = 5_000;
 const NUMBER = /^[+-]?\d{1,12}([.,]\d{1,9})?$/;
 
 /** A round bound above a number: 10, 20, 50, 100 … of its size. */
@@ -91,7 +93,7 @@ export function guessType(text: string, idiom: Idiom): { type: TypeDocument; val
 
 interface Gathering {
   readonly idiom: Idiom;
-  readonly known: ReadonlyMap<string, Area>;
+  readonly known: Known;
   readonly settings: Map<string, LearntSetting>;
   readonly tables: Map<string, LearntTable>;
   readonly profiles: Map<string, number>;
@@ -103,22 +105,26 @@ interface Gathering {
     | { kind: "row"; table: string; key: string };
 }
 
-/** The area of each setting name that the catalogue knows. */
-function knownAreas(catalogue: Catalogue): Map<string, Area> {
-  const areas = new Map<string, Area>();
+/** Each setting name that the catalogue knows, with its area. */
+type Known = ReadonlyMap<string, { readonly area: Area; readonly parts: NameParts }>;
+
+function knownAreas(catalogue: Catalogue): Known {
+  const areas = new Map<string, { area: Area; parts: NameParts }>();
   for (const release of catalogue.releases.values())
-    for (const setting of release.settings) areas.set(setting.key, setting.area);
+    for (const { key, area } of release.settings)
+      areas.set(key, { area, parts: areas.get(key)?.parts ?? takeApart(key) });
   return areas;
 }
 
 /** What the section is called, else the area of the known setting that is most like it by name, else housekeeping. */
-function guessArea(key: string, place: Gathering["place"], known: ReadonlyMap<string, Area>): Area {
+function guessArea(key: string, place: Gathering["place"], known: Known): Area {
   if (place.kind === "system" && AREAS.includes(place.area as Area)) return place.area as Area;
   const same = known.get(key);
-  if (same) return same;
+  if (same) return same.area;
   let best = { alike: 0.45, area: "housekeeping" as Area };
-  for (const [name, area] of known) {
-    const alike = namesAlike(key, name);
+  const own = takeApart(key);
+  for (const { parts, area } of known.values()) {
+    const alike = partsAlike(own, parts);
     if (alike > best.alike) best = { alike, area };
   }
   return best.area;
@@ -167,13 +173,17 @@ function gatherValue(gathering: Gathering, key: string, text: string): void {
   });
 }
 
+/** More different words are no choice between some, but text. */
+const MOST_WORDS = 64;
+
 /** A second value of the same setting or column may be another word or a larger number. */
 function widen(known: { type: TypeDocument } | undefined, type: TypeDocument): void {
   if (!known) return;
-  if ("choice" in known.type && "choice" in type)
-    known.type = { choice: [...new Set([...known.type.choice, ...type.choice])] };
-  else if ("flags" in known.type && "flags" in type)
-    known.type = { flags: [...new Set([...known.type.flags, ...type.flags])] };
+  if ("choice" in known.type && "choice" in type) {
+    const choice = [...new Set([...known.type.choice, ...type.choice])];
+    known.type = choice.length > MOST_WORDS ? { text: 64 } : { choice };
+  } else if ("flags" in known.type && "flags" in type)
+    known.type = { flags: [...new Set([...known.type.flags, ...type.flags])].slice(0, MOST_WORDS) };
   else if ("number" in known.type && "number" in type) {
     const [a, b] = [known.type.number, type.number];
     known.type = {
@@ -274,6 +284,8 @@ export function learnRelease(
   catalogue: Catalogue,
   about: LearnAbout = {},
 ): Result<LearntRelease> {
+  const readable = checkReadable(text);
+  if (!readable.ok) return readable;
   const read = readStatements(text, idiom);
   const gathering: Gathering = {
     idiom,
@@ -284,7 +296,17 @@ export function learnRelease(
     left: [],
     place: { kind: "system", area: "" },
   };
-  for (const clause of read.clauses) for (const statement of clause.statements) gather(gathering, clause, statement);
+  for (const clause of read.clauses) {
+    for (const statement of clause.statements) gather(gathering, clause, statement);
+    if (gathering.settings.size > MOST_SETTINGS)
+      return refuse({
+        code: "learn-many",
+        message: "More settings than any release has",
+        detail: `The idiom finds more than ${MOST_SETTINGS}`,
+        hint: "Choose another idiom, or cut the read-out out of the text",
+        where: { line: clause.line },
+      });
+  }
   if (gathering.settings.size === 0)
     return refuse({
       code: "learn-nothing",

@@ -179,7 +179,8 @@ export async function importDocuments(texts: readonly string[], account: string)
     hash: sha256(new TextEncoder().encode(text)),
   }));
   return inTransaction(async (transaction) => {
-    await run("lock table catalogue_documents in exclusive mode", [], transaction);
+    // one after the other: versions are counted, and the whole catalogue has to hold together
+    await run("select pg_advisory_xact_lock(4171, 2)", [], transaction);
     const current = await rows<{ kind: string; document_id: string; version: number; sha256: string; text: string }>(
       CURRENT,
       [],
@@ -273,7 +274,7 @@ export async function importImage(file: Uint8Array, account: string): Promise<Im
     });
   const hash = await putBlob(image.bytes);
   return inTransaction(async (transaction) => {
-    await run("lock table images in exclusive mode", [], transaction);
+    await run("select pg_advisory_xact_lock(4171, 3)", [], transaction);
     const newest = await newestImage(release.id, found.id, transaction);
     if (newest?.sha256 === hash) return newest;
     await run(

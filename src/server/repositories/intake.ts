@@ -1,4 +1,7 @@
-import { unzipSync } from "fflate";
+import type { Readable } from "node:stream";
+import { promisify } from "node:util";
+import { crc32 } from "node:zlib";
+import { fromBuffer, type Entry, type Options, type ZipFile } from "yauzl";
 import { releaseTitle } from "@/core/catalog";
 import type { Finding, Recognised } from "@/core/idiom";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
@@ -41,36 +44,72 @@ const isZip = (raw: Uint8Array) => raw[0] === 0x50 && raw[1] === 0x4b && raw[2] 
 const archiveProblem = (detail: string, hint: string) =>
   new ProblemError({ code: "archive-refused", message: "The archive cannot be taken", detail, hint });
 
-/**
- * The files in an archive (ZIP), or the file itself. Sizes are judged by what the archive says before anything is
- * unpacked, and again by what comes out.
- */
-export function entriesOf(raw: Uint8Array, name: string): { name: string; bytes: Uint8Array }[] {
-  if (!isZip(raw)) return [{ name, bytes: raw }];
-  let count = 0;
+/** Bytes of one file of an archive: not one more than it says, and with the check that it says (APPNOTE.TXT, 4.4.7). */
+async function unpack(archive: ZipFile, entry: Entry): Promise<Uint8Array> {
+  const stream = await promisify<Entry, Readable>(archive.openReadStream.bind(archive))(entry);
+  const parts: Buffer[] = [];
+  for await (const part of stream) parts.push(part as Buffer);
+  const bytes = Buffer.concat(parts);
+  if (crc32(bytes) !== entry.crc32)
+    throw archiveProblem(
+      `${entry.fileName} is damaged: its check does not fit`,
+      "Pack it again, or send the file as it is",
+    );
+  return new Uint8Array(bytes);
+}
+
+function checkEntry(entry: Entry, count: number, total: number): void {
+  if (count > MAX_ENTRIES) throw archiveProblem(`It holds more than ${MAX_ENTRIES} files`, "Split it and try again");
+  if (entry.uncompressedSize > MAX_ENTRY_BYTES)
+    throw archiveProblem(
+      `${entry.fileName} would be larger than ${MAX_ENTRY_BYTES / 1e6} MB`,
+      "A read-out is far smaller",
+    );
+  if (total > MAX_TOTAL_BYTES)
+    throw archiveProblem(`Unpacked it would be larger than ${MAX_TOTAL_BYTES / 1e6} MB`, "Split it and try again");
+}
+
+/** What the archive's directory lists, folders left out. */
+function directoryOf(archive: ZipFile): Promise<Entry[]> {
   let total = 0;
-  try {
-    const files = unzipSync(raw, {
-      filter: (file) => {
-        if (file.name.endsWith("/")) return false;
-        count++;
-        total += file.originalSize;
-        if (count > MAX_ENTRIES)
-          throw archiveProblem(`It holds more than ${MAX_ENTRIES} files`, "Split it and try again");
-        if (file.originalSize > MAX_ENTRY_BYTES)
-          throw archiveProblem(
-            `${file.name} would be larger than ${MAX_ENTRY_BYTES / 1e6} MB`,
-            "A read-out is far smaller",
-          );
-        if (total > MAX_TOTAL_BYTES)
-          throw archiveProblem(
-            `Unpacked it would be larger than ${MAX_TOTAL_BYTES / 1e6} MB`,
-            "Split it and try again",
-          );
-        return true;
-      },
+  const entries: Entry[] = [];
+  return new Promise((resolve, reject) => {
+    archive.on("entry", (entry: Entry) => {
+      try {
+        if (!entry.fileName.endsWith("/")) {
+          total += entry.uncompressedSize;
+          entries.push(entry);
+          checkEntry(entry, entries.length, total);
+        }
+        archive.readEntry();
+      } catch (error) {
+        reject(error instanceof Error ? error : new Error(String(error)));
+      }
     });
-    return Object.entries(files).map(([entry, bytes]) => ({ name: entry.slice(0, 200), bytes }));
+    archive.on("end", () => resolve(entries));
+    archive.on("error", reject);
+    archive.readEntry();
+  });
+}
+
+/**
+ * The files in an archive (ZIP), or the file itself. Sizes are judged by what the archive's directory says before anything
+ * is unpacked; what then comes out is held against that, and cut off where it is more.
+ */
+export async function entriesOf(raw: Uint8Array, name: string): Promise<{ name: string; bytes: Uint8Array }[]> {
+  if (!isZip(raw)) return [{ name, bytes: raw }];
+  try {
+    // sizes are checked while it is unpacked; names that would lead elsewhere are refused
+    const archive = await promisify<Buffer, Options, ZipFile>(fromBuffer)(Buffer.from(raw), {
+      lazyEntries: true,
+      autoClose: false,
+      validateEntrySizes: true,
+    });
+    const entries = await directoryOf(archive);
+    const files: { name: string; bytes: Uint8Array }[] = [];
+    for (const entry of entries)
+      files.push({ name: entry.fileName.slice(0, 200), bytes: await unpack(archive, entry) });
+    return files;
   } catch (error) {
     if (error instanceof ProblemError) throw error;
     throw archiveProblem(error instanceof Error ? error.message : String(error), "Pack it again as a plain ZIP");
@@ -129,7 +168,7 @@ async function inspectOne(bytes: Uint8Array, name: string): Promise<Proposal> {
 /** Looks at what was dropped; nothing is kept. A file that cannot be read is named with its reason beside the others. */
 export async function inspectFile(raw: Uint8Array, name: string): Promise<InspectedEntry[]> {
   const inspected: InspectedEntry[] = [];
-  for (const entry of entriesOf(raw, name)) {
+  for (const entry of await entriesOf(raw, name)) {
     const about = { name: entry.name, sizeBytes: entry.bytes.length };
     try {
       inspected.push({ ...about, proposal: await inspectOne(entry.bytes, entry.name) });

@@ -14,6 +14,7 @@ const STATUS: Readonly<Record<string, number>> = {
   "password-temporary": 403,
   "sign-in-throttled": 429,
   "streams-many": 429,
+  "readers-busy": 503,
   "request-size": 413,
   "backup-none": 404,
   "aircraft-none": 404,

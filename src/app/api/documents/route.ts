@@ -1,9 +1,10 @@
 import { object } from "yup";
-import { importDocument } from "@/server/repositories/catalogue";
+import { readOutside } from "@/server/outside/pool";
 import { handleFile } from "@/server/web/handle";
+import { DOCUMENT_BYTES } from "@/server/web/limits";
 
 export async function POST(request: Request): Promise<Response> {
-  return handleFile(request, "lead", 2_000_000, object({}), (file, _query, account) =>
-    importDocument(new TextDecoder().decode(file), account.name),
+  return handleFile(request, "lead", DOCUMENT_BYTES, object({}), (raw, _query, { name }) =>
+    readOutside("import-document", { raw, account: name }),
   );
 }

@@ -1,7 +1,7 @@
 import { boolean, object, string } from "yup";
-import { keepLearnt, learnText } from "@/server/repositories/learning";
-import { textOf } from "@/server/repositories/readings";
+import { readOutside } from "@/server/outside/pool";
 import { handleFile } from "@/server/web/handle";
+import { READOUT_BYTES } from "@/server/web/limits";
 
 const query = object({
   idiom: string().max(64),
@@ -12,10 +12,8 @@ const query = object({
 
 /** Learns a release from the read-out of a freshly erased board; with `keep`, keeps it as a document. */
 export async function POST(request: Request): Promise<Response> {
-  return handleFile(request, "lead", 4_000_000, query, async (file, { idiom, family, version, keep }, account) => {
+  return handleFile(request, "lead", READOUT_BYTES, query, (raw, { idiom, family, version, keep }, { name }) => {
     const about = { ...(family ? { family } : {}), ...(version ? { version } : {}) };
-    const learnt = await learnText(textOf(file), idiom, about);
-    const kept = keep ? await keepLearnt(learnt, account.name) : undefined;
-    return { ...learnt, ...(kept ? { kept } : {}) };
+    return readOutside("learn", { raw, idiom, about, keep, account: name });
   });
 }

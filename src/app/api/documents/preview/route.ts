@@ -1,8 +1,9 @@
 import { object } from "yup";
-import { previewDocument } from "@/server/repositories/preview";
+import { readOutside } from "@/server/outside/pool";
 import { handleFile } from "@/server/web/handle";
+import { DOCUMENT_BYTES } from "@/server/web/limits";
 
 /** What would read differently with a document; nothing is kept. */
 export async function POST(request: Request): Promise<Response> {
-  return handleFile(request, "lead", 2_000_000, object({}), (file) => previewDocument(new TextDecoder().decode(file)));
+  return handleFile(request, "lead", DOCUMENT_BYTES, object({}), (raw) => readOutside("preview-document", { raw }));
 }

@@ -1,0 +1,185 @@
+import { fork, type ChildProcess } from "node:child_process";
+import { readFileSync } from "node:fs";
+import os from "node:os";
+import path from "node:path";
+import { ProblemError } from "@/core/problem";
+import type { Answered, Asked, TaskInput, TaskName, TaskResult } from "@/server/outside/tasks";
+
+/** What one reading may take. A genuine file takes a twentieth of it. */
+export interface Limits {
+  /** From the moment it is begun. */
+  readonly ms: number;
+  /** Of memory that the process holds. */
+  readonly bytes: number;
+}
+const LIMITS: Limits = { ms: 30_000, bytes: 700_000_000 };
+/** As long as nobody needs one, a reader is ended again. */
+const IDLE_MS = 5 * 60_000;
+const LOOK_EVERY_MS = 100;
+const START_MS = 30_000;
+/** On two cores, two read beside the web and the bench. */
+const MOST_READERS = 2;
+const MOST_WAITING = 24;
+/** Of lower priority than whoever waits for a page. */
+const NICE = 10;
+const PAGE_BYTES = 4_096;
+
+const busy = () =>
+  new ProblemError({
+    code: "readers-busy",
+    message: "Too many files are being read at this moment",
+    detail: `${MOST_WAITING} wait already`,
+    hint: "Nothing was kept. Try again in a minute",
+  });
+const stopped = (what: string) =>
+  new ProblemError({
+    code: "reading-stopped",
+    message: "The file could not be read within the limits",
+    detail: what,
+    hint: "Nothing of it was kept. A genuine file takes a moment; split it, or look whether it is what it should be",
+  });
+
+/** Resident memory of a process (proc(5), statm); 0 when it is gone. */
+function residentBytes(pid: number): number {
+  try {
+    return Number(readFileSync(`/proc/${pid}/statm`, "utf8").split(" ")[1]) * PAGE_BYTES;
+  } catch {
+    return 0;
+  }
+}
+
+/** One reader process, as long as it lives. */
+class Reader {
+  private readonly child: ChildProcess;
+  private readonly started: Promise<void>;
+  private gone: string | undefined;
+  private readonly onEnd = new Set<() => void>();
+
+  constructor() {
+    // found at run time: what it runs is no part of the web's bundle
+    const file = path.join(process.cwd(), "src", "server", "outside", "reader.ts");
+    this.child = fork(file, [], {
+      execArgv: ["--import", "tsx", "--max-old-space-size=512"],
+      env: { ...process.env },
+      serialization: "advanced",
+      stdio: ["ignore", "ignore", "inherit", "ipc"],
+    });
+    this.child.unref();
+    this.child.channel?.unref();
+    this.started = new Promise((resolve, reject) => {
+      this.child.once("message", () => resolve());
+      this.child.once("exit", () => reject(stopped("its reader could not start")));
+      setTimeout(() => reject(stopped("its reader did not start in time")), START_MS).unref();
+    });
+    this.started.catch(() => this.kill());
+    this.child.once("exit", (code, signal) => {
+      this.gone ??= `its reader ended (${signal ?? code})`;
+      for (const tell of this.onEnd) tell();
+    });
+    this.child.once("error", () => this.kill());
+  }
+
+  get isGone(): boolean {
+    return this.gone !== undefined;
+  }
+
+  kill(why?: string): void {
+    this.gone ??= why ?? "its reader was ended";
+    this.child.kill("SIGKILL");
+  }
+
+  async ask(asked: Asked, limits: Limits): Promise<unknown> {
+    await this.started;
+    const { pid } = this.child;
+    if (pid === undefined || this.isGone) throw stopped(this.gone ?? "its reader is gone");
+    try {
+      os.setPriority(pid, NICE);
+    } catch {
+      // no more than a courtesy
+    }
+    const began = Date.now();
+    return new Promise((resolve, reject) => {
+      const end = (work: () => void) => {
+        clearInterval(looking);
+        this.child.off("message", hear);
+        this.onEnd.delete(fail);
+        work();
+      };
+      const fail = () => end(() => reject(stopped(this.gone ?? "its reader ended")));
+      const hear = (answered: Answered) => {
+        if (answered.id === asked.id)
+          end(() => (answered.ok ? resolve(answered.value) : reject(new ProblemError(answered.problem))));
+      };
+      const looking = setInterval(() => {
+        if (Date.now() - began > limits.ms) this.kill(`it took longer than ${limits.ms / 1000} s`);
+        else if (residentBytes(pid) > limits.bytes) this.kill(`it took more than ${limits.bytes / 1e6} MB of memory`);
+      }, LOOK_EVERY_MS);
+      this.child.on("message", hear);
+      this.onEnd.add(fail);
+      this.child.send(asked, (error) => {
+        if (error) this.kill("it could not be handed over");
+      });
+    });
+  }
+}
+
+interface Pool {
+  readonly idle: Reader[];
+  readonly waiting: (() => void)[];
+  running: number;
+  next: number;
+}
+// However often this module is evaluated, there is one pool.
+const holder = globalThis as typeof globalThis & { freshStartReaders?: Pool };
+const pool = (): Pool => (holder.freshStartReaders ??= { idle: [], waiting: [], running: 0, next: 1 });
+
+async function place(): Promise<void> {
+  const state = pool();
+  if (state.running < MOST_READERS) {
+    state.running++;
+    return;
+  }
+  if (state.waiting.length >= MOST_WAITING) throw busy();
+  // whoever leaves hands the place over
+  await new Promise<void>((resolve) => state.waiting.push(resolve));
+}
+
+function leave(reader: Reader): void {
+  const state = pool();
+  if (!reader.isGone) {
+    state.idle.push(reader);
+    setTimeout(() => {
+      const at = state.idle.indexOf(reader);
+      if (at < 0) return;
+      state.idle.splice(at, 1);
+      reader.kill();
+    }, IDLE_MS).unref();
+  }
+  const next = state.waiting.shift();
+  if (next) next();
+  else state.running--;
+}
+
+/**
+ * Reads what somebody brought in a process of its own, with limits on time and memory. Throws `reading-stopped` at them,
+ * `readers-busy` when too many wait, or the problem that the reading itself ended with.
+ */
+export async function readOutside<K extends TaskName>(
+  task: K,
+  input: TaskInput<K>,
+  limits: Limits = LIMITS,
+): Promise<TaskResult<K>> {
+  await place();
+  const state = pool();
+  const reader = state.idle.pop() ?? new Reader();
+  try {
+    return (await reader.ask({ id: state.next++, task, input }, limits)) as TaskResult<K>;
+  } finally {
+    leave(reader);
+  }
+}
+
+/** Ends all readers that wait for work. */
+export function closeReaders(): void {
+  for (const reader of pool().idle.splice(0)) reader.kill();
+}

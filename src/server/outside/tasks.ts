@@ -1,0 +1,45 @@
+import type { Problem } from "@/core/problem";
+import { inspectFile, type InspectedEntry } from "@/server/repositories/intake";
+import { fileBroughtReadout, type Brought } from "@/server/repositories/brought";
+import { importDocument, importImage, type Imported } from "@/server/repositories/catalogue";
+import { keepLearnt, learnText } from "@/server/repositories/learning";
+import { previewDocument, type Rereading } from "@/server/repositories/preview";
+import { textOf } from "@/server/repositories/readings";
+
+export interface LearnAsked {
+  readonly raw: Uint8Array;
+  readonly idiom: string | undefined;
+  readonly about: { readonly family?: string; readonly version?: string };
+  readonly keep: boolean;
+  readonly account: string;
+}
+
+const text = (raw: Uint8Array) => new TextDecoder().decode(raw);
+
+/** Everything that reads files which somebody brought. Each runs in a process of its own, which is ended at its limits. */
+export const TASKS = {
+  inspect: ({ raw, name }: { raw: Uint8Array; name: string }): Promise<InspectedEntry[]> => inspectFile(raw, name),
+  "file-readout": (brought: Brought) => fileBroughtReadout(brought),
+  learn: async ({ raw, idiom, about, keep, account }: LearnAsked) => {
+    const learnt = await learnText(textOf(raw), idiom, about);
+    return { ...learnt, ...(keep ? { kept: await keepLearnt(learnt, account) } : {}) };
+  },
+  "preview-document": ({ raw }: { raw: Uint8Array }): Promise<Rereading> => previewDocument(text(raw)),
+  "import-document": ({ raw, account }: { raw: Uint8Array; account: string }): Promise<Imported> =>
+    importDocument(text(raw), account),
+  "import-image": ({ raw, account }: { raw: Uint8Array; account: string }) => importImage(raw, account),
+};
+
+export type TaskName = keyof typeof TASKS;
+export type TaskInput<K extends TaskName> = Parameters<(typeof TASKS)[K]>[0];
+export type TaskResult<K extends TaskName> = Awaited<ReturnType<(typeof TASKS)[K]>>;
+
+/** What goes to a reader process and comes back (structured clone over the pipe between them). */
+export interface Asked {
+  readonly id: number;
+  readonly task: TaskName;
+  readonly input: unknown;
+}
+export type Answered =
+  | { readonly id: number; readonly ok: true; readonly value: unknown }
+  | { readonly id: number; readonly ok: false; readonly problem: Problem };
