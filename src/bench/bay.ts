@@ -13,6 +13,7 @@ import { keepPort, writeLive } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import type { JobRow } from "@/server/repositories/jobs";
 import type { OrderBody } from "@/server/repositories/orders";
+import { shelveBoard } from "@/server/repositories/simulation";
 
 const LIVE_EVERY_MS = 200;
 const WATCH_EVERY_MS = 60;
@@ -43,6 +44,8 @@ export class Bay {
   /** What is done with the board outside of a job; one thing at a time. */
   private doing: string | undefined;
   private identifying: Promise<void> = Promise.resolve();
+  /** What lay or ran here when the process began and could not be taken up, and what lets go of it for good. */
+  private aside: { readonly says: string; readonly letGo: (() => Promise<void>) | undefined } | undefined;
   /** Something unexpected in this bay, until the next look goes well. */
   private trouble: Problem | undefined;
   private presence: Presence["kind"] = "none";
@@ -73,9 +76,34 @@ export class Bay {
     this.bench = bench;
   }
 
-  /** Puts a stored board in, as it was. */
+  /** Puts a stored board in, as it was. One that cannot be is told, and keeps nothing else from starting. */
   async seatStored(boardId: number): Promise<void> {
-    await this.socket.simulated?.bring(boardId);
+    try {
+      await this.socket.simulated?.bring(boardId);
+    } catch (error) {
+      this.setAside("The board that lay here cannot be put back", error, () => shelveBoard(boardId, this.fence));
+    }
+  }
+
+  /** Takes a job up that was begun before this process. One that cannot be taken up is told; it can be stopped. */
+  async takeUp(row: JobRow): Promise<void> {
+    try {
+      if ((await this.storeOf(row).entries()).length > 0) await this.takeJob(row);
+    } catch (error) {
+      this.setAside(`Visit ${row.id} cannot be taken up: stop it on its card`, error);
+    }
+  }
+
+  private setAside(what: string, error: unknown, letGo?: () => Promise<void>): void {
+    if (isFatal(error)) throw error;
+    const { message, detail } = problemOf(error);
+    const because = `${message}${detail === undefined ? "" : ` (${detail})`}`;
+    console.error(`Bay ${this.no}: ${what}. ${because}`);
+    this.aside = { says: `${what}. ${because}`, letGo };
+  }
+
+  private get fence(): { benchId: number; fence: string } {
+    return { benchId: this.bench.id, fence: this.bench.fence };
   }
 
   /** Looks at the cable again and again. What goes wrong with one look is shown, and the next one made all the same. */
@@ -183,6 +211,7 @@ export class Bay {
       job: this.job,
       progress: this.progress,
       restarts: this.starts.length >= RESTARTS,
+      aside: this.aside?.says,
     });
     const text = JSON.stringify(live);
     const now = performance.now();
@@ -269,9 +298,11 @@ export class Bay {
     switch (body.kind) {
       case "bring":
         this.starts = [];
+        await this.dropAside();
         await this.simulated.bring(body.boardId);
         break;
       case "take-out":
+        await this.dropAside();
         await this.simulated.takeOut();
         this.known = undefined;
         break;
@@ -294,11 +325,7 @@ export class Bay {
         await this.backUp(account);
         break;
       case "give":
-        await this.betweenJobs(
-          BEING_IDENTIFIED,
-          () => giveKnownBoard(this.known, body, account, { benchId: this.bench.id, fence: this.bench.fence }),
-          true,
-        );
+        await this.betweenJobs(BEING_IDENTIFIED, () => giveKnownBoard(this.known, body, account, this.fence), true);
         // it is looked at anew, and found to be theirs
         this.known = undefined;
         break;
@@ -308,10 +335,16 @@ export class Bay {
         break;
       default:
         await instruct(body, account, jobRow, { job: this.job, storeOf: (row) => this.storeOf(row) });
+        if (body.kind === "stop") await this.dropAside();
     }
     await this.save();
     this.wake();
     await this.tryShow(true);
+  }
+
+  private async dropAside(): Promise<void> {
+    await this.aside?.letGo?.();
+    this.aside = undefined;
   }
 
   private get simulated(): NonNullable<Socket["simulated"]> {
@@ -350,8 +383,7 @@ export class Bay {
 
   private async backUp(account: string): Promise<void> {
     const { known } = this;
-    const fence = { benchId: this.bench.id, fence: this.bench.fence };
-    const filed = await this.betweenJobs("being read out", () => backUpBoard(this.link, known, account, fence));
+    const filed = await this.betweenJobs("being read out", () => backUpBoard(this.link, known, account, this.fence));
     if (known && this.known === known) this.known = { ...known, filed };
   }
 

@@ -12,7 +12,6 @@ import { BAYS, beat, ensureBench, portsOfBays, readBench, takeFence } from "@/se
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { openJobsOf } from "@/server/repositories/jobs";
 import { closeBroken } from "@/server/repositories/orders";
-import { entriesOfJob } from "@/server/repositories/journal";
 import { simBoardsOn } from "@/server/repositories/simulation";
 
 const HEARTBEAT_MS = 2_000;
@@ -76,8 +75,7 @@ export async function startBench(): Promise<RunningBench> {
     bays.set(no, new Bay(no, socket, shared));
   }
   for (const row of await simBoardsOn(bench.id)) await bays.get(row.bay_no ?? 0)?.seatStored(row.id);
-  for (const job of await openJobsOf(bench.id))
-    if ((await entriesOfJob(job.id)).length > 0) await bays.get(job.bay_no)?.takeJob(job);
+  for (const job of await openJobsOf(bench.id)) await bays.get(job.bay_no)?.takeUp(job);
   for (const bay of bays.values()) bay.watch().catch((error: unknown) => lose(error));
 
   const desk = new Desk({ benchId: bench.id, fence }, bays, (error) => lose(error));

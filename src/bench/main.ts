@@ -8,6 +8,12 @@ const SAYS_EVERY_MS = 3_000;
 const sayAlive = () => setInterval(() => process.send?.("alive"), SAYS_EVERY_MS).unref();
 
 /** The bench process. Ends in order on SIGTERM; may be killed at any moment. */
+/** What nobody waited for any more is no reason to let go of six boards: it is told, and the work goes on. */
+process.on("unhandledRejection", (reason) => {
+  const { message, detail } = serverProblem(reason);
+  console.error(`The bench goes on, though: ${message}${detail === undefined ? "" : ` (${detail})`}`);
+});
+
 async function main() {
   sayAlive();
   const bench = await startBench();

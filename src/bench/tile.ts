@@ -50,6 +50,8 @@ export interface TileInput {
   readonly progress: Progress | undefined;
   /** It shows itself anew again and again. */
   readonly restarts?: boolean;
+  /** What lay or ran here before and could not be taken up. */
+  readonly aside?: string | undefined;
 }
 
 export const BEING_IDENTIFIED = "being identified";
@@ -148,11 +150,15 @@ function boardSentence({ presence, known, doing, face, restarts }: TileInput): {
 
 /** What a bay shows, worked out from all that is known of it. */
 export function tileOf(input: TileInput): BayLive {
-  const { face, presence, known, job, progress } = input;
-  if (!face && !job && presence.kind === "none") return EMPTY_BAY;
+  const { face, presence, known, job, progress, aside } = input;
+  if (!face && !job && presence.kind === "none") return aside === undefined ? EMPTY_BAY : { mark: "no", say: aside };
   const identity = known?.identity;
   const chipId = identity?.chipId ?? job?.row.chip_id ?? known?.chipId;
-  const told = job ? jobTile(job.row, job.state, progress) : boardSentence(input);
+  const told = job
+    ? jobTile(job.row, job.state, progress)
+    : aside === undefined
+      ? boardSentence(input)
+      : { mark: "no" as const, say: aside };
   return {
     ...face,
     presence: presence.kind,

@@ -9,7 +9,7 @@ import { closeDb } from "@/server/db";
 import { getBlob, putBlob } from "@/server/repositories/blobs";
 import { addAircraft, aircraftByTag } from "@/server/repositories/fleet";
 import { rows, run } from "@/server/sql";
-import { addressOf, asOwner, codeOf, freshDatabase } from "../support/database";
+import { addressOf, asOwner, emptyDatabase, useDatabase, codeOf, freshDatabase } from "../support/database";
 
 const folder = mkdtempSync(path.join(os.tmpdir(), "fresh-start-backup-"));
 const at = (name: string) => path.join(folder, name);
@@ -23,26 +23,16 @@ function keeper(command: "backup" | "restore", file: string, url = process.env.D
   return { status: done.status, says: done.stdout + done.stderr };
 }
 
-/** An empty database beside the test's own. */
-async function emptyDatabase(name: string): Promise<string> {
-  const client = new Client({ connectionString: process.env.TEST_DATABASE_URL });
-  await client.connect();
-  await client.query(`drop database if exists ${name} with (force)`);
-  await client.query(`create database ${name} owner fresh_start_owner`);
-  await client.end();
-  return addressOf(name, "owner");
-}
+/** An empty database beside the test's own; gives the address of its owner. */
+const emptyBeside = async (name: string) => addressOf(await emptyDatabase(name), "owner");
 
 /** Does something on another database than the test's own. */
 async function on<T>(name: string, work: () => Promise<T>): Promise<T> {
-  const { DATABASE_URL: own, DATABASE_OWNER_URL: owner } = process.env;
-  await closeDb();
-  Object.assign(process.env, { DATABASE_URL: addressOf(name, "app"), DATABASE_OWNER_URL: addressOf(name, "owner") });
+  await useDatabase(name);
   try {
     return await work();
   } finally {
-    await closeDb();
-    Object.assign(process.env, { DATABASE_URL: own, DATABASE_OWNER_URL: owner });
+    await useDatabase("fresh_start_backup");
   }
 }
 
@@ -78,7 +68,7 @@ describe("a copy of the whole workshop", () => {
       status: 1,
       says: expect.stringContaining("holds a workshop already") as string,
     });
-    const url = await emptyDatabase("fresh_start_backup_in");
+    const url = await emptyBeside("fresh_start_backup_in");
     expect(keeper("restore", at("one"), url)).toMatchObject({ status: 0 });
     await on("fresh_start_backup_in", async () => {
       // the program takes it as its own, and it is guarded as before
@@ -94,7 +84,7 @@ describe("a copy of the whole workshop", () => {
 
   it("a file that is cut or damaged is taken not at all", async () => {
     const whole = readFileSync(at("one"));
-    const url = await emptyDatabase("fresh_start_backup_cut");
+    const url = await emptyBeside("fresh_start_backup_cut");
     const held = async () => {
       const client = new Client({ connectionString: url });
       await client.connect();
@@ -128,7 +118,7 @@ describe("a copy of the whole workshop", () => {
 
 describe("the schema", () => {
   it("is brought up to date by one process at a time", async () => {
-    await emptyDatabase("fresh_start_backup_race");
+    await emptyBeside("fresh_start_backup_race");
     const done = await on("fresh_start_backup_race", () => Promise.all([migrate(), migrate(), migrate()]));
     expect(
       done

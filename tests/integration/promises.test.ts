@@ -16,7 +16,7 @@ import { createSimBoard, saveSimBoard } from "@/server/repositories/simulation";
 import { one, rows, run } from "@/server/sql";
 import { planOfJob, readJob } from "@/server/web/job-view";
 import { demoDocuments } from "../../demo/documents";
-import { codeOf } from "../support/database";
+import { asOwner, codeOf } from "../support/database";
 import { imageFile, makeBoard } from "../support/workshop";
 import { openRoom, type Room } from "../support/room";
 
@@ -137,10 +137,10 @@ describe("a job keeps to what it began with", () => {
   it("case C78: the record cannot be written for a while: the bay says so, the others go on, and the job ends as it should", async () => {
     await reaches(jobId, "check-attitude", "running");
     // the database takes no line of this job: what the checks see cannot be kept
-    await run(
-      "create function no_lines() returns trigger language plpgsql as 'begin raise exception ''disk full''; end'",
+    await asOwner(
+      "create function no_lines() returns trigger language plpgsql as 'begin raise exception ''no space left on device'' using errcode = ''disk_full''; end'",
     );
-    await run(
+    await asOwner(
       `create trigger no_lines before insert on journal for each row when (new.job_id = ${jobId}) execute function no_lines()`,
     );
     await room.order({ kind: "lean", roll: 0, pitch: 30, heading: 0 });
@@ -148,7 +148,7 @@ describe("a job keeps to what it began with", () => {
     // meanwhile another bay does what it is asked
     expect(await room.order({ kind: "take-out" }, undefined, { bayNo: 5 })).toBe("done");
     expect((await room.standsAt(jobId))?.passed).toEqual({});
-    await run("drop trigger no_lines on journal");
+    await asOwner("drop trigger no_lines on journal");
     await room.until(
       async () => Object.keys((await room.standsAt(jobId))?.passed ?? {}).length > 0,
       "the check goes on",

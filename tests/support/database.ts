@@ -5,20 +5,31 @@ import { execFileSync } from "node:child_process";
 import os from "node:os";
 import path from "node:path";
 import { Client } from "pg";
+import { closeDb } from "@/server/db";
 import { migrate } from "@/server/migrate";
 
-/** A database of its own for one test file, made anew, with the schema in it. */
-export async function freshDatabase(name: string): Promise<void> {
+/** An empty database, made anew; gives its name. */
+export async function emptyDatabase(database: string): Promise<string> {
   const base = process.env.TEST_DATABASE_URL;
   if (base === undefined) throw new Error("TEST_DATABASE_URL is not set: run these tests with bin/test integration");
-  const database = `fresh_start_${name}`;
   const client = new Client({ connectionString: base });
   await client.connect();
   await client.query(`drop database if exists ${database} with (force)`);
   await client.query(`create database ${database} owner fresh_start_owner`);
   await client.end();
+  return database;
+}
+
+/** From here on the program works on this database, under the accounts that it has in a workshop. */
+export async function useDatabase(database: string): Promise<void> {
+  await closeDb();
   process.env.DATABASE_URL = addressOf(database, "app");
   process.env.DATABASE_OWNER_URL = addressOf(database, "owner");
+}
+
+/** A database of its own for one test file, made anew, with the schema in it. */
+export async function freshDatabase(name: string): Promise<void> {
+  await useDatabase(await emptyDatabase(`fresh_start_${name}`));
   process.env.FRESH_START_DATA = path.join(os.tmpdir(), `fresh-start-${name}-${process.pid}`);
   await migrate();
 }

@@ -4,6 +4,7 @@ import { fillPattern } from "@/core/catalog/pattern";
 import { checkLines } from "@/core/idiom/check";
 import { keyIndex } from "@/core/idiom/places";
 import type { Idiom, LineMeaning } from "@/core/idiom/definition";
+import { ProblemError } from "@/core/problem";
 import { dressClause, marksOf, quoteWord } from "@/core/idiom/text";
 
 /** A value to be written. */
@@ -38,6 +39,15 @@ export function lineWriter(release: Release, idiom: Idiom): LineWriter {
   }
 }
 
+/** An idiom that only reads, or that was changed so that something cannot be said in it. */
+const mute = (idiom: Idiom, what: string) =>
+  new ProblemError({
+    code: "idiom-mute",
+    message: `${idiom.title} cannot write what is wanted`,
+    detail: `Its document has no pattern for ${what}`,
+    hint: "Complete the document under Firmware, in the idiom workshop; jobs that have begun keep the version that they began with",
+  });
+
 const numberOf = (profile: number, idiom: Idiom) => profile - 1 + (idiom.countFrom ?? 1);
 
 function filler(idiom: Idiom) {
@@ -47,7 +57,7 @@ function filler(idiom: Idiom) {
     fits = (source: string) => source !== "",
   ): string => {
     const pattern = idiom.lines.find((line) => line.means === means && fits(line.pattern.source))?.pattern;
-    if (!pattern) throw new Error(`the idiom ${idiom.id} cannot write a ${means} line`);
+    if (!pattern) throw mute(idiom, `a line of the kind “${means}”`);
     return dressClause(fillPattern(pattern, fields), idiom);
   };
 }
@@ -166,7 +176,7 @@ function jsonValue(value: Value, type: ValueType, idiom: Idiom): unknown {
 
 function recordWriter(release: Release, idiom: Idiom): LineWriter {
   const form = idiom.record;
-  if (!form) throw new Error(`the idiom ${idiom.id} has no records`);
+  if (!form) throw mute(idiom, "a record");
   const keys = keyIndex(release, idiom);
   const { recital } = idiom;
   const record = (section: string, number: string | number, values: Readonly<Record<string, unknown>>): string => {

@@ -339,7 +339,10 @@ describe("the state of a job", () => {
       { id: "back-up", status: "to-do", passed: {}, notes: [] },
     ]);
     const open = fold({ kind: "signed", statement: "It flies" }, { kind: "finished" });
-    expect([open.phase, open.signed]).toEqual(["finished", { account: "technician", at: 0, statement: "It flies" }]);
+    expect([open.phase, open.signed]).toEqual([
+      "finished",
+      { account: "technician", person: "technician", at: 0, statement: "It flies" },
+    ]);
   });
 
   it("entries keep their shape through the store, and without any one of their fields are refused", () => {

@@ -26,6 +26,7 @@ import { isDeepStrictEqual } from "node:util";
 import { ProblemError, valueOf } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { getBlob, putBlob, sha256 } from "@/server/repositories/blobs";
+import { readUsable, type AsideDocument, type Usable } from "@/server/repositories/usable";
 import { inTransaction, one, rows, run } from "@/server/sql";
 import type { Transaction } from "sequelize";
 
@@ -42,7 +43,7 @@ const CURRENT =
   "select distinct on (kind, document_id) * from catalogue_documents order by kind, document_id, version desc";
 
 // Documents change rarely and resolving them takes a moment: kept until a new one comes in.
-const holder = globalThis as typeof globalThis & { freshStartCatalogue?: { stamp: string; catalogue: Catalogue } };
+const holder = globalThis as typeof globalThis & { freshStartCatalogue?: { stamp: string; usable: Usable } };
 
 /** Changes whenever a document comes in. */
 export async function catalogueStamp(): Promise<string> {
@@ -52,15 +53,21 @@ export async function catalogueStamp(): Promise<string> {
   return row?.stamp ?? "";
 }
 
-/** The workshop's catalogue, from the newest version of each document. */
-export async function loadCatalogue(): Promise<Catalogue> {
+async function usable(): Promise<Usable> {
   const stamp = await catalogueStamp();
-  if (holder.freshStartCatalogue?.stamp === stamp) return holder.freshStartCatalogue.catalogue;
-  const current = await rows<{ text: string }>(CURRENT);
-  const catalogue = valueOf(buildCatalogue(current.map((row) => valueOf(readDocument(row.text)))));
-  holder.freshStartCatalogue = { stamp, catalogue };
-  return catalogue;
+  if (holder.freshStartCatalogue?.stamp === stamp) return holder.freshStartCatalogue.usable;
+  const found = await readUsable();
+  for (const { kind, documentId, version, problem } of found.aside)
+    console.error(`Set aside: ${kind} ${documentId}, version ${version}: ${problem.message}`);
+  holder.freshStartCatalogue = { stamp, usable: found };
+  return found;
 }
+
+/** The workshop's catalogue, from the newest version of each document that can be used. */
+export const loadCatalogue = async (): Promise<Catalogue> => (await usable()).catalogue;
+
+/** Versions on file that cannot be used, with why; those before them are used in their place. */
+export const asideDocuments = async (): Promise<readonly AsideDocument[]> => (await usable()).aside;
 
 /** One version of one document that something rests on. */
 export interface PinnedDocument {
@@ -142,10 +149,9 @@ export const listDocuments = (): Promise<DocumentSummary[]> =>
 export async function currentDocuments(
   kind?: DocumentKind,
 ): Promise<{ kind: DocumentKind; id: string; text: string; body: CatalogueDocument }[]> {
-  const current = await rows<{ kind: DocumentKind; document_id: string; text: string }>(CURRENT);
-  return current
+  return (await usable()).current
     .filter((row) => kind === undefined || row.kind === kind)
-    .map((row) => ({ kind: row.kind, id: row.document_id, text: row.text, body: valueOf(readDocument(row.text)) }));
+    .map((row) => ({ kind: row.kind, id: row.document_id, text: row.text, body: row.body }));
 }
 
 /** One version of a document, whichever it is. */
@@ -189,9 +195,11 @@ export async function importDocuments(texts: readonly string[], account: string)
     const lastOf = ({ document }: { document: CatalogueDocument }) =>
       current.find((row) => row.kind === document.document && row.document_id === document.id);
     const fresh = documents.filter((each) => lastOf(each)?.sha256 !== each.hash);
-    const replaced = new Set(fresh.map(lastOf));
-    const kept = current.filter((row) => !replaced.has(row)).map((row) => valueOf(readDocument(row.text)));
-    if (fresh.length > 0) valueOf(buildCatalogue([...kept, ...fresh.map((each) => each.document)]));
+    // what comes in is held against what is used: a version that was set aside is in nobody's way
+    const isFresh = (kind: string, id: string) => fresh.some(({ document: d }) => d.document === kind && d.id === id);
+    const kept = (await readUsable()).current.filter((row) => !isFresh(row.kind, row.document_id));
+    if (fresh.length > 0)
+      valueOf(buildCatalogue([...kept.map(({ body }) => body), ...fresh.map((each) => each.document)]));
     const imported: Imported[] = [];
     for (const each of documents) {
       const last = lastOf(each);

@@ -1,4 +1,5 @@
 import { checkEntry, readEntry, type Entered, type Entry } from "@/core/job";
+import { ProblemError } from "@/core/problem";
 import { fencedOut } from "@/server/repositories/bench";
 import { inTransaction, one, rows, run, jsonText } from "@/server/sql";
 import type { Transaction } from "sequelize";
@@ -45,11 +46,25 @@ interface JournalRow {
   readonly bay_no: number | null;
 }
 
+/** An entry that this program cannot read is named; nothing is worked out from the others without it. */
+function entryOf({ no, entry }: JournalRow): Entry {
+  try {
+    return readEntry(entry);
+  } catch (error) {
+    throw new ProblemError({
+      code: "journal-unreadable",
+      message: `Entry ${no} of the record cannot be read`,
+      detail: error instanceof Error ? error.message : String(error),
+      hint: "Nothing of it is lost. The job can be stopped and ordered anew",
+    });
+  }
+}
+
 const entered = (row: JournalRow): Entered => ({
   no: Number(row.no),
   at: row.at.getTime(),
   account: row.account,
-  entry: readEntry(row.entry),
+  entry: entryOf(row),
 });
 
 export async function entriesOfJob(jobId: number): Promise<Entered[]> {

@@ -72,3 +72,10 @@ export async function createSimBoard(board: {
   if (!row) throw new Error("the simulated board could not be made");
   return row.id;
 }
+
+/** Puts a stored board back on the shelf, as it is, when it cannot be taken out in the ordinary way. */
+export const shelveBoard = (boardId: number, { benchId, fence }: { benchId: number; fence: string }): Promise<void> =>
+  inTransaction(async (transaction) => {
+    await holdFence(benchId, fence, transaction);
+    await run("update sim_boards set bench_id = null, bay_no = null where id = $1", [boardId], transaction);
+  });

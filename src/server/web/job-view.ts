@@ -1,7 +1,7 @@
 import type { Plan } from "@/core/carryover";
 import { releaseById } from "@/core/catalog";
 import { foldJob, planOfGoal, sourceIds, sourceOf, stepSpec, type JobState, type Sources } from "@/core/job";
-import { valueOf } from "@/core/problem";
+import { ProblemError, valueOf, type Problem } from "@/core/problem";
 import { recitalOf } from "@/server/repositories/backups";
 import { getJson } from "@/server/repositories/blobs";
 import { catalogueOf } from "@/server/repositories/catalogue";
@@ -27,6 +27,23 @@ export async function readJob(id: number): Promise<JobView | undefined> {
     begun: entries.length > 0,
     stopReason: stopped?.kind === "stopped" ? stopped.reason : null,
   };
+}
+
+/** A job whose record cannot be read: what it is, and why. */
+export interface TroubledJob {
+  readonly job: JobRow;
+  readonly trouble: Problem;
+}
+
+/** The same; where its record cannot be read, the job with what is wrong. */
+export async function readJobAnyway(id: number): Promise<JobView | TroubledJob | undefined> {
+  try {
+    return await readJob(id);
+  } catch (error) {
+    if (!(error instanceof ProblemError)) throw error;
+    const job = await jobById(id);
+    return job && { job, trouble: error.problem };
+  }
 }
 
 export function cardOf({ job, state, begun, stopReason }: JobView) {

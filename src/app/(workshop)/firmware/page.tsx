@@ -4,9 +4,9 @@ import { firmwareById, lineageOf, releaseTitle, wantedBy, type Catalogue } from 
 import { LineageGraph } from "@/ui/firmware/lineage";
 import { ImageStore, type StoredImage } from "@/ui/firmware/image-store";
 import { ImportForms } from "@/ui/firmware/import-forms";
-import { Sheet } from "@/ui/base/parts";
+import { ProblemNote, Sheet } from "@/ui/base/parts";
 import { dayTime } from "@/ui/base/time";
-import { everyImage, listDocuments, listImages, loadCatalogue } from "@/server/repositories/catalogue";
+import { asideDocuments, everyImage, listDocuments, listImages, loadCatalogue } from "@/server/repositories/catalogue";
 import { mayActAs } from "@/server/roles";
 import { requirePage } from "@/server/web/session";
 
@@ -15,6 +15,7 @@ export const metadata: Metadata = { title: "Firmware" };
 export default async function FirmwarePage() {
   const account = await requirePage();
   const [catalogue, documents, images] = [await loadCatalogue(), await listDocuments(), await listImages()];
+  const aside = await asideDocuments();
   const stored = (await everyImage()).map((image): StoredImage => ({
     id: image.id,
     title: titleOf(catalogue, image.release_id),
@@ -50,6 +51,22 @@ export default async function FirmwarePage() {
       <p className="mb-4 text-faded">
         Nothing about any firmware is built in: all that Fresh Start knows stands in these documents.
       </p>
+      {aside.length > 0 && (
+        <Sheet label="Set aside" className="mb-5 grid gap-3 px-4 py-3.5">
+          <h2>Set aside: these versions cannot be used</h2>
+          <p className="text-sm text-faded">
+            The version before each is used in its place, and everything else as ever. Import a mended one as the next.
+          </p>
+          {aside.map(({ id, kind, documentId, version, problem }) => (
+            <div key={id} className="grid gap-1 text-sm">
+              <Link href={`/firmware/documents/${id}`}>
+                {kind} {documentId}, version {version}
+              </Link>
+              <ProblemNote problem={problem} />
+            </div>
+          ))}
+        </Sheet>
+      )}
       <Sheet label="Lineage" className="mb-5 overflow-x-auto px-4 py-3.5">
         <h2 className="mb-1">Lineage</h2>
         <p className="mb-2 text-sm text-faded">

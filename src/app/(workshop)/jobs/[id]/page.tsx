@@ -2,12 +2,13 @@ import type { Metadata } from "next";
 import Link from "next/link";
 import { notFound } from "next/navigation";
 import { CardHead, JobSteps } from "@/ui/job/card";
-import { Facts, Sheet } from "@/ui/base/parts";
+import { AskButton } from "@/ui/base/ask";
+import { Facts, ProblemNote, Sheet } from "@/ui/base/parts";
 import { StateShape } from "@/ui/base/mark";
 import { clockTime } from "@/ui/base/time";
 import { loadCatalogue, newerThan } from "@/server/repositories/catalogue";
 import { mayActAs } from "@/server/roles";
-import { cardOf, readJob } from "@/server/web/job-view";
+import { cardOf, readJobAnyway, type TroubledJob } from "@/server/web/job-view";
 import { requirePage } from "@/server/web/session";
 import { releaseTitle } from "@/core/catalog";
 import { BoardNow } from "@/ui/job/board-now";
@@ -18,14 +19,38 @@ interface Props {
 }
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
-  const view = await readJob(rowId((await params).id));
+  const view = await readJobAnyway(rowId((await params).id));
   return { title: view ? `${view.job.tag}: ${view.job.headline}` : "Job" };
+}
+
+/** A job whose record cannot be read: what is known of it, and the way out. */
+function Troubled({ of: { job, trouble }, mayStop }: { readonly of: TroubledJob; readonly mayStop: boolean }) {
+  return (
+    <div className="grid max-w-[46rem] gap-4">
+      <div>
+        <h1>{job.headline}</h1>
+        <p className="text-faded">
+          Visit {job.id} · <Link href={`/aircraft/${job.tag}`}>{job.tag}</Link> · ordered by {job.ordered_by} · bay{" "}
+          {job.bay_no}
+        </p>
+      </div>
+      <ProblemNote problem={trouble} />
+      {job.state === "open" && mayStop && (
+        <div>
+          <AskButton path={`/api/jobs/${job.id}`} body={{ kind: "stop", reason: trouble.message, writing: true }}>
+            Stop this job
+          </AskButton>
+        </div>
+      )}
+    </div>
+  );
 }
 
 export default async function JobPage({ params }: Props) {
   const account = await requirePage();
-  const view = await readJob(rowId((await params).id));
+  const view = await readJobAnyway(rowId((await params).id));
   if (!view) notFound();
+  if ("trouble" in view) return <Troubled of={view} mayStop={mayActAs(account.role, "technician")} />;
   const [card, catalogue] = [cardOf(view), await loadCatalogue()];
   const mayWork = mayActAs(account.role, "technician");
   const { data } = view.state;
