@@ -43,8 +43,10 @@ export const roleOf = async (name: string): Promise<Role | undefined> =>
   (await one<{ role: Role }>("select role from accounts where name = $1 and disabled_at is null", [name]))?.role;
 
 /** What somebody is called by; the account's name where nobody said. */
-export const personOf = async (name: string): Promise<string> =>
-  (await one<{ person: string }>("select person from accounts where name = $1", [name]))?.person || name;
+export async function personOf(name: string): Promise<string> {
+  const found = await one<{ person: string }>("select person from accounts where name = $1 and person <> ''", [name]);
+  return found?.person ?? name;
+}
 
 export const hasAccounts = async (): Promise<boolean> =>
   (await one("select 1 as one from accounts limit 1")) !== undefined;

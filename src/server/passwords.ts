@@ -19,6 +19,9 @@ const GOOD_SCORE = 3;
 
 let strength: ZxcvbnFactory | undefined;
 
+/** As people count them: one for each character that a person sees (Unicode, UAX 29). */
+const charactersOf = (text: string): number => [...new Intl.Segmenter("en").segment(text)].length;
+
 /** Refuses what is short, widely used, or made of what everybody knows of this account. */
 export function checkPassword(password: string, known: readonly string[]): void {
   const refuse = (detail: string) => {
@@ -29,14 +32,14 @@ export function checkPassword(password: string, known: readonly string[]): void 
       hint: "Take several words that have nothing to do with each other, or one that a password keeper made",
     });
   };
-  const { length } = [...password];
+  const length = charactersOf(password);
   if (length < PASSWORD_LEAST) refuse(`It has ${length} characters; at least ${PASSWORD_LEAST} are wanted`);
   if (length > PASSWORD_MOST) refuse(`It has ${length} characters; at most ${PASSWORD_MOST} are taken`);
   const rest = known
     .flatMap((text) => text.toLowerCase().split(/\s+/))
     .filter((word) => word.length > 2)
     .reduce((text, word) => text.replaceAll(word, ""), password.toLowerCase());
-  if ([...rest].length < REST_LEAST) refuse("It is little more than a name that everybody here knows");
+  if (charactersOf(rest) < REST_LEAST) refuse("It is little more than a name that everybody here knows");
   strength ??= new ZxcvbnFactory({ dictionary: { ...dictionary }, graphs: adjacencyGraphs });
   const { score, feedback } = strength.check(password, ["fresh start", "drone", ...known.filter(Boolean)]);
   if (score < GOOD_SCORE) refuse(feedback.warning ?? "It is made of well-known words, names, dates or rows of keys");

@@ -9,7 +9,7 @@ import { closeDb } from "@/server/db";
 import { getBlob, putBlob } from "@/server/repositories/blobs";
 import { addAircraft, aircraftByTag } from "@/server/repositories/fleet";
 import { rows, run } from "@/server/sql";
-import { addressOf, asOwner, emptyDatabase, useDatabase, codeOf, freshDatabase } from "../support/database";
+import { addressOf, asOwner, emptyDatabase, workOn, codeOf, freshDatabase } from "../support/database";
 
 const folder = mkdtempSync(path.join(os.tmpdir(), "fresh-start-backup-"));
 const at = (name: string) => path.join(folder, name);
@@ -28,11 +28,11 @@ const emptyBeside = async (name: string) => addressOf(await emptyDatabase(name),
 
 /** Does something on another database than the test's own. */
 async function on<T>(name: string, work: () => Promise<T>): Promise<T> {
-  await useDatabase(name);
+  await workOn(name);
   try {
     return await work();
   } finally {
-    await useDatabase("fresh_start_backup");
+    await workOn("fresh_start_backup");
   }
 }
 

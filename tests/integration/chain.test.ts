@@ -166,7 +166,7 @@ describe("the chain", () => {
       "set session_replication_role = replica",
       "alter role current_user superuser",
     ])
-      await expect([
+      expect([
         sql,
         await run(sql).then(
           () => "done",

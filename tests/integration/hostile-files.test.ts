@@ -1,6 +1,7 @@
 import { crc32, deflateRawSync } from "node:zlib";
 import { zipSync } from "fflate";
 import { closeReaders, readOutside } from "@/server/outside/pool";
+import { ProblemError } from "@/core/problem";
 import { closeDb } from "@/server/db";
 import { importDocuments } from "@/server/repositories/catalogue";
 import { entriesOf } from "@/server/repositories/intake";
@@ -99,6 +100,11 @@ describe("what somebody brings", () => {
     );
   });
 
+  /** Of a file that was looked at: the code of what is wrong with it. */
+  const codeIn = (entry: { problem?: { code: string } } | undefined): Promise<never> => {
+    throw new ProblemError({ message: "", code: "none", ...entry?.problem });
+  };
+
   /** Each of these once froze the web for minutes, or took gigabytes. */
   const FREEZES: readonly [string, () => Promise<unknown>, string][] = [
     [
@@ -125,12 +131,12 @@ describe("what somebody brings", () => {
     ["a release of 50,000 settings", () => learn(many(50_000, (i) => `put a${i} 1`)), "learn-"],
     [
       "3.9 MB of line ends",
-      () => readOutside("inspect", { raw: bytes("\n".repeat(3_900_000)), name: "n" }).then(([e]) => Promise.reject(e)),
+      () => readOutside("inspect", { raw: bytes("\n".repeat(3_900_000)), name: "n" }).then(([e]) => codeIn(e)),
       "backup-lines",
     ],
     [
       "3.9 MB of carriage returns",
-      () => readOutside("inspect", { raw: bytes("\r".repeat(3_900_000)), name: "n" }).then(([e]) => Promise.reject(e)),
+      () => readOutside("inspect", { raw: bytes("\r".repeat(3_900_000)), name: "n" }).then(([e]) => codeIn(e)),
       "backup-line",
     ],
   ];

@@ -10,7 +10,7 @@ import { groundingsOf } from "@/server/repositories/groundings";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { createHash } from "node:crypto";
 import { demoDocuments } from "../../demo/documents";
-import { asOwner, emptyDatabase, useDatabase } from "../support/database";
+import { asOwner, emptyDatabase, workOn } from "../support/database";
 
 afterAll(closeDb);
 
@@ -21,7 +21,7 @@ const READOUT = ";; a read-out\n";
  * A workshop as each earlier version of the schema could hold one: by plain statements of that time, never by the program
  * of today. Later schemas hold what earlier ones did.
  */
-const FILLED: readonly [string, (client: Client) => Promise<void>][] = [
+const FILLED: readonly [string, (client: Client) => Promise<unknown>][] = [
   [
     "0001-workshop",
     async (client) => {
@@ -58,27 +58,27 @@ const FILLED: readonly [string, (client: Client) => Promise<void>][] = [
   ],
   [
     "0002-standards-and-notes",
-    async (client) =>
-      void (await client.query(
+    (client) =>
+      client.query(
         "insert into standards (type, version, backup_id, made_by) values ('Sedge', 1, 1, 'lead'); insert into backup_notes (backup_id, kind, text, account) values (1, 'note', 'After the summer', 'lead')",
-      )),
+      ),
   ],
   ["0003-register", () => Promise.resolve()],
   [
     "0004-boards-move",
-    async (client) =>
-      void (await client.query(
+    (client) =>
+      client.query(
         "insert into board_moves (board_id, aircraft_id, chip_id, model_id, account) values (1, 1, '4A17', 'corsley-slate', 'lead')",
-      )),
+      ),
   ],
   [
     "0005-promises",
-    async (client) =>
-      void (await client.query(
+    (client) =>
+      client.query(
         "insert into groundings (aircraft_id, cause, reason, account, lifted_by, lifted_at) values (1, 'person', 'Rain', 'lead', 'lead', now())",
-      )),
+      ),
   ],
-  ["0006-ports", async (client) => void (await client.query("update bays set port = '/dev/ttyUSB0' where no = 6"))],
+  ["0006-ports", (client) => client.query("update bays set port = '/dev/ttyUSB0' where no = 6")],
 ];
 
 describe("a workshop of an earlier version", () => {
@@ -90,7 +90,7 @@ describe("a workshop of an earlier version", () => {
     "%s is brought up to date with everything in it",
     async (name, i) => {
       const database = await emptyDatabase(`fresh_start_from_${i}`);
-      await useDatabase(database);
+      await workOn(database);
       let from = "";
       for (const [each, fill] of FILLED.slice(0, i + 1)) {
         await migrate(each);

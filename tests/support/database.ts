@@ -21,7 +21,7 @@ export async function emptyDatabase(database: string): Promise<string> {
 }
 
 /** From here on the program works on this database, under the accounts that it has in a workshop. */
-export async function useDatabase(database: string): Promise<void> {
+export async function workOn(database: string): Promise<void> {
   await closeDb();
   process.env.DATABASE_URL = addressOf(database, "app");
   process.env.DATABASE_OWNER_URL = addressOf(database, "owner");
@@ -29,7 +29,7 @@ export async function useDatabase(database: string): Promise<void> {
 
 /** A database of its own for one test file, made anew, with the schema in it. */
 export async function freshDatabase(name: string): Promise<void> {
-  await useDatabase(await emptyDatabase(`fresh_start_${name}`));
+  await workOn(await emptyDatabase(`fresh_start_${name}`));
   process.env.FRESH_START_DATA = path.join(os.tmpdir(), `fresh-start-${name}-${process.pid}`);
   await migrate();
 }

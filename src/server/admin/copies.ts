@@ -9,7 +9,7 @@ import { noteKeeping } from "@/server/keeping";
 const NAME = /^\d{4}-\d{2}-\d{2}-\d{6}\.workshop$/;
 const LIMIT_MS = 2 * 3600_000;
 
-export const copiesFolder = (): string => process.env.COPIES_FOLDER || path.join(dataFolder(), "copies");
+export const copiesFolder = (): string => process.env.COPIES_FOLDER ?? path.join(dataFolder(), "copies");
 
 /** The daily copies that are there, oldest first. */
 export const copiesThere = (): string[] => {
@@ -37,7 +37,8 @@ export async function makeCopy(now: Date): Promise<boolean> {
     });
   } catch (error) {
     const { stderr, message } = error as { stderr?: string; message: string };
-    await noteKeeping("copy", false, (stderr || message).trim().split("\n").slice(-3).join(" "));
+    const said = [stderr, message].find(Boolean) ?? "no reason was told";
+    await noteKeeping("copy", false, said.trim().split("\n").slice(-3).join(" "));
     return false;
   }
   const { size } = statSync(path.join(folder, name));

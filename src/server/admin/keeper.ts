@@ -54,9 +54,9 @@ async function keep(client: Client, lost: Promise<unknown>): Promise<void> {
     copy: Math.max(began + FIRST_COPY_MS, (last["good-copy"]?.at.getTime() ?? 0) + COPY_EVERY_MS),
   };
   let round: Round = NEW_ROUND;
-  let over = false;
-  void lost.then(() => (over = true));
-  while (!over) {
+  const over = new AbortController();
+  void lost.then(() => over.abort());
+  while (!over.signal.aborted) {
     const now = Date.now();
     const wanted = asked;
     asked = new Set();

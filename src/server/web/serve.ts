@@ -40,24 +40,23 @@ function admit(request: IncomingMessage, response: ServerResponse): boolean {
   );
   // the scheme and host are this server's own business, whatever the request says of them
   for (const name of ["x-forwarded-host", "x-forwarded-proto", "x-forwarded-port", "forwarded"])
-    delete request.headers[name];
+    Reflect.deleteProperty(request.headers, name);
   return true;
 }
 
 async function main() {
-  let ready: ((request: IncomingMessage, response: ServerResponse) => Promise<void>) | undefined;
+  const app = next({ dev: values.dev, hostname: host, port });
+  const answer = app.getRequestHandler();
   const server = createServer({ requestTimeout: REQUEST_MS, headersTimeout: HEAD_MS }, (request, response) => {
-    if (!ready || !admit(request, response)) return;
-    ready(request, response).catch((error: unknown) => {
+    if (!admit(request, response)) return;
+    answer(request, response).catch((error: unknown) => {
       console.error(error);
       if (!response.headersSent) refuse(response, 500, "internal", "Something unexpected went wrong");
       else response.destroy();
     });
   });
   server.maxConnections = MOST_CONNECTIONS;
-  const app = next({ dev: values.dev, hostname: host, port, httpServer: server });
   await app.prepare();
-  ready = app.getRequestHandler();
   server.listen(port, host);
   const end = () => {
     server.close(() => process.exit(0));

@@ -48,7 +48,7 @@ export async function whereFrom(name?: string): Promise<From> {
   return {
     address: head.get(ADDRESS_HEADER) ?? "",
     browser: head.get("user-agent") ?? "",
-    device: (name !== undefined && known[hashOfName(name)]) || "",
+    device: (name === undefined ? undefined : known[hashOfName(name)]) ?? "",
   };
 }
 

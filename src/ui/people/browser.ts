@@ -20,5 +20,5 @@ export function browserName(agent: string): string {
     const system = SYSTEMS.find(([each]) => each.test(agent))?.[1];
     return `${name} ${found[1]}${system === undefined ? "" : `, ${system}`}`;
   }
-  return agent.split(" ")[0]?.slice(0, 40) || "says nothing";
+  return agent === "" ? "says nothing" : (agent.split(" ")[0] ?? "").slice(0, 40);
 }

@@ -21,7 +21,8 @@ const SAYS = {
   throttled: ["no", "door closed, too many attempts"],
   unlocked: ["half", "door opened again"],
 } as const;
-const says = (outcome: string) => SAYS[outcome as keyof typeof SAYS] ?? (["half", outcome] as const);
+const says = (outcome: string) =>
+  Object.hasOwn(SAYS, outcome) ? SAYS[outcome as keyof typeof SAYS] : (["half", outcome] as const);
 
 const COLUMNS: readonly TableColumn<SignInView>[] = [
   { id: "at", header: "When", sortBy: (row) => -row.id, cell: (row) => dayTime(row.at), width: "11rem" },

@@ -29,7 +29,7 @@ function headline(last: Awaited<ReturnType<typeof lastKeeping>>, now: number): s
 export default async function KeepingPage() {
   await requirePage("lead");
   const [last, log, damage] = [await lastKeeping(), await keepingLog(LINES), await knownDamage()];
-  const now = Date.now();
+  const now = new Date().getTime();
   const head = last.chain?.facts.head as { no: number; sha256: string } | undefined;
   const copy = last["good-copy"];
   const shared = await ownsItsTables();

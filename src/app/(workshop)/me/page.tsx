@@ -13,7 +13,7 @@ export default async function OwnPage() {
   const account = await requirePage();
   const own = await currentSession();
   const sessions = await openSessions(account.id);
-  const now = Date.now();
+  const now = new Date().getTime();
   return (
     <>
       <h1 className="mb-4">{account.person || account.name}</h1>

@@ -24,7 +24,7 @@ export default async function PeoplePage() {
     await signInLog(LINES),
     await lastSignIns(),
   ];
-  const now = Date.now();
+  const now = new Date().getTime();
   const inside = new Set(sessions.map((session) => session.account_id)).size;
   return (
     <>

@@ -53,7 +53,7 @@ export async function POST(request: Request, { params }: { params: Promise<{ id:
   return handleJson(
     request,
     "lead",
-    (value) => shape.validateSync(value, { stripUnknown: true }) as { act: Act },
+    (value) => shape.validateSync(value, { stripUnknown: true }),
     async ({ act, ...body }, account) => {
       await accountById(id);
       return acts[act].work(id, body, account);

@@ -2,8 +2,7 @@ import { string } from "yup";
 import { backupById } from "@/server/repositories/backups";
 import { toCsv, toJson } from "@/server/repositories/exports";
 import { readingOf } from "@/server/repositories/readings";
-import { problemResponse } from "@/server/web/handle";
-import { requireRole } from "@/server/web/session";
+import { handleGet } from "@/server/web/handle";
 import { rowId } from "@/server/web/row-id";
 
 const FORMS = {
@@ -12,9 +11,8 @@ const FORMS = {
 } as const;
 
 /** The bytes of a backup as they were received; with `form`, its values as CSV or JSON. */
-export async function GET(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
-  try {
-    await requireRole("observer");
+export function GET(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+  return handleGet("observer", async () => {
     const form = await string()
       .oneOf(["csv", "json"] as const)
       .validate(new URL(request.url).searchParams.get("form") ?? undefined);
@@ -29,7 +27,5 @@ export async function GET(request: Request, { params }: { params: Promise<{ id: 
     const recital = await readingOf(row.sha256);
     const [type, extension] = FORMS[form];
     return send(form === "csv" ? toCsv(recital) : toJson(recital, row.sha256), type, extension);
-  } catch (error) {
-    return problemResponse(error);
-  }
+  });
 }

@@ -1,12 +1,10 @@
 import { string } from "yup";
 import { toZip } from "@/server/repositories/exports";
-import { problemResponse } from "@/server/web/handle";
-import { requireRole } from "@/server/web/session";
+import { handleGet } from "@/server/web/handle";
 
 /** All backups of an aircraft in one archive. */
-export async function GET(request: Request): Promise<Response> {
-  try {
-    await requireRole("observer");
+export function GET(request: Request): Promise<Response> {
+  return handleGet("observer", async () => {
     const tag = await string()
       .matches(/^[A-Z0-9][A-Z0-9-]{0,15}$/, "This is no tag")
       .required()
@@ -18,7 +16,5 @@ export async function GET(request: Request): Promise<Response> {
         "Content-Disposition": `attachment; filename="${tag} backups.zip"`,
       },
     });
-  } catch (error) {
-    return problemResponse(error);
-  }
+  });
 }

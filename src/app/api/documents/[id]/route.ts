@@ -1,12 +1,10 @@
 import { ProblemError } from "@/core/problem";
 import { documentText } from "@/server/repositories/catalogue";
-import { problemResponse } from "@/server/web/handle";
-import { requireRole } from "@/server/web/session";
+import { handleGet } from "@/server/web/handle";
 import { rowId } from "@/server/web/row-id";
 
-export async function GET(_request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
-  try {
-    await requireRole("observer");
+export function GET(_request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+  return handleGet("observer", async () => {
     const document = await documentText(rowId((await params).id));
     if (!document) throw new ProblemError({ code: "document-none", message: "There is no such document" });
     return new Response(document.text, {
@@ -15,7 +13,5 @@ export async function GET(_request: Request, { params }: { params: Promise<{ id:
         "Content-Disposition": `attachment; filename="${document.name.replace(/[^A-Za-z0-9._-]/g, "-")}"`,
       },
     });
-  } catch (error) {
-    return problemResponse(error);
-  }
+  });
 }

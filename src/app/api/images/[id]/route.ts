@@ -1,12 +1,10 @@
 import { imageAsFile } from "@/server/repositories/catalogue";
-import { problemResponse } from "@/server/web/handle";
-import { requireRole } from "@/server/web/session";
+import { handleGet } from "@/server/web/handle";
 import { rowId } from "@/server/web/row-id";
 
 /** A stored image as a file of the wanted format. */
-export async function GET(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
-  try {
-    await requireRole("observer");
+export function GET(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+  return handleGet("observer", async () => {
     const format = new URL(request.url).searchParams.get("format") ?? "intel-hex";
     const { file, name } = await imageAsFile(rowId((await params).id), format.slice(0, 40));
     return new Response(new Blob([new Uint8Array(file)]), {
@@ -15,7 +13,5 @@ export async function GET(request: Request, { params }: { params: Promise<{ id: 
         "Content-Disposition": `attachment; filename="${name.replace(/[^A-Za-z0-9._-]/g, "-")}"`,
       },
     });
-  } catch (error) {
-    return problemResponse(error);
-  }
+  });
 }
