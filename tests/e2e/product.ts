@@ -1,0 +1,51 @@
+import { spawn } from "node:child_process";
+import path from "node:path";
+import { addressOf, emptyDatabase } from "../support/database";
+
+interface Wanted {
+  readonly database: string;
+  readonly data: string;
+  readonly port: number;
+  readonly words?: readonly string[];
+}
+
+/** A product that runs: what it said until it was ready, and the way to end it. */
+export interface Product {
+  readonly said: string;
+  stop(): Promise<void>;
+}
+
+/** Starts the product by its own command on an empty database. */
+export async function startProduct({ database, data, port, words = [] }: Wanted): Promise<Product> {
+  await emptyDatabase(database);
+  const child = spawn(path.resolve("bin/start"), ["--port", String(port), ...words], {
+    env: {
+      ...process.env,
+      DATABASE_URL: addressOf(database, "app"),
+      DATABASE_OWNER_URL: addressOf(database, "owner"),
+      FRESH_START_DATA: data,
+      // made when they are asked for, not in the middle of another test
+      COPIES: "0",
+    },
+    stdio: ["ignore", "pipe", "pipe"],
+  });
+  let said = "";
+  await new Promise<void>((resolve, reject) => {
+    const hear = (bytes: Buffer) => {
+      said += bytes.toString();
+      if (said.includes("Fresh Start is at") && said.includes("The bench is ready")) resolve();
+    };
+    child.stdout.on("data", hear);
+    child.stderr.on("data", hear);
+    child.once("exit", () => reject(new Error(`bin/start ended:\n${said}`)));
+    setTimeout(() => reject(new Error(`bin/start was not ready after two minutes:\n${said}`)), 120_000).unref();
+  });
+  return {
+    said,
+    stop: async () => {
+      const ended = new Promise((resolve) => child.once("exit", resolve));
+      child.kill("SIGTERM");
+      await ended;
+    },
+  };
+}
