@@ -12,7 +12,7 @@ interface Wanted {
 /** A product that runs: what it said until it was ready, and the way to end it. */
 export interface Product {
   readonly said: string;
-  stop(): Promise<void>;
+  readonly stop: () => Promise<void>;
 }
 
 /** Starts the product by its own command on an empty database. */

@@ -1,7 +1,6 @@
-import { fork, type ChildProcess } from "node:child_process";
+import { spawn, type ChildProcess } from "node:child_process";
 import { readFileSync } from "node:fs";
 import os from "node:os";
-import path from "node:path";
 import { ProblemError } from "@/core/problem";
 import type { Answered, Asked, TaskInput, TaskName, TaskResult } from "@/server/outside/tasks";
 
@@ -20,6 +19,8 @@ const START_MS = 30_000;
 /** On two cores, two read beside the web and the bench. */
 const MOST_READERS = 2;
 const MOST_WAITING = 24;
+/** From the project's folder, in which all processes run. */
+const READER = "src/server/outside/reader.ts";
 /** Of lower priority than whoever waits for a page. */
 const NICE = 10;
 const PAGE_BYTES = 4_096;
@@ -56,10 +57,8 @@ class Reader {
   private readonly onEnd = new Set<() => void>();
 
   constructor() {
-    // found at run time: what it runs is no part of the web's bundle
-    const file = path.join(process.cwd(), "src", "server", "outside", "reader.ts");
-    this.child = fork(file, [], {
-      execArgv: ["--import", "tsx", "--max-old-space-size=512"],
+    // run as it stands: it is no part of the web's bundle
+    this.child = spawn(process.execPath, ["--max-old-space-size=512", "--import", "tsx", READER], {
       env: { ...process.env },
       serialization: "advanced",
       stdio: ["ignore", "ignore", "inherit", "ipc"],
