@@ -3,7 +3,7 @@ import os from "node:os";
 import path from "node:path";
 import { mkdtempSync, rmSync } from "node:fs";
 import { button, expectAccessible, picture, PORT, signIn } from "./app";
-import { startProduct } from "./product";
+import { startProduct } from "../support/product";
 
 const GOOD = "reed-heron-lantern-forty";
 
@@ -137,7 +137,7 @@ test("a workshop without anybody: the first lead is made by whoever has the code
   const port = PORT + 1;
   const product = await startProduct({ database: "fresh_start_e2e_first", data, port, words: ["--empty"] });
   try {
-    const link = /http:\S+\/first\?code=\S+/.exec(product.said)?.[0] ?? "";
+    const link = /http:\S+\/first\?code=\S+/.exec(product.said())?.[0] ?? "";
     const page = await (await browser.newContext({ baseURL: `http://127.0.0.1:${port}` })).newPage();
     await page.goto("/jobs");
     await expect(page.getByRole("heading", { name: "A new workshop" })).toBeVisible();

@@ -1,6 +1,6 @@
 import { rmSync } from "node:fs";
 import { DATA_FOLDER, PORT } from "./app";
-import { startProduct } from "./product";
+import { startProduct } from "../support/product";
 
 /** Starts the whole product as a user would, on a database and a data folder of its own; gives the way to end it. */
 export default async function setup(): Promise<() => Promise<void>> {

@@ -40,6 +40,17 @@ export function hostOf(header: string | undefined): string | undefined {
   return found?.[1]?.toLowerCase().replace(/\.$/, "");
 }
 
+/** Whether an Origin header names this workshop: its public address, or over plain HTTP the host that was asked (RFC 6454, 7). */
+export function isOwnOrigin(
+  origin: string | undefined,
+  host: string | undefined,
+  { publicUrl }: Pick<Door, "publicUrl">,
+): boolean {
+  if (origin === undefined || !URL.canParse(origin)) return false;
+  const from = new URL(origin);
+  return from.origin === publicUrl?.origin || (from.host === host && host !== publicUrl?.host);
+}
+
 export const plainAddress = (address: string | undefined): string => (address ?? "").replace(/^::ffff:/i, "");
 
 /** Where a request comes from: what a server before this one says last, if it is one that is trusted. */
@@ -49,4 +60,31 @@ export function addressOf(socket: string | undefined, forwarded: string | undefi
   const told = (forwarded ?? "").split(",").map((each) => plainAddress(each.trim()));
   const last = told.findLast((each) => each !== "" && !door.proxies.has(each));
   return last !== undefined && /^[0-9a-f:.]{2,45}$/i.test(last) ? last : own;
+}
+
+const MOST_DEEP = 20;
+
+/**
+ * Whether a text is what a browser's page says of where it stands: a segment, and by name the states beneath it. Other texts
+ * would be taken for a fault of the server's own.
+ */
+export function isRouterState(text: string): boolean {
+  const fits = (state: unknown, depth: number): boolean => {
+    if (!Array.isArray(state) || depth > MOST_DEEP) return false;
+    const [segment, beneath] = state as unknown[];
+    const named =
+      typeof segment === "string" ||
+      (Array.isArray(segment) && segment.length >= 3 && segment.slice(0, 3).every((part) => typeof part === "string"));
+    return (
+      named &&
+      typeof beneath === "object" &&
+      beneath !== null &&
+      Object.values(beneath).every((each) => fits(each, depth + 1))
+    );
+  };
+  try {
+    return fits(JSON.parse(decodeURIComponent(text)), 0);
+  } catch {
+    return false;
+  }
 }

@@ -2,6 +2,7 @@ import { string, ValidationError, type Schema } from "yup";
 import { ProblemError, type Problem } from "@/core/problem";
 import { serverProblem } from "@/server/away";
 import { publicUrl } from "@/server/env";
+import { isOwnOrigin } from "@/server/web/door";
 import type { Session, SignedIn } from "@/server/sessions";
 import { requireRole, requireSession } from "@/server/web/session";
 import type { Role } from "@/server/roles";
@@ -46,14 +47,6 @@ export function problemResponse(error: unknown): Response {
   return Response.json({ problem: shown }, { status: STATUS[problem.code] ?? 422 });
 }
 
-/** Whether an Origin header names this workshop: its public address, or over plain HTTP the host that was asked. */
-function isOwn(origin: string | null, host: string | null): boolean {
-  if (origin === null || !URL.canParse(origin)) return false;
-  const from = new URL(origin);
-  const url = publicUrl();
-  return from.origin === url?.origin || (from.host === host && host !== url?.host);
-}
-
 /**
  * Refuses requests that a foreign page sent with this browser's cookie: the origin must be this host's own. A browser
  * always sends Origin with a POST.
@@ -62,7 +55,7 @@ export function refuseForged(request: Request): void {
   const origin = request.headers.get("origin");
   const site = request.headers.get("sec-fetch-site");
   const host = request.headers.get("host");
-  const own = isOwn(origin, host);
+  const own = isOwnOrigin(origin ?? undefined, host ?? undefined, { publicUrl: publicUrl() });
   if (!own || (site !== null && site !== "same-origin"))
     throw new ProblemError({
       code: "request-forged",
@@ -95,10 +88,16 @@ export async function readBytes(request: Request, limitBytes: number): Promise<U
 
 const JSON_LIMIT_BYTES = 200_000;
 
+/** No field of ours is called like what every object has: taken for that, it would be nobody's fault but ours. */
+function refuseInherited(this: unknown, key: string, value: unknown): unknown {
+  if (!Array.isArray(this) && key in Object.prototype) throw new SyntaxError(key);
+  return value;
+}
+
 export async function readJson(request: Request, limitBytes = JSON_LIMIT_BYTES): Promise<unknown> {
   const text = new TextDecoder().decode(await readBytes(request, limitBytes));
   try {
-    return text === "" ? {} : (JSON.parse(text) as unknown);
+    return text === "" ? {} : (JSON.parse(text, refuseInherited) as unknown);
   } catch {
     throw new ProblemError({ code: "request-shape", message: "The request is not JSON" });
   }

@@ -2,7 +2,7 @@ import { createServer, type IncomingMessage, type ServerResponse } from "node:ht
 import { parseArgs } from "node:util";
 import next from "next";
 import { publicUrl, trustedProxies } from "@/server/env";
-import { ADDRESS_HEADER, addressOf, doorAt, hostOf } from "@/server/web/door";
+import { ADDRESS_HEADER, addressOf, doorAt, hostOf, isOwnOrigin, isRouterState } from "@/server/web/door";
 
 const { values } = parseArgs({
   options: { port: { type: "string" }, host: { type: "string" }, dev: { type: "boolean", default: false } },
@@ -22,15 +22,44 @@ function refuse(response: ServerResponse, status: number, code: string, message:
   response.end(JSON.stringify({ problem: { code, message } }));
 }
 
-/** What is not for this workshop goes no further; what is, says where it comes from. */
-function admit(request: IncomingMessage, response: ServerResponse): boolean {
-  const named = hostOf(request.headers.host);
-  if (named === undefined || !door.hosts.has(named)) {
-    refuse(response, 421, "host-unknown", "This workshop does not go by that name (--public tells it one)");
+/** Whether a path can be read at all: percent signs stand before two hexadecimal digits that make characters (RFC 3986, 2.1). */
+function isReadable(path: string): boolean {
+  try {
+    decodeURIComponent(path);
+    return true;
+  } catch {
     return false;
   }
-  if (!METHODS.has(request.method ?? "")) {
-    refuse(response, 405, "method-unknown", "This is not asked of a workshop");
+}
+
+type Refusal = readonly [status: number, code: string, message: string];
+
+const wrong = (status: number): Refusal => [status, "request-shape", "The request is not as it should be"];
+
+/** What a request is refused for before anything of the workshop sees it; undefined: nothing. */
+function refusalOf({ headers, method = "", url = "/" }: IncomingMessage): Refusal | undefined {
+  const named = hostOf(headers.host);
+  if (named === undefined || !door.hosts.has(named))
+    return [421, "host-unknown", "This workshop does not go by that name (--public tells it one)"];
+  if (!METHODS.has(method)) return [405, "method-unknown", "This is not asked of a workshop"];
+  if (!isReadable(url.split("?", 1)[0] ?? "")) return [400, "request-shape", "The address cannot be read"];
+  const tree = headers["next-router-state-tree"];
+  if (tree !== undefined && !isRouterState([tree].flat().join())) return wrong(400);
+  // nothing here takes forms
+  if (headers["content-type"]?.startsWith("multipart/") === true) return wrong(415);
+  if (url.startsWith("/api/") || method === "GET" || method === "HEAD") return undefined;
+  // a page takes nothing but its own actions, whose arguments come as text
+  if (method !== "POST" || !/^[0-9a-f]{40,80}$/.test(String(headers["next-action"] ?? "")))
+    return [405, "method-unknown", "Pages are only read"];
+  if (headers["content-type"]?.startsWith("text/plain") !== true) return wrong(415);
+  return isOwnOrigin(headers.origin, headers.host, door) ? undefined : wrong(403);
+}
+
+/** What is not for this workshop goes no further; what is, says where it comes from. */
+function admit(request: IncomingMessage, response: ServerResponse): boolean {
+  const refusal = refusalOf(request);
+  if (refusal) {
+    refuse(response, ...refusal);
     return false;
   }
   request.headers[ADDRESS_HEADER] = addressOf(

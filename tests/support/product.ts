@@ -1,6 +1,6 @@
 import { spawn } from "node:child_process";
 import path from "node:path";
-import { addressOf, emptyDatabase } from "../support/database";
+import { addressOf, emptyDatabase } from "./database";
 
 interface Wanted {
   readonly database: string;
@@ -11,7 +11,8 @@ interface Wanted {
 
 /** A product that runs: what it said until it was ready, and the way to end it. */
 export interface Product {
-  readonly said: string;
+  /** Everything so far. */
+  readonly said: () => string;
   readonly stop: () => Promise<void>;
 }
 
@@ -41,7 +42,7 @@ export async function startProduct({ database, data, port, words = [] }: Wanted)
     setTimeout(() => reject(new Error(`bin/start was not ready after two minutes:\n${said}`)), 120_000).unref();
   });
   return {
-    said,
+    said: () => said,
     stop: async () => {
       const ended = new Promise((resolve) => child.once("exit", resolve));
       child.kill("SIGTERM");
