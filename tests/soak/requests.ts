@@ -1,15 +1,12 @@
 import fc from "fast-check";
-import { sealData } from "iron-session";
 import { readFileSync, rmSync } from "node:fs";
 import http from "node:http";
 import path from "node:path";
 import { closeDb } from "@/server/db";
-import { sessionSecret } from "@/server/env";
-import { beginSession } from "@/server/sessions";
-import { one, run } from "@/server/sql";
 import { addressOf } from "../support/database";
 import { startProduct } from "../support/product";
 import { ensureCluster, numberOf } from "./cluster";
+import { letAllIn } from "./people";
 import { requestOf, routesOf, type DrawnRequest, type Who } from "./drawn-request";
 
 /**
@@ -34,20 +31,7 @@ async function main(): Promise<void> {
   process.env.DATABASE_URL = addressOf(DATABASE, "app");
   process.env.FRESH_START_DATA = DATA;
 
-  const cookies = new Map<Who, string>();
-  /** Whatever was asked of accounts: everybody is in again. */
-  async function letAllIn(): Promise<void> {
-    const password = sessionSecret();
-    await run(
-      "update accounts set role = name, disabled_at = null, password_temporary = false where name in ('lead', 'technician', 'observer')",
-    );
-    for (const who of ["observer", "technician", "lead"] as const) {
-      const account = await one<{ id: number }>("select id from accounts where name = $1", [who]);
-      const token = await beginSession(account?.id ?? 0, { address: "127.0.0.1", browser: "soak", device: "" });
-      cookies.set(who, `fresh_start=${await sealData({ token }, { password, ttl: 12 * 3600 })}`);
-    }
-  }
-
+  let cookies: ReadonlyMap<Who, string> = await letAllIn();
   interface Answer {
     readonly status: number;
     readonly text: string;
@@ -86,7 +70,6 @@ async function main(): Promise<void> {
   const residentMb = () =>
     Math.round((Number(readFileSync(`/proc/${webPid()}/statm`, "utf8").split(" ")[1]) * 4096) / 1e6);
 
-  await letAllIn();
   const routes = routesOf();
   const drawn = fc.sample(requestOf(routes), { numRuns: Math.min(COUNT, 20_000), seed: SEED });
   const counts = new Map<number, number>();
@@ -102,7 +85,7 @@ async function main(): Promise<void> {
       // more than were drawn at once: drawn anew from the next seed
       if (no > 0 && no % drawn.length === 0)
         drawn.splice(0, drawn.length, ...fc.sample(requestOf(routes), { numRuns: drawn.length, seed: SEED + no }));
-      if (no % 250 === 249) await letAllIn();
+      if (no % 250 === 249) cookies = await letAllIn();
       if (no === Math.floor(COUNT / 5)) early = residentMb();
       const request = drawn[no % drawn.length];
       if (!request) continue;

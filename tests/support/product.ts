@@ -7,6 +7,8 @@ interface Wanted {
   readonly data: string;
   readonly port: number;
   readonly words?: readonly string[];
+  /** On what is there already, instead of an empty database. */
+  readonly again?: boolean;
 }
 
 /** A product that runs: what it said until it was ready, and the way to end it. */
@@ -17,8 +19,8 @@ export interface Product {
 }
 
 /** Starts the product by its own command on an empty database. */
-export async function startProduct({ database, data, port, words = [] }: Wanted): Promise<Product> {
-  await emptyDatabase(database);
+export async function startProduct({ database, data, port, words = [], again = false }: Wanted): Promise<Product> {
+  if (!again) await emptyDatabase(database);
   const child = spawn(path.resolve("bin/start"), ["--port", String(port), ...words], {
     env: {
       ...process.env,

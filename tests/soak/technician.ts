@@ -1,0 +1,91 @@
+import { openItems } from "@/core/carryover";
+import { currentStep, type BayLive } from "@/core/job";
+import { readBays } from "@/server/repositories/bench";
+import { planOfJob, readJob } from "@/server/web/job-view";
+import type { Role } from "./people";
+
+/** Sends one change as somebody; false when it was refused or the web is not there. */
+export type Say = (role: Role, path: string, body: object) => Promise<boolean>;
+
+const POLL_MS = 200;
+const sleep = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** Tries again until the database is back. */
+export async function sooner<T>(work: () => Promise<T>, limitMs = 90_000): Promise<T> {
+  const end = Date.now() + limitMs;
+  for (;;) {
+    try {
+      return await work();
+    } catch (error) {
+      if (Date.now() > end) throw error;
+      await sleep(500);
+    }
+  }
+}
+
+const STICKS = ["Roll", "Pitch", "Climb", "Turn"];
+
+/** Holds the airframe and moves the sticks as a check asks. */
+async function sense(say: Say, bay: number, live: BayLive): Promise<void> {
+  const asked = live.job?.ask?.say ?? "";
+  const hands = (body: object) => say("technician", `/api/bench/${bay}`, body);
+  if (asked.startsWith("Lift the nose")) await hands({ kind: "lean", roll: 0, pitch: 30, heading: 0 });
+  else if (asked.startsWith("Lower the right")) await hands({ kind: "lean", roll: 30, pitch: 0, heading: 0 });
+  else if (asked.includes("clockwise")) {
+    const turned = ((live.senses?.heading ?? 0) + 30) % 360;
+    await hands({ kind: "lean", roll: 0, pitch: 0, heading: turned });
+  }
+  const stick = STICKS.findIndex((name) => asked.startsWith(`${name} stick`));
+  if (stick < 0) return;
+  for (const pulse of [1000, 2000]) {
+    await hands({ kind: "stick", index: stick, pulse });
+    await sleep(400);
+  }
+}
+
+/** What the card asks of hands: cable out, then in, with the button held where that is wanted. */
+async function replug(say: Say, bay: number, asks: readonly string[]): Promise<void> {
+  await say("technician", `/api/bench/${bay}`, { kind: "unplug" });
+  await sleep(300);
+  const button = asks.some((text) => text.includes("boot button"));
+  await say("technician", `/api/bench/${bay}`, { kind: "plug", button, pads: false });
+  await sleep(300);
+}
+
+/** Brings a job to its end through the interface's own doors, whatever happens to the processes meanwhile. */
+export async function bringToEnd(say: Say, jobId: number, bay: number, limitMs: number): Promise<string> {
+  const end = Date.now() + limitMs;
+  let last = "";
+  while (Date.now() < end) {
+    await sleep(POLL_MS);
+    const view = await sooner(() => readJob(jobId));
+    if (!view) return "the job is gone";
+    const { state, begun } = view;
+    if (state.phase !== "open") return state.phase;
+    const word = (body: object, role: Role = "technician") => say(role, `/api/jobs/${jobId}`, body);
+    if (!begun) {
+      await word({ kind: "begin" });
+      continue;
+    }
+    const step = currentStep(state);
+    last = `${step?.id ?? "no step"}, ${step?.status ?? ""} ${JSON.stringify(step?.need ?? step?.problem ?? {})}`;
+    const { need } = step ?? {};
+    if (!step) continue;
+    if (step.status === "failed") await word({ kind: "again", step: step.id });
+    else if (need?.kind === "decisions") {
+      const plan = await sooner(() => planOfJob(view));
+      const choices = Object.fromEntries(
+        (plan ? openItems(plan, state.decisions) : []).map((item) => [item.id, item.choices[0]?.id ?? ""]),
+      );
+      await word({ kind: "decide", choices }, "lead");
+    } else if (need?.kind === "confirm") await word({ kind: "confirm", step: step.id });
+    else if (need?.kind === "sign") await word({ kind: "sign" });
+    else if (need?.kind === "sense" || need?.kind === "again") await word({ kind: "again", step: step.id });
+    else if (need?.kind === "board") await replug(say, bay, need.asks);
+    else {
+      const live = (await sooner(() => readBays(view.job.bench_id))).find(({ no }) => no === bay)?.live;
+      if (live) await sense(say, bay, live);
+    }
+  }
+  return `not at its end in time: ${last}`;
+}
