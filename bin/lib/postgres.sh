@@ -80,7 +80,7 @@ drop_foreign_lock() {
 }
 in_use() { # by a process of this project's bin/start
   local part pid
-  for part in web bench; do
+  for part in web bench keeper; do
     pid="$(cat "$DATA/$part.pid" 2>/dev/null || true)"
     [[ "$pid" =~ ^[0-9]+$ ]] && kill -0 "$pid" 2>/dev/null && return 0
   done
