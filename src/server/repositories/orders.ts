@@ -1,4 +1,5 @@
 import { lazy, mixed, number, object, string, boolean, type InferType, type ObjectSchema } from "yup";
+import { trimmed } from "@/server/shapes";
 import { AILMENT_SAYS, NO_FAULTS, type Ailment, type Faults } from "@/core/sim";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import { getDb } from "@/server/db";
@@ -49,13 +50,13 @@ const shapes = {
   confirm: object({ step: step() }),
   again: object({ step: step() }),
   /** `writing`: though the board is being written to, and will not fly before another job has ended. */
-  stop: object({ reason: string().trim().max(400).default(""), writing: boolean().default(false) }),
+  stop: object({ reason: trimmed().max(400).default(""), writing: boolean().default(false) }),
   sign: object({}),
   begin: object({}),
   "back-up": object({}),
   /** Whose board it is, and which model where the board does not say so itself. */
   give: object({
-    tag: string().trim().max(16).required(),
+    tag: trimmed().max(16).required(),
     modelId: string().max(64).required(),
     replace: boolean().default(false),
   }),

@@ -1,4 +1,5 @@
-import { string, ValidationError, type Schema } from "yup";
+import { ValidationError, type Schema } from "yup";
+import { trimmed } from "@/server/shapes";
 import { ProblemError, type Problem } from "@/core/problem";
 import { serverProblem } from "@/server/away";
 import { publicUrl } from "@/server/env";
@@ -150,6 +151,10 @@ export async function handleOwn<T>(
   }
 }
 
+/** What stands behind the question mark. Names that every object has are nobody's of ours. */
+const queryOf = (request: Request): Record<string, string> =>
+  Object.fromEntries([...new URL(request.url).searchParams].filter(([name]) => !(name in Object.prototype)));
+
 /** The same for a file in the body, with its particulars in the query. */
 export async function handleFile<T>(
   request: Request,
@@ -161,14 +166,14 @@ export async function handleFile<T>(
   try {
     refuseForged(request);
     const account = await requireRole(role);
-    const query = await schema.validate(Object.fromEntries(new URL(request.url).searchParams), { stripUnknown: true });
+    const query = await schema.validate(queryOf(request), { stripUnknown: true });
     return Response.json((await work(await readBytes(request, limitBytes), query, account)) ?? {});
   } catch (error) {
     return problemResponse(error);
   }
 }
 
-const LETTERS = string().trim().max(80).default("");
+const LETTERS = trimmed().max(80).default("");
 
 /** The door for searching as one types: `q` holds the letters, the answer what fits. */
 export async function handleSearch(

@@ -47,6 +47,8 @@ function refusalOf({ headers, method = "", url = "/" }: IncomingMessage): Refusa
   if (tree !== undefined && !isRouterState([tree].flat().join())) return wrong(400);
   // nothing here takes forms
   if (headers["content-type"]?.startsWith("multipart/") === true) return wrong(415);
+  // nothing beneath /api is an action of a page
+  if (url.startsWith("/api/")) delete headers["next-action"];
   if (url.startsWith("/api/") || method === "GET" || method === "HEAD") return undefined;
   // a page takes nothing but its own actions, whose arguments come as text
   if (method !== "POST" || !/^[0-9a-f]{40,80}$/.test(String(headers["next-action"] ?? "")))

@@ -1,11 +1,12 @@
 import { object, string } from "yup";
+import { trimmed } from "@/server/shapes";
 import { addAccount } from "@/server/accounts";
 import { ROLES } from "@/server/roles";
 import { handleJson } from "@/server/web/handle";
 
 const shape = object({
-  name: string().trim().max(40).required(),
-  person: string().trim().max(80).default(""),
+  name: trimmed().max(40).required(),
+  person: trimmed().max(80).default(""),
   role: string().oneOf(ROLES).required(),
 });
 

@@ -1,4 +1,5 @@
 import { object, string } from "yup";
+import { trimmed } from "@/server/shapes";
 import { addFirstLead } from "@/server/accounts";
 import { endFirstRun, isFirstRunCode } from "@/server/first-run";
 import { problemResponse, readJson, refuseForged } from "@/server/web/handle";
@@ -6,9 +7,9 @@ import { letIn } from "@/server/web/session";
 import { ProblemError } from "@/core/problem";
 
 const shape = object({
-  code: string().trim().max(100).required(),
-  name: string().trim().max(40).required(),
-  person: string().trim().max(80).default(""),
+  code: trimmed().max(100).required(),
+  name: trimmed().max(40).required(),
+  person: trimmed().max(80).default(""),
   password: string().max(200).required(),
 });
 

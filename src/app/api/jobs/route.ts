@@ -1,10 +1,11 @@
 import { boolean, mixed, number, object, string } from "yup";
+import { trimmed } from "@/server/shapes";
 import { PART_FROM, type Parts } from "@/core/carryover";
 import { AREAS } from "@/core/config";
 import { orderJob, type JobWish } from "@/server/repositories/jobs";
 import { handleJson } from "@/server/web/handle";
 
-const insteadShape = object({ target: string().max(64).required(), reason: string().trim().max(400).default("") });
+const insteadShape = object({ target: string().max(64).required(), reason: trimmed().max(400).default("") });
 // what is not known is refused, and not dropped: a misspelt area would come from the baseline in silence
 const isParts = (value: unknown): value is Parts =>
   typeof value === "object" &&

@@ -1,12 +1,13 @@
 import { boolean, object, string } from "yup";
+import { trimmed } from "@/server/shapes";
 import { readOutside } from "@/server/outside/pool";
 import { handleFile } from "@/server/web/handle";
 import { READOUT_BYTES } from "@/server/web/limits";
 
 const query = object({
   idiom: string().max(64),
-  family: string().trim().max(80),
-  version: string().trim().max(16),
+  family: trimmed().max(80),
+  version: trimmed().max(16),
   keep: boolean().default(false),
 });
 

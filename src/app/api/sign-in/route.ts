@@ -1,10 +1,11 @@
 import { object, string } from "yup";
+import { trimmed } from "@/server/shapes";
 import { signIn } from "@/server/accounts";
 import { problemResponse, readJson, refuseForged } from "@/server/web/handle";
 import { letIn, whereFrom } from "@/server/web/session";
 
 const shape = object({
-  name: string().trim().min(1).max(40).required(),
+  name: trimmed().min(1).max(40).required(),
   password: string().min(1).max(200).required(),
 });
 

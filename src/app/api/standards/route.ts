@@ -1,11 +1,12 @@
-import { number, object, string } from "yup";
+import { number, object } from "yup";
+import { trimmed } from "@/server/shapes";
 import { makeStandard } from "@/server/repositories/standards";
 import { handleJson } from "@/server/web/handle";
 
 const shape = object({
-  type: string().trim().min(1).max(40).required(),
+  type: trimmed().min(1).max(40).required(),
   backupId: number().integer().positive().required(),
-  note: string().trim().max(400, "A note has at most 400 characters").default(""),
+  note: trimmed().max(400, "A note has at most 400 characters").default(""),
 });
 
 /** Makes a backup the next version of a type's standard. */

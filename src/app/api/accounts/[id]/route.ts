@@ -1,4 +1,5 @@
 import { lazy, object, string, type ObjectSchema } from "yup";
+import { trimmed } from "@/server/shapes";
 import { accountById, changePerson, changeRole, resetPassword, setClosed, unlock } from "@/server/accounts";
 import { ROLES } from "@/server/roles";
 import { endSessions, type SignedIn } from "@/server/sessions";
@@ -13,7 +14,7 @@ const acts = {
       changeRole(id, role as (typeof ROLES)[number], by.name),
   },
   person: {
-    shape: object({ person: string().trim().max(80).defined() }),
+    shape: object({ person: trimmed().max(80).defined() }),
     work: (id: number, { person }: { person?: unknown }) => changePerson(id, String(person)),
   },
   close: { shape: object({}), work: (id: number, _: object, by: SignedIn) => setClosed(id, true, by.name) },

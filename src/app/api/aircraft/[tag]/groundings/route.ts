@@ -1,9 +1,10 @@
-import { object, string } from "yup";
+import { object } from "yup";
+import { trimmed } from "@/server/shapes";
 import { groundAircraft } from "@/server/repositories/groundings";
 import { handleJson } from "@/server/web/handle";
 
 const shape = object({
-  reason: string().trim().min(3, "Say why, in a few words").max(200, "At most 200 characters").required("Say why"),
+  reason: trimmed().min(3, "Say why, in a few words").max(200, "At most 200 characters").required("Say why"),
 });
 
 /** Keeps an aircraft on the ground, for a reason that stands until it is taken back by name. */

@@ -1,4 +1,5 @@
 import { object, string } from "yup";
+import { trimmed } from "@/server/shapes";
 import { backupById } from "@/server/repositories/backups";
 import { addNote } from "@/server/repositories/notes";
 import { handleJson } from "@/server/web/handle";
@@ -8,7 +9,7 @@ const shape = object({
   kind: string()
     .oneOf(["note", "wiring"] as const)
     .required(),
-  text: string().trim().min(1, "The note is empty").max(4000, "A note has at most 4000 characters").required(),
+  text: trimmed().min(1, "The note is empty").max(4000, "A note has at most 4000 characters").required(),
 });
 
 export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
