@@ -35,6 +35,8 @@ async function sense(say: Say, bay: number, live: BayLive): Promise<void> {
     const turned = ((live.senses?.heading ?? 0) + 30) % 360;
     await hands({ kind: "lean", roll: 0, pitch: 0, heading: turned });
   }
+  // a receiver that USB does not feed
+  if (live.job?.ask?.seen.includes("fit the battery") === true) await hands({ kind: "battery", fitted: true });
   const stick = STICKS.findIndex((name) => asked.startsWith(`${name} stick`));
   if (stick < 0) return;
   for (const pulse of [1000, 2000]) {
