@@ -2,6 +2,7 @@ import { randomBytes } from "node:crypto";
 import { ProblemError } from "@/core/problem";
 import { checkPassword, fitsHash, hashPassword, newPassword } from "@/server/passwords";
 import { endSessions } from "@/server/sessions";
+import { trySecond } from "@/server/second-factor";
 import { hashOfName, logSignIn, logThrottled, requireOpenDoor, type From } from "@/server/sign-ins";
 import { inTransaction, one, rows, run } from "@/server/sql";
 import type { Role } from "@/server/roles";
@@ -15,9 +16,11 @@ export interface AccountRow {
   readonly password_temporary: boolean;
   readonly disabled_at: Date | null;
   readonly created_at: Date;
+  /** A code is wanted beside the password. */
+  readonly second: boolean;
 }
 
-const COLUMNS = "id, name, person, role, password_temporary, disabled_at, created_at";
+const COLUMNS = "id, name, person, role, password_temporary, disabled_at, created_at, second_key is not null as second";
 
 export const allAccounts = (): Promise<AccountRow[]> => rows(`select ${COLUMNS} from accounts order by name`);
 
@@ -58,7 +61,7 @@ const dummyHash = () => (dummy ??= hashPassword(randomBytes(9).toString("hex")))
  * Checks name and password; gives the account. Everything that comes of it stands in the log. An unknown name costs the
  * same time as a known one, and is told in the same words.
  */
-export async function signIn(name: string, password: string, from: From): Promise<AccountRow> {
+export async function signIn(name: string, password: string, from: From, code?: string): Promise<AccountRow> {
   const who = hashOfName(name);
   const verdict = await inTransaction(async (transaction) => {
     const account = await one<AccountRow & { password_hash: string }>(
@@ -75,11 +78,35 @@ export async function signIn(name: string, password: string, from: From): Promis
       return { error };
     }
     const good = await fitsHash(password, account?.password_hash ?? (await dummyHash()));
-    if (account && good && account.disabled_at === null) {
-      await log("in");
+    const second =
+      account && good && account.disabled_at === null
+        ? await trySecond(account.id, code, Date.now(), transaction)
+        : undefined;
+    if (account && (second === "none" || second === "right")) {
+      await log("in", second === "right" ? "with a code" : "");
       return { account };
     }
-    await log("refused", account?.disabled_at ? "the account is closed" : "");
+    // the password was right: that is no failed attempt, and nobody is in yet
+    if (second === "wanted")
+      return {
+        error: new ProblemError({
+          code: "code-wanted",
+          message: "A code is wanted as well",
+          hint: "Your authenticator shows it",
+        }),
+      };
+    await log(
+      "refused",
+      account?.disabled_at ? "the account is closed" : second === "wrong" ? "the code is wrong" : "",
+    );
+    if (second === "wrong")
+      return {
+        error: new ProblemError({
+          code: "sign-in-refused",
+          message: "The code is wrong",
+          hint: "Take the one that is shown this moment; each counts once",
+        }),
+      };
     return {
       error: new ProblemError({
         code: "sign-in-refused",

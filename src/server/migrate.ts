@@ -10,6 +10,7 @@ import * as boardsMove from "@/server/migrations/0004-boards-move";
 import * as promises from "@/server/migrations/0005-promises";
 import * as ports from "@/server/migrations/0006-ports";
 import * as keepers from "@/server/migrations/0007-keepers";
+import * as secondFactor from "@/server/migrations/0008-second-factor";
 
 /** Migrations in order. Imported by name, so that nothing is read from the disk at run time. */
 export const MIGRATIONS = [
@@ -20,6 +21,7 @@ export const MIGRATIONS = [
   { name: "0005-promises", up: promises.up },
   { name: "0006-ports", up: ports.up },
   { name: "0007-keepers", up: keepers.up },
+  { name: "0008-second-factor", up: secondFactor.up },
 ];
 
 /** Any number that no other program is likely to take for a lock of its own. */

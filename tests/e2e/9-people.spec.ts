@@ -2,7 +2,8 @@ import { expect, test, type Browser } from "@playwright/test";
 import os from "node:os";
 import path from "node:path";
 import { mkdtempSync, rmSync } from "node:fs";
-import { button, expectAccessible, picture, PORT, signIn } from "./app";
+import { Secret, TOTP } from "otpauth";
+import { button, expectAccessible, passwordOf, picture, PORT, signIn } from "./app";
 import { startProduct } from "../support/product";
 
 const GOOD = "reed-heron-lantern-forty";
@@ -79,6 +80,33 @@ test("one's own account: where one is signed in, and the last lead cannot go", a
   await own.getByText("Change yourself").click();
   await own.getByRole("button", { name: "Close the account" }).click();
   await expect(own.getByRole("alert")).toContainText("This is the last lead of the workshop");
+});
+
+test("a code beside the password: set up, asked for, taken away", async ({ page }) => {
+  await signIn(page, "observer");
+  await page.goto("/me");
+  const second = page.getByRole("region", { name: "Second factor" });
+  await second.getByRole("button", { name: "Set one up" }).click();
+  const key = await second.locator(".key").innerText();
+  /** Each counts once: the one before now, that of now, the next. */
+  const code = (steps: number) =>
+    new TOTP({ secret: Secret.fromBase32(key) }).generate({ timestamp: Date.now() + steps * 30_000 });
+  await second.getByLabel("The code that it shows").fill(code(-1));
+  await second.getByRole("button", { name: "Use it from now on" }).click();
+  await expect(second.getByLabel("A code, to take it away")).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole("button", { name: "observer", exact: true }).click();
+  await page.getByRole("menuitem", { name: "Sign out" }).click();
+  await page.getByLabel("Name").fill("observer");
+  await page.getByLabel("Password").fill(passwordOf("observer"));
+  await button(page, "Sign in").click();
+  await page.getByLabel("Code").fill(code(0));
+  await button(page, "Sign in").click();
+  await expect(page.getByRole("navigation", { name: "Bench" })).toBeVisible();
+  await page.goto("/me");
+  await second.getByLabel("A code, to take it away").fill(code(1));
+  await second.getByRole("button", { name: "Take it away" }).click();
+  await expect(second.getByRole("button", { name: "Set one up" })).toBeVisible();
 });
 
 test("eight tabs of a browser share one stream, and each of them is told", async ({ page, context }) => {

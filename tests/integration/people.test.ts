@@ -1,3 +1,4 @@
+import { createHmac } from "node:crypto";
 import {
   accountNamed,
   addAccount,
@@ -15,6 +16,7 @@ import { sessionSecret } from "@/server/env";
 import { beginSession, endSessions, isOpen, openSessions, sessionOf } from "@/server/sessions";
 import { signInLog, type From } from "@/server/sign-ins";
 import { rows, run } from "@/server/sql";
+import { confirmSecond, endSecond, hasSecond, proposeSecond } from "@/server/second-factor";
 import { asOwner, codeOf, freshDatabase } from "../support/database";
 
 const GOOD = "reed-heron-lantern-forty";
@@ -178,5 +180,52 @@ describe("the door", () => {
     for (const sql of ["update sign_ins set outcome = 'in'", "delete from sign_ins", "truncate sign_ins"])
       await expect(run(sql)).rejects.toThrow();
     expect(sessionSecret().length).toBeGreaterThan(40);
+  });
+});
+
+describe("a second factor", () => {
+  /** What an authenticator shows (RFC 6238), worked out beside the product's own package. */
+  function codeAt(key: string, ms: number): string {
+    const bits = Array.from(key)
+      .map((letter) => "ABCDEFGHIJKLMNOPQRSTUVWXYZ234567".indexOf(letter).toString(2).padStart(5, "0"))
+      .join("");
+    const bytes = Buffer.from(bits.match(/.{8}/g)?.map((byte) => parseInt(byte, 2)) ?? []);
+    const counter = Buffer.alloc(8);
+    counter.writeBigUInt64BE(BigInt(Math.floor(ms / 30_000)));
+    const digest = createHmac("sha1", bytes).update(counter).digest();
+    const at = (digest.at(-1) ?? 0) & 15;
+    return String((digest.readUInt32BE(at) & 0x7fffffff) % 1_000_000).padStart(6, "0");
+  }
+
+  it("its codes are those of the standard's own examples", () => {
+    // RFC 6238, appendix B: the last six of the eight digits
+    const key = "GEZDGNBVGY3TQOJQGEZDGNBVGY3TQOJQ";
+    expect([codeAt(key, 59_000), codeAt(key, 1_111_111_109_000)]).toEqual(["287082", "081804"]);
+  });
+
+  it("counts once it has worked; is asked for beside the password; each code counts once; a lead takes it away", async () => {
+    const { id } = await accountNamed("bittern");
+    const password = await resetPassword(id, "lead");
+    const where = from("203.0.113.77");
+    const now = Date.now();
+    const session = (await sessionOf(await beginSession(id, where)))?.id ?? "";
+    const { key, seal, picture } = await proposeSecond("bittern");
+    expect(picture).toMatch(/^data:image\/png;base64,/);
+    expect(await codeOf(confirmSecond(id, seal, "000000", session, now))).toBe("second-wrong");
+    expect([await hasSecond(id), await codeOf(signIn("bittern", password, where))]).toEqual([false, "ok"]);
+    await confirmSecond(id, seal, codeAt(key, now - 30_000), session, now);
+    expect(await hasSecond(id)).toBe(true);
+    const kept = await rows<{ second_key: string }>("select second_key from accounts where id = $1", [id]);
+    expect(kept[0]?.second_key).not.toContain(key);
+    const come = (code?: string) => codeOf(signIn("bittern", password, where, code));
+    expect(await come()).toBe("code-wanted");
+    expect(await codeOf(signIn("bittern", "wrong", where, codeAt(key, now)))).toBe("sign-in-refused");
+    // the one that it was set up with is spent
+    expect(await come(codeAt(key, now - 30_000))).toBe("sign-in-refused");
+    expect(await come(codeAt(key, now))).toBe("ok");
+    expect(await come(codeAt(key, now))).toBe("sign-in-refused");
+    expect(await come(codeAt(key, now - 120_000))).toBe("sign-in-refused");
+    await endSecond(id, "lead");
+    expect(await come()).toBe("ok");
   });
 });

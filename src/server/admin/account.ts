@@ -2,6 +2,7 @@ import { problemOf, ProblemError } from "@/core/problem";
 import { accountNamed, addAccount, allAccounts, changeRole, resetPassword, setClosed, unlock } from "@/server/accounts";
 import { closeDb } from "@/server/db";
 import { ROLES, type Role } from "@/server/roles";
+import { endSecond } from "@/server/second-factor";
 import { endSessions } from "@/server/sessions";
 
 const BY = "the keeper of the machine";
@@ -53,6 +54,10 @@ const VERBS: Readonly<Record<string, (words: readonly string[]) => Promise<strin
   "sign-out": async ([name]) => {
     const ended = await endSessions({ accountId: (await accountNamed(wanted(name, "The name"))).id }, `${BY} ended it`);
     return `${name}: ${ended} sessions ended`;
+  },
+  "second-off": async ([name]) => {
+    await endSecond((await accountNamed(wanted(name, "The name"))).id, BY);
+    return `${name} is asked for no code any more`;
   },
   unlock: async ([name]) => {
     await unlock(wanted(name, "The name"), BY);

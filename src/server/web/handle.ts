@@ -11,6 +11,7 @@ import type { Role } from "@/server/roles";
 const STATUS: Readonly<Record<string, number>> = {
   "signed-out": 401,
   "sign-in-refused": 401,
+  "code-wanted": 401,
   "role-refused": 403,
   "request-forged": 403,
   "password-temporary": 403,

@@ -1,6 +1,7 @@
 "use client";
 
 import { yupResolver } from "@hookform/resolvers/yup";
+import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { object, string } from "yup";
 import { Field } from "@/ui/base/field";
@@ -10,12 +11,16 @@ import { useEnter } from "@/ui/base/use-enter";
 const shape = object({
   name: string().trim().required("Your name is missing"),
   password: string().required("The password is missing"),
+  code: string(),
 });
 
 export function SignInForm() {
   const { enter, problem } = useEnter();
   const { register, handleSubmit, formState } = useForm({ resolver: yupResolver(shape) });
   const { errors, isSubmitting } = formState;
+  // asked for once, it stays asked for until one is in
+  const [asksCode, setAsksCode] = useState(false);
+  if (problem?.code === "code-wanted" && !asksCode) setAsksCode(true);
   return (
     <form
       onSubmit={(event) => void handleSubmit((values) => enter("/api/sign-in", values))(event)}
@@ -36,7 +41,18 @@ export function SignInForm() {
         type="password"
         autoComplete="current-password"
       />
-      {problem && <ProblemNote problem={problem} />}
+      {asksCode && (
+        <Field
+          label="Code"
+          error={undefined}
+          help="Your authenticator shows it"
+          {...register("code")}
+          inputMode="numeric"
+          autoComplete="one-time-code"
+          autoFocus
+        />
+      )}
+      {problem && problem.code !== "code-wanted" && <ProblemNote problem={problem} />}
       <button type="submit" className={SUBMIT_LOOK} disabled={isSubmitting}>
         Sign in
       </button>

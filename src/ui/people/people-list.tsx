@@ -14,6 +14,8 @@ export interface PersonView {
   readonly closed: boolean;
   /** Waits for the password that was made for it to be replaced. */
   readonly fresh: boolean;
+  /** A code is wanted beside the password. */
+  readonly second: boolean;
   readonly sessions: readonly string[];
   readonly lastIn: string;
 }
@@ -108,6 +110,11 @@ function Person({ of, isSelf }: { readonly of: PersonView; readonly isSelf: bool
             >
               Sign out everywhere
             </button>
+            {of.second && (
+              <button type="button" className={plain} disabled={busy} onClick={act({ act: "second-off" })}>
+                Take the second factor away
+              </button>
+            )}
             <button type="button" className={plain} disabled={busy} onClick={act({ act: "unlock" })}>
               Forget failed attempts
             </button>

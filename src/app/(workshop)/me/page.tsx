@@ -1,10 +1,12 @@
 import type { Metadata } from "next";
+import { hasSecond } from "@/server/second-factor";
 import { openSessions } from "@/server/sessions";
 import { currentSession, requirePage } from "@/server/web/session";
 import { AskButton } from "@/ui/base/ask";
 import { Facts, Sheet } from "@/ui/base/parts";
 import { age, dayTime } from "@/ui/base/time";
 import { browserName } from "@/ui/people/browser";
+import { SecondFactor } from "@/ui/people/second-factor";
 import { OwnPassword } from "@/ui/people/own-password";
 
 export const metadata: Metadata = { title: "Your account" };
@@ -45,10 +47,16 @@ export default async function OwnPage() {
             </div>
           )}
         </Sheet>
-        <Sheet label="Password" className="px-4 py-3.5">
-          <h2 className="mb-2">Your password</h2>
-          <OwnPassword />
-        </Sheet>
+        <div className="grid gap-4">
+          <Sheet label="Password" className="px-4 py-3.5">
+            <h2 className="mb-2">Your password</h2>
+            <OwnPassword />
+          </Sheet>
+          <Sheet label="Second factor" className="px-4 py-3.5">
+            <h2 className="mb-2">Second factor</h2>
+            <SecondFactor has={await hasSecond(account.id)} />
+          </Sheet>
+        </div>
       </div>
     </>
   );

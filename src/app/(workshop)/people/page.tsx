@@ -35,13 +35,14 @@ export default async function PeoplePage() {
       <div className="grid items-start gap-6 lg:grid-cols-[1fr_20rem]">
         <PeopleList
           self={account.id}
-          people={accounts.map(({ id, name, person, role, disabled_at, password_temporary }) => ({
+          people={accounts.map(({ id, name, person, role, disabled_at, password_temporary, second }) => ({
             id,
             name,
             person,
             role,
             closed: disabled_at !== null,
             fresh: password_temporary,
+            second,
             sessions: sessions
               .filter((session) => session.account_id === id)
               .map(

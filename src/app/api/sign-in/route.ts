@@ -7,13 +7,14 @@ import { letIn, whereFrom } from "@/server/web/session";
 const shape = object({
   name: trimmed().min(1).max(40).required(),
   password: string().min(1).max(200).required(),
+  code: string().max(20),
 });
 
 export async function POST(request: Request): Promise<Response> {
   try {
     refuseForged(request);
-    const { name, password } = await shape.validate(await readJson(request, 2_000));
-    const account = await signIn(name, password, await whereFrom(name));
+    const { name, password, code } = await shape.validate(await readJson(request, 2_000));
+    const account = await signIn(name, password, await whereFrom(name), code);
     await letIn(account);
     return Response.json({ name: account.name, role: account.role });
   } catch (error) {

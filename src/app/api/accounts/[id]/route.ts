@@ -1,6 +1,7 @@
 import { lazy, object, string, type ObjectSchema } from "yup";
 import { trimmed } from "@/server/shapes";
 import { accountById, changePerson, changeRole, resetPassword, setClosed, unlock } from "@/server/accounts";
+import { endSecond } from "@/server/second-factor";
 import { ROLES } from "@/server/roles";
 import { endSessions, type SignedIn } from "@/server/sessions";
 import { handleJson } from "@/server/web/handle";
@@ -29,6 +30,7 @@ const acts = {
       ended: await endSessions({ accountId: id }, `${by.name} ended it`),
     }),
   },
+  "second-off": { shape: object({}), work: (id: number, _: object, by: SignedIn) => endSecond(id, by.name) },
   unlock: {
     shape: object({}),
     work: async (id: number, _: object, by: SignedIn) => unlock((await accountById(id)).name, by.name),

@@ -1,0 +1,119 @@
+import { sealData, unsealData } from "iron-session";
+import { Secret, TOTP } from "otpauth";
+import QRCode from "qrcode";
+import { ProblemError } from "@/core/problem";
+import { sessionSecret } from "@/server/env";
+import { endSessions } from "@/server/sessions";
+import { one, run } from "@/server/sql";
+import type { Transaction } from "sequelize";
+
+/** Codes of six digits that change every 30 seconds (RFC 6238), as every authenticator makes them. */
+const FORM = { algorithm: "SHA1", digits: 6, period: 30 } as const;
+/** A clock may be off by so many steps, either way (RFC 6238, 5.2). */
+const WINDOW = 1;
+const KEY_BYTES = 20;
+/** From being shown to being confirmed. */
+const PROPOSAL_S = 900;
+
+const sealed = (key: string, ttl: number): Promise<string> => sealData({ key }, { password: sessionSecret(), ttl });
+
+async function opened(seal: string, ttl: number): Promise<string | undefined> {
+  const { key } = await unsealData<{ key?: string }>(seal, { password: sessionSecret(), ttl });
+  return key;
+}
+
+const codesOf = (key: string, label = "") =>
+  new TOTP({ ...FORM, issuer: "Fresh Start", label, secret: Secret.fromBase32(key) });
+
+/** The step that a code is of; undefined when it is of none about now. */
+function stepOf(key: string, code: string, now: number): number | undefined {
+  const delta = codesOf(key).validate({ token: code.replaceAll(" ", ""), timestamp: now, window: WINDOW });
+  return delta === null ? undefined : Math.floor(now / 1000 / FORM.period) + delta;
+}
+
+export interface SecondProposal {
+  /** As it is typed where no camera is. */
+  readonly key: string;
+  /** A picture of it, as an image's address. */
+  readonly picture: string;
+  /** Comes back with the first code, so that nothing is kept before it works. */
+  readonly seal: string;
+}
+
+/** A new key, shown to whoever asks; it counts when the first code of it has come back. */
+export async function proposeSecond(name: string): Promise<SecondProposal> {
+  const key = new Secret({ size: KEY_BYTES }).base32;
+  const picture = await QRCode.toDataURL(codesOf(key, name).toString(), { margin: 1, width: 220 });
+  return { key, picture, seal: await sealed(key, PROPOSAL_S) };
+}
+
+const wrongCode = () =>
+  new ProblemError({
+    code: "second-wrong",
+    message: "That is no code of now",
+    hint: "Take the one that is shown this moment, and look whether both clocks are right; each code counts once",
+  });
+
+/** Takes a key into use; all other sessions of the account end. */
+export async function confirmSecond(
+  id: number,
+  seal: string,
+  code: string,
+  session: string,
+  now: number,
+): Promise<void> {
+  const key = await opened(seal, PROPOSAL_S);
+  if (key === undefined)
+    throw new ProblemError({
+      code: "second-late",
+      message: "This key was shown too long ago",
+      hint: "Begin once more",
+    });
+  const step = stepOf(key, code, now);
+  if (step === undefined) throw wrongCode();
+  await run("update accounts set second_key = $2, second_step = $3 where id = $1", [id, await sealed(key, 0), step]);
+  await endSessions({ accountId: id, but: session }, "a second factor was set up");
+}
+
+/** Asks for no code any more. */
+export async function endSecond(id: number, by: string, session?: string): Promise<void> {
+  await run("update accounts set second_key = null, second_step = null where id = $1", [id]);
+  await endSessions({ accountId: id, but: session }, `${by} took the second factor away`);
+}
+
+export const hasSecond = async (id: number): Promise<boolean> =>
+  (await one("select id from accounts where id = $1 and second_key is not null", [id])) !== undefined;
+
+/**
+ * Whether a code opens the account, if one is wanted: `none`: it needs none; `wanted`: none was given. A code counts once: its
+ * step is written down in the same breath.
+ */
+export async function trySecond(
+  id: number,
+  code: string | undefined,
+  now: number,
+  transaction?: Transaction,
+): Promise<"none" | "wanted" | "wrong" | "right"> {
+  const kept = await one<{ second_key: string | null }>(
+    "select second_key from accounts where id = $1",
+    [id],
+    transaction,
+  );
+  if (!kept?.second_key) return "none";
+  if (code === undefined || code === "") return "wanted";
+  const key = await opened(kept.second_key, 0);
+  const step = key === undefined ? undefined : stepOf(key, code, now);
+  if (step === undefined) return "wrong";
+  const used = await one(
+    "update accounts set second_step = $2 where id = $1 and (second_step is null or second_step < $2) returning id",
+    [id, step],
+    transaction,
+  );
+  return used ? "right" : "wrong";
+}
+
+/** Takes one's own away, with a code of it. */
+export async function endOwnSecond(id: number, code: string, session: string, now: number): Promise<void> {
+  if ((await trySecond(id, code, now)) !== "right") throw wrongCode();
+  await endSecond(id, "they themselves", session);
+}
