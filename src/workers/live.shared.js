@@ -37,6 +37,13 @@ function open() {
     if (opened.readyState !== EventSource.CLOSED) return;
     source = undefined;
     again = setTimeout(open, AGAIN_MS);
+    // why it was refused, an event stream does not say
+    fetch("/api/events", { method: "HEAD" }).then(
+      ({ status }) => {
+        if (status === 401) tell({ kind: "out" });
+      },
+      () => undefined,
+    );
   };
   opened.onmessage = ({ data }) => {
     if (data.startsWith('{"kind":"strip"')) strip = data;

@@ -35,7 +35,11 @@ const LIVE_WORKER = new URL("../../workers/live.shared.js", import.meta.url);
  * Listens to the stream of this browser, which all its tabs share: browsers open about six connections to one origin, and a
  * stream for each tab would leave none for anything else. Without shared workers a tab has one of its own.
  */
-function listen(onConnected: (connected: boolean) => void, onTold: (data: string) => void): () => void {
+function listen(
+  onConnected: (connected: boolean) => void,
+  onTold: (data: string) => void,
+  onOut: () => void,
+): () => void {
   if (typeof SharedWorker === "undefined") {
     const source = new EventSource("/api/events");
     source.onopen = () => onConnected(true);
@@ -46,6 +50,7 @@ function listen(onConnected: (connected: boolean) => void, onTold: (data: string
   const { port } = new SharedWorker(LIVE_WORKER, { name: "live" });
   port.onmessage = ({ data }: MessageEvent<FromLive>) => {
     if (data.kind === "connected") onConnected(data.connected);
+    else if (data.kind === "out") onOut();
     else onTold(data.data);
   };
   const leave = () => port.postMessage("leave" satisfies ToLive);
@@ -95,6 +100,8 @@ export function LiveProvider({
           refresh();
         }
       },
+      // the page, asked for again, leads to the door
+      refresh,
     );
     return () => {
       clearTimeout(timer);
