@@ -30,7 +30,7 @@ export default async function PeoplePage() {
     <>
       <h1 className="mb-4">
         {inWords(accounts.filter((each) => !each.disabled_at).length)} may come in,{" "}
-        {inside === 1 ? "one is in" : `${inside} are in`}.
+        {inWords(inside).toLowerCase()} {inside === 1 ? "is" : "are"} in.
       </h1>
       <div className="grid items-start gap-6 lg:grid-cols-[1fr_20rem]">
         <PeopleList
