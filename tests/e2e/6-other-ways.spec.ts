@@ -176,7 +176,6 @@ test("case C75, case C76: a damaged read-out says in its text, its judgement and
     "The line that says which profile it is of could not be read.",
   );
   await expectAccessible(page);
-  await picture(page, "doubt");
   await page.goto(`/compare?left=backup:${id}&right=aircraft:QW-02`);
   await expect(page.getByRole("heading", { level: 1 })).toContainText("cannot be told");
   const open = page.getByRole("region", { name: "Cannot be told" });

@@ -30,7 +30,6 @@ test("a lead lets somebody in, who makes a password of their own; put out, they 
   await button(page, "Add the account").click();
   const made = (await add.getByRole("status").locator("b").innerText()).trim();
   await expectAccessible(page);
-  await picture(page, "people");
 
   const heron = await comeIn(browser, "heron", made);
   await expect(heron.getByRole("heading", { name: "A password of your own" })).toBeVisible();
