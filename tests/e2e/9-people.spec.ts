@@ -79,6 +79,8 @@ test("one's own account: where one is signed in, and the last lead cannot go", a
   await own.getByText("Change yourself").click();
   await own.getByRole("button", { name: "Close the account" }).click();
   await expect(own.getByRole("alert")).toContainText("This is the last lead of the workshop");
+  // a password that would put one out before it was read is not given
+  await expect(own.getByRole("button", { name: "Give a new password" })).toHaveCount(0);
 });
 
 test("a code beside the password: set up, asked for, taken away", async ({ page }) => {

@@ -99,9 +99,11 @@ function Person({ of, isSelf }: { readonly of: PersonView; readonly isSelf: bool
                 ))}
               </select>
             </label>
-            <button type="button" className={plain} disabled={busy} onClick={act({ act: "password" })}>
-              Give a new password
-            </button>
+            {!isSelf && (
+              <button type="button" className={plain} disabled={busy} onClick={act({ act: "password" })}>
+                Give a new password
+              </button>
+            )}
             <button
               type="button"
               className={plain}

@@ -29,8 +29,8 @@ export default async function PeoplePage() {
   return (
     <>
       <h1 className="mb-4">
-        {inWords(accounts.filter((each) => !each.disabled_at).length)} may come in,{" "}
-        {inWords(inside).toLowerCase()} {inside === 1 ? "is" : "are"} in.
+        {inWords(accounts.filter((each) => !each.disabled_at).length)} may come in, {inWords(inside).toLowerCase()}{" "}
+        {inside === 1 ? "is" : "are"} in.
       </h1>
       <div className="grid items-start gap-6 lg:grid-cols-[1fr_20rem]">
         <PeopleList

@@ -2,6 +2,7 @@ import { lazy, object, string, type ObjectSchema } from "yup";
 import { trimmed } from "@/server/shapes";
 import { accountById, changePerson, changeRole, resetPassword, setClosed, unlock } from "@/server/accounts";
 import { endSecond } from "@/server/second-factor";
+import { ProblemError } from "@/core/problem";
 import { ROLES } from "@/server/roles";
 import { endSessions, type SignedIn } from "@/server/sessions";
 import { handleJson } from "@/server/web/handle";
@@ -22,7 +23,16 @@ const acts = {
   open: { shape: object({}), work: (id: number, _: object, by: SignedIn) => setClosed(id, false, by.name) },
   password: {
     shape: object({}),
-    work: async (id: number, _: object, by: SignedIn) => ({ password: await resetPassword(id, by.name) }),
+    work: async (id: number, _: object, by: SignedIn) => {
+      // it would put them out before they had read it
+      if (id === by.id)
+        throw new ProblemError({
+          code: "own-password",
+          message: "Your own password is changed under “Your account”",
+          hint: "There it is you who makes it, and you stay in",
+        });
+      return { password: await resetPassword(id, by.name) };
+    },
   },
   "sign-out": {
     shape: object({}),
