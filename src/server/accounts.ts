@@ -3,7 +3,7 @@ import { ProblemError } from "@/core/problem";
 import { checkPassword, fitsHash, hashPassword, newPassword } from "@/server/passwords";
 import { endSessions } from "@/server/sessions";
 import { trySecond } from "@/server/second-factor";
-import { hashOfName, logSignIn, logThrottled, requireOpenDoor, type From } from "@/server/sign-ins";
+import { hashOfName, knowsSecret, logSignIn, logThrottled, requireOpenDoor, type From } from "@/server/sign-ins";
 import { inTransaction, one, rows, run } from "@/server/sql";
 import type { Role } from "@/server/roles";
 import type { Transaction } from "sequelize";
@@ -181,12 +181,21 @@ export async function resetPassword(id: number, by: string): Promise<string> {
 }
 
 /** One's own password, with the one that was so far. All other sessions of the account end. */
-export async function changePassword(id: number, old: string, wanted: string, session: string): Promise<void> {
+export async function changePassword(
+  id: number,
+  old: string,
+  wanted: string,
+  session: string,
+  from: From,
+): Promise<void> {
   const row = await one<AccountRow & { password_hash: string }>(
     `select ${COLUMNS}, password_hash from accounts where id = $1`,
     [id],
   );
-  if (!row || !(await fitsHash(old, row.password_hash)))
+  if (
+    !row ||
+    !(await knowsSecret(row, from, "a new password, with a wrong old one", () => fitsHash(old, row.password_hash)))
+  )
     throw new ProblemError({
       code: "password-wrong",
       message: "That is not your password so far",

@@ -4,6 +4,7 @@ import QRCode from "qrcode";
 import { ProblemError } from "@/core/problem";
 import { sessionSecret } from "@/server/env";
 import { endSessions } from "@/server/sessions";
+import { knowsSecret, type From } from "@/server/sign-ins";
 import { one, run } from "@/server/sql";
 import type { Transaction } from "sequelize";
 
@@ -113,7 +114,20 @@ export async function trySecond(
 }
 
 /** Takes one's own away, with a code of it. */
-export async function endOwnSecond(id: number, code: string, session: string, now: number): Promise<void> {
-  if ((await trySecond(id, code, now)) !== "right") throw wrongCode();
+export async function endOwnSecond(
+  account: { readonly id: number; readonly name: string },
+  code: string,
+  session: string,
+  from: From,
+  now: number,
+): Promise<void> {
+  const { id } = account;
+  const right = await knowsSecret(
+    account,
+    from,
+    "a wrong code, to take the second factor away",
+    async (transaction) => (await trySecond(id, code, now, transaction)) === "right",
+  );
+  if (!right) throw wrongCode();
   await endSecond(id, "they themselves", session);
 }

@@ -1,7 +1,7 @@
 import { createHmac } from "node:crypto";
 import { ProblemError } from "@/core/problem";
 import { sessionSecret } from "@/server/env";
-import { one, rows, run } from "@/server/sql";
+import { inTransaction, one, rows, run } from "@/server/sql";
 import type { Transaction } from "sequelize";
 
 /** Where a request comes from, as far as the server knows. */
@@ -96,6 +96,33 @@ export async function requireOpenDoor(who: string, from: From, transaction: Tran
   if (!found) return;
   const counted = from.device === "" ? (["nameAndAddress", "address", "name"] as const) : (["device"] as const);
   if (counted.some((door) => found[door] >= MOST[door])) throw throttled();
+}
+
+/**
+ * Whether somebody who is in already knows a secret of the account: asked at the same door as signing in, and counted there,
+ * so that a session left open is no place to guess. Throws `sign-in-throttled`.
+ */
+export async function knowsSecret(
+  account: { readonly id: number; readonly name: string },
+  from: From,
+  what: string,
+  attempt: (transaction: Transaction) => Promise<boolean>,
+): Promise<boolean> {
+  const who = hashOfName(account.name);
+  const end = await inTransaction(async (transaction) => {
+    try {
+      await requireOpenDoor(who, from, transaction);
+    } catch (error) {
+      await logThrottled(account.id, who, from, transaction);
+      return { error };
+    }
+    const right = await attempt(transaction);
+    if (!right) await logSignIn({ accountId: account.id, who, from, outcome: "refused", detail: what }, transaction);
+    return { right };
+  });
+  // thrown out here, so that the line in the log stays
+  if ("error" in end) throw end.error;
+  return end.right;
 }
 
 export interface SignInLine {

@@ -16,7 +16,7 @@ import { sessionSecret } from "@/server/env";
 import { beginSession, endSessions, isOpen, openSessions, sessionOf } from "@/server/sessions";
 import { signInLog, type From } from "@/server/sign-ins";
 import { rows, run } from "@/server/sql";
-import { confirmSecond, endSecond, hasSecond, proposeSecond } from "@/server/second-factor";
+import { confirmSecond, endOwnSecond, endSecond, hasSecond, proposeSecond } from "@/server/second-factor";
 import { asOwner, codeOf, freshDatabase } from "../support/database";
 
 const GOOD = "reed-heron-lantern-forty";
@@ -88,10 +88,14 @@ describe("accounts", () => {
     const [own, other] = [await beginSession(id, HERE), await beginSession(id, HERE)];
     const session = await sessionOf(own);
     expect(session?.account.mustChange).toBe(true);
-    expect(await codeOf(changePassword(id, "wrong", `${GOOD}-2`, session?.id ?? ""))).toBe("password-wrong");
-    expect(await codeOf(changePassword(id, given, given, session?.id ?? ""))).toBe("password-same");
-    expect(await codeOf(changePassword(id, given, "heronheron12", session?.id ?? ""))).toBe("password-weak");
-    await changePassword(id, given, `${GOOD}-2`, session?.id ?? "");
+    expect(await codeOf(changePassword(id, "wrong", `${GOOD}-2`, session?.id ?? "", from("192.0.2.50")))).toBe(
+      "password-wrong",
+    );
+    expect(await codeOf(changePassword(id, given, given, session?.id ?? "", from("192.0.2.50")))).toBe("password-same");
+    expect(await codeOf(changePassword(id, given, "heronheron12", session?.id ?? "", from("192.0.2.50")))).toBe(
+      "password-weak",
+    );
+    await changePassword(id, given, `${GOOD}-2`, session?.id ?? "", from("192.0.2.50"));
     expect((await sessionOf(own))?.account.mustChange).toBe(false);
     expect(await sessionOf(other)).toBeUndefined();
   });
@@ -227,5 +231,21 @@ describe("a second factor", () => {
     expect(await come(codeAt(key, now - 120_000))).toBe("sign-in-refused");
     await endSecond(id, "lead");
     expect(await come()).toBe("ok");
+  });
+
+  it("a session left open is no place to guess the old password, or a code: both are counted at the door", async () => {
+    const account = await accountNamed("coot");
+    const session = (await sessionOf(await beginSession((await accountNamed("heron")).id, HERE)))?.id ?? "";
+    const [there, elsewhere] = [from("203.0.113.88"), from("203.0.113.89")];
+    const old = () => codeOf(changePassword(account.id, "guess", `${GOOD}-3`, session, there));
+    for (let i = 0; i < 8; i++) expect(await old()).toBe("password-wrong");
+    expect(await codeOf(changePassword(account.id, GOOD, `${GOOD}-3`, session, there))).toBe("sign-in-throttled");
+    const { key, seal } = await proposeSecond("coot");
+    await confirmSecond(account.id, seal, codeAt(key, Date.now()), session, Date.now());
+    const guess = () => codeOf(endOwnSecond(account, "000000", session, elsewhere, Date.now()));
+    for (let i = 0; i < 8; i++) expect(await guess()).toBe("second-wrong");
+    const right = codeAt(key, Date.now() + 30_000);
+    expect(await codeOf(endOwnSecond(account, right, session, elsewhere, Date.now()))).toBe("sign-in-throttled");
+    expect(await hasSecond(account.id)).toBe(true);
   });
 });

@@ -1,6 +1,7 @@
 import { object, string } from "yup";
 import { confirmSecond, endOwnSecond, hasSecond, proposeSecond } from "@/server/second-factor";
 import { handleOwn } from "@/server/web/handle";
+import { whereFrom } from "@/server/web/session";
 import { ProblemError } from "@/core/problem";
 
 const shape = object({
@@ -16,7 +17,7 @@ export const POST = (request: Request): Promise<Response> =>
   handleOwn(request, shape, async ({ act, seal, code }, { id, account }) => {
     const now = Date.now();
     if (act === "propose") return proposeSecond(account.name);
-    if (act === "end") return endOwnSecond(account.id, code, id, now);
+    if (act === "end") return endOwnSecond(account, code, id, await whereFrom(account.name), now);
     if (await hasSecond(account.id))
       throw new ProblemError({ code: "second-there", message: "There is one already", hint: "Take it away first" });
     return confirmSecond(account.id, seal, code, id, now);
