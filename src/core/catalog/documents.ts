@@ -129,7 +129,11 @@ function readTree(text: string): Result<CatalogueDocument> {
     return { line, column: col };
   };
   const error = parsed.errors[0];
-  if (error) return malformed(error.message.split("\n")[0] ?? error.code, place(error.pos[0]));
+  if (error)
+    return malformed(
+      (error.message.split("\n")[0] ?? error.code).replace(/ at line \d+, column \d+:?$/, ""),
+      place(error.pos[0]),
+    );
   const fault = faultIn(parsed);
   if (fault) return malformed(fault.message, place(fault.at));
   try {
