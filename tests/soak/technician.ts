@@ -45,12 +45,12 @@ async function sense(say: Say, bay: number, live: BayLive): Promise<void> {
   }
 }
 
-/** What the card asks of hands: cable out, then in, with the button held where that is wanted. */
+/** What the card asks of hands: cable out, then in, with the button held or the pads bridged where that is wanted. */
 async function replug(say: Say, bay: number, asks: readonly string[]): Promise<void> {
   await say("technician", `/api/bench/${bay}`, { kind: "unplug" });
   await sleep(300);
-  const button = asks.some((text) => text.includes("boot button"));
-  await say("technician", `/api/bench/${bay}`, { kind: "plug", button, pads: false });
+  const [button, pads] = ["boot button", "boot pads"].map((part) => asks.some((text) => text.includes(part)));
+  await say("technician", `/api/bench/${bay}`, { kind: "plug", button, pads });
   await sleep(300);
 }
 

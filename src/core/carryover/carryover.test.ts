@@ -156,7 +156,7 @@ describe("the plan from Heddle 22 to 23", () => {
     const row = planFor(moved({}, { rows })).items.find((i: PlanItem) => i.id === "row switches/1");
     expect(row).toMatchObject({
       kind: "row",
-      outcome: "converted",
+      outcome: "renamed",
       to: { key: "1", cells: { action: "arm", channel: 5 } },
     });
   });

@@ -4,6 +4,7 @@ import {
   indexOf,
   releaseTitle,
   scopesOf,
+  worse,
   type Catalogue,
   type Firmware,
   type FirmwareTarget,
@@ -20,10 +21,11 @@ import {
   type Value,
   type ValueDoubt,
 } from "@/core/config";
-import { fitValue, joinMerged, passByMeaning, passValue, type Traveller } from "@/core/carryover/pass";
+import { passByMeaning } from "@/core/carryover/meaning";
+import { endedFor, fitValue, joinMerged, passValue, type Traveller } from "@/core/carryover/pass";
 import { routeBetween, type Hop } from "@/core/carryover/route";
 import { rowItems } from "@/core/carryover/rows";
-import type { Choice, LineItem, Outcome, Plan, RowItem, SettingItem, Side } from "@/core/carryover/plan";
+import type { Choice, LineItem, Plan, RowItem, SettingItem, Side } from "@/core/carryover/plan";
 import { ok, refuse, type Result } from "@/core/problem";
 
 export interface CarryoverInput {
@@ -101,8 +103,7 @@ const hasEnded = ({ traveller }: Travelling, release: Firmware) =>
 function newerStays(traveller: Traveller, hop: Hop): Traveller {
   if (hop.by !== "passage backwards" || traveller.retired !== undefined || indexOf(hop.to).settings.has(traveller.key))
     return traveller;
-  const why = `${releaseTitle(hop.from)} brought it; ${releaseTitle(hop.to)} does not have it`;
-  return { ...traveller, retired: why, trail: [...traveller.trail, { rule: "retire", why }] };
+  return endedFor(traveller, `${releaseTitle(hop.from)} brought it; ${releaseTitle(hop.to)} does not have it`);
 }
 
 /** All values one hop further. Those that ended stay as they are; those that a merge brought together become one. */
@@ -140,7 +141,7 @@ function settingItems(input: CarryoverInput): SettingItem[] {
   const { source, from, to, way } = input;
   let all: Travelling[] = originsOf(source, from).map((origin) => ({
     origin,
-    traveller: { scope: origin.scope, key: origin.definition.key, value: origin.value, trail: [] },
+    traveller: { scope: origin.scope, key: origin.definition.key, value: origin.value, trail: [], loss: "none" },
   }));
   for (const hop of way) all = hopAll(all, hop, source.active);
   const arrived = new Map(all.filter((one) => !hasEnded(one, to)).map((one) => [addressId(one.traveller), one]));
@@ -178,6 +179,7 @@ function endedItem(origin: Origin, traveller: Traveller, to: Firmware): SettingI
     ...base(definition),
     id: addressId({ scope, key: definition.key }),
     outcome: unexplained ? "unknown" : "retired",
+    loss: "lost",
     from: { ...sideOf(scope, definition, value), line, moved },
     ...(doubt ? { doubt } : {}),
     trail: unexplained
@@ -207,6 +209,7 @@ function doubtfulItem(
     ...base(setting),
     id: addressId({ scope: traveller.scope, key: setting.key }),
     outcome: "your-call",
+    loss: "look",
     call: "doubtful",
     from: { ...from, value: origin, shown: "not known" },
     doubt,
@@ -224,6 +227,7 @@ function newItem({ to, target }: CarryoverInput, setting: SettingDefinition, sco
     ...base(setting),
     id: addressId({ scope, key: setting.key }),
     outcome: setting.housekeeping ? "left-out" : "new-default",
+    loss: "none",
     ...(setting.housekeeping ? {} : { to: sideOf(scope, setting, value) }),
     trail: [
       {
@@ -266,6 +270,7 @@ function carriedItem(
       ...base(setting),
       id,
       outcome: "left-out",
+      loss: "none",
       from,
       trail: [...traveller.trail, { rule: "left out", why: stays }],
       choices: [],
@@ -283,6 +288,7 @@ function carriedItem(
       ...base(setting),
       id,
       outcome: "your-call",
+      loss: "lost",
       call: "no-counterpart",
       from,
       trail: traveller.trail,
@@ -294,7 +300,13 @@ function carriedItem(
   const trail = limited
     ? [
         ...traveller.trail,
-        { rule: "limit", why: limitReason(setting, value, to, target), before: shown(value), after: shown(fitted) },
+        {
+          rule: "limit",
+          effect: "limited" as const,
+          why: limitReason(setting, value, to, target),
+          before: shown(value),
+          after: shown(fitted),
+        },
       ]
     : traveller.trail;
   const choices = choicesOf({ setting, fitted, fallback, silent, limited, traveller });
@@ -302,19 +314,15 @@ function carriedItem(
   return {
     ...base(setting),
     id,
-    outcome: silent || traveller.behaviour ? "your-call" : limited ? "limited" : changedOutcome(traveller),
+    outcome: silent || traveller.behaviour ? "your-call" : limited ? "limited" : (traveller.change ?? "as-it-was"),
+    loss: worse(traveller.loss, limited ? "limit" : silent ? "look" : "none"),
     ...(call === undefined ? {} : { call }),
     from,
     to: sideOf(scope, setting, fitted),
     trail,
     choices,
+    ...(traveller.behaviour ? { behaviour: traveller.behaviour.why } : {}),
   };
-}
-
-function changedOutcome(traveller: Traveller): Outcome {
-  const rules = new Set(traveller.trail.map((step) => step.rule));
-  if (["rescale", "map", "merge", "split", "move"].some((rule) => rules.has(rule))) return "converted";
-  return rules.has("rename") ? "renamed" : "as-it-was";
 }
 
 function limitReason(setting: SettingDefinition, value: Value, to: Firmware, target: FirmwareTarget): string {
@@ -354,6 +362,7 @@ function lineItems(source: Configuration, to: Firmware): LineItem[] {
     id: `line ${unknown.line}`,
     title: unknown.text.trim().slice(0, 80),
     outcome: "your-call",
+    loss: "look",
     from: { line: unknown.line, text: unknown.text, scope: unknown.scope },
     reason: unknown.reason,
     trail: [{ rule: "unknown", why: unknown.reason }],

@@ -1,4 +1,5 @@
-import { joinMerged, passByMeaning, type Traveller } from "@/core/carryover/pass";
+import { passByMeaning } from "@/core/carryover/meaning";
+import { joinMerged, type Traveller } from "@/core/carryover/pass";
 import type { Hop } from "@/core/carryover/route";
 import type { PassageRule, Release, SettingDefinition } from "@/core/catalog";
 import type { Value } from "@/core/config";
@@ -25,7 +26,7 @@ const other = (settings: readonly SettingDefinition[], count = 3): Release =>
   }) as unknown as Release;
 const hopTo = (to: Release): Hop => ({ from: to, to, by: "shared meanings", rules: [] });
 const start = (key: string, value: Value, scope = "system"): Traveller =>
-  ({ key, scope, value, trail: [] }) as Traveller;
+  ({ key, scope, value, trail: [], loss: "none" }) as Traveller;
 const number = (step: number, unit: string) => ({ kind: "number", min: -1000, max: 1000, step, unit }) as const;
 
 describe("a value that goes over to a family without a common ancestor", () => {
@@ -43,7 +44,7 @@ describe("a value that goes over to a family without a common ancestor", () => {
     const [there] = passByMeaning(fahrenheit, start("heat", 212), hopTo(other([kelvin])), {});
     expect(there).toMatchObject({ key: "temp", scope: "system", value: 373.15 });
     expect(there?.trail).toEqual([
-      expect.objectContaining({ rule: "rescale", before: "heat 212.0 F", after: "temp 373.15 K" }) as unknown,
+      expect.objectContaining({ rule: "meaning", before: "heat 212.0 F", after: "temp 373.15 K" }) as unknown,
     ]);
     const [back] = passByMeaning(kelvin, start("temp", 273.15), hopTo(other([fahrenheit])), {});
     expect(back).toMatchObject({ key: "heat", value: 32 });

@@ -1,3 +1,4 @@
+import type { Effect, Loss } from "@/core/catalog";
 import type { Address, Value, ValueDoubt } from "@/core/config";
 
 export type Outcome =
@@ -15,6 +16,8 @@ export type Outcome =
 /** One thing that happened to a value on its way, in words. */
 export interface TrailStep {
   readonly rule: string;
+  /** What it did, where a rule of the way did it. */
+  readonly effect?: Effect;
   readonly why: string;
   readonly before?: string;
   readonly after?: string;
@@ -59,6 +62,7 @@ export interface SettingItem {
   readonly says: string;
   readonly flies: boolean;
   readonly outcome: Outcome;
+  readonly loss: Loss;
   readonly call?: Call;
   readonly from?: Side & { readonly line: number; readonly moved: boolean };
   /** The read-out leaves open what it was; what `from` says is the default, or what would be if it belonged here. */
@@ -67,6 +71,8 @@ export interface SettingItem {
   readonly trail: readonly TrailStep[];
   /** Empty when nothing is to be decided. The first is not a default: an undecided item holds the job. */
   readonly choices: readonly Choice[];
+  /** Same number, other effect: the sentence of the rule that says so. */
+  readonly behaviour?: string;
   /** A new setting that can limit flight at its default: how. */
   readonly restricts?: string;
 }
@@ -78,7 +84,10 @@ export interface RowItem {
   readonly title: string;
   readonly area: string;
   readonly outcome: Outcome;
+  readonly loss: Loss;
   readonly flies: boolean;
+  /** The read-out leaves it open: why. */
+  readonly doubt?: string;
   readonly from?: RowPlace & { readonly line: number };
   readonly to?: RowPlace | undefined;
   readonly trail: readonly TrailStep[];
@@ -92,6 +101,7 @@ export interface LineItem {
   readonly id: string;
   readonly title: string;
   readonly outcome: Outcome;
+  readonly loss: Loss;
   readonly from: { readonly line: number; readonly text: string; readonly scope: Address["scope"] };
   readonly reason: string;
   readonly trail: readonly TrailStep[];

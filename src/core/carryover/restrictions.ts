@@ -1,14 +1,31 @@
-import type { FirmwareTarget, ReleaseTarget, TableDefinition } from "@/core/catalog";
-import type { Value } from "@/core/config";
+import {
+  kindOf,
+  rulesOn,
+  type FirmwareTarget,
+  type PassageRule,
+  type ReleaseTarget,
+  type Restriction,
+  type TableDefinition,
+} from "@/core/catalog";
 import type { RowPlace } from "@/core/carryover/plan";
 import type { Hop } from "@/core/carryover/route";
 
-/** Rows with this cell are possible under these keys only, in the words of the destination. */
-export interface Restriction {
-  readonly column?: string;
-  readonly value?: Value;
-  readonly on: readonly string[];
-  readonly why: string;
+/** A restriction in the words of the release after these rules. */
+function readOn({ column, value, on, why }: Restriction, rules: readonly PassageRule[]): Restriction {
+  let [name, word, keys] = [column, value, on];
+  for (const rule of rules) {
+    const { table } = kindOf(rule);
+    if (column !== undefined && word !== undefined)
+      word = table?.cell?.(rule, column, word, { before: undefined, after: undefined })?.value ?? word;
+    if (column !== undefined) name = table?.column?.(rule, column) ?? name;
+    keys = keys.map((key) => table?.key?.(rule, key) ?? key);
+  }
+  return {
+    ...(name === undefined ? {} : { column: name }),
+    ...(word === undefined ? {} : { value: word }),
+    on: keys,
+    why,
+  };
 }
 
 /** What the way and the destination's target let stand where, for the rows of one table. */
@@ -17,23 +34,14 @@ export function restrictionsOf(
   way: readonly Hop[],
   target: FirmwareTarget | undefined,
 ): Restriction[] {
-  const found: Restriction[] = [];
-  way.forEach((hop, i) => {
-    for (const rule of hop.rules) {
-      if (rule.rule !== "restrict" || rule.table !== table.name) continue;
-      const later = way
-        .slice(i + 1)
-        .flatMap(({ rules }) => rules.filter((r) => "table" in r && r.table === table.name));
-      let { column, value } = rule;
-      let on: readonly string[] = rule.on;
-      for (const next of later) {
-        if (next.rule === "column" && next.column === column) column = next.to;
-        else if (next.rule === "cells" && next.column === column) value = next.words[String(value)] ?? value;
-        else if (next.rule === "renumber") on = on.map((key) => next.rows[key] ?? key);
-      }
-      found.push({ column, value, on, why: rule.why });
-    }
-  });
+  let found: Restriction[] = [];
+  for (const hop of way) {
+    const rules = rulesOn(table.name, hop.rules);
+    found = [
+      ...found.map((restriction) => readOn(restriction, rules)),
+      ...rules.flatMap((rule) => kindOf(rule).table?.restricts?.(rule) ?? []),
+    ];
+  }
   const { ports } = (target ?? {}) as Partial<ReleaseTarget>;
   if (target && table.area === "ports" && ports)
     found.push({ on: ports.map(String), why: `${target.id} has no such port.` });

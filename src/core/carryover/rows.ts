@@ -1,23 +1,24 @@
 import {
-  columnsOf,
+  columnNamed,
   indexOf,
+  kindOf,
+  laterColumn,
   releaseTitle,
   rowsFly,
   rowsOf,
+  rulesOn,
+  ruleWhy,
+  worse,
+  type ColumnDefinition,
+  type Effect,
   type Firmware,
   type FirmwareTarget,
+  type Loss,
   type TableDefinition,
 } from "@/core/catalog";
-import {
-  doubtsOf,
-  equalValues,
-  limitValue,
-  quantize,
-  showValue,
-  type Configuration,
-  type TableRow,
-  type Value,
-} from "@/core/config";
+import { doubtsOf, equalValues, showValue, type Configuration, type TableRow, type Value } from "@/core/config";
+import { columnMeant, tableMeant, translated } from "@/core/carryover/meaning";
+import { changeBy, type Traveller } from "@/core/carryover/pass";
 import { blocks, restrictionsOf } from "@/core/carryover/restrictions";
 import { waysOut } from "@/core/carryover/ways-out";
 import type { RowItem, TrailStep } from "@/core/carryover/plan";
@@ -25,80 +26,142 @@ import type { Hop } from "@/core/carryover/route";
 
 /** A row on its way: what it has become, and why it ends here if it does. */
 interface RowTraveller {
+  readonly table: string;
   readonly key: string;
   readonly cells: Readonly<Record<string, Value>>;
   readonly trail: readonly TrailStep[];
+  readonly loss: Loss;
+  readonly change?: Traveller["change"];
   readonly ended?: { readonly outcome: "retired" | "cannot-be-here"; readonly why: string };
 }
 
 const end = (row: RowTraveller, outcome: "retired" | "cannot-be-here", why: string): RowTraveller => ({
   ...row,
   trail: [...row.trail, { rule: outcome === "retired" ? "retire" : "none", why }],
+  loss: outcome === "retired" ? "lost" : "limit",
   ended: { outcome, why },
 });
 
-/** The cells under the rules of one hop: columns renamed, words mapped, positions converted. */
+/** A row after one thing that happened to it. */
+const tell = (row: RowTraveller, step: TrailStep & { readonly effect: Effect }, loss: Loss = "none"): RowTraveller => {
+  const change = changeBy(step.effect === "behaviour" ? "converted" : step.effect, row.change);
+  return {
+    ...row,
+    trail: [...row.trail, step],
+    loss: worse(row.loss, loss),
+    ...(change === undefined ? {} : { change }),
+  };
+};
+
+const takes = (column: ColumnDefinition, value: Value) =>
+  column.type.kind !== "choice" || column.type.options.includes(value as string);
+
+const notOffered = (row: RowTraveller, to: Firmware, column: string, value: Value) =>
+  end(row, "cannot-be-here", `${releaseTitle(to)} does not offer ${column}: ${String(value)}`);
+
+/** The cells under the rules of one passage: columns renamed, words mapped, positions converted. */
 function passCells(row: RowTraveller, table: TableDefinition, hop: Hop): RowTraveller {
-  const rules = hop.rules.filter((rule) => "table" in rule && rule.table === table.name);
-  const trail: TrailStep[] = [...row.trail];
+  const rules = rulesOn(table.name, hop.rules);
+  const older = indexOf(hop.from).tables.get(table.name);
   const cells: Record<string, Value> = {};
-  for (const [name, value] of Object.entries(row.cells)) {
-    let column = name;
-    let next = value;
+  let passed = row;
+  for (const [name, start] of Object.entries(row.cells)) {
+    const column = laterColumn(table.name, name, hop.rules);
+    const way = { before: older && columnNamed(older, name), after: columnNamed(table, column) };
+    let value = start;
     for (const rule of rules) {
-      if (rule.rule === "column" && rule.column === name) {
-        column = rule.to;
-        trail.push({ rule: "column", why: rule.why, before: name, after: column });
-      } else if (rule.rule === "cells" && rule.column === name) {
-        const word = rule.words[String(value)];
-        if (word !== undefined && word !== value) {
-          trail.push({ rule: "cells", why: rule.why, before: String(value), after: word });
-          next = word;
-        }
-      } else if (rule.rule === "ranges" && rule.columns.includes(name) && typeof value === "number") {
-        const type = columnsOf(table).find((c) => c.name === column)?.type;
-        const moved = value * rule.factor + (rule.offset ?? 0);
-        next = type?.kind === "number" ? (limitValue(quantize(moved, type.step), type) ?? moved) : moved;
-        const was = indexOf(hop.from)
-          .tables.get(table.name)
-          ?.columns.find((c) => c.name === name)?.type;
-        const shown = (v: Value, of: typeof type) => (of ? showValue(v, of) : String(v));
-        trail.push({
-          rule: "ranges",
-          why: rule.why,
-          before: `${name} ${shown(value, was)}`,
-          after: `${column} ${shown(next, type)}`,
-        });
-      }
+      const kind = kindOf(rule);
+      const cell = kind.table?.cell?.(rule, name, value, way);
+      if (!cell) continue;
+      const { before, after } = cell;
+      passed = tell(passed, { rule: rule.rule, effect: kind.effect, why: ruleWhy(rule), before, after }, cell.loss);
+      value = cell.value;
     }
-    const definition = columnsOf(table).find((c) => c.name === column);
-    if (!definition || (definition.type.kind === "choice" && !definition.type.options.includes(next as string)))
-      return end(
-        { ...row, trail },
-        "cannot-be-here",
-        `${releaseTitle(hop.to)} does not offer ${column}: ${String(next)}`,
-      );
-    cells[column] = next;
+    if (!way.after || !takes(way.after, value)) return notOffered(passed, hop.to, column, value);
+    cells[column] = value;
   }
-  return { ...row, cells, trail };
+  return { ...passed, cells };
 }
 
-function passRow(row: RowTraveller, name: string, hop: Hop): RowTraveller {
-  if (row.ended) return row;
-  const table = indexOf(hop.to).tables.get(name);
-  if (!table) return end(row, "retired", `${releaseTitle(hop.to)} has no such table`);
-  let passed = passCells(row, table, hop);
-  for (const rule of hop.rules) {
-    if (passed.ended || rule.rule !== "renumber" || rule.table !== name) continue;
-    const key = rule.rows[passed.key];
+function passKey(row: RowTraveller, hop: Hop): RowTraveller {
+  let passed = row;
+  for (const rule of rulesOn(row.table, hop.rules)) {
+    const kind = kindOf(rule);
+    const key = kind.table?.key?.(rule, passed.key);
     if (key !== undefined && key !== passed.key)
       passed = {
-        ...passed,
+        ...tell(passed, { rule: rule.rule, effect: kind.effect, why: ruleWhy(rule), before: passed.key, after: key }),
         key,
-        trail: [...passed.trail, { rule: "renumber", why: rule.why, before: passed.key, after: key }],
       };
   }
   return passed;
+}
+
+/** A row by what its table and columns mean in the other family; what means nothing there keeps it from standing there. */
+function passRowByMeaning(row: RowTraveller, hop: Hop): RowTraveller {
+  const older = indexOf(hop.from).tables.get(row.table);
+  const table = older && tableMeant(older, hop.to);
+  if (!older || !table) return end(row, "retired", `${releaseTitle(hop.to)} has no such table`);
+  let passed: RowTraveller = table.name === row.table ? row : { ...row, table: table.name };
+  const cells: Record<string, Value> = {};
+  for (const [name, value] of Object.entries(row.cells)) {
+    const before = columnNamed(older, name);
+    const after = before && columnMeant(before, table.columns);
+    if (!before || !after) return notOffered(passed, hop.to, name, value);
+    const next = translated(value, before, after);
+    const shown = [
+      `${name} ${showValue(value, before.type)}`,
+      `${after.name} ${showValue(next.value, after.type)}`,
+    ] as const;
+    if (next.unmatched || !takes(after, next.value)) return notOffered(passed, hop.to, after.name, next.value);
+    if (shown[0] !== shown[1])
+      passed = tell(
+        passed,
+        {
+          rule: "meaning",
+          effect: "converted",
+          why: "Same meaning in both families",
+          before: shown[0],
+          after: shown[1],
+        },
+        next.loss,
+      );
+    cells[after.name] = next.value;
+  }
+  const key = keyMeant(row.key, older, table);
+  if (key !== row.key)
+    passed = tell(passed, {
+      rule: "meaning",
+      effect: "behaviour",
+      why: "Other keys in that family",
+      before: row.key,
+      after: key,
+    });
+  return { ...passed, cells, key };
+}
+
+/** The key of a row in the words of the other family. */
+function keyMeant(key: string, from: TableDefinition, to: TableDefinition): string {
+  const parts = from.keys.length === 1 ? [key] : key.split(" ");
+  const named = new Map(
+    parts.flatMap((part, i): [string, string][] => {
+      const before = from.keys[i];
+      const after = before && columnMeant(before, to.keys);
+      if (!before || !after) return [];
+      const value = before.type.kind === "number" ? Number(part) : part;
+      return [[after.name, String(translated(value, before, after).value)]];
+    }),
+  );
+  return named.size === to.keys.length ? to.keys.map(({ name }) => named.get(name)).join(" ") : key;
+}
+
+function passRow(row: RowTraveller, hop: Hop): RowTraveller {
+  if (row.ended) return row;
+  if (hop.by === "shared meanings") return passRowByMeaning(row, hop);
+  const table = indexOf(hop.to).tables.get(row.table);
+  if (!table) return end(row, "retired", `${releaseTitle(hop.to)} has no such table`);
+  const passed = passCells(row, table, hop);
+  return passed.ended ? passed : passKey(passed, hop);
 }
 
 /**
@@ -122,21 +185,22 @@ export function rowItems(
 const stands = ({ to, outcome }: RowItem) => to !== undefined && outcome !== "cannot-be-here";
 
 function rowItem(row: TableRow, way: readonly Hop[], to: Firmware, target: FirmwareTarget | undefined): RowItem {
-  const table = indexOf(to).tables.get(row.table);
-  let traveller: RowTraveller = { key: row.key, cells: row.cells, trail: [] };
-  for (const hop of way) traveller = passRow(traveller, row.table, hop);
+  let traveller: RowTraveller = { table: row.table, key: row.key, cells: row.cells, trail: [], loss: "none" };
+  for (const hop of way) traveller = passRow(traveller, hop);
+  const table = indexOf(to).tables.get(traveller.table);
   if (!table && !traveller.ended) traveller = end(traveller, "retired", `${releaseTitle(to)} has no such table`);
   const common = {
     kind: "row" as const,
-    table: row.table,
+    table: traveller.table,
     title: table?.title ?? row.table,
     area: table?.area ?? "housekeeping",
     flies: table !== undefined && rowsFly(table),
     from: { key: row.key, cells: row.cells, line: row.line },
     choices: [],
   };
-  const { key, cells, trail } = traveller;
-  if (traveller.ended) return { ...common, id: `row ${row.table}/${row.key}`, trail, outcome: traveller.ended.outcome };
+  const { key, cells, trail, loss } = traveller;
+  if (traveller.ended)
+    return { ...common, id: `row ${row.table}/${row.key}`, trail, loss, outcome: traveller.ended.outcome };
   const blocked = table && restrictionsOf(table, way, target).find((each) => blocks(each, { key, cells }));
   const idle = table?.columns.every((c) => equalValues(cells[c.name] ?? c.default, c.default, c.type)) ?? false;
   if (blocked && idle) {
@@ -145,6 +209,7 @@ function rowItem(row: TableRow, way: readonly Hop[], to: Firmware, target: Firmw
       ...common,
       id: `row ${row.table}/${row.key}`,
       outcome: "left-out",
+      loss,
       trail: [...trail, { rule: "none", why }],
     };
   }
@@ -154,6 +219,7 @@ function rowItem(row: TableRow, way: readonly Hop[], to: Firmware, target: Firmw
       ...common,
       id: `row ${row.table}/${row.key}`,
       outcome: "cannot-be-here",
+      loss: "limit",
       to: { key, cells },
       trail: [...trail, { rule: "none", why }],
     };
@@ -161,8 +227,9 @@ function rowItem(row: TableRow, way: readonly Hop[], to: Firmware, target: Firmw
   return {
     ...common,
     // named by where it arrives, as settings are
-    id: `row ${row.table}/${key}`,
-    outcome: trail.length > 0 ? "converted" : "as-it-was",
+    id: `row ${traveller.table}/${key}`,
+    outcome: traveller.change ?? "as-it-was",
+    loss,
     to: { key, cells },
     trail,
   };
@@ -180,6 +247,8 @@ function doubtItems(source: Configuration, to: Firmware): RowItem[] {
       area: table?.area ?? "housekeeping",
       flies: table !== undefined && rowsFly(table),
       outcome: "your-call",
+      loss: "look",
+      doubt: reason,
       ...(key === undefined ? {} : { from: { key, cells: {}, line } }),
       trail: [{ rule: "doubt", why: reason }],
       choices: [{ id: "leave-out", label: "Leave it behind" }],

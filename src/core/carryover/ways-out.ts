@@ -1,7 +1,7 @@
-import { indexOf, releaseTitle, type Firmware, type FirmwareTarget } from "@/core/catalog";
+import { indexOf, releaseTitle, type Firmware, type FirmwareTarget, type Restriction } from "@/core/catalog";
 import { showValue } from "@/core/config";
 import type { Choice, RowItem, RowPlace } from "@/core/carryover/plan";
-import { blocks, restrictionsOf, type Restriction } from "@/core/carryover/restrictions";
+import { blocks, restrictionsOf } from "@/core/carryover/restrictions";
 import type { Hop } from "@/core/carryover/route";
 
 interface Destination {

@@ -1,4 +1,3 @@
-import type { Value } from "@/core/config";
 import { ok, refuse, valueOf, type Result } from "@/core/problem";
 import type { CatalogueDocument } from "@/core/catalog/documents";
 import { layoutFault, PLAIN_LAYOUT, type Layout } from "@/core/catalog/layout";
@@ -11,9 +10,8 @@ import {
   type PartRelease,
   type Release,
   type Requirement,
-  type SettingDefinition,
-  type TableDefinition,
 } from "@/core/catalog/release";
+import type { SettingDefinition, TableDefinition } from "@/core/catalog/definition";
 import { resolvePart, resolveRelease } from "@/core/catalog/resolve";
 
 /** All documents of a workshop, resolved. Idioms stay documents here; the idiom folder reads them. */
@@ -200,28 +198,6 @@ export function processorOf(catalogue: Catalogue, id: string): Processor {
       none("processor-unknown", `The catalogue has no processor “${id}”`, "Import its document under Firmware"),
     );
   return processor;
-}
-
-/** The default of a setting on a target. */
-export const defaultOf = (setting: SettingDefinition, target: string | undefined): Value =>
-  (target === undefined ? undefined : setting.defaultByTarget?.[target]) ?? setting.default;
-
-/** The type of a setting on a processor: its own limits, narrowed by what the processor can do. */
-export function typeOn(setting: SettingDefinition, processor: string | undefined): SettingDefinition["type"] {
-  const max = processor === undefined ? undefined : setting.maxByProcessor?.[processor];
-  return setting.type.kind === "number" && max !== undefined
-    ? { ...setting.type, max: Math.min(setting.type.max, max) }
-    : setting.type;
-}
-
-/** Every scope of a release that holds settings of this definition. */
-export function scopesOf(
-  release: Pick<Firmware, "profiles">,
-  setting: Pick<SettingDefinition, "scope">,
-): ("system" | `${string} ${number}`)[] {
-  if (setting.scope === "system") return ["system"];
-  const profile = release.profiles.find((p) => p.kind === setting.scope);
-  return Array.from({ length: profile?.count ?? 0 }, (_, i) => `${setting.scope} ${i + 1}` as const);
 }
 
 export interface ReleaseIndex {

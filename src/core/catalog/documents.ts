@@ -6,6 +6,7 @@ import layoutSchema from "@docs/formats/layout.schema.json";
 import processorSchema from "@docs/formats/processor.schema.json";
 import partReleaseSchema from "@docs/formats/part-release.schema.json";
 import releaseSchema from "@docs/formats/release.schema.json";
+import { RULE_KINDS, rulesSchema } from "@/core/catalog/rules";
 import { ok, refuse, type Result, type Where } from "@/core/problem";
 
 export const DOCUMENT_KINDS = ["processor", "board-model", "idiom", "release", "part-release", "layout"] as const;
@@ -33,14 +34,21 @@ let ajv: Ajv | undefined;
 /** Made when it is first asked for: most who import this folder read no document. */
 function validatorOf(kind: DocumentKind): ValidateFunction {
   // all together: what settings, rules and the like look like is published once, with the release
-  ajv ??= new Ajv({ allErrors: false, strict: false, schemas: Object.values(schemas) });
+  ajv ??= new Ajv({
+    allErrors: false,
+    strict: false,
+    discriminator: true,
+    schemas: [...Object.values(schemas), rulesSchema()],
+  });
   const validate = ajv.getSchema(`${kind}.schema.json`);
   if (!validate) throw new Error(`no schema is published for ${kind}`);
   return validate;
 }
 
 function sentence(error: ErrorObject): string {
-  const { additionalProperty, allowedValue, allowedValues } = error.params as Record<string, unknown>;
+  const { additionalProperty, allowedValue, allowedValues, tag, tagValue } = error.params as Record<string, unknown>;
+  if (error.keyword === "discriminator")
+    return `${String(tag)}: there is no ${tagValue === undefined ? "kind without a name" : JSON.stringify(tagValue)}; known are ${RULE_KINDS.map(({ rule }) => rule).join(", ")}`;
   const named = additionalProperty ?? allowedValue ?? allowedValues;
   const text = error.message ?? "does not fit the schema";
   return named === undefined ? text : `${text}: ${JSON.stringify(named)}`;

@@ -1,75 +1,6 @@
-import type { Area, ScopeId, Value, ValueType } from "@/core/config";
-
-/** Who a value belongs to: the type of aircraft, one board (calibration), or one airframe. */
-export type Belonging = "type" | "board" | "airframe";
-
-/** A meaning that families share: value × factor + offset is in the concept's unit; words say what choices mean. */
-export interface Concept {
-  readonly id: string;
-  readonly factor?: number;
-  readonly offset?: number;
-  readonly words?: Readonly<Record<string, string>>;
-}
-
-export interface SettingDefinition {
-  readonly key: string;
-  readonly title: string;
-  readonly area: Area;
-  /** `system`, or the kind of profile that it is kept in. */
-  readonly scope: string;
-  readonly type: ValueType;
-  readonly default: Value;
-  readonly defaultByTarget?: Readonly<Record<string, Value>>;
-  /** Upper limit by processor, where it is lower than the type's. */
-  readonly maxByProcessor?: Readonly<Record<string, number>>;
-  /** What it does to the aircraft, in a sentence. */
-  readonly says: string;
-  /** Changes how it flies. */
-  readonly flies: boolean;
-  readonly belongsTo: Belonging;
-  /** State that the firmware keeps for itself; never carried. */
-  readonly housekeeping: boolean;
-  /** Learnt from a read-out: type, range and area are guesses. */
-  readonly guessed?: boolean;
-  /** Number that an idiom may write instead of the key. */
-  readonly no?: number;
-  /** What it means whatever the family. */
-  readonly concept?: Concept;
-  /** Can limit flight when it is new and stands at its default: the sentence says how. */
-  readonly restricts?: string;
-}
-
-export interface ColumnDefinition {
-  readonly name: string;
-  readonly title: string;
-  readonly type: ValueType;
-  readonly default: Value;
-}
-
-export interface TableDefinition {
-  readonly name: string;
-  readonly title: string;
-  readonly area: Area;
-  readonly keys: readonly ColumnDefinition[];
-  readonly columns: readonly ColumnDefinition[];
-  readonly belongsTo: Belonging;
-  /** Rows on a freshly erased board: key values joined by a blank → cells. */
-  readonly rows: readonly { readonly key: string; readonly cells: Readonly<Record<string, Value>> }[];
-  readonly maxRows: number;
-  /** What does not work where no row has this cell: sentences for whoever leaves one off. */
-  readonly without?: readonly { readonly column: string; readonly value: Value; readonly says: string }[];
-}
-
-const FLYING: ReadonlySet<Area> = new Set<Area>(["outputs", "mixer", "switches"]);
-
-/** Whether other rows in a table change how it flies. */
-export const rowsFly = ({ area }: Pick<TableDefinition, "area">): boolean => FLYING.has(area);
-
-export interface ProfileKind {
-  readonly kind: string;
-  readonly title: string;
-  readonly count: number;
-}
+import type { ProfileKind, SettingDefinition, TableDefinition } from "@/core/catalog/definition";
+import type { PassageRule } from "@/core/catalog/rules";
+import type { ScopeId, Value } from "@/core/config";
 
 export interface StarterSet {
   readonly name: string;
@@ -92,82 +23,6 @@ export interface ReleaseTarget extends FirmwareTarget {
   /** Pad by pad: what is connected there. */
   readonly pads: Readonly<Record<string, string>>;
 }
-
-/** What happens to settings on the way from the release's ancestor to it. */
-export type PassageRule =
-  | { readonly rule: "rename"; readonly key: string; readonly to: string; readonly why?: string }
-  | {
-      /** new = old × factor + offset, in the new unit, rounded to the new step. */
-      readonly rule: "rescale";
-      readonly key: string;
-      readonly to?: string;
-      readonly factor: number;
-      readonly offset?: number;
-      readonly why: string;
-    }
-  | {
-      readonly rule: "map";
-      readonly key: string;
-      readonly to?: string;
-      readonly words: Readonly<Record<string, string>>;
-      readonly why: string;
-    }
-  | { readonly rule: "retire"; readonly key: string; readonly why: string }
-  | {
-      readonly rule: "behaviour";
-      readonly key: string;
-      readonly why: string;
-      /** The value that would feel as before: old × factor + offset. */
-      readonly suggest?: { readonly factor: number; readonly offset?: number };
-    }
-  | { readonly rule: "move"; readonly key: string; readonly to: string; readonly why: string }
-  | { readonly rule: "split"; readonly key: string; readonly into: readonly string[]; readonly why: string }
-  | {
-      readonly rule: "merge";
-      readonly keys: readonly string[];
-      readonly to: string;
-      readonly take: "first" | "largest" | "smallest";
-      readonly why: string;
-    }
-  | {
-      readonly rule: "column";
-      readonly table: string;
-      readonly column: string;
-      readonly to: string;
-      readonly why: string;
-    }
-  | {
-      /** Rows are known by other keys, one to one. */
-      readonly rule: "renumber";
-      readonly table: string;
-      readonly rows: Readonly<Record<string, string>>;
-      readonly why: string;
-    }
-  | {
-      /** Rows with this cell value are possible under these keys only. */
-      readonly rule: "restrict";
-      readonly table: string;
-      readonly column: string;
-      readonly value: Value;
-      readonly on: readonly string[];
-      readonly why: string;
-    }
-  | {
-      /** Positions mean other values: new = old × factor + offset. */
-      readonly rule: "ranges";
-      readonly table: string;
-      readonly columns: readonly string[];
-      readonly factor: number;
-      readonly offset?: number;
-      readonly why: string;
-    }
-  | {
-      readonly rule: "cells";
-      readonly table: string;
-      readonly column: string;
-      readonly words: Readonly<Record<string, string>>;
-      readonly why: string;
-    };
 
 /** What is looked at rather than read. Settings are named by their concepts, tables by their names. */
 export type Picture =
@@ -290,6 +145,3 @@ export const versionsOf = ({ least, most }: Pick<Requirement, "least" | "most">)
 /** Whether a requirement lets a version through. */
 export const lets = ({ least, most }: Pick<Requirement, "least" | "most">, version: number): boolean =>
   version >= least && version <= (most ?? Infinity);
-
-/** Key columns, then the others. */
-export const columnsOf = (table: TableDefinition): ColumnDefinition[] => [...table.keys, ...table.columns];

@@ -2,13 +2,9 @@ import { AREAS, limitValue, type Area } from "@/core/config";
 import { ok, refuse, type Problem, type Result } from "@/core/problem";
 import type { CatalogueDocument } from "@/core/catalog/documents";
 import { passSettings, passStarter, passTables } from "@/core/catalog/inherit";
-import {
-  columnsOf,
-  type Firmware,
-  type PartRelease,
-  type Release,
-  type SettingDefinition,
-} from "@/core/catalog/release";
+import { columnsOf, type SettingDefinition } from "@/core/catalog/definition";
+import type { Firmware, PartRelease, Release } from "@/core/catalog/release";
+import { kindOf } from "@/core/catalog/rules";
 import {
   columnOf,
   settingsOf,
@@ -76,8 +72,9 @@ function settingsUnder(document: FirmwareDocument, ancestor: Firmware | undefine
   const rules = document.rules ?? [];
   const known = new Set(ancestor?.settings.map((setting) => setting.key));
   for (const rule of rules) {
-    const keys = "keys" in rule ? rule.keys : "key" in rule ? [rule.key] : [];
-    const odd = keys.find((key) => !known.has(key));
+    const odd = kindOf(rule)
+      .keys(rule)
+      .find((key) => !known.has(key));
     if (odd !== undefined)
       return refuse({
         code: "release-rule",
@@ -136,11 +133,12 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release): 
   const settings = found.value;
   const rules = document.rules ?? [];
   const base = ancestor ?? ({} as Release);
+  const profiles = document.profiles ?? base.profiles;
   const release: Release = {
     ...headOf(document, ancestor),
     idiom: document.idiom ?? base.idiom,
     ...(document.edition === undefined ? {} : { edition: document.edition }),
-    profiles: document.profiles ?? base.profiles,
+    profiles,
     settings,
     tables: [
       ...(ancestor ? passTables(ancestor.tables, document) : []),
@@ -159,7 +157,7 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release): 
       })) ??
       ancestor?.starters.map((starter) => ({
         ...starter,
-        values: starter.values.flatMap((value) => passStarter(value, rules, settings)),
+        values: starter.values.flatMap((value) => passStarter(value, rules, ancestor.settings, { settings, profiles })),
       })) ??
       [],
     targets: (document.targets ?? base.targets).map((t) => ({ ...t, aliases: (t as Partial<typeof t>).aliases ?? [] })),

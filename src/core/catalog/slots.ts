@@ -1,5 +1,6 @@
-import { scopesOf } from "@/core/catalog/catalogue";
-import type { Firmware, SettingDefinition } from "@/core/catalog/release";
+import { scopesOf } from "@/core/catalog/definition";
+import type { SettingDefinition } from "@/core/catalog/definition";
+import type { Firmware } from "@/core/catalog/release";
 import { addressId, type Configuration, type ScopeId } from "@/core/config";
 
 /** One place for a value: a setting in a scope. */

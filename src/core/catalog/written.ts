@@ -1,12 +1,7 @@
 import type { Area, Value, ValueType } from "@/core/config";
-import type {
-  ColumnDefinition,
-  PassageRule,
-  PartRelease,
-  Release,
-  SettingDefinition,
-  TableDefinition,
-} from "@/core/catalog/release";
+import type { ColumnDefinition, SettingDefinition, TableDefinition } from "@/core/catalog/definition";
+import type { PartRelease, Release } from "@/core/catalog/release";
+import type { PassageRule } from "@/core/catalog/rules";
 
 type TypeDocument = { number: { min: number; max: number; step: number; unit?: string } } & { switch?: true } & {
   choice?: (string | { readonly word: string; readonly also: readonly string[] })[];

@@ -95,23 +95,21 @@ function fromPlan(plan: Plan, side: Compared, to: Release, way: string): Arrived
     const came = addressId(item.from);
     if (came !== item.id) origin.set(item.id, came);
     const told = item.trail
-      .filter((step) => step.rule !== "behaviour")
+      .filter((step) => step.effect !== "behaviour")
       .map((step) => `${step.why}${step.before === undefined ? "" : `: ${step.before} → ${step.after ?? ""}`}`);
     if (told.length > 0) why.set(item.id, told);
-    const changed = item.trail.find((step) => step.rule === "behaviour");
-    if (changed) behaviour.set(item.id, changed.why);
+    if (item.behaviour !== undefined) behaviour.set(item.id, item.behaviour);
   }
   const rows = new Map<string, Resolved["rows"] extends ReadonlyMap<string, infer Row> ? Row : never>();
   for (const item of plan.items) {
     if (item.kind !== "row") continue;
-    const doubt = item.trail.find((step) => step.rule === "doubt");
-    if (doubt) {
+    if (item.doubt !== undefined) {
       const { key, line } = item.from ?? {};
       open.rows.set(key === undefined ? item.table : `${item.table}/${key}`, {
         table: item.table,
         ...(key === undefined ? {} : { key }),
         cause: "misplaced",
-        reason: doubt.why,
+        reason: item.doubt,
         raw: "",
         line: line ?? 0,
       });

@@ -116,7 +116,7 @@ function changeOf(item: PlanItem, how: How, from: Firmware, to: Firmware): Relea
 /** Ranges that became narrower though no value was touched: what can no longer be set. */
 function narrowed(plan: Plan, from: Firmware, to: Firmware): ReleaseChange[] {
   return plan.items.flatMap((item): ReleaseChange[] => {
-    if (item.kind !== "setting" || !item.from || item.trail.some((step) => step.rule === "rescale")) return [];
+    if (item.kind !== "setting" || !item.from || item.trail.some((step) => step.effect === "converted")) return [];
     const [old, now] = [indexOf(from).settings.get(item.from.key), indexOf(to).settings.get(item.to?.key ?? "")];
     if (old?.type.kind !== "number" || now?.type.kind !== "number" || howOf(item) === "limit") return [];
     if (now.type.min <= old.type.min && now.type.max >= old.type.max) return [];

@@ -1,29 +1,31 @@
 import { rowItems, type Hop, type RowItem } from "@/core/carryover";
 import {
+  cellText,
   columnsOf,
   indexOf,
+  kindOf,
+  laterColumn,
   releaseTitle,
+  rowsFly,
+  rulesOn,
+  ruleWhy,
+  tableOf,
   type ColumnDefinition,
+  type Effect,
   type Firmware,
   type PassageRule,
   type TableDefinition,
-  rowsFly,
 } from "@/core/catalog";
-import { equalValues, showValue, type Configuration, type Value, type ValueType } from "@/core/config";
+import { equalValues, type Configuration, type Value, type ValueType } from "@/core/config";
 import type { How, ReleaseChange } from "@/core/compare/release-change";
 
 type Cells = Readonly<Record<string, Value>>;
-type TableRule = Extract<PassageRule, { readonly table: string }>;
-
 const aboutTable = (table: TableDefinition) => ({
   place: `table ${table.name}`,
   area: table.area,
   flies: rowsFly(table),
   says: "",
 });
-
-const cellText = (column: ColumnDefinition, value: Value) =>
-  `${column.title.toLowerCase()} ${showValue(value, column.type)}`;
 
 const cellsText = (cells: Cells, columns: readonly ColumnDefinition[]) =>
   columns.map((column) => cellText(column, cells[column.name] ?? column.default)).join(", ");
@@ -33,8 +35,7 @@ export function rowHow(item: RowItem): How | undefined {
   if (item.outcome === "cannot-be-here") return "blocked";
   if (item.outcome === "retired") return "retired";
   if (item.from?.key !== item.to?.key) return "behaviour";
-  if (item.trail.length === 0) return undefined;
-  return item.trail.every((step) => step.rule === "column") ? "renamed" : "converted";
+  return item.outcome === "renamed" || item.outcome === "converted" ? item.outcome : undefined;
 }
 
 /** What becomes of one row of a configuration: its key where that changes, and the cells that read otherwise. */
@@ -45,7 +46,7 @@ export function rowChange(item: RowItem, how: How, from: Firmware, to: Firmware)
   const columns = table?.columns ?? [];
   const texts = columns.map((column) => {
     const name = item.trail.reduce(
-      (now, s) => (s.rule === "column" && s.before === now ? (s.after ?? now) : now),
+      (now, s) => (s.effect === "renamed" && s.before === now ? (s.after ?? now) : now),
       column.name,
     );
     const becomes = later?.columns.find((each) => each.name === name);
@@ -83,45 +84,22 @@ export function rowChange(item: RowItem, how: How, from: Firmware, to: Firmware)
   };
 }
 
+const HOW_OF: Readonly<Record<Effect, How>> = {
+  renamed: "renamed",
+  converted: "converted",
+  behaviour: "behaviour",
+  retired: "retired",
+  limited: "limit",
+};
+
 /** What a rule of the way does to a table, whatever rows it holds. */
-function ruleChange(rule: TableRule, hop: Hop): Omit<ReleaseChange, "id"> | undefined {
-  const [table, later] = [hop.from, hop.to].map((release) => indexOf(release).tables.get(rule.table));
-  if (!table || !later) return undefined;
-  const about = aboutTable(table);
-  const titled = (name: string, of: TableDefinition) =>
-    columnsOf(of)
-      .find((column) => column.name === name)
-      ?.title.toLowerCase() ?? name;
-  const why = [rule.why];
-  switch (rule.rule) {
-    case "renumber": {
-      const moved = Object.entries(rule.rows).filter(([key, now]) => key !== now);
-      const [before, after] = [moved.map(([key]) => key).join(", "), moved.map(([, now]) => now).join(", ")];
-      return { ...about, how: "behaviour", title: `${table.title} ${before}`, before, after, why };
-    }
-    case "restrict": {
-      const title = `${table.title}: ${titled(rule.column, table)} ${String(rule.value)}`;
-      return { ...about, how: "limit", title, before: "any", after: rule.on.join(", "), why };
-    }
-    case "ranges": {
-      const sample = (name: string): { before: string; after: string }[] => {
-        const [column, now] = [table, later].map((each) => columnsOf(each).find((c) => c.name === name));
-        if (typeof column?.default !== "number" || !now) return [];
-        const moved = column.default * rule.factor + (rule.offset ?? 0);
-        return [{ before: cellText(column, column.default), after: cellText(now, moved) }];
-      };
-      const samples = rule.columns.flatMap(sample);
-      const [before, after] = [samples.map((s) => s.before).join(", "), samples.map((s) => s.after).join(", ")];
-      return { ...about, how: "converted", title: table.title, before, after, why };
-    }
-    case "cells": {
-      const moved = Object.entries(rule.words).filter(([word, now]) => word !== now);
-      const [before, after] = [moved.map(([word]) => word).join(", "), moved.map(([, now]) => now).join(", ")];
-      return { ...about, how: "converted", title: `${table.title}: ${titled(rule.column, table)}`, before, after, why };
-    }
-    case "column":
-      return { ...about, how: "renamed", title: table.title, before: rule.column, after: rule.to, why };
-  }
+function ruleChange(rule: PassageRule, hop: Hop): Omit<ReleaseChange, "id"> | undefined {
+  const name = tableOf(rule);
+  const [table, later] = [hop.from, hop.to].map((release) => indexOf(release).tables.get(name ?? ""));
+  const news = table && later && kindOf(rule).table?.tells(rule, table, later);
+  if (!news) return undefined;
+  const { effect, ...told } = news;
+  return { ...aboutTable(table), how: HOW_OF[effect], ...told, why: [ruleWhy(rule)] };
 }
 
 /** The name and the words of a column at the end of the way. */
@@ -131,15 +109,14 @@ function columnAlong(
   name: string,
 ): { name: string; wordOf: (word: string) => string } {
   let now = name;
-  const maps: Readonly<Record<string, string>>[] = [];
+  const steps: ((word: string) => string)[] = [];
   for (const { rules } of way) {
     const before = now;
-    for (const rule of rules) {
-      if (rule.rule === "column" && rule.table === table && rule.column === before) now = rule.to;
-      if (rule.rule === "cells" && rule.table === table && rule.column === before) maps.push(rule.words);
-    }
+    now = laterColumn(table, before, rules);
+    for (const rule of rulesOn(table, rules))
+      steps.push((word) => kindOf(rule).table?.word?.(rule, before, word) ?? word);
   }
-  return { name: now, wordOf: (word) => maps.reduce((w, words) => words[w] ?? w, word) };
+  return { name: now, wordOf: (word) => steps.reduce((w, step) => step(w), word) };
 }
 
 const rangeText = (type: Extract<ValueType, { kind: "number" }>) =>
@@ -150,7 +127,7 @@ function narrowedColumns(from: Firmware, to: Firmware, way: readonly Hop[]): Rel
   return from.tables.flatMap((table) => {
     const later = indexOf(to).tables.get(table.name);
     if (!later) return [];
-    const scaled = way.some(({ rules }) => rules.some((rule) => rule.rule === "ranges" && rule.table === table.name));
+    const scaled = way.some(({ rules }) => rulesOn(table.name, rules).some((rule) => kindOf(rule).rescales));
     return columnsOf(table).flatMap((column): ReleaseChange[] => {
       const { name, wordOf } = columnAlong(way, table.name, column.name);
       const becomes = columnsOf(later).find((each) => each.name === name);
@@ -220,7 +197,7 @@ function movedRows(from: Firmware, to: Firmware, way: readonly Hop[]): ReleaseCh
 export function tableChanges(from: Firmware, to: Firmware, way: readonly Hop[]): ReleaseChange[] {
   const byRule = way.flatMap((hop, i) =>
     hop.rules.flatMap((rule, j): ReleaseChange[] => {
-      const change = "table" in rule ? ruleChange(rule, hop) : undefined;
+      const change = ruleChange(rule, hop);
       return change ? [{ ...change, id: `rule ${i}.${j}` }] : [];
     }),
   );

@@ -1,28 +1,10 @@
 "use client";
 
 import { useState } from "react";
+import { ruleSentence } from "@/core/catalog/rules";
 import type { ProposedRule } from "@/core/learn";
 import { useAsk } from "@/ui/base/ask";
 import { BUTTON_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
-
-function ruleText({ rule }: ProposedRule): string {
-  switch (rule.rule) {
-    case "rename":
-      return `${rule.key} → ${rule.to}`;
-    case "rescale":
-      return `${rule.key} × ${Number(rule.factor.toPrecision(6))}${rule.to === undefined ? "" : ` → ${rule.to}`}`;
-    case "map":
-      return `${rule.key}${rule.to === undefined ? "" : ` → ${rule.to}`}: ${Object.entries(rule.words)
-        .map(([a, b]) => `${a} → ${b}`)
-        .join(", ")}`;
-    case "move":
-      return `${rule.key} to ${rule.to}`;
-    case "retire":
-      return rule.key;
-    default:
-      return rule.why;
-  }
-}
 
 const SURE = 0.8;
 
@@ -103,11 +85,11 @@ export function ConfirmPassage({
                     className="size-6 accent-(--ink)"
                     checked={chosen.has(i)}
                     onChange={() => toggle(i)}
-                    aria-label={`Confirm ${proposed.rule.rule} ${ruleText(proposed)}`}
+                    aria-label={`Confirm ${proposed.rule.rule} ${ruleSentence(proposed.rule)}`}
                   />
                 </td>
                 <td>{proposed.rule.rule}</td>
-                <td className="key wrap-anywhere">{ruleText(proposed)}</td>
+                <td className="key wrap-anywhere">{ruleSentence(proposed.rule)}</td>
                 <td className="text-right whitespace-nowrap">{Math.round(proposed.confidence * 100)} %</td>
                 <td className="text-sm text-faded">{proposed.because.join("; ")}</td>
               </tr>

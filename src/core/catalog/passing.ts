@@ -1,0 +1,75 @@
+import type { SettingDefinition } from "@/core/catalog/definition";
+import {
+  inPhases,
+  kindOf,
+  tableOf,
+  type Passed,
+  type Passing,
+  type PassageRule,
+  type ValueWay,
+} from "@/core/catalog/rules";
+
+/** The rules of a passage by what they speak of, in the order in which they act. Made once for each list of rules. */
+export interface RuleIndex {
+  readonly bySetting: ReadonlyMap<string, readonly PassageRule[]>;
+  readonly byTable: ReadonlyMap<string, readonly PassageRule[]>;
+}
+
+const indexes = new WeakMap<readonly PassageRule[], RuleIndex>();
+
+export function ruleIndex(rules: readonly PassageRule[]): RuleIndex {
+  const known = indexes.get(rules);
+  if (known) return known;
+  const [bySetting, byTable] = [new Map<string, PassageRule[]>(), new Map<string, PassageRule[]>()];
+  const put = (map: Map<string, PassageRule[]>, name: string, rule: PassageRule) => {
+    const list = map.get(name);
+    if (list) list.push(rule);
+    else map.set(name, [rule]);
+  };
+  for (const rule of inPhases(rules)) {
+    for (const key of kindOf(rule).keys(rule)) put(bySetting, key, rule);
+    const table = tableOf(rule);
+    if (table !== undefined) put(byTable, table, rule);
+  }
+  const index = { bySetting, byTable };
+  indexes.set(rules, index);
+  return index;
+}
+
+const NONE: readonly PassageRule[] = [];
+
+/** The rules that speak of a setting, by its key on the release before. */
+export const rulesFor = (key: string, rules: readonly PassageRule[]): readonly PassageRule[] =>
+  ruleIndex(rules).bySetting.get(key) ?? NONE;
+
+export const rulesOn = (table: string, rules: readonly PassageRule[]): readonly PassageRule[] =>
+  ruleIndex(rules).byTable.get(table) ?? NONE;
+
+/** The key of a setting after the rules. */
+export const laterKey = (key: string, rules: readonly PassageRule[]): string =>
+  rulesFor(key, rules).reduce((now, rule) => kindOf(rule).becomes?.(rule) ?? now, key);
+
+/** The name of a column after the rules. */
+export const laterColumn = (table: string, column: string, rules: readonly PassageRule[]): string =>
+  rulesOn(table, rules).reduce((now, rule) => kindOf(rule).table?.column?.(rule, column) ?? now, column);
+
+/** One value through the rules that speak of its setting, told of each of them; what ended is not passed on. */
+export function passThrough<T extends Passing>(
+  origin: SettingDefinition,
+  start: T,
+  rules: readonly PassageRule[],
+  way: Omit<ValueWay, "origin">,
+  tell: (from: T, passed: Passed, rule: PassageRule) => T,
+  hasEnded: (one: T) => boolean,
+): T[] {
+  let all = [start];
+  for (const rule of rulesFor(origin.key, rules)) {
+    const kind = kindOf(rule);
+    const { value } = kind;
+    if (!value) continue;
+    all = all.flatMap((one) =>
+      hasEnded(one) ? [one] : value(rule, one, { origin, ...way }).map((passed) => tell(one, passed, rule)),
+    );
+  }
+  return all;
+}

@@ -1,0 +1,31 @@
+import { backwardsWhy, type RuleKind } from "@/core/catalog/rules/kind";
+import { NAME } from "@/core/catalog/rules/schema";
+
+export interface ColumnRule {
+  readonly rule: "column";
+  readonly table: string;
+  readonly column: string;
+  readonly to: string;
+  readonly why: string;
+}
+
+export const column: RuleKind<ColumnRule> = {
+  rule: "column",
+  about: "A column of a table has another name.",
+  schema: { properties: { table: NAME, column: NAME, to: NAME }, required: ["table", "column", "to", "why"] },
+  example: { rule: "column", table: "lamps", column: "colour", to: "tint", why: "Shades as well" },
+  phase: "place",
+  effect: "renamed",
+  sentence: ({ table, column: name, to }) => `table ${table}: ${name} → ${to}`,
+  keys: () => [],
+  table: {
+    column: (rule, name) => (name === rule.column ? rule.to : undefined),
+    cell: (rule, name, value) => (name === rule.column ? { value, before: rule.column, after: rule.to } : undefined),
+    tells: (rule, { title }) => ({ effect: "renamed", title, before: rule.column, after: rule.to }),
+  },
+  loss: () => "none",
+  backwards: (rule) => ({
+    reach: "whole",
+    rules: [{ ...rule, column: rule.to, to: rule.column, why: backwardsWhy(rule.why) }],
+  }),
+};

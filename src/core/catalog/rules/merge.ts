@@ -1,0 +1,40 @@
+import { backwardsWhy, type RuleKind } from "@/core/catalog/rules/kind";
+import { NAME, some } from "@/core/catalog/rules/schema";
+import type { Value } from "@/core/config";
+
+export interface MergeRule {
+  readonly rule: "merge";
+  readonly keys: readonly string[];
+  readonly to: string;
+  readonly take: "first" | "largest" | "smallest";
+  readonly why: string;
+}
+
+const better = { largest: (a: Value, b: Value) => a > b, smallest: (a: Value, b: Value) => a < b };
+
+export const merge: RuleKind<MergeRule> = {
+  rule: "merge",
+  about: "Several settings became one, which takes the first, the largest or the smallest of their values.",
+  schema: {
+    properties: { keys: some(2, 8, NAME), to: NAME, take: { enum: ["first", "largest", "smallest"] } },
+    required: ["keys", "to", "take", "why"],
+  },
+  example: { rule: "merge", keys: ["lamp.left", "lamp.right"], to: "lamp.level", take: "largest", why: "One lamp" },
+  phase: "place",
+  effect: "converted",
+  sentence: ({ keys, to, take }) => `${keys.join(", ")} → ${to} (the ${take})`,
+  keys: ({ keys }) => keys,
+  becomes: ({ to }) => to,
+  define: ({ keys }, settings) => settings.filter((each) => !keys.includes(each.origin)),
+  value: ({ to }, passing) => [{ ...passing, key: to, before: passing.key, after: to }],
+  join({ take }, values) {
+    if (take === "first") return 0;
+    const isBetter = better[take];
+    return values.reduce<number>((best, value, i) => (isBetter(value, values[best] ?? value) ? i : best), 0);
+  },
+  loss: () => "lost",
+  backwards: ({ keys, to, why }) => ({
+    reach: "part",
+    rules: [{ rule: "split", key: to, into: keys, why: backwardsWhy(why) }],
+  }),
+};

@@ -1,0 +1,30 @@
+import { backwardsWhy, type RuleKind } from "@/core/catalog/rules/kind";
+import { NAME } from "@/core/catalog/rules/schema";
+
+export interface RenameRule {
+  readonly rule: "rename";
+  readonly key: string;
+  readonly to: string;
+  readonly why?: string;
+}
+
+export const rename: RuleKind<RenameRule> = {
+  rule: "rename",
+  about: "A setting has another name; its value stays as it is.",
+  schema: { properties: { key: NAME, to: NAME }, required: ["key", "to"] },
+  example: { rule: "rename", key: "lamp.level", to: "lamp.share" },
+  phase: "place",
+  effect: "renamed",
+  why: "Renamed",
+  sentence: ({ key, to }) => `${key} → ${to}`,
+  keys: ({ key }) => [key],
+  becomes: ({ to }) => to,
+  define: ({ key, to }, settings) =>
+    settings.map((each) => (each.origin === key ? { ...each, setting: { ...each.setting, key: to } } : each)),
+  value: ({ to }, passing) => [{ ...passing, key: to, before: passing.key, after: to }],
+  loss: () => "none",
+  backwards: ({ key, why = "Renamed" }, { laterKey }) => ({
+    reach: "whole",
+    rules: [{ rule: "rename", key: laterKey(key), to: key, why: backwardsWhy(why) }],
+  }),
+};

@@ -1,0 +1,43 @@
+import { backwardsWhy, type RuleKind } from "@/core/catalog/rules/kind";
+import { NAME, SHORT } from "@/core/catalog/rules/schema";
+import { reverseWords, wordIn, wordsText } from "@/core/catalog/rules/words";
+
+/** Rows are known by other keys, one to one. */
+export interface RenumberRule {
+  readonly rule: "renumber";
+  readonly table: string;
+  readonly rows: Readonly<Record<string, string>>;
+  readonly why: string;
+}
+
+const moved = ({ rows }: RenumberRule) => Object.entries(rows).filter(([key, now]) => key !== now);
+
+export const renumber: RuleKind<RenumberRule> = {
+  rule: "renumber",
+  about: "Rows of a table are known by other keys: old key → new key, one to one.",
+  schema: {
+    properties: { table: NAME, rows: { type: "object", minProperties: 2, additionalProperties: SHORT } },
+    required: ["table", "rows", "why"],
+  },
+  example: { rule: "renumber", table: "lamps", rows: { "1": "2", "2": "1" }, why: "Counted from the left" },
+  phase: "place",
+  effect: "behaviour",
+  sentence: ({ table, rows }) => `table ${table}: ${wordsText(rows)}`,
+  keys: () => [],
+  table: {
+    key: ({ rows }, key) => wordIn(rows, key),
+    tells: (rule, { title }) => {
+      const [before, after] = [0, 1].map((side) =>
+        moved(rule)
+          .map((pair) => pair[side])
+          .join(", "),
+      );
+      return { effect: "behaviour", title: `${title} ${before ?? ""}`, before: before ?? "", after: after ?? "" };
+    },
+  },
+  loss: () => "none",
+  backwards: (rule) => ({
+    reach: "whole",
+    rules: [{ ...rule, rows: reverseWords(rule.rows), why: backwardsWhy(rule.why) }],
+  }),
+};

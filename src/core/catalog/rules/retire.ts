@@ -1,0 +1,24 @@
+import type { RuleKind } from "@/core/catalog/rules/kind";
+import { NAME } from "@/core/catalog/rules/schema";
+
+export interface RetireRule {
+  readonly rule: "retire";
+  readonly key: string;
+  readonly why: string;
+}
+
+export const retire: RuleKind<RetireRule> = {
+  rule: "retire",
+  about: "A setting is gone, for a reason that people are told.",
+  schema: { properties: { key: NAME }, required: ["key", "why"] },
+  example: { rule: "retire", key: "lamp.warm-up", why: "The lamp is ready at once" },
+  phase: "meaning",
+  effect: "retired",
+  sentence: ({ key }) => key,
+  keys: ({ key }) => [key],
+  define: ({ key }, settings) => settings.filter((each) => each.origin !== key),
+  value: ({ why }, passing) => [{ ...passing, ended: why, loss: "lost" }],
+  loss: () => "lost",
+  // on the way back it is new again
+  backwards: () => ({ reach: "none", rules: [] }),
+};

@@ -1,0 +1,28 @@
+import { backwardsWhy, type RuleKind } from "@/core/catalog/rules/kind";
+import { NAME, some } from "@/core/catalog/rules/schema";
+
+export interface SplitRule {
+  readonly rule: "split";
+  readonly key: string;
+  readonly into: readonly string[];
+  readonly why: string;
+}
+
+export const split: RuleKind<SplitRule> = {
+  rule: "split",
+  about: "One setting became several; each takes its value. They stand in the release's own additions.",
+  schema: { properties: { key: NAME, into: some(2, 8, NAME) }, required: ["key", "into", "why"] },
+  example: { rule: "split", key: "lamp.level", into: ["lamp.left", "lamp.right"], why: "Two lamps" },
+  phase: "place",
+  effect: "converted",
+  sentence: ({ key, into }) => `${key} → ${into.join(", ")}`,
+  keys: ({ key }) => [key],
+  define: ({ key }, settings) => settings.filter((each) => each.origin !== key),
+  value: ({ into }, passing) => into.map((key) => ({ ...passing, key, before: passing.key, after: key })),
+  loss: () => "none",
+  backwards: ({ key, into, why }) => ({
+    // what went apart on purpose afterwards comes back as the first
+    reach: "whole",
+    rules: [{ rule: "merge", keys: into, to: key, take: "first", why: backwardsWhy(why) }],
+  }),
+};
