@@ -39,7 +39,13 @@ describe("the kinds of rules", () => {
     published("rule.schema.json", `${JSON.stringify(rulesSchema(), null, 2)}\n`, JSON.parse);
     const parts = RULE_KINDS.map(
       ({ rule, about, example }) =>
-        `## ${rule}\n\n${about}\n\n\`\`\`yaml\n- ${stringify(example, { collectionStyle: "flow", lineWidth: 0 })}\`\`\`\n`,
+        `## ${rule}\n\n${about}\n\n\`\`\`yaml\n- ${stringify(example, {
+          collectionStyle: "flow",
+          flowCollectionPadding: false,
+          lineWidth: 0,
+        })
+          .replace(/^\{(.*)\}/, "{ $1 }")
+          .replace(/: \{([^}]*)\}/, ": { $1 }")}\`\`\`\n`,
     );
     published(
       "rules.md",
