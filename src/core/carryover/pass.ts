@@ -95,7 +95,7 @@ export function joinMerged(travellers: readonly Traveller[], rules: readonly Pas
   if (!first || others.length === 0) return first;
   for (const rule of rules) {
     const { join, becomes } = kindOf(rule);
-    if (join && becomes?.(rule) === first.key)
+    if (join && becomes?.(rule)?.includes(first.key))
       return travellers[
         join(
           rule,

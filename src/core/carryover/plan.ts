@@ -64,6 +64,8 @@ export interface SettingItem {
   readonly outcome: Outcome;
   readonly loss: Loss;
   readonly call?: Call;
+  /** Why it comes out so, in a sentence; empty where nothing happened to it. */
+  readonly reason: string;
   readonly from?: Side & { readonly line: number; readonly moved: boolean };
   /** The read-out leaves open what it was; what `from` says is the default, or what would be if it belonged here. */
   readonly doubt?: ValueDoubt;
@@ -85,6 +87,8 @@ export interface RowItem {
   readonly area: string;
   readonly outcome: Outcome;
   readonly loss: Loss;
+  /** Why it comes out so, in a sentence; empty where nothing happened to it. */
+  readonly reason: string;
   readonly flies: boolean;
   /** The read-out leaves it open: why. */
   readonly doubt?: string;

@@ -3,7 +3,8 @@ import { findTarget, type Catalogue } from "@/core/catalog";
 import { addressId, type Configuration, type Value } from "@/core/config";
 import { planCarryover } from "@/core/carryover/compute";
 import { reverseRules } from "@/core/carryover/reverse";
-import { routeBetween, routeTitle } from "@/core/carryover/route";
+import { costOf, lossesOfWay } from "@/core/carryover/loss";
+import { otherWays, routeBetween, routeTitle, type Hop } from "@/core/carryover/route";
 import { settlePlan } from "@/core/carryover/settle";
 import { openItems } from "@/core/carryover/plan";
 import { defaultConfiguration } from "@/core/idiom";
@@ -242,5 +243,94 @@ describe("ways", () => {
       before: "from 1700 µs",
       after: "from 400 ‰",
     });
+  });
+});
+
+describe("ways in a drawn lineage", () => {
+  /** A lineage by lot: a chain with forks, and passages that join lines. */
+  const drawn = fc
+    .record({
+      parents: fc.array(fc.nat(1000), { minLength: 3, maxLength: 14 }),
+      joins: fc.array(fc.tuple(fc.nat(1000), fc.nat(1000)), { maxLength: 5 }),
+      retired: fc.array(fc.nat(3), { minLength: 16, maxLength: 16 }),
+    })
+    .map(({ parents, joins, retired }) => {
+      const keys = ["k0", "k1", "k2", "k3"];
+      const gone: string[][] = [[]];
+      const documents: object[] = [
+        wholeRelease(
+          "road-0",
+          keys.map((key) => setting(key, number(0, 9), 1)),
+        ),
+      ];
+      parents.forEach((parent, i) => {
+        const at = parent % (i + 1);
+        const left = keys.filter((key) => !(gone[at] ?? []).includes(key));
+        const lost = left.slice(0, Math.min(left.length - 1, (retired[i] ?? 0) % 2));
+        gone.push([...(gone[at] ?? []), ...lost]);
+        const more = joins
+          .map(([a, b]) => [a % (parents.length + 1), b % (parents.length + 1)] as const)
+          .filter(([a, b]) => b === i + 1 && a < b && a !== at)
+          .map(([a]) => ({ from: `road-${a}`, rules: [] }));
+        documents.push(
+          nextRelease(
+            `road-${i + 1}`,
+            `road-${at}`,
+            lost.map((key) => ({ rule: "retire", key, why: "x" })),
+            {
+              passages: more.filter(({ from }, j) => more.findIndex((other) => other.from === from) === j),
+            },
+          ),
+        );
+      });
+      return madeCatalogue(...documents);
+    });
+
+  /** The shortest of all simple ways, by trying each. */
+  function shortest(world: Catalogue, from: string, to: string): number {
+    const hops = [...world.releases.values()].flatMap((later) =>
+      later.passages.flatMap(({ from: earlier, rules }) => {
+        const there = releaseIn(world, earlier);
+        return [
+          { from: there, to: later, by: "passage", rules } as const,
+          { from: later, to: there, by: "passage backwards", rules: reverseRules(rules, there) } as const,
+        ];
+      }),
+    );
+    const walk = (at: string, been: readonly string[], length: number): number =>
+      at === to
+        ? length
+        : Math.min(
+            ...hops
+              .filter((hop) => hop.from.id === at && !been.includes(hop.to.id))
+              .map((hop) => walk(hop.to.id, [...been, hop.to.id], length + costOf(lossesOfWay([hop])))),
+            Infinity,
+          );
+    return walk(from, [from], 0);
+  }
+
+  it("the one that loses least is found, up and down and over forks; it is the same each time", () => {
+    fc.assert(
+      fc.property(drawn, fc.nat(100), fc.nat(100), (world, a, b) => {
+        const ids = [...world.releases.keys()];
+        const [from, to] = [releaseIn(world, ids[a % ids.length] ?? ""), releaseIn(world, ids[b % ids.length] ?? "")];
+        const way = valueOf(routeBetween(world, from, to));
+        const others = otherWays(world, from, to);
+        const sum = (each: readonly Hop[]) => each.reduce((length, hop) => length + costOf(lossesOfWay([hop])), 0);
+        expect(Math.min(...[way, ...others].map(sum))).toBeCloseTo(shortest(world, from.id, to.id), 9);
+        expect(way.map((hop) => hop.from.id)).toEqual([from.id, ...way.map((hop) => hop.to.id)].slice(0, way.length));
+        for (const other of others) {
+          expect(other.at(-1)?.to.id).toBe(to.id);
+          expect(costOf(lossesOfWay(other)) + 0.01 * other.length).toBeGreaterThanOrEqual(costOf(lossesOfWay(way)));
+          expect(routeTitle(from, other)).not.toBe(routeTitle(from, way));
+        }
+        // what no rule ends on the way arrives: the count is of what is there at its end
+        if (way.length > 0)
+          expect(lossesOfWay(way).lost).toBe(
+            from.settings.filter(({ key }) => !to.settings.some((s) => s.key === key)).length,
+          );
+      }),
+      { numRuns: 150 },
+    );
   });
 });

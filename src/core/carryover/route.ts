@@ -1,3 +1,4 @@
+import { Heap } from "heap-js";
 import {
   allFirmware,
   firmwareById,
@@ -7,6 +8,8 @@ import {
   type Firmware,
   type PassageRule,
 } from "@/core/catalog";
+
+import { costOf, lengthOf, lossesOfWay } from "@/core/carryover/loss";
 import { reverseRules } from "@/core/carryover/reverse";
 import { ok, refuse, type Result } from "@/core/problem";
 
@@ -19,69 +22,146 @@ export interface Hop {
   readonly rules: readonly PassageRule[];
 }
 
-/** What a rule costs on a way: the more is lost or left to a person, the longer the way. */
-const COST: Record<PassageRule["rule"], number> = {
-  rename: 0.01,
-  rescale: 0.05,
-  map: 0.1,
-  retire: 0.5,
-  behaviour: 0.5,
-  move: 0.3,
-  split: 0.2,
-  merge: 0.4,
-  column: 0.01,
-  cells: 0.05,
-  renumber: 0.1,
-  restrict: 0.5,
-  ranges: 0.2,
-};
-const costOf = (rules: readonly PassageRule[]) => rules.reduce((sum, { rule }) => sum + COST[rule], 1);
+interface Leg {
+  readonly hop: Hop;
+  /** By what the hop loses at worst. */
+  readonly length: number;
+}
 
-/** Every hop that leads away from a release. Backwards costs more: what was retired on the way is lost. */
-function hopsFrom(catalogue: Catalogue, release: Firmware): { hop: Hop; cost: number }[] {
-  const hops: { hop: Hop; cost: number }[] = [];
-  for (const later of allFirmware(catalogue))
-    for (const passage of later.passages)
-      if (passage.from === release.id)
-        hops.push({
-          hop: { from: release, to: later, by: "passage", rules: passage.rules },
-          cost: costOf(passage.rules),
-        });
-  for (const passage of release.passages) {
-    const earlier = firmwareById(catalogue, passage.from);
-    if (!earlier) continue;
-    const rules = reverseRules(passage.rules, earlier);
-    hops.push({
-      hop: { from: release, to: earlier, by: "passage backwards", rules },
-      cost: 1 + costOf(passage.rules),
+/** The hops that lead away from each release; those of one release are made when a search first comes by. */
+class Roads {
+  private readonly passages = new Map<string, Firmware[]>();
+  private readonly legs = new Map<string, readonly Leg[]>();
+
+  constructor(private readonly catalogue: Catalogue) {
+    for (const later of allFirmware(catalogue))
+      for (const { from } of later.passages) {
+        const list = this.passages.get(from);
+        if (list) list.push(later);
+        else this.passages.set(from, [later]);
+      }
+  }
+
+  from(release: Firmware): readonly Leg[] {
+    const made = this.legs.get(release.id);
+    if (made) return made;
+    const legs = [...this.up(release), ...this.down(release)].map((hop) => ({ hop, length: lengthOf(hop) }));
+    this.legs.set(release.id, legs);
+    return legs;
+  }
+
+  private up(release: Firmware): Hop[] {
+    const later = [...new Set(this.passages.get(release.id))];
+    return later.flatMap((to) =>
+      to.passages
+        .filter(({ from }) => from === release.id)
+        .map(({ rules }): Hop => ({ from: release, to, by: "passage", rules })),
+    );
+  }
+
+  private down(release: Firmware): Hop[] {
+    return release.passages.flatMap((passage): Hop[] => {
+      const earlier = firmwareById(this.catalogue, passage.from);
+      if (!earlier) return [];
+      return [{ from: release, to: earlier, by: "passage backwards", rules: reverseRules(passage.rules, earlier) }];
     });
   }
-  return hops;
+}
+
+const roads = new WeakMap<Catalogue, Roads>();
+function roadsOf(catalogue: Catalogue): Roads {
+  let found = roads.get(catalogue);
+  if (!found) roads.set(catalogue, (found = new Roads(catalogue)));
+  return found;
 }
 
 const conceptsOf = (release: Firmware) => new Set(release.settings.flatMap((s) => (s.concept ? [s.concept.id] : [])));
 
-/** The way through the lineage that loses least (Dijkstra); equal ways are told apart by the releases' ids. */
-function cheapest(catalogue: Catalogue, from: Firmware, to: Firmware): Hop[] | undefined {
-  const open = new Map<string, { cost: number; way: Hop[] }>([[from.id, { cost: 0, way: [] }]]);
+interface Reached {
+  readonly id: string;
+  readonly length: number;
+  readonly release: Firmware;
+  readonly last?: Hop;
+  readonly before?: Reached;
+}
+
+const nearer = (a: Reached, b: Reached) => a.length - b.length || (a.id < b.id ? -1 : a.id > b.id ? 1 : 0);
+
+function wayTo(reached: Reached): Hop[] {
+  const way: Hop[] = [];
+  for (let at: Reached | undefined = reached; at?.last; at = at.before) way.push(at.last);
+  return way.reverse();
+}
+
+/** The way through the lineage that loses least (Dijkstra, with a heap); equal ways are told apart by the releases' ids. */
+function cheapest(catalogue: Catalogue, from: Firmware, to: Firmware, without?: Hop): Reached | undefined {
+  const found = roadsOf(catalogue);
   const closed = new Set<string>();
-  while (open.size > 0) {
-    const [id, best] = [...open].reduce((a, b) =>
-      b[1].cost < a[1].cost || (b[1].cost === a[1].cost && b[0] < a[0]) ? b : a,
-    );
-    if (id === to.id) return best.way;
-    open.delete(id);
-    closed.add(id);
-    const release = firmwareById(catalogue, id);
-    for (const { hop, cost } of release ? hopsFrom(catalogue, release) : []) {
-      if (closed.has(hop.to.id)) continue;
-      const total = best.cost + cost;
-      if (total < (open.get(hop.to.id)?.cost ?? Infinity))
-        open.set(hop.to.id, { cost: total, way: [...best.way, hop] });
+  const best = new Map<string, number>([[from.id, 0]]);
+  const open = new Heap<Reached>(nearer);
+  open.push({ id: from.id, length: 0, release: from });
+  for (let next = open.pop(); next; next = open.pop()) {
+    if (next.id === to.id) return next;
+    if (closed.has(next.id)) continue;
+    closed.add(next.id);
+    for (const { hop, length } of found.from(next.release)) {
+      const total = next.length + length;
+      if (hop === without || closed.has(hop.to.id) || total >= (best.get(hop.to.id) ?? Infinity)) continue;
+      best.set(hop.to.id, total);
+      open.push({ id: hop.to.id, length: total, release: hop.to, last: hop, before: next });
     }
   }
   return undefined;
 }
+
+const MOST_TRIED = 40;
+
+interface Ways {
+  readonly best: Hop[];
+  /** Other ways than the best, the best of them first. */
+  readonly others: readonly Hop[][];
+}
+
+const costOfWay = (way: readonly Hop[]) => costOf(lossesOfWay(way)) + way.length * 0.01;
+
+/**
+ * The way that loses least, and others. Hops added up count twice what two of them lose, so what is near by that count
+ * (the nearest, and the nearest without each of its hops) is held against what each loses as a whole.
+ */
+function waysOf(catalogue: Catalogue, from: Firmware, to: Firmware): Ways | undefined {
+  const nearest = cheapest(catalogue, from, to);
+  if (!nearest) return undefined;
+  const first = wayTo(nearest);
+  const found = new Map([[routeTitle(from, first), first]]);
+  for (const hop of first.slice(0, MOST_TRIED)) {
+    const other = cheapest(catalogue, from, to, hop);
+    const way = other && wayTo(other);
+    if (way) found.set(routeTitle(from, way), way);
+  }
+  const [best = first, ...others] = [...found.values()]
+    .map((way) => ({ way, cost: costOfWay(way) }))
+    .toSorted((a, b) => a.cost - b.cost)
+    .map(({ way }) => way);
+  return { best, others };
+}
+
+const ways = new WeakMap<Catalogue, Map<string, Ways | undefined>>();
+
+function knownWays(catalogue: Catalogue, from: Firmware, to: Firmware): Ways | undefined {
+  let known = ways.get(catalogue);
+  if (!known) ways.set(catalogue, (known = new Map<string, Ways | undefined>()));
+  const pair = `${from.id} ${to.id}`;
+  if (!known.has(pair)) known.set(pair, waysOf(catalogue, from, to));
+  return known.get(pair);
+}
+
+const MOST_OTHERS = 3;
+
+/** Ways that lose no less than the best, the best of them first; none within one release or by meanings alone. */
+export const otherWays = (catalogue: Catalogue, from: Firmware, to: Firmware): readonly (readonly Hop[])[] =>
+  from.id === to.id || partOf(from) !== partOf(to)
+    ? []
+    : (knownWays(catalogue, from, to)?.others ?? []).slice(0, MOST_OTHERS);
 
 const LEAST_SHARED = 8;
 
@@ -96,8 +176,8 @@ export function routeBetween(catalogue: Catalogue, from: Firmware, to: Firmware)
       detail: `${releaseTitle(from)}: ${here}; ${releaseTitle(to)}: ${there}`,
       hint: "Choose two releases of the same part",
     });
-  const way = cheapest(catalogue, from, to);
-  if (way) return ok(way);
+  const way = knownWays(catalogue, from, to);
+  if (way) return ok(way.best);
   const theirs = conceptsOf(to);
   const shared = [...conceptsOf(from)].filter((id) => theirs.has(id)).length;
   if (shared >= LEAST_SHARED) return ok([{ from, to, by: "shared meanings", rules: [] }]);

@@ -200,7 +200,14 @@ function rowItem(row: TableRow, way: readonly Hop[], to: Firmware, target: Firmw
   };
   const { key, cells, trail, loss } = traveller;
   if (traveller.ended)
-    return { ...common, id: `row ${row.table}/${row.key}`, trail, loss, outcome: traveller.ended.outcome };
+    return {
+      ...common,
+      id: `row ${row.table}/${row.key}`,
+      trail,
+      loss,
+      outcome: traveller.ended.outcome,
+      reason: traveller.ended.why,
+    };
   const blocked = table && restrictionsOf(table, way, target).find((each) => blocks(each, { key, cells }));
   const idle = table?.columns.every((c) => equalValues(cells[c.name] ?? c.default, c.default, c.type)) ?? false;
   if (blocked && idle) {
@@ -210,6 +217,7 @@ function rowItem(row: TableRow, way: readonly Hop[], to: Firmware, target: Firmw
       id: `row ${row.table}/${row.key}`,
       outcome: "left-out",
       loss,
+      reason: why,
       trail: [...trail, { rule: "none", why }],
     };
   }
@@ -220,6 +228,7 @@ function rowItem(row: TableRow, way: readonly Hop[], to: Firmware, target: Firmw
       id: `row ${row.table}/${row.key}`,
       outcome: "cannot-be-here",
       loss: "limit",
+      reason: why,
       to: { key, cells },
       trail: [...trail, { rule: "none", why }],
     };
@@ -230,6 +239,7 @@ function rowItem(row: TableRow, way: readonly Hop[], to: Firmware, target: Firmw
     id: `row ${traveller.table}/${key}`,
     outcome: traveller.change ?? "as-it-was",
     loss,
+    reason: trail.at(-1)?.why ?? "",
     to: { key, cells },
     trail,
   };
@@ -249,6 +259,7 @@ function doubtItems(source: Configuration, to: Firmware): RowItem[] {
       outcome: "your-call",
       loss: "look",
       doubt: reason,
+      reason,
       ...(key === undefined ? {} : { from: { key, cells: {}, line } }),
       trail: [{ rule: "doubt", why: reason }],
       choices: [{ id: "leave-out", label: "Leave it behind" }],

@@ -45,9 +45,12 @@ export const rulesFor = (key: string, rules: readonly PassageRule[]): readonly P
 export const rulesOn = (table: string, rules: readonly PassageRule[]): readonly PassageRule[] =>
   ruleIndex(rules).byTable.get(table) ?? NONE;
 
-/** The key of a setting after the rules. */
-export const laterKey = (key: string, rules: readonly PassageRule[]): string =>
-  rulesFor(key, rules).reduce((now, rule) => kindOf(rule).becomes?.(rule) ?? now, key);
+/** The keys of a setting after the rules. */
+export const laterKeys = (key: string, rules: readonly PassageRule[]): readonly string[] =>
+  rulesFor(key, rules).reduce<readonly string[]>((now, rule) => kindOf(rule).becomes?.(rule) ?? now, [key]);
+
+/** The key of a setting after the rules: of its parts the first, and the old one where it ended. */
+export const laterKey = (key: string, rules: readonly PassageRule[]): string => laterKeys(key, rules)[0] ?? key;
 
 /** The name of a column after the rules. */
 export const laterColumn = (table: string, column: string, rules: readonly PassageRule[]): string =>

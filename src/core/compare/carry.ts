@@ -72,7 +72,7 @@ function fromPlan(plan: Plan, side: Compared, to: Release, way: string): Arrived
     if (item.kind !== "setting") continue;
     const setting = index.settings.get(keyOf(item.id));
     if (item.outcome === "retired" || item.outcome === "unknown" || !setting) {
-      if (item.from?.moved) lost.push(lostSetting(item));
+      if (item.from?.moved && item.loss === "lost") lost.push(lostSetting(item));
       continue;
     }
     if (item.doubt) {

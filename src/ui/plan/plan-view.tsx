@@ -232,8 +232,10 @@ function Row({ row, jobId, backupId, boardBackupId, decisions, deciders, open, m
   const { first } = row;
   const line = first.from?.line ?? 0;
   // where the meaning changed or the value was limited, that is what has to be read; else what the setting does
-  const told = first.trail.find((step) => ["behaviour", "limit", "doubt"].includes(step.rule))?.why;
-  const shownAbove = first.kind === "row" ? first.trail.at(-1)?.why : told;
+  const asksWhy =
+    first.outcome === "limited" || (first.kind === "setting" && first.call !== undefined && first.call !== "silent");
+  const told = first.kind === "line" || !asksWhy ? undefined : first.reason;
+  const shownAbove = first.kind === "row" ? first.reason : told;
   const rules = first.trail.filter((step) => step.why !== shownAbove && step.rule !== "new");
   return (
     <tr id={encodeURIComponent(first.id)}>
@@ -254,7 +256,7 @@ function Row({ row, jobId, backupId, boardBackupId, decisions, deciders, open, m
       <td>
         {first.kind === "setting" && (told ?? first.says)}
         {first.kind === "line" && `${first.reason}.`}
-        {first.kind === "row" && first.trail.at(-1)?.why}
+        {first.kind === "row" && first.reason}
         {first.kind === "row" && first.servedBy !== undefined && (
           <span className="block">
             {first.servedBy.length === 0

@@ -134,8 +134,8 @@ export interface RuleKind<R extends { readonly rule: string; readonly why?: stri
   readonly sentence: (rule: R) => string;
   /** Settings of the release before that it speaks of. */
   readonly keys: (rule: R) => readonly string[];
-  /** The key that a setting has afterwards. */
-  readonly becomes?: (rule: R) => string | undefined;
+  /** The keys that a setting has afterwards: several where it is split, none where it ends, undefined where it keeps the one it had. */
+  readonly becomes?: (rule: R) => readonly string[] | undefined;
   /** What it does to the definitions that a release takes over. */
   readonly define?: (rule: R, settings: readonly Inherited[]) => readonly Inherited[];
   readonly value?: (rule: R, passing: Passing, way: ValueWay) => readonly Passed[];
@@ -144,7 +144,8 @@ export interface RuleKind<R extends { readonly rule: string; readonly why?: stri
   readonly table?: TableEffect<R>;
   /** Numbers afterwards are in another unit: ranges before and after say nothing about each other. */
   readonly rescales?: true;
-  readonly loss: (rule: R, ends: Ends) => Loss;
+  /** What it costs a setting of the release before, or a table, at worst; profiles that there are fewer of are counted apart. */
+  readonly loss: (rule: R, ends: Ends, key: string) => Loss;
   readonly backwards: (rule: R, way: BackWay) => Backwards;
 }
 

@@ -51,7 +51,7 @@ export const map: RuleKind<MapRule> = {
   effect: "converted",
   sentence: ({ key, to, words }) => `${key}${to === undefined ? "" : ` → ${to}`}: ${wordsText(words)}`,
   keys: ({ key }) => [key],
-  becomes: ({ to }) => to,
+  becomes: ({ to }) => (to === undefined ? undefined : [to]),
   define: (rule, settings) =>
     settings.map((each) => (each.origin === rule.key ? { ...each, setting: mapped(each.setting, rule) } : each)),
   value({ to, words }, passing, { origin, definition }) {

@@ -24,7 +24,7 @@ export const merge: RuleKind<MergeRule> = {
   effect: "converted",
   sentence: ({ keys, to, take }) => `${keys.join(", ")} → ${to} (the ${take})`,
   keys: ({ keys }) => keys,
-  becomes: ({ to }) => to,
+  becomes: ({ to }) => [to],
   define: ({ keys }, settings) => settings.filter((each) => !keys.includes(each.origin)),
   value: ({ to }, passing) => [{ ...passing, key: to, before: passing.key, after: to }],
   join({ take }, values) {
@@ -32,7 +32,7 @@ export const merge: RuleKind<MergeRule> = {
     const isBetter = better[take];
     return values.reduce<number>((best, value, i) => (isBetter(value, values[best] ?? value) ? i : best), 0);
   },
-  loss: () => "lost",
+  loss: ({ keys }, _, key) => (key === keys[0] ? "none" : "lost"),
   backwards: ({ keys, to, why }) => ({
     reach: "part",
     rules: [{ rule: "split", key: to, into: keys, why: backwardsWhy(why) }],

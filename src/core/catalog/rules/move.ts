@@ -44,7 +44,7 @@ export const move: RuleKind<MoveRule> = {
   define: ({ key, to }, settings) =>
     settings.map((each) => (each.origin === key ? { ...each, setting: { ...each.setting, scope: to } } : each)),
   value: ({ to }, passing, way) => moveTo(to, passing, way),
-  loss: ({ to }) => (to === "system" ? "lost" : "none"),
+  loss: () => "none",
   backwards: ({ key, to, why }, { before, laterKey }) => ({
     // into profiles each has the value, and the active one's comes back
     reach: to === "system" ? "part" : "whole",

@@ -18,7 +18,7 @@ export const rename: RuleKind<RenameRule> = {
   why: "Renamed",
   sentence: ({ key, to }) => `${key} → ${to}`,
   keys: ({ key }) => [key],
-  becomes: ({ to }) => to,
+  becomes: ({ to }) => [to],
   define: ({ key, to }, settings) =>
     settings.map((each) => (each.origin === key ? { ...each, setting: { ...each.setting, key: to } } : each)),
   value: ({ to }, passing) => [{ ...passing, key: to, before: passing.key, after: to }],

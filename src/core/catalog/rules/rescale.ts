@@ -55,7 +55,7 @@ export const rescale: RuleKind<RescaleRule> = {
   rescales: true,
   sentence: (rule) => `${rule.key} ${factorText(rule)}${rule.to === undefined ? "" : ` → ${rule.to}`}`,
   keys: ({ key }) => [key],
-  becomes: ({ to }) => to,
+  becomes: ({ to }) => (to === undefined ? undefined : [to]),
   define: (rule, settings) =>
     settings.map((each) => (each.origin === rule.key ? { ...each, setting: rescaled(each.setting, rule) } : each)),
   value(rule, passing, { origin, definition }) {

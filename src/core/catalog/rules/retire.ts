@@ -16,6 +16,7 @@ export const retire: RuleKind<RetireRule> = {
   effect: "retired",
   sentence: ({ key }) => key,
   keys: ({ key }) => [key],
+  becomes: () => [],
   define: ({ key }, settings) => settings.filter((each) => each.origin !== key),
   value: ({ why }, passing) => [{ ...passing, ended: why, loss: "lost" }],
   loss: () => "lost",

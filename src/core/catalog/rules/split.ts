@@ -17,6 +17,7 @@ export const split: RuleKind<SplitRule> = {
   effect: "converted",
   sentence: ({ key, into }) => `${key} → ${into.join(", ")}`,
   keys: ({ key }) => [key],
+  becomes: ({ into }) => into,
   define: ({ key }, settings) => settings.filter((each) => each.origin !== key),
   value: ({ into }, passing) => into.map((key) => ({ ...passing, key, before: passing.key, after: key })),
   loss: () => "none",

@@ -1,0 +1,59 @@
+import { findTarget, releaseTitle, type Catalogue, type Firmware } from "@/core/catalog";
+import type { Configuration } from "@/core/config";
+import { planCarryover } from "@/core/carryover/compute";
+import type { Plan, RowItem } from "@/core/carryover/plan";
+import { routeBetween } from "@/core/carryover/route";
+import { rowItems } from "@/core/carryover/rows";
+import { ok, refuse, type Result } from "@/core/problem";
+
+/** The plan for the board that a read-out came from, or, with `ofAnother`, for the board of another aircraft of its type; with the releases that take what this one does not. Refuses a release that does not build its target. */
+export function planUpdate(
+  recital: { readonly configuration: Configuration; readonly release: Firmware },
+  to: Firmware,
+  targetName: string,
+  catalogue: Catalogue,
+  ofAnother = false,
+): Result<Plan> {
+  const target = findTarget(to, targetName);
+  if (!target) return refuse({ code: "target-missing", message: `${releaseTitle(to)} is not built for ${targetName}` });
+  const way = routeBetween(catalogue, recital.release, to);
+  if (!way.ok) return way;
+  const { configuration: source, release: from } = recital;
+  const plan = planCarryover({
+    source,
+    from,
+    to,
+    target,
+    way: way.value,
+    sameBoard: !ofAnother,
+    otherAircraft: ofAnother,
+  });
+  return ok(withServers(plan, (item) => serversOf(item, { source, from, target: targetName }, catalogue)));
+}
+
+const withServers = (plan: Plan, servers: (item: RowItem) => readonly string[]): Plan => ({
+  ...plan,
+  items: plan.items.map((item) =>
+    item.kind === "row" && item.outcome === "cannot-be-here" ? { ...item, servedBy: servers(item) } : item,
+  ),
+});
+
+/** Releases built for the target on which a row can stay where it is, those of the shortest ways first. */
+function serversOf(
+  item: RowItem,
+  { source, from, target: name }: { readonly source: Configuration; readonly from: Firmware; readonly target: string },
+  catalogue: Catalogue,
+): string[] {
+  const found = [...catalogue.releases.values()].flatMap((release) => {
+    const target = findTarget(release, name);
+    const way = target && routeBetween(catalogue, from, release);
+    if (!target || !way?.ok) return [];
+    const there = rowItems(source, from, way.value, release, target);
+    const same = there.find(({ table, from: row }) => table === item.table && row?.key === item.from?.key);
+    return same?.to && same.outcome !== "cannot-be-here" && same.to.key === item.from?.key
+      ? [{ title: releaseTitle(release), hops: way.value.length, builtOn: release.builtOn }]
+      : [];
+  });
+  const nearest = found.toSorted((a, b) => a.hops - b.hops || (a.builtOn < b.builtOn ? 1 : -1));
+  return nearest.map(({ title }) => title);
+}
