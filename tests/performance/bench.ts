@@ -9,6 +9,7 @@ import { writeHex, applicationSpace, readHex } from "@/core/image";
 import { valueOf } from "@/core/problem";
 import { linkTo, SimBoard, virtualClock } from "@/core/sim";
 import { baysBench } from "./bays";
+import { carryoverBench } from "./carryover";
 import { configurationBench } from "./configuration";
 import { growthBench } from "./growth";
 import { imageBench } from "./images";
@@ -144,6 +145,7 @@ async function main() {
   await baysBench(say);
   configurationBench(say);
   growthBench(say);
+  carryoverBench(say);
   imageBench(say);
   targetsBench(say);
   await computation();

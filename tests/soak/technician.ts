@@ -49,7 +49,8 @@ async function sense(say: Say, bay: number, live: BayLive): Promise<void> {
 async function replug(say: Say, bay: number, asks: readonly string[]): Promise<void> {
   await say("technician", `/api/bench/${bay}`, { kind: "unplug" });
   await sleep(300);
-  const [button, pads] = ["boot button", "boot pads"].map((part) => asks.some((text) => text.includes(part)));
+  const button = asks.some((text) => text.includes("boot button"));
+  const pads = asks.some((text) => text.startsWith("Bridge its boot pads"));
   await say("technician", `/api/bench/${bay}`, { kind: "plug", button, pads });
   await sleep(300);
 }

@@ -1,4 +1,4 @@
-import { defaultOf, indexOf, releaseTitle, scopesOf, type Firmware } from "@/core/catalog";
+import { defaultOf, indexOf, releaseTitle, ruleIndex, scopesOf, type Firmware } from "@/core/catalog";
 import {
   addressId,
   doubtsOf,
@@ -63,35 +63,60 @@ function newerStays(traveller: Traveller, hop: Hop): Traveller {
   return endedFor(traveller, `${releaseTitle(hop.from)} brought it; ${releaseTitle(hop.to)} does not have it`);
 }
 
-/** All values one hop further. Those that ended stay as they are; those that a merge brought together become one. */
+/** One value through a hop by which something happens to it. */
+function passOne({ origin, traveller }: Travelling, hop: Hop, active: Configuration["active"]): Travelling[] {
+  const definition = indexOf(hop.from).settings.get(traveller.key);
+  if (!definition) return [{ origin, traveller }];
+  const travellers =
+    hop.by === "shared meanings"
+      ? passByMeaning(definition, traveller, hop, active)
+      : passValue(definition, traveller, hop, active);
+  return travellers.map((passed) => ({ origin, traveller: newerStays(passed, hop) }));
+}
+
+/**
+ * All values one hop further. Those that ended stay as they are; of those that came to one place one counts there. Most
+ * values of most hops have no rule and the same name before and after: they are handed on as they are.
+ */
 function hopAll(all: readonly Travelling[], hop: Hop, active: Configuration["active"]): Travelling[] {
-  const passed = all.flatMap((one): Travelling[] => {
-    const definition = indexOf(hop.from).settings.get(one.traveller.key);
-    if (one.traveller.retired !== undefined || !definition) return [one];
-    const travellers =
-      hop.by === "shared meanings"
-        ? passByMeaning(definition, one.traveller, hop, active)
-        : passValue(definition, one.traveller, hop, active);
-    return travellers.map((traveller) => ({ origin: one.origin, traveller: newerStays(traveller, hop) }));
-  });
-  const ended = passed.filter((one) => hasEnded(one, hop.to));
-  const byAddress = new Map<string, Travelling[]>();
-  for (const one of passed) {
-    if (hasEnded(one, hop.to)) continue;
-    const id = addressId(one.traveller);
-    byAddress.set(id, [...(byAddress.get(id) ?? []), one]);
+  const { bySetting } = ruleIndex(hop.rules);
+  const later = indexOf(hop.to).settings;
+  const still: Travelling[] = [];
+  const moved: Travelling[] = [];
+  const ended: Travelling[] = [];
+  for (const one of all) {
+    const { key, retired } = one.traveller;
+    if (retired !== undefined) ended.push(one);
+    else if (hop.by !== "shared meanings" && !bySetting.has(key) && later.has(key)) still.push(one);
+    else for (const passed of passOne(one, hop, active)) (hasEnded(passed, hop.to) ? ended : moved).push(passed);
   }
-  const joined = [...byAddress.values()].flatMap((candidates) => {
-    const travellers = candidates.map((c) => c.traveller);
-    // what is not known may have been the one that counts
-    const counts = candidates.find(({ origin }) => origin.doubt)?.traveller ?? joinMerged(travellers, hop.rules);
-    return candidates.map((one) =>
-      counts === undefined || one.traveller === counts
-        ? one
-        : { ...one, traveller: aside(one.traveller, counts, hop.to) },
-    );
-  });
-  return [...joined, ...ended];
+  return [...joinAll(still, moved, hop), ...ended];
+}
+
+/** Values at their places after a hop; only where one has moved can there be two. */
+function joinAll(still: readonly Travelling[], moved: readonly Travelling[], hop: Hop): readonly Travelling[] {
+  if (moved.length === 0) return still;
+  const arrived = new Set(moved.map(({ traveller }) => traveller.key));
+  const [alone, together] = [still.filter((one) => !arrived.has(one.traveller.key)), new Map<string, Travelling[]>()];
+  for (const one of [...still.filter((each) => arrived.has(each.traveller.key)), ...moved]) {
+    const id = addressId(one.traveller);
+    const there = together.get(id);
+    if (there) there.push(one);
+    else together.set(id, [one]);
+  }
+  return [...alone, ...[...together.values()].flatMap((candidates) => joined(candidates, hop))];
+}
+
+function joined(candidates: readonly Travelling[], hop: Hop): readonly Travelling[] {
+  if (candidates.length === 1) return candidates;
+  const travellers = candidates.map(({ traveller }) => traveller);
+  // what is not known may have been the one that counts
+  const counts = candidates.find(({ origin }) => origin.doubt)?.traveller ?? joinMerged(travellers, hop.rules);
+  return candidates.map((one) =>
+    counts === undefined || one.traveller === counts
+      ? one
+      : { ...one, traveller: aside(one.traveller, counts, hop.to) },
+  );
 }
 
 /** Of several values that came to one place, one that does not count there. Nothing is lost where they are the same. */

@@ -15,7 +15,7 @@ import {
   type Value,
   type ValueDoubt,
 } from "@/core/config";
-import { fitValue, type Traveller } from "@/core/carryover/pass";
+import { fitValue, type Traveller, type Writable } from "@/core/carryover/pass";
 import type { Choice, LineItem, SettingItem, Side } from "@/core/carryover/plan";
 import type { Hop } from "@/core/carryover/route";
 
@@ -48,6 +48,8 @@ const sideOf = (scope: ScopeId, setting: SettingDefinition, value: Value): Side 
   value,
   shown: showValue(value, setting.type),
 });
+
+const NONE: readonly Choice[] = [];
 
 const lastWhy = ({ trail }: Traveller) => trail.at(-1)?.why ?? "";
 
@@ -155,7 +157,14 @@ export function carriedItem(
   const { to, target } = input;
   const { scope, value } = traveller;
   const id = addressId({ scope, key: setting.key });
-  const from = { ...sideOf(origin.scope, origin.definition, origin.value), line: origin.line, moved: origin.moved };
+  const from = {
+    scope: origin.scope,
+    key: origin.definition.key,
+    value: origin.value,
+    shown: showValue(origin.value, origin.definition.type),
+    line: origin.line,
+    moved: origin.moved,
+  };
   const stays = stayReason(setting, input);
   if (stays !== undefined)
     return {
@@ -199,21 +208,29 @@ export function carriedItem(
           ...traveller.trail,
           { rule: "limit", effect: "limited" as const, why: limit, before: shown(value), after: shown(fitted) },
         ];
-  const choices = choicesOf({ setting, fitted, fallback, silent, limited, traveller });
+  const choices =
+    silent || limited || traveller.behaviour
+      ? choicesOf({ setting, fitted, fallback, silent, limited, traveller })
+      : NONE;
   const call = silent ? "silent" : traveller.behaviour ? "behaviour" : limited ? "limit" : undefined;
-  return {
-    ...base(setting),
+  const item: Writable<SettingItem> = {
+    kind: "setting",
+    title: setting.title,
+    area: setting.area,
+    says: setting.says,
+    flies: setting.flies,
     id,
     outcome: silent || traveller.behaviour ? "your-call" : limited ? "limited" : (traveller.change ?? "as-it-was"),
-    loss: worse(traveller.loss, limited ? "limit" : silent ? "look" : "none"),
-    ...(call === undefined ? {} : { call }),
+    loss: limited || silent ? worse(traveller.loss, limited ? "limit" : "look") : traveller.loss,
     reason: silent ? "Nobody set it, and its default moved" : (traveller.behaviour?.why ?? limit ?? lastWhy(traveller)),
     from,
     to: sideOf(scope, setting, fitted),
     trail,
     choices,
-    ...(traveller.behaviour ? { behaviour: traveller.behaviour.why } : {}),
   };
+  if (call !== undefined) item.call = call;
+  if (traveller.behaviour) item.behaviour = traveller.behaviour.why;
+  return item;
 }
 
 function limitReason(setting: SettingDefinition, value: Value, to: Firmware, target: FirmwareTarget): string {

@@ -32,6 +32,9 @@ export interface Traveller extends Address {
   readonly lost?: true;
 }
 
+/** What is made field by field, where spreading objects into each other would be slow. */
+export type Writable<T> = { -readonly [K in keyof T]: T[K] };
+
 export type Active = Readonly<Record<string, number>>;
 
 export const changeBy = (effect: Effect, before: Traveller["change"]): Traveller["change"] =>
@@ -43,21 +46,26 @@ export function told(
   passed: Passed,
   step: Pick<TrailStep, "rule" | "why"> & { readonly effect: Effect },
 ): Traveller {
-  const { scope, key, value, before, after, loss, ended, unmatched, behaviour } = passed;
-  const change = changeBy(step.effect, traveller.change);
-  const sides = { ...(before === undefined ? {} : { before }), ...(after === undefined ? {} : { after }) };
-  return {
-    ...traveller,
+  const { scope, key, value, before, after, ended, unmatched } = passed;
+  // assigned one by one: this runs for every rule of every value, and objects spread into each other are slow to make
+  const happened: Writable<TrailStep> = { rule: step.rule, effect: step.effect, why: step.why };
+  if (before !== undefined) happened.before = before;
+  if (after !== undefined) happened.after = after;
+  const next: Writable<Traveller> = {
     scope,
     key,
     value,
-    trail: [...traveller.trail, { ...step, ...sides }],
-    loss: worse(traveller.loss, loss ?? "none"),
-    ...(change === undefined ? {} : { change }),
-    ...(ended === undefined ? {} : { retired: ended }),
-    ...(unmatched ? { lost: true } : {}),
-    ...(behaviour ? { behaviour } : {}),
+    trail: traveller.trail.concat(happened),
+    loss: passed.loss === undefined ? traveller.loss : worse(traveller.loss, passed.loss),
   };
+  const change = changeBy(step.effect, traveller.change);
+  const retired = ended ?? traveller.retired;
+  const behaviour = passed.behaviour ?? traveller.behaviour;
+  if (change !== undefined) next.change = change;
+  if (retired !== undefined) next.retired = retired;
+  if (behaviour !== undefined) next.behaviour = behaviour;
+  if (unmatched ?? traveller.lost) next.lost = true;
+  return next;
 }
 
 /** The value ends here. */

@@ -9,7 +9,7 @@ import {
   type PassageRule,
 } from "@/core/catalog";
 
-import { costOf, lengthOf, lossesOfWay } from "@/core/carryover/loss";
+import { costOf, lengthOf, lossesOfWay, type Losses } from "@/core/carryover/loss";
 import { reverseRules } from "@/core/carryover/reverse";
 import { ok, refuse, type Result } from "@/core/problem";
 
@@ -114,7 +114,9 @@ function cheapest(catalogue: Catalogue, from: Firmware, to: Firmware, without?: 
   return undefined;
 }
 
-const MOST_TRIED = 40;
+/** So many hops are tried to do without, the longest first, and so many ways are held against the nearest. */
+const MOST_TRIED = 8;
+const MOST_OTHERS = 3;
 
 interface Ways {
   readonly best: Hop[];
@@ -132,13 +134,13 @@ function waysOf(catalogue: Catalogue, from: Firmware, to: Firmware): Ways | unde
   const nearest = cheapest(catalogue, from, to);
   if (!nearest) return undefined;
   const first = wayTo(nearest);
-  const found = new Map([[routeTitle(from, first), first]]);
-  for (const hop of first.slice(0, MOST_TRIED)) {
+  const found = new Map<string, { way: Hop[]; length: number }>();
+  for (const hop of first.toSorted((a, b) => lengthOf(b) - lengthOf(a)).slice(0, MOST_TRIED)) {
     const other = cheapest(catalogue, from, to, hop);
-    const way = other && wayTo(other);
-    if (way) found.set(routeTitle(from, way), way);
+    if (other) found.set(routeTitle(from, wayTo(other)), { way: wayTo(other), length: other.length });
   }
-  const [best = first, ...others] = [...found.values()]
+  const near = [...found.values()].toSorted((a, b) => a.length - b.length).slice(0, MOST_OTHERS);
+  const [best = first, ...others] = [first, ...near.map(({ way }) => way)]
     .map((way) => ({ way, cost: costOfWay(way) }))
     .toSorted((a, b) => a.cost - b.cost)
     .map(({ way }) => way);
@@ -155,13 +157,9 @@ function knownWays(catalogue: Catalogue, from: Firmware, to: Firmware): Ways | u
   return known.get(pair);
 }
 
-const MOST_OTHERS = 3;
-
 /** Ways that lose no less than the best, the best of them first; none within one release or by meanings alone. */
 export const otherWays = (catalogue: Catalogue, from: Firmware, to: Firmware): readonly (readonly Hop[])[] =>
-  from.id === to.id || partOf(from) !== partOf(to)
-    ? []
-    : (knownWays(catalogue, from, to)?.others ?? []).slice(0, MOST_OTHERS);
+  from.id === to.id || partOf(from) !== partOf(to) ? [] : (knownWays(catalogue, from, to)?.others ?? []);
 
 const LEAST_SHARED = 8;
 
@@ -198,4 +196,25 @@ export function routeTitle(from: Firmware, way: readonly Hop[]): string {
     return told;
   });
   return [releaseTitle(from), ...rest].join(" → ");
+}
+
+/** A way as people compare it: what each value of its first release would lose on it at worst. */
+export interface WayTold {
+  readonly title: string;
+  /** Ids of the releases that it goes through, both ends with it. */
+  readonly through: readonly string[];
+  readonly losses: Losses;
+}
+
+const tellWay = (from: Firmware, way: readonly Hop[]): WayTold => ({
+  title: routeTitle(from, way),
+  through: [from.id, ...way.map(({ to }) => to.id)],
+  losses: lossesOfWay(way),
+});
+
+/** The way that a carry-over takes, then others that lose no less. */
+export function waysBetween(catalogue: Catalogue, from: Firmware, to: Firmware): WayTold[] {
+  const way = routeBetween(catalogue, from, to);
+  if (!way.ok || way.value.length === 0) return [];
+  return [way.value, ...otherWays(catalogue, from, to)].map((each) => tellWay(from, each));
 }

@@ -1,9 +1,9 @@
 import { limitValue, type Value } from "@/core/config";
 import { scopesOf } from "@/core/catalog/definition";
 import type { ColumnDefinition, SettingDefinition, TableDefinition } from "@/core/catalog/definition";
-import { laterColumn, passThrough, rulesOn } from "@/core/catalog/passing";
+import { laterColumn, passThrough, rulesFor, rulesOn } from "@/core/catalog/passing";
 import type { Release } from "@/core/catalog/release";
-import { kindOf, type Inherited, type PassageRule, type Passed } from "@/core/catalog/rules";
+import { kindOf, type PassageRule, type Passed } from "@/core/catalog/rules";
 import { typeOf, type ReleaseDocument } from "@/core/catalog/written";
 
 /**
@@ -14,9 +14,14 @@ export function passSettings(
   settings: readonly SettingDefinition[],
   rules: readonly PassageRule[],
 ): SettingDefinition[] {
-  const start: readonly Inherited[] = settings.map((setting) => ({ origin: setting.key, setting }));
-  const passed = rules.reduce((all, rule) => kindOf(rule).define?.(rule, all) ?? all, start);
-  return passed.map((entry) => entry.setting);
+  return settings.flatMap((setting) => {
+    let passed: SettingDefinition | undefined = setting;
+    for (const rule of rulesFor(setting.key, rules)) {
+      const { define } = kindOf(rule);
+      if (define && passed) passed = define(rule, passed);
+    }
+    return passed ?? [];
+  });
 }
 
 type StarterValue = Release["starters"][number]["values"][number];

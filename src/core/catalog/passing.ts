@@ -65,14 +65,19 @@ export function passThrough<T extends Passing>(
   tell: (from: T, passed: Passed, rule: PassageRule) => T,
   hasEnded: (one: T) => boolean,
 ): T[] {
+  const asked: ValueWay = { origin, ...way };
   let all = [start];
   for (const rule of rulesFor(origin.key, rules)) {
-    const kind = kindOf(rule);
-    const { value } = kind;
+    const { value } = kindOf(rule);
     if (!value) continue;
-    all = all.flatMap((one) =>
-      hasEnded(one) ? [one] : value(rule, one, { origin, ...way }).map((passed) => tell(one, passed, rule)),
-    );
+    const next: T[] = [];
+    for (const one of all) {
+      if (hasEnded(one)) next.push(one);
+      else
+        for (const passed of value(rule, { scope: one.scope, key: one.key, value: one.value }, asked))
+          next.push(tell(one, passed, rule));
+    }
+    all = next;
   }
   return all;
 }

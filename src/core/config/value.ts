@@ -55,6 +55,8 @@ export function decimalsOf(step: number): number {
 
 /** To the nearest multiple of `step`, free of binary dust. */
 export function quantize(value: number, step: number): number {
+  // adding zero makes the one of minus zero, as the long way does
+  if (step === 1 && Number.isSafeInteger(value)) return value + 0;
   return Number((Math.round(Number((value / step).toPrecision(12))) * step).toFixed(decimalsOf(step)));
 }
 

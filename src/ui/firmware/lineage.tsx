@@ -10,7 +10,16 @@ const underOf = (release: Firmware) =>
   [partOf(release), release.standing].filter((word) => word !== MAIN_PART && word !== "stable").join(", ");
 
 /** The lineage as a drawing: each release leads to what changed since the one it is written on top of. */
-export function LineageGraph({ lineage }: { readonly lineage: Lineage }) {
+export function LineageGraph({
+  lineage,
+  through = [],
+}: {
+  readonly lineage: Lineage;
+  /** A way through it: its releases are filled, its edges strong. */
+  readonly through?: readonly string[];
+}) {
+  const isOnWay = (a: string, b: string) =>
+    through.some((id, i) => (id === a && through[i + 1] === b) || (id === b && through[i + 1] === a));
   const at = new Map(lineage.nodes.map((node) => [node.release.id, node]));
   const x = (column: number) => column * COLUMN + 6;
   const y = (lane: number) => lane * LANE + 8;
@@ -33,8 +42,8 @@ export function LineageGraph({ lineage }: { readonly lineage: Lineage }) {
             key={`${edge.from} ${edge.to}`}
             d={`M${x1} ${y1}C${x1 + bend} ${y1} ${x2 - bend} ${y2} ${x2} ${y2}`}
             fill="none"
-            stroke="var(--edge)"
-            strokeWidth="1.5"
+            stroke={isOnWay(edge.from, edge.to) ? "var(--water)" : "var(--edge)"}
+            strokeWidth={isOnWay(edge.from, edge.to) ? 3.5 : 1.5}
             {...(edge.main ? {} : { strokeDasharray: "5 4" })}
           />
         );
@@ -54,7 +63,7 @@ export function LineageGraph({ lineage }: { readonly lineage: Lineage }) {
               y={y(lane)}
               {...BOX}
               rx="3"
-              fill="var(--sheet)"
+              fill={through.includes(release.id) ? "var(--water-wash)" : "var(--sheet)"}
               stroke={release.standing === "stable" ? "var(--ink)" : "var(--straw)"}
               strokeWidth="1.5"
               {...(release.standing === "experimental" ? { strokeDasharray: "3 3" } : {})}

@@ -48,12 +48,6 @@ export interface ValueWay {
   readonly active: Readonly<Record<string, number>>;
 }
 
-/** A setting of the release after, with the key that it had before. */
-export interface Inherited {
-  readonly origin: string;
-  readonly setting: SettingDefinition;
-}
-
 /** One cell on its way: the column's definition before and after, and its value at the moment. */
 export interface CellWay {
   readonly before: ColumnDefinition | undefined;
@@ -136,8 +130,8 @@ export interface RuleKind<R extends { readonly rule: string; readonly why?: stri
   readonly keys: (rule: R) => readonly string[];
   /** The keys that a setting has afterwards: several where it is split, none where it ends, undefined where it keeps the one it had. */
   readonly becomes?: (rule: R) => readonly string[] | undefined;
-  /** What it does to the definitions that a release takes over. */
-  readonly define?: (rule: R, settings: readonly Inherited[]) => readonly Inherited[];
+  /** What it does to a definition that a release takes over; undefined where it ends. */
+  readonly define?: (rule: R, setting: SettingDefinition) => SettingDefinition | undefined;
   readonly value?: (rule: R, passing: Passing, way: ValueWay) => readonly Passed[];
   /** Of values that it brings to one place: which one counts. */
   readonly join?: (rule: R, values: readonly Value[]) => number;

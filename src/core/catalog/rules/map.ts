@@ -52,8 +52,7 @@ export const map: RuleKind<MapRule> = {
   sentence: ({ key, to, words }) => `${key}${to === undefined ? "" : ` → ${to}`}: ${wordsText(words)}`,
   keys: ({ key }) => [key],
   becomes: ({ to }) => (to === undefined ? undefined : [to]),
-  define: (rule, settings) =>
-    settings.map((each) => (each.origin === rule.key ? { ...each, setting: mapped(each.setting, rule) } : each)),
+  define: (rule, setting) => mapped(setting, rule),
   value({ to, words }, passing, { origin, definition }) {
     const key = to ?? passing.key;
     if (Array.isArray(passing.value)) {

@@ -25,7 +25,7 @@ export const merge: RuleKind<MergeRule> = {
   sentence: ({ keys, to, take }) => `${keys.join(", ")} → ${to} (the ${take})`,
   keys: ({ keys }) => keys,
   becomes: ({ to }) => [to],
-  define: ({ keys }, settings) => settings.filter((each) => !keys.includes(each.origin)),
+  define: () => undefined,
   value: ({ to }, passing) => [{ ...passing, key: to, before: passing.key, after: to }],
   join({ take }, values) {
     if (take === "first") return 0;

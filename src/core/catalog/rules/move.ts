@@ -41,8 +41,7 @@ export const move: RuleKind<MoveRule> = {
   effect: "converted",
   sentence: ({ key, to }) => `${key} to ${to}`,
   keys: ({ key }) => [key],
-  define: ({ key, to }, settings) =>
-    settings.map((each) => (each.origin === key ? { ...each, setting: { ...each.setting, scope: to } } : each)),
+  define: ({ to }, setting) => ({ ...setting, scope: to }),
   value: ({ to }, passing, way) => moveTo(to, passing, way),
   loss: () => "none",
   backwards: ({ key, to, why }, { before, laterKey }) => ({

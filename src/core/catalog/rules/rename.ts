@@ -19,8 +19,7 @@ export const rename: RuleKind<RenameRule> = {
   sentence: ({ key, to }) => `${key} → ${to}`,
   keys: ({ key }) => [key],
   becomes: ({ to }) => [to],
-  define: ({ key, to }, settings) =>
-    settings.map((each) => (each.origin === key ? { ...each, setting: { ...each.setting, key: to } } : each)),
+  define: ({ to }, setting) => ({ ...setting, key: to }),
   value: ({ to }, passing) => [{ ...passing, key: to, before: passing.key, after: to }],
   loss: () => "none",
   backwards: ({ key, why = "Renamed" }, { laterKey }) => ({

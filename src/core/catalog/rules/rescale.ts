@@ -56,8 +56,7 @@ export const rescale: RuleKind<RescaleRule> = {
   sentence: (rule) => `${rule.key} ${factorText(rule)}${rule.to === undefined ? "" : ` → ${rule.to}`}`,
   keys: ({ key }) => [key],
   becomes: ({ to }) => (to === undefined ? undefined : [to]),
-  define: (rule, settings) =>
-    settings.map((each) => (each.origin === rule.key ? { ...each, setting: rescaled(each.setting, rule) } : each)),
+  define: (rule, setting) => rescaled(setting, rule),
   value(rule, passing, { origin, definition }) {
     const key = rule.to ?? passing.key;
     const type = definition(key)?.type ?? origin.type;

@@ -17,7 +17,7 @@ export const retire: RuleKind<RetireRule> = {
   sentence: ({ key }) => key,
   keys: ({ key }) => [key],
   becomes: () => [],
-  define: ({ key }, settings) => settings.filter((each) => each.origin !== key),
+  define: () => undefined,
   value: ({ why }, passing) => [{ ...passing, ended: why, loss: "lost" }],
   loss: () => "lost",
   // on the way back it is new again

@@ -18,7 +18,7 @@ export const split: RuleKind<SplitRule> = {
   sentence: ({ key, into }) => `${key} → ${into.join(", ")}`,
   keys: ({ key }) => [key],
   becomes: ({ into }) => into,
-  define: ({ key }, settings) => settings.filter((each) => each.origin !== key),
+  define: () => undefined,
   value: ({ into }, passing) => into.map((key) => ({ ...passing, key, before: passing.key, after: key })),
   loss: () => "none",
   backwards: ({ key, into, why }) => ({

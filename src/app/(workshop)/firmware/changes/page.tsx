@@ -1,13 +1,24 @@
 import type { Metadata } from "next";
 import { oneParam, type SearchParams } from "@/app/params";
 import Link from "next/link";
-import { allFirmware, firmwareById, MAIN_PART, partOf, releaseTitle, type Catalogue } from "@/core/catalog";
+import { waysBetween } from "@/core/carryover";
+import {
+  allFirmware,
+  firmwareById,
+  lineageOf,
+  MAIN_PART,
+  partOf,
+  releaseTitle,
+  type Catalogue,
+  type Firmware,
+} from "@/core/catalog";
 import { changesBetween, type ReleaseChanges } from "@/core/compare";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import { ProblemNote } from "@/ui/base/parts";
 import { UrlSelect, type UrlOption } from "@/ui/base/url-select";
 import { ChangesTable } from "@/ui/firmware/changes-table";
 import { MoveAlong } from "@/ui/firmware/move-along";
+import { Ways } from "@/ui/firmware/ways";
 import { changesSentence } from "@/ui/firmware/sentences";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { listTags } from "@/server/repositories/fleet";
@@ -72,7 +83,7 @@ export default async function ChangesPage({ searchParams }: Props) {
         {ofMain && <Link href={`/firmware/impact?to=${to.id}`}>What it would do to the fleet</Link>}
       </div>
       {problem && <ProblemNote problem={problem} />}
-      {result?.ok && <Found found={result.value} catalogue={catalogue} />}
+      {result?.ok && from && to && <Found found={result.value} catalogue={catalogue} from={from} to={to} />}
     </>
   );
 }
@@ -85,10 +96,24 @@ const offered = (tags: readonly string[], chosen: string): readonly string[] => 
   return chosen === "" || first.includes(chosen) ? first : [chosen, ...first];
 };
 
-function Found({ found, catalogue }: { readonly found: ReleaseChanges; readonly catalogue: Catalogue }) {
+function Found({
+  found,
+  catalogue,
+  from,
+  to,
+}: {
+  readonly found: ReleaseChanges;
+  readonly catalogue: Catalogue;
+  readonly from: Firmware;
+  readonly to: Firmware;
+}) {
   return (
     <>
-      <p className="mb-3 text-sm text-faded">The way: {found.way}.</p>
+      <Ways
+        ways={waysBetween(catalogue, from, to)}
+        back={waysBetween(catalogue, to, from)[0]}
+        lineage={lineageOf(catalogue)}
+      />
       <MoveAlong catalogue={catalogue} requirements={found.requirements.map((requirement) => ({ requirement }))} />
       <ChangesTable changes={found.changes} />
     </>

@@ -1,0 +1,86 @@
+import type { Losses, WayTold } from "@/core/carryover";
+import type { Lineage } from "@/core/catalog";
+import { Sheet } from "@/ui/base/parts";
+import { LineageGraph } from "@/ui/firmware/lineage";
+
+const COLUMNS: readonly { readonly loss: keyof Losses; readonly say: string }[] = [
+  { loss: "none", say: "Whole" },
+  { loss: "rounding", say: "May be rounded" },
+  { loss: "look", say: "Mean something else" },
+  { loss: "limit", say: "May be limited" },
+  { loss: "lost", say: "Lost" },
+];
+
+/** The ways between two releases: through the lineage, and what each would lose of all values at worst. */
+export function Ways({
+  ways,
+  back,
+  lineage,
+}: {
+  readonly ways: readonly WayTold[];
+  readonly back: WayTold | undefined;
+  readonly lineage: Lineage;
+}) {
+  const [taken] = ways;
+  if (!taken) return null;
+  const rows = [
+    ...ways.map((way, i) => ({ way, say: i === 0 ? "taken" : "" })),
+    ...(back ? [{ way: back, say: "way back" }] : []),
+  ];
+  return (
+    <details className="mb-4">
+      <summary className="min-h-6 text-sm leading-6">
+        The way: {taken.title}. {sentence(taken, ways.length - 1, back)}
+      </summary>
+      <Sheet label="Ways" className="mt-2 overflow-x-auto px-4 py-3">
+        <LineageGraph lineage={lineage} through={taken.through} />
+        <table className="mt-2 min-w-[720px]">
+          <thead>
+            <tr>
+              <th>Way</th>
+              <th className="w-24">
+                <span className="sr-only">Which</span>
+              </th>
+              {COLUMNS.map(({ loss, say }) => (
+                <th key={loss} className="w-[7.5rem] text-right">
+                  {say}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map(({ way, say }) => (
+              <tr key={`${say} ${way.title}`}>
+                <td>{way.title}</td>
+                <td className="text-sm text-faded">{say}</td>
+                {COLUMNS.map(({ loss }) => (
+                  <td key={loss} className="text-right tabular-nums">
+                    {way.losses[loss]}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <p className="mt-1 text-sm text-faded">
+          Counted over all values of the release that it leaves, and its tables, by the worst that can happen to each.
+        </p>
+      </Sheet>
+    </details>
+  );
+}
+
+const values = (n: number) => `${n} ${n === 1 ? "value" : "values"}`;
+
+/** “13 values are lost on it, 14 on the way back. 1 other way loses no less.” */
+function sentence({ losses }: WayTold, others: number, back: WayTold | undefined): string {
+  const lost =
+    losses.lost === 0
+      ? "Nothing is lost on it"
+      : `${values(losses.lost)} ${losses.lost === 1 ? "has" : "have"} no place at its end`;
+  const home = back
+    ? `, ${back.losses.lost === 0 ? "nothing" : back.losses.lost} on the way back`
+    : ", and there is no way back";
+  const rest = others === 0 ? "" : others === 1 ? " Another way loses no less." : ` ${others} other ways lose no less.`;
+  return `${lost}${home}.${rest}`;
+}

@@ -1,0 +1,98 @@
+import { planCarryover, routeBetween, waysBetween } from "@/core/carryover";
+import { findTarget, type Catalogue } from "@/core/catalog";
+import { valueOf } from "@/core/problem";
+import { madeCatalogue, nextRelease, number, releaseIn, setting, wholeRelease, writtenValues } from "../support/made";
+
+const SETTINGS = 1600;
+const ROUNDS = 15;
+
+const median = (times: readonly number[]) => times.toSorted((a, b) => a - b)[Math.floor(times.length / 2)] ?? NaN;
+
+function timed(work: () => void, rounds = ROUNDS): number {
+  return median(
+    Array.from({ length: rounds }, () => {
+      const start = performance.now();
+      work();
+      return performance.now() - start;
+    }),
+  );
+}
+
+/** A line of releases, each with rules of every kind that speaks of settings for a fifth of them. */
+function line(releases: number, settings: number): Catalogue {
+  const key = (i: number, version: number) => (i % 10 === 0 ? `k${i}.v${version}` : `k${i}`);
+  const first = wholeRelease(
+    "line-1",
+    Array.from({ length: settings }, (_, i) => setting(key(i, 1), number(0, 10_000), i % 100)),
+  );
+  const later = Array.from({ length: releases - 1 }, (_, n) => {
+    const version = n + 2;
+    const rules = Array.from({ length: settings }, (_, i) => i).flatMap((i): object[] => {
+      if (i % 10 === 0) return [{ rule: "rename", key: key(i, version - 1), to: key(i, version) }];
+      if (i % 20 === 3)
+        return [{ rule: "rescale", key: key(i, version), factor: version % 2 === 0 ? 2 : 0.5, why: "Unit." }];
+      return i % 20 === 7 ? [{ rule: "behaviour", key: key(i, version), why: "Otherwise." }] : [];
+    });
+    return nextRelease(`line-${version}`, `line-${version - 1}`, rules);
+  });
+  return madeCatalogue(first, ...later);
+}
+
+/** A lineage of many releases: lines that fork every ten releases, and are joined every fifty. */
+function tangle(releases: number, settings: number): Catalogue {
+  const documents = Array.from({ length: releases }, (_, i) => {
+    if (i === 0)
+      return wholeRelease(
+        "road-0",
+        Array.from({ length: settings }, (_, k) => setting(`k${k}`, number(0, 9), 1)),
+      );
+    const parent = i % 10 === 0 ? Math.max(0, i - 17) : i - 1;
+    const rules = [{ rule: "behaviour", key: `k${i % settings}`, why: "x" }];
+    const joins = i % 50 === 0 ? [{ from: `road-${i - 20}`, rules: [] }] : [];
+    return nextRelease(`road-${i}`, `road-${parent}`, rules, { passages: joins });
+  });
+  return madeCatalogue(...documents);
+}
+
+/** Plans over many releases, and the way through a large lineage. */
+export function carryoverBench(say: (text?: string) => void): void {
+  say("## Carry-over");
+  say();
+  say(
+    `Median of ${ROUNDS}. A fifth of the settings has a rule on every passage; the way is known after the first plan.`,
+  );
+  say();
+  say("| settings | releases | plan, ms | µs for a setting and passage |");
+  say("| --- | --- | --- | --- |");
+  for (const [settings, releases] of [
+    [SETTINGS, 2],
+    [SETTINGS, 6],
+    [SETTINGS, 12],
+    [SETTINGS / 4, 12],
+  ] as const) {
+    const catalogue = line(releases, settings);
+    const [from, to] = [releaseIn(catalogue, "line-1"), releaseIn(catalogue, `line-${releases}`)];
+    const target = findTarget(to, "T1");
+    if (!target) throw new Error("no target");
+    const source = writtenValues({ k1: 5, k3: 100 });
+    const way = valueOf(routeBetween(catalogue, from, to));
+    const ms = timed(() => void planCarryover({ source, from, to, target, way, sameBoard: true }));
+    const each = (ms * 1000) / settings / (releases - 1);
+    say(`| ${settings} | ${releases} | ${ms.toFixed(1)} | ${each.toFixed(2)} |`);
+  }
+  say();
+  const RELEASES = 500;
+  const catalogue = tangle(RELEASES, 60);
+  const ids = [...catalogue.releases.keys()];
+  const pair = (i: number) => [releaseIn(catalogue, ids[i] ?? ""), releaseIn(catalogue, ids.at(-1 - i) ?? "")] as const;
+  const start = performance.now();
+  const first = waysBetween(catalogue, ...pair(0));
+  const cold = performance.now() - start;
+  let next = 1;
+  const warm = timed(() => void routeBetween(catalogue, ...pair(next++)));
+  const again = timed(() => void routeBetween(catalogue, ...pair(0)));
+  say(
+    `A way through ${RELEASES} releases of 60 settings (${first[0]?.through.length ?? 0} on it), with the others that it is held against: the first in the catalogue ${cold.toFixed(1)} ms, another between other releases ${warm.toFixed(1)} ms, one that is known ${again.toFixed(3)} ms.`,
+  );
+  say();
+}
