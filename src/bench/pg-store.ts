@@ -1,4 +1,5 @@
-import type { Entry, Entered } from "@/core/job";
+import { leavesUntuned } from "@/core/carryover";
+import { scopeOf, type Entry, type Entered } from "@/core/job";
 import type { JobOrder, JobStore } from "@/bench/store";
 import { fileBackup, fileRescue, recitalOf } from "@/server/repositories/backups";
 import { getBlob, getJson, putJson, sha256 } from "@/server/repositories/blobs";
@@ -28,6 +29,19 @@ export const orderOf = (row: JobRow): JobOrder => ({
   steps: row.steps,
 });
 
+/** Nobody tuned what it flies on: a person takes that back when it is tuned, or a job that brings a tune or a starter set. */
+const groundUntuned = (job: JobRow, account: string, transaction: Transaction) =>
+  addGrounding(
+    {
+      aircraftId: job.aircraft_id,
+      cause: "person",
+      reason: `${job.headline} left its tune behind and laid no starter set: it flies on the release's plain defaults until it is tuned`,
+      account,
+      jobId: job.id,
+    },
+    transaction,
+  );
+
 /** What an entry changes in the job and the register, in the same transaction. */
 async function applyToRegister(
   job: JobRow,
@@ -43,7 +57,9 @@ async function applyToRegister(
       return settleState(aircraftId, transaction, job.headline);
     case "signed":
       // what grounded it for reasons of somebody's own stays until that is taken back by name
-      return liftBySignOff(aircraftId, account ?? "bench", transaction);
+      await liftBySignOff(aircraftId, account ?? "bench", transaction);
+      if (leavesUntuned(scopeOf(job.goal))) await groundUntuned(job, account ?? "bench", transaction);
+      return;
     case "finished":
       await end("finished");
       return settleState(aircraftId, transaction);

@@ -1,8 +1,8 @@
 import { countOutcomes, openDecisions, scriptOf, settlePlan, writerFor, type Plan } from "@/core/carryover";
 import { releaseById } from "@/core/catalog";
-import { idiomOf, lackOf } from "@/core/idiom";
+import { idiomOf, lackOf, type Idiom } from "@/core/idiom";
 import { valueOf } from "@/core/problem";
-import { planOfGoal, sourceIds, type JobState, type Sources } from "@/core/job";
+import { planOfGoal, scopeOf, sourceIds, type JobState, type Sources } from "@/core/job";
 import { count, done, failed, waits, type StepContext, type StepRunner } from "@/bench/steps/context";
 import type { JobStore } from "@/bench/store";
 
@@ -47,6 +47,10 @@ export function planSentence(plan: Plan): string {
   return parts.join(", ");
 }
 
+/** The starter set that the console is told of; a console without a word for it gets its values alone. */
+const starterWord = (goal: StepContext["job"]["goal"], idiom: Idiom) =>
+  idiom.starter === undefined ? undefined : scopeOf(goal).starter;
+
 export const planStep: StepRunner = async (context) => {
   const plan = await computePlan(context);
   const open = openDecisions(plan, context.state.decisions);
@@ -70,7 +74,7 @@ export const planStep: StepRunner = async (context) => {
       hint: "Import it under Firmware",
     });
   if (lack) return failed(lack);
-  const script = scriptOf(settled.value, release, writerFor(release, idiom));
+  const script = scriptOf(settled.value, release, writerFor(release, idiom, starterWord(context.job.goal, idiom)));
   const [planSha, scriptSha] = [await context.store.putJson(plan), await context.store.putJson(script)];
   const deciders = [...new Set(Object.values(context.state.decidedBy).map((d) => d.account))];
   return done(`${planSentence(plan)}.${deciders.length > 0 ? ` Decided by ${deciders.join(", ")}.` : ""}`, {

@@ -6,6 +6,8 @@ export * from "./proof";
 export * from "./reverse";
 export * from "./route";
 export * from "./rows";
+export * from "./scope";
+export * from "./scoping";
 export * from "./settle";
 export * from "./update";
 export * from "./writer";

@@ -73,6 +73,8 @@ export interface SettingItem {
   readonly trail: readonly TrailStep[];
   /** Empty when nothing is to be decided. The first is not a default: an undecided item holds the job. */
   readonly choices: readonly Choice[];
+  /** It was not to come along: the job's scope leaves it behind. */
+  readonly scoped?: true;
   /** Same number, other effect: the sentence of the rule that says so. */
   readonly behaviour?: string;
   /** A new setting that can limit flight at its default: how. */
@@ -90,6 +92,8 @@ export interface RowItem {
   /** Why it comes out so, in a sentence; empty where nothing happened to it. */
   readonly reason: string;
   readonly flies: boolean;
+  /** It was not to come along: the job's scope leaves it behind. */
+  readonly scoped?: true;
   /** The read-out leaves it open: why. */
   readonly doubt?: string;
   readonly from?: RowPlace & { readonly line: number };

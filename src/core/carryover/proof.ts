@@ -49,6 +49,8 @@ export interface ProvedValue {
   readonly sentLine: number;
   readonly readLine: number;
   readonly cause?: string;
+  /** It was not to come along: the job's scope left it behind. */
+  readonly scoped?: true;
   /** Whose decision left it behind. */
   readonly by?: string;
   readonly flies: boolean;
@@ -138,8 +140,13 @@ const about = (item: PlanItem) => ({
 function proveItem(each: Destined, evidence: Evidence): ProvedValue {
   const { item } = each;
   switch (each.kind) {
-    case "value":
-      return proveValue(each, evidence);
+    case "value": {
+      const proved = proveValue(each, evidence);
+      // it holds what the plan put in the place of the value that was not to come
+      return each.item.scoped && proved.result === "took"
+        ? { ...proved, result: "left-behind", scoped: true, cause: each.item.reason }
+        : proved;
+    }
     case "row":
       return proveRow(each, evidence);
     case "line":
@@ -154,6 +161,7 @@ function proveItem(each: Destined, evidence: Evidence): ProvedValue {
         sentLine: 0,
         readLine: 0,
         ...(why === undefined ? {} : { cause: why.replace(/\.$/, "") }),
+        ...(item.kind !== "line" && item.scoped ? { scoped: true as const } : {}),
         ...(by === undefined ? {} : { by }),
       };
     }
@@ -294,10 +302,15 @@ export function proofSentence(proof: Proof): string {
     : `${counts.took} of ${carried} values took; ${parts.join(", ")}.`;
   const chosen = leftByChoice(proof);
   const deciders = [...new Set(chosen.map(({ by }) => by))].join(", ");
-  const rest = [
+  const onPurpose = values.filter(
+    ({ result, by, scoped }) => result === "left-behind" && by === undefined && scoped,
+  ).length;
+  const rest = counts["left-behind"] - chosen.length - onPurpose;
+  const notCarried = [
     chosen.length > 0 ? `${chosen.length} left behind by ${deciders}` : "",
-    counts["left-behind"] > chosen.length ? `${counts["left-behind"] - chosen.length} kept by the firmware itself` : "",
+    onPurpose > 0 ? `${onPurpose} left behind on purpose` : "",
+    rest > 0 ? `${rest} kept by the firmware itself` : "",
     counts["could-not-come"] > 0 ? `${counts["could-not-come"]} have no place in the new release` : "",
   ].filter(Boolean);
-  return rest.length === 0 ? first : `${first} Not carried: ${rest.join(", ")}.`;
+  return notCarried.length === 0 ? first : `${first} Not carried: ${notCarried.join(", ")}.`;
 }

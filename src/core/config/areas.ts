@@ -10,3 +10,9 @@ export const AREA_GROUPS = {
 export type Area = (typeof AREA_GROUPS)[keyof typeof AREA_GROUPS][number];
 
 export const AREAS: readonly Area[] = Object.values(AREA_GROUPS).flat();
+
+/** Areas that make the handling of one build: whoever tunes anew leaves these behind. */
+export const FEEL_AREAS: ReadonlySet<string> = new Set<Area>(["tune", "feel"]);
+
+/** Areas that say how the aircraft is wired and built. */
+export const WIRING_AREAS: ReadonlySet<string> = new Set<Area>([...AREA_GROUPS.Wiring, "mixer", "calibration"]);

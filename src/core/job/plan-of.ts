@@ -1,8 +1,8 @@
-import { planUpdate, type Plan } from "@/core/carryover";
+import { planUpdate, withScope, type Plan } from "@/core/carryover";
 import type { Catalogue, Release } from "@/core/catalog";
 import { defaultConfiguration } from "@/core/idiom";
-import { ofAnother, ownPlanOf, type Goal, type Sources } from "@/core/job/goals";
-import type { Result } from "@/core/problem";
+import { ofAnother, ownPlanOf, scopeOf, type Goal, type Sources } from "@/core/job/goals";
+import { ok, type Result } from "@/core/problem";
 
 /** The plan of a job: its source carried over to its release and target; without a source, the release's own defaults. */
 export function planOfGoal(
@@ -15,7 +15,8 @@ export function planOfGoal(
   const own = ownPlanOf(goal);
   if (own) return own(goal, sources, release, target, catalogue);
   const defaults = () => ({ configuration: defaultConfiguration(release, target, { target }), release });
-  return planUpdate(sources.chosen ?? sources.board ?? defaults(), release, target, catalogue, ofAnother(goal));
+  const plan = planUpdate(sources.chosen ?? sources.board ?? defaults(), release, target, catalogue, ofAnother(goal));
+  return plan.ok ? ok(withScope(plan.value, scopeOf(goal), release)) : plan;
 }
 
 /** Backups that a plan is made from, by their ids; undefined while one is missing that it cannot do without. */

@@ -60,10 +60,10 @@ export async function addGrounding(grounding: NewGrounding, transaction: Transac
   );
 }
 
-/** What a signed-off job answers: everything but what a person said for reasons of its own. */
+/** What a signed-off job answers: everything but what a person said for reasons of their own. What a job left to people, another job answers too. */
 export const liftBySignOff = (aircraftId: number, account: string, transaction: Transaction): Promise<void> =>
   run(
-    "update groundings set lifted_by = $2, lifted_at = now() where aircraft_id = $1 and cause <> 'person' and lifted_at is null",
+    "update groundings set lifted_by = $2, lifted_at = now() where aircraft_id = $1 and (cause <> 'person' or job_id is not null) and lifted_at is null",
     [aircraftId, account],
     transaction,
   );

@@ -1,5 +1,5 @@
 import { UniqueConstraintError } from "sequelize";
-import { routeBetween, type Parts } from "@/core/carryover";
+import { EVERYTHING, routeBetween, type Parts, type Scope } from "@/core/carryover";
 import { findRelease, findTarget, releaseById, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
 import { newestBuildOf } from "@/core/identify";
 import {
@@ -71,6 +71,8 @@ export interface JobWish {
   readonly bayNo: number;
   readonly aircraftId: number;
   readonly account: string;
+  /** The part of the settings that comes along; a baseline says it by its parts. */
+  readonly scope?: Scope;
   readonly goal:
     | { readonly kind: "update"; readonly releaseId: string; readonly instead?: Instead; readonly asModel?: true }
     | { readonly kind: "set-up"; readonly backupId: number }
@@ -299,6 +301,19 @@ function stepsFor(
   });
 }
 
+/** The goal with the part of the settings that comes along; a starter set has to be one of the release's. */
+function scoped(goal: Goal, scope: Scope, release: Release): Goal {
+  if (scope.starter !== undefined && !release.starters.some(({ name }) => name === scope.starter))
+    throw new ProblemError({
+      code: "starter-none",
+      message: `There is no starter set “${scope.starter}” in ${releaseTitle(release)}`,
+      detail: `It has ${release.starters.map(({ name }) => name).join(", ") || "none"}`,
+      hint: "Choose one of them, or none",
+    });
+  if (goal.kind === "baseline" || (scope.kind === "everything" && scope.starter === undefined)) return goal;
+  return { ...goal, scope };
+}
+
 /**
  * Orders a job for the aircraft whose board is in a bay. All that can be known to fail is refused here, before anything
  * is touched: no board, another aircraft's, no such target, no image, no way, a job that is there already.
@@ -316,7 +331,9 @@ export async function orderJob(wish: JobWish): Promise<number> {
       hint: "Plug it in and wait until the bay names the aircraft",
     });
   const catalogue = await loadCatalogue();
-  const { goal, release, headline } = await settle(wish.goal, aircraft, catalogue, bay);
+  const settled = await settle(wish.goal, aircraft, catalogue, bay);
+  const { release, headline } = settled;
+  const goal = scoped(settled.goal, wish.scope ?? EVERYTHING, release);
   try {
     const job = await getDb().Job.create({
       bench_id: bench.id,

@@ -1,4 +1,14 @@
-import { alikeKey, planUpdate, routeBetween, routeTitle, type Hop, type PlanItem } from "@/core/carryover";
+import {
+  adviceOn,
+  alikeKey,
+  planUpdate,
+  routeBetween,
+  routeTitle,
+  type Advice,
+  type Hop,
+  type PlanItem,
+  type Scope,
+} from "@/core/carryover";
 import { findRelease, findTarget, padPicture, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
 import { padsOf, resolve } from "@/core/compare";
 import { nearestTargets, newestBuildOf, type Nearness } from "@/core/identify";
@@ -26,6 +36,12 @@ export interface ReleaseChoice {
   readonly silent: number;
   readonly blocked: number;
   readonly lost: number;
+  /** What to let come along, and why. */
+  readonly advice: Advice;
+  /** Starter sets of the release. */
+  readonly starters: readonly { readonly name: string; readonly airframe: string }[];
+  /** Kinds of profiles and how many there are. */
+  readonly profiles: readonly { readonly kind: string; readonly title: string; readonly count: number }[];
   /** Why there is no way back to what runs now; absent when there is one. */
   readonly noWayBack?: string;
   /** An image of it for this target is in the workshop. */
@@ -42,6 +58,8 @@ export interface ReleaseChoices {
   readonly choices: readonly ReleaseChoice[];
   /** The firmware on it is of another target than its model takes: that of its model would be written. */
   readonly rights?: { readonly says: string; readonly takes: string };
+  /** What the last job on an aircraft of its type let come along. */
+  readonly lastScope?: Scope;
   /** Why there is nothing to choose from. */
   readonly lack?: string;
 }
@@ -202,11 +220,28 @@ function choiceOf(
           item.kind === "setting" &&
           item.from?.moved === true,
       ),
+      advice: adviceOn(
+        plan.value,
+        way.value.some(({ by }) => by === "shared meanings"),
+      ),
+      starters: to.starters.map(({ name, airframe }) => ({ name, airframe })),
+      profiles: to.profiles,
       ...(noWayBack === undefined ? {} : { noWayBack }),
       image: images.has(`${to.id} ${found.id}`),
       ...(near ? { instead: { target: near.target.id, own, near } } : {}),
     },
   ];
+}
+
+/** What the last job on an aircraft of a type let come along; undefined before there was one. */
+async function lastScope(type: string): Promise<Scope | undefined> {
+  const found = await one<{ scope: Scope | null }>(
+    `select j.goal -> 'scope' as scope from jobs j join aircraft a on a.id = j.aircraft_id
+     where a.type = $1 and j.goal ->> 'kind' in ('update', 'commission', 'revive') and j.state <> 'stopped'
+     order by j.id desc limit 1`,
+    [type],
+  );
+  return found?.scope ?? undefined;
 }
 
 /** Every release that is built for the board in a bay, the nearest first; none while the board has not said what it is. */
@@ -234,5 +269,13 @@ export async function releaseChoices(bayNo: number): Promise<ReleaseChoices> {
       standing(a) - standing(b) ||
       (a.id < b.id ? -1 : 1),
   );
-  return { goal, basis: basis.says, choices: sorted, ...(rights ? { rights } : {}) };
+  const type = (await aircraftById(bay?.aircraftId ?? 0))?.type;
+  const scope = type === undefined ? undefined : await lastScope(type);
+  return {
+    goal,
+    basis: basis.says,
+    choices: sorted,
+    ...(rights ? { rights } : {}),
+    ...(scope ? { lastScope: scope } : {}),
+  };
 }

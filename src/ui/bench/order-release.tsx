@@ -6,11 +6,13 @@ import { useEffect, useState } from "react";
 import { send, useAsk } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
 import type { Nearness } from "@/core/identify";
+import { EVERYTHING, type Scope } from "@/core/carryover/scope";
 import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { ScopeChoice, scopeFor, type ScopeOffer } from "@/ui/bench/scope-choice";
 import { nearSentence } from "@/ui/boards/sentences";
 
 /** As the server tells it; see the repository of release choices. */
-export interface ReleaseChoice {
+export interface ReleaseChoice extends ScopeOffer {
   readonly id: string;
   readonly title: string;
   readonly standing: string;
@@ -52,6 +54,7 @@ interface Choices {
   readonly choices: readonly ReleaseChoice[];
   readonly rights?: { readonly says: string; readonly takes: string };
   readonly lack?: string;
+  readonly lastScope?: Scope;
 }
 
 function useChoices(no: number, board: string) {
@@ -89,11 +92,14 @@ export function OrderRelease({
   const loaded = useChoices(no, board);
   const [chosen, setChosen] = useState<string>();
   const [reason, setReason] = useState("");
+  const [wanted, setWanted] = useState<Scope>();
   if (!loaded) return <p className="text-sm text-faded">Looking at the releases that are built for it.</p>;
   const { goal } = loaded;
   const possible = loaded.choices.filter((choice) => choice.image && !choice.instead);
   const releaseId = chosen ?? possible[0]?.id;
-  const instead = loaded.choices.find((choice) => choice.id === releaseId)?.instead;
+  const offer = loaded.choices.find((choice) => choice.id === releaseId);
+  const instead = offer?.instead;
+  const scope = offer && scopeFor(wanted ?? loaded.lastScope ?? EVERYTHING, offer);
   if (loaded.choices.length === 0)
     return (
       <p className="text-sm text-faded">
@@ -168,6 +174,14 @@ export function OrderRelease({
       {instead && (
         <Instead instead={instead} releaseId={releaseId ?? ""} tag={tag} reason={reason} onReason={setReason} />
       )}
+      {offer && scope && (
+        <ScopeChoice
+          scope={scope}
+          offer={offer}
+          remembered={wanted === undefined && loaded.lastScope !== undefined}
+          onScope={setWanted}
+        />
+      )}
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
         <button
           type="button"
@@ -177,6 +191,7 @@ export function OrderRelease({
             const other = {
               ...(instead ? { instead: { target: instead.target, reason } } : {}),
               ...(loaded.rights ? { asModel: true } : {}),
+              ...(scope ? { scope } : {}),
             };
             void ask<{ id: number }>("/api/jobs", { bayNo: no, aircraftId, goal, releaseId, ...other }).then(
               (job) => job && router.push(`/jobs/${job.id}`),

@@ -1,6 +1,6 @@
-import { boolean, mixed, number, object, string } from "yup";
+import { array, boolean, mixed, number, object, string } from "yup";
 import { trimmed } from "@/server/shapes";
-import { PART_FROM, type Parts } from "@/core/carryover";
+import { PART_FROM, SCOPE_KINDS, type Parts, type Scope } from "@/core/carryover";
 import { AREAS } from "@/core/config";
 import { orderJob, type JobWish } from "@/server/repositories/jobs";
 import { handleJson } from "@/server/web/handle";
@@ -18,6 +18,19 @@ const parts = mixed<Parts>({
   check: isParts,
   type: "areas",
 }).typeError(`parts names areas of settings, each from one of: ${PART_FROM.join(", ")}`);
+
+const scopeShape = object({
+  kind: string().oneOf(SCOPE_KINDS).required(),
+  starter: string().max(64),
+  leave: array(string().max(200).required()).max(2000),
+});
+
+/** Only “chosen” names what stays behind. */
+const scopeFrom = ({ kind, starter, leave }: ReturnType<typeof scopeShape.validateSync>): Scope => ({
+  kind,
+  ...(starter === undefined ? {} : { starter }),
+  ...(kind === "chosen" ? { leave: leave ?? [] } : {}),
+});
 
 /** Where the fields that a kind of goal does not have are not asked for. */
 const KINDS = ["update", "set-up", "revive", "commission", "baseline"] as const;
@@ -44,6 +57,8 @@ const shape = object({
   parts: parts.default({}).defined(),
   /** The firmware on it is of another target than its model takes: that of its model is written. */
   asModel: boolean().default(false),
+  /** The part of the settings that comes along. */
+  scope: scopeShape.default(undefined).optional(),
   /** Another target than the board's own, and why. */
   instead: insteadShape.default(undefined).optional(),
 });
@@ -64,6 +79,7 @@ export async function POST(request: Request): Promise<Response> {
       aircraftId: body.aircraftId,
       account: account.name,
       goal: goalOf(body),
+      ...(body.scope ? { scope: scopeFrom(body.scope) } : {}),
     }),
   }));
 }

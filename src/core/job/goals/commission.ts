@@ -1,3 +1,4 @@
+import type { Scope } from "@/core/carryover";
 import { YES } from "@/core/job/fact";
 import type { GoalKind, Instead } from "@/core/job/goals/goal";
 
@@ -8,6 +9,8 @@ export interface Commission {
   /** The type's standard, or another aircraft of the type. */
   readonly backupId?: number;
   readonly instead?: Instead;
+  /** The part of the settings that comes along. */
+  readonly scope?: Scope;
 }
 
 export const commission: GoalKind<Commission> = {

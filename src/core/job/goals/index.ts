@@ -1,3 +1,4 @@
+import { EVERYTHING, type Scope } from "@/core/carryover";
 import { YES, type Facts } from "@/core/job/fact";
 import type { GoalKind, Instead, Sources } from "@/core/job/goals/goal";
 import { baseline, type Baseline } from "@/core/job/goals/baseline";
@@ -47,3 +48,6 @@ export const ownPlanOf = (goal: Goal): GoalKind<Goal>["plan"] => (GOALS[goal.kin
 
 /** The backup that the settings come from, where it is another than the one that the job takes itself. */
 export const sourceOf = (goal: Goal): number | undefined => ("backupId" in goal ? goal.backupId : undefined);
+
+/** The part of the settings that shall come along; everything, where nobody said otherwise. */
+export const scopeOf = (goal: Goal): Scope => ("scope" in goal ? goal.scope : EVERYTHING);

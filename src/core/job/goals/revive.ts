@@ -1,3 +1,4 @@
+import type { Scope } from "@/core/carryover";
 import { YES } from "@/core/job/fact";
 import type { GoalKind, Instead } from "@/core/job/goals/goal";
 
@@ -7,6 +8,8 @@ export interface Revive {
   readonly releaseId: string;
   readonly backupId?: number;
   readonly instead?: Instead;
+  /** The part of the settings that comes along. */
+  readonly scope?: Scope;
 }
 
 export const revive: GoalKind<Revive> = {

@@ -1,3 +1,4 @@
+import type { Scope } from "@/core/carryover";
 import { YES } from "@/core/job/fact";
 import type { GoalKind } from "@/core/job/goals/goal";
 
@@ -6,6 +7,8 @@ export interface SetUp {
   readonly kind: "set-up";
   readonly releaseId: string;
   readonly backupId: number;
+  /** The part of the settings that comes along. */
+  readonly scope?: Scope;
 }
 
 export const setUp: GoalKind<SetUp> = {

@@ -1,3 +1,4 @@
+import type { Scope } from "@/core/carryover";
 import { YES } from "@/core/job/fact";
 import type { GoalKind, Instead } from "@/core/job/goals/goal";
 
@@ -8,6 +9,8 @@ export interface Update {
   readonly instead?: Instead;
   /** The firmware on it is of another target than its model takes: that of its model is written. */
   readonly asModel?: true;
+  /** The part of the settings that comes along. */
+  readonly scope?: Scope;
 }
 
 export const update: GoalKind<Update> = {

@@ -1,0 +1,182 @@
+import { defaultOf, indexOf, type Release, type StarterSet } from "@/core/catalog";
+import { addressId, equalValues, FEEL_AREAS, showValue, WIRING_AREAS, type ScopeId, type Value } from "@/core/config";
+import type { Plan, PlanItem, RowItem, SettingItem } from "@/core/carryover/plan";
+import type { Advice, Scope, ScopeKind } from "@/core/carryover/scope";
+
+const WHY: Readonly<Record<Exclude<ScopeKind, "everything">, string>> = {
+  "without-feel": "Tune and stick feel stay behind on purpose",
+  wiring: "Only wiring, airframe and calibration were to come along",
+  own: "Nobody set it, and only what was set by hand was to come along",
+  chosen: "It was chosen to stay behind",
+};
+
+type Placed = SettingItem | RowItem;
+
+const belongingOf = (item: Placed, to: Release) =>
+  item.kind === "row"
+    ? indexOf(to).tables.get(item.table)?.belongsTo
+    : indexOf(to).settings.get(item.to?.key ?? item.id.slice(item.id.indexOf("/") + 1))?.belongsTo;
+
+/** The places of an item, as `leave` names them: its area, its profile, itself. */
+const namesOf = (item: Placed): readonly string[] => [
+  item.area,
+  item.id,
+  ...(item.kind === "setting" ? [item.id.slice(0, item.id.indexOf("/"))] : []),
+];
+
+/** Whether an item stays behind. Lines that nobody understands are never dropped unseen. */
+function stays(item: Placed, { kind, leave = [] }: Scope, to: Release): boolean {
+  switch (kind) {
+    case "everything":
+      return false;
+    case "without-feel":
+      return FEEL_AREAS.has(item.area);
+    case "wiring":
+      return (belongingOf(item, to) ?? "type") === "type" && !WIRING_AREAS.has(item.area);
+    case "own":
+      return item.kind === "setting" ? item.from?.moved !== true : (item.from?.line ?? 0) === 0;
+    case "chosen":
+      return namesOf(item).some((name) => leave.includes(name));
+  }
+}
+
+interface Fill {
+  readonly to: Release;
+  readonly target: string;
+  readonly starter: ReadonlyMap<string, Value>;
+  readonly name: string | undefined;
+}
+
+const starterValues = (starter: StarterSet | undefined) =>
+  new Map<string, Value>(starter?.values.map((each) => [addressId(each), each.value]));
+
+/** What stands in a place whose value stays behind: the starter set's, else the release's default. */
+function filled(item: SettingItem, why: string, { to, target, starter, name }: Fill): SettingItem {
+  const [scope, key] = [item.id.slice(0, item.id.indexOf("/")), item.id.slice(item.id.indexOf("/") + 1)];
+  const setting = indexOf(to).settings.get(key);
+  if (!setting || setting.housekeeping) return item;
+  const given = starter.get(item.id);
+  const value = given ?? defaultOf(setting, target);
+  const { kind, title, area, says, flies, id } = item;
+  const from = given === undefined ? "its default" : `starter set ${name ?? ""}`;
+  return {
+    ...{ kind, title, area, says, flies, id },
+    ...(item.from ? { from: item.from } : {}),
+    ...(item.restricts === undefined ? {} : { restricts: item.restricts }),
+    outcome: item.from ? "left-out" : "new-default",
+    ...(item.from ? { scoped: true as const } : {}),
+    loss: item.from?.moved === true && !equalValues(value, item.to?.value ?? value, setting.type) ? "lost" : "none",
+    reason: item.from ? why : `From ${from}`,
+    to: { scope: scope as ScopeId, key, value, shown: showValue(value, setting.type) },
+    trail: [
+      ...item.trail,
+      {
+        rule: "scope",
+        why: item.from ? `${why}; it gets ${from}` : `From ${from}`,
+        after: showValue(value, setting.type),
+      },
+    ],
+    choices: [],
+  };
+}
+
+/** Rows that a freshly erased board has in tables of which something stays behind. */
+function erasedRows(left: readonly RowItem[], kept: readonly PlanItem[], to: Release): RowItem[] {
+  const taken = new Set(kept.map(({ id }) => id));
+  return [...new Set(left.map(({ table }) => table))].flatMap((name) => {
+    const table = indexOf(to).tables.get(name);
+    const [first] = left.filter((row) => row.table === name);
+    if (!table || !first || kept.some((item) => item.kind === "row" && item.table === name)) return [];
+    return table.rows
+      .map(({ key, cells }): RowItem => {
+        const why = "A freshly erased board holds it";
+        const { area, flies } = first;
+        const common = { kind: "row" as const, table: name, title: table.title, area, flies, choices: [] };
+        return {
+          ...common,
+          id: `row ${name}/${key}`,
+          outcome: "new-default",
+          loss: "none",
+          reason: why,
+          to: { key, cells },
+          trail: [{ rule: "new", why }],
+        };
+      })
+      .filter(({ id }) => !taken.has(id));
+  });
+}
+
+/**
+ * A plan of which only a part comes along: what stays behind gets the starter set's values, else the release's defaults, and
+ * so does what is new. Values that come along are sent after the starter set, so they count.
+ */
+export function withScope(plan: Plan, scope: Scope, to: Release): Plan {
+  if (scope.kind === "everything" && scope.starter === undefined) return plan;
+  const starter = to.starters.find(({ name }) => name === scope.starter);
+  const fill: Fill = { to, target: plan.to.target, starter: starterValues(starter), name: starter?.airframe };
+  const why = scope.kind === "everything" ? "" : WHY[scope.kind];
+  const left: RowItem[] = [];
+  const kept = plan.items.flatMap((item): PlanItem[] => {
+    if (item.kind === "line") return [item];
+    const leaves = stays(item, scope, to);
+    if (item.kind === "row") {
+      if (!leaves) return [item];
+      left.push(item);
+      return [];
+    }
+    if (item.outcome === "retired" || item.outcome === "unknown") return [leaves ? { ...item, choices: [] } : item];
+    // what is new has no value that could come along
+    return [leaves || (!item.from && fill.starter.has(item.id)) ? filled(item, why, fill) : item];
+  });
+  const gone = left.map((row): RowItem => ({
+    kind: "row",
+    table: row.table,
+    title: row.title,
+    area: row.area,
+    flies: row.flies,
+    ...(row.from ? { from: row.from } : {}),
+    id: `left ${row.id}`,
+    outcome: "left-out",
+    scoped: true,
+    loss: "lost",
+    reason: why,
+    trail: [...row.trail, { rule: "scope", why }],
+    choices: [],
+  }));
+  const active = Object.fromEntries(
+    Object.entries(plan.active).map(([kind, number]) => [kind, leavesKind(kind, kept) ? 1 : number]),
+  );
+  return { ...plan, active, items: [...kept, ...erasedRows(left, kept, to), ...gone] };
+}
+
+/** All profiles of a kind are filled: the first one is what flies then. */
+const leavesKind = (kind: string, items: readonly PlanItem[]) => {
+  const own = items.filter((item) => item.kind === "setting" && item.id.startsWith(`${kind} `));
+  return own.length > 0 && own.every(({ outcome }) => outcome === "left-out" || outcome === "new-default");
+};
+
+const WORTH_IT = 0.5;
+
+/** Advice by a plan of everything: where half of what was tuned means something else now, it is tuned anew. */
+export function adviceOn({ items }: Plan, joinedByMeaning: boolean): Advice {
+  const tuned = items.filter(
+    (item): item is SettingItem => item.kind === "setting" && FEEL_AREAS.has(item.area) && item.from?.moved === true,
+  );
+  const changed = tuned.filter(({ loss }) => loss !== "none" && loss !== "rounding").length;
+  const n = tuned.length;
+  if (n === 0) return { scope: "everything", because: "Nothing of tune and feel was set by hand." };
+  if (joinedByMeaning)
+    return {
+      scope: "without-feel",
+      because: `Tune anew: the families have no common ancestor, so ${n === 1 ? "the value" : `the ${n} values`} of tune and feel were made for other arithmetic.`,
+    };
+  if (changed / n >= WORTH_IT)
+    return {
+      scope: "without-feel",
+      because: `Tune anew: ${changed} of ${n} values of tune and feel changed meaning, were limited or have no place.`,
+    };
+  return {
+    scope: "everything",
+    because: `Tune and feel can come along: ${n - changed} of ${n} values that were set mean what they meant.`,
+  };
+}
