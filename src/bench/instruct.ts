@@ -1,5 +1,5 @@
 import { openItems } from "@/core/carryover";
-import { currentStep, foldJob, stepSpec, type JobState, type StepState } from "@/core/job";
+import { currentStep, foldJob, mayReopen, stepSpec, type JobState, type StepState } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 import { orderOf } from "@/bench/pg-store";
 import { computePlan } from "@/bench/steps/plan";
@@ -49,6 +49,16 @@ export async function instruct(
       if (step?.id !== "plan") throw late("A decision", step);
       await decide(body.choices, account, job, state);
       break;
+    case "take":
+      if (step?.need?.kind !== "take") throw late("Taking the plan", step);
+      if (step.need.asks.length > 0) await needLead(account, step.need.asks.join(" "), "take this plan");
+      await job.store.append({ kind: "taken" }, account);
+      break;
+    case "reopen":
+      if (!mayReopen(row.steps, state)) throw late("Laying the plan open again", step);
+      await job.store.append({ kind: "reopened" }, account);
+      job.attempt?.abort();
+      break;
     case "confirm":
       if (step?.id !== body.step || step.need?.kind !== "confirm") throw late("A confirmation", step);
       await job.store.append({ kind: "confirmed", step: step.id }, account);
@@ -76,6 +86,16 @@ export async function instruct(
   }
 }
 
+async function needLead(account: string, detail: string, what: string): Promise<void> {
+  if ((await roleOf(account)) === "lead") return;
+  throw new ProblemError({
+    code: "lead-wanted",
+    message: "Only a lead may decide this",
+    detail,
+    hint: `Ask a lead to ${what}, or choose another way out`,
+  });
+}
+
 async function decide(
   choices: Readonly<Record<string, string>>,
   account: string,
@@ -92,13 +112,8 @@ async function decide(
       detail: `${id}: ${choiceId}`,
     });
   });
-  if (chosen.some(({ by }) => by === "lead") && (await roleOf(account)) !== "lead")
-    throw new ProblemError({
-      code: "lead-wanted",
-      message: "Only a lead may decide this",
-      detail: "Something would be left off that this aircraft has",
-      hint: "Ask a lead to take this decision, or choose another way out",
-    });
+  if (chosen.some(({ by }) => by === "lead"))
+    await needLead(account, "Something would be left off that this aircraft has", "take this decision");
   if (openItems(plan, state.decisions).length === 0 && chosen.length === 0) return;
   await store.append({ kind: "decided", choices }, account);
 }

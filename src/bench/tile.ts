@@ -95,6 +95,8 @@ function jobTile(
   }
   if (step.status === "failed") return tile("no", step.problem?.message ?? "Stopped at a problem");
   switch (step.need?.kind) {
+    case "take":
+      return tile("call", "Waits for you: the plan");
     case "decisions":
       return tile("call", `Waits for you: ${step.need.open} ${step.need.open === 1 ? "decision" : "decisions"}`);
     case "confirm":

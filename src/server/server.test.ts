@@ -87,6 +87,8 @@ describe("orders", () => {
     afflict: { ailment: "looping" },
     clock: { factor: 8 },
     decide: { choices: { "system/loop.rate": "accept" } },
+    take: {},
+    reopen: {},
     confirm: { step: "make-safe" },
     again: { step: "flash" },
     stop: { reason: "", writing: false },

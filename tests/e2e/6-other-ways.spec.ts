@@ -3,6 +3,7 @@ import {
   bring,
   confirmSafe,
   decideEverything,
+  takePlan,
   doChecks,
   expectAccessible,
   picture,
@@ -83,6 +84,7 @@ test("case C13: a receiver on a port that the release does not serve holds the j
   await page.getByRole("link", { name: "Look at the plan and decide" }).click();
   await cannot.getByRole("button", { name: "Wire it to port 4" }).click();
   await expect(cannot).toContainText("decided by technician");
+  await takePlan(page);
   await toTheEnd(page, card, "QW-15", /^All \d+ values took, read back from the board\./, true);
   await page.goto(`${card}/proof`);
   await page.getByRole("searchbox", { name: "Search Proof" }).fill("Port, 4");

@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { bring, button, decideIfAsked, emptyBay, expectAccessible, setPace, signIn } from "./app";
+import { bring, button, decideEverything, emptyBay, expectAccessible, setPace, signIn, takePlan } from "./app";
 
 test("case C23, case C60: a release that wants a newer loader: another way in first, ten seconds without power, then the flash", async ({
   page,
@@ -19,7 +19,22 @@ test("case C23, case C60: a release that wants a newer loader: another way in fi
   await expect(steps).toContainText("Heddle 24 wants Batten 3 or later");
   await expect(steps).not.toContainText("Replace the loader");
   await button(page, "Begin with step 1").click();
-  await decideIfAsked(page);
+  // case C70: a candidate is said to be one before anything starts, and a technician's word is not enough for it
+  await page.getByRole("link", { name: /^Look at the plan and/ }).click({ timeout: 30_000 });
+  await decideEverything(page, "#of-a-lead");
+  await expect(page.getByText("Heddle 24 is a candidate: its maker has not called it done.")).toBeVisible();
+  await expect(page.getByText("Only a lead may take it then.")).toBeVisible();
+  await expect(button(page, "Take this plan")).toHaveCount(0);
+  const refused = await page.request.post(card.replace("/jobs/", "/api/jobs/"), {
+    data: { kind: "take" },
+    headers: { origin: new URL(card).origin },
+  });
+  expect([refused.status(), await refused.text()]).toEqual([422, expect.stringContaining("lead-wanted")]);
+  await page.context().clearCookies();
+  await signIn(page, "lead");
+  await page.goto(`${card}/plan`);
+  await expectAccessible(page);
+  await takePlan(page);
   await page.goto(card);
   await button(page, /^It is done/).click({ timeout: 20_000 });
   await expect(steps).toContainText("It has Batten 2; it is to have Batten 3", { timeout: 30_000 });

@@ -91,7 +91,14 @@ export async function decideAll(page: Page): Promise<void> {
       await expect(page.locator(`#${group}`).getByText("decided by technician")).toHaveCount(i + 1);
     }
   }
+  await takePlan(page);
   await page.getByRole("link", { name: "Back to the card" }).click();
+}
+
+/** Takes the plan that is looked at; everything on it is decided. */
+export async function takePlan(page: Page): Promise<void> {
+  await page.getByRole("button", { name: "Take this plan" }).click({ timeout: 20_000 });
+  await expect(page.getByRole("heading", { level: 1, name: /taken by/ })).toBeVisible({ timeout: 20_000 });
 }
 
 /** From “propellers off” to the flash. */
@@ -150,6 +157,7 @@ export async function decideEverything(page: Page, except = "#nothing"): Promise
     await group.locator("button:enabled").first().click();
     await expect(group.locator('[aria-pressed="true"]')).toHaveCount(1);
   }
+  if (except === "#nothing") await takePlan(page);
 }
 
 /** Goes to a bay on which no job is open, with nothing in it; gives its number. Tests before may have left boards in bays. */
@@ -196,7 +204,7 @@ export async function bring(page: Page, bay: number, label: string): Promise<voi
 /** Takes every decision of a job whose card is open, if any waits; comes back to the card. */
 export async function decideIfAsked(page: Page): Promise<void> {
   const card = page.url();
-  const plan = page.getByRole("link", { name: "Look at the plan and decide" });
+  const plan = page.getByRole("link", { name: /^Look at the plan and/ });
   await plan
     .or(page.getByRole("button", { name: /^It is done/ }))
     .first()

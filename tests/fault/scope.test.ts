@@ -13,7 +13,7 @@ const CHANGED = [
   "use tune 2",
   "put roll.push 62",
   "use tune 1",
-  "put motor.rest 6.5",
+  "put craft.note mine",
 ];
 
 /** The update of the straight road, of which only a part comes along. */

@@ -19,9 +19,9 @@ describe("an update without trouble", () => {
     expect(state.phase).toBe("finished");
     const proof = store.papers.get(state.data.proofSha ?? "") as Proof;
     expect(proofSentence(proof)).toBe(
-      `All ${proof.counts.took} values took, read back from the board. Not carried: 4 kept by the firmware itself, 3 have no place in the new release.`,
+      `All ${proof.counts.took} values took, read back from the board. Not carried: 4 kept by the firmware itself, 4 have no place in the new release.`,
     );
-    expect(proof.values.length).toBe(proof.counts.took + 7);
+    expect(proof.values.length).toBe(proof.counts.took + 8);
     expect(proof.values.find((v) => v.id === "system/loop.rate")?.found).toBe("8 kHz");
     expect(proof.values.find((v) => v.id === "tune 3/roll.push")?.found).toBe("61");
     expect(board.halfImageStarts).toBe(0);

@@ -90,8 +90,24 @@ describe("the bench process on a real database", () => {
     expect(await room.order({ kind: "decide", choices: choice(first ? [first] : []) }, jobId)).toBe("done");
     await room.bench.stop();
     room.bench = await startBench();
+    expect(await room.order({ kind: "take" }, jobId)).toBe("too-late");
     expect(await room.order({ kind: "decide", choices: choice(rest) }, jobId)).toBe("done");
+    await room.take(jobId);
     await waitsAt("make-safe");
+    // nothing was sent yet: it is laid open again, another decision is taken, and it is taken anew
+    const before = (await readJob(jobId))?.state.data.planSha;
+    expect(before).toBeDefined();
+    expect(await room.order({ kind: "reopen" }, jobId)).toBe("done");
+    await room.until(async () => (await room.standsAt(jobId))?.need?.kind === "take", "it waits again");
+    expect((await readJob(jobId))?.state.data.planSha).toBeUndefined();
+    expect(await room.order({ kind: "reopen" }, jobId)).toBe("too-late");
+    const other = rest.find(({ choices }) => choices.length > 1);
+    expect(
+      await room.order({ kind: "decide", choices: { [other?.id ?? ""]: other?.choices[1]?.id ?? "" } }, jobId),
+    ).toBe("done");
+    await room.take(jobId);
+    await waitsAt("make-safe");
+    expect((await readJob(jobId))?.state.decisions[other?.id ?? ""]).toBe(other?.choices[1]?.id);
     expect((await readJob(jobId))?.state.decidedBy[first?.id ?? ""]?.account).toBe("technician");
   });
 

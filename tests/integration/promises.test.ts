@@ -36,6 +36,7 @@ async function decideAll(jobId: number): Promise<void> {
   if (!plan) throw new Error("there is no plan");
   const choices = Object.fromEntries(openItems(plan, {}).map((item) => [item.id, item.choices[0]?.id ?? ""]));
   expect(await room.order({ kind: "decide", choices }, jobId)).toBe("done");
+  await room.take(jobId);
 }
 
 const HEDDLE_23 = demoDocuments().find(({ document }) => document.id === "heddle-23")?.text ?? "";

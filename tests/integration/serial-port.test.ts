@@ -146,6 +146,7 @@ describe("case C82: a bay that is a serial port of the machine", () => {
     if (!plan) throw new Error("there is no plan");
     const choices = Object.fromEntries(openItems(plan, {}).map(({ id, choices: [first] }) => [id, first?.id ?? ""]));
     if (Object.keys(choices).length > 0) expect(await room.order({ kind: "decide", choices }, jobId)).toBe("done");
+    await room.take(jobId);
     await room.until(() => at("make-safe"), "hands are asked for");
     // another board comes onto the same port: nothing is sent to it but the question who it is
     await board.quit();

@@ -81,7 +81,8 @@ export async function bringToEnd(say: Say, jobId: number, bay: number, limitMs: 
         (plan ? openItems(plan, state.decisions) : []).map((item) => [item.id, item.choices[0]?.id ?? ""]),
       );
       await word({ kind: "decide", choices }, "lead");
-    } else if (need?.kind === "confirm") await word({ kind: "confirm", step: step.id });
+    } else if (need?.kind === "take") await word({ kind: "take" }, "lead");
+    else if (need?.kind === "confirm") await word({ kind: "confirm", step: step.id });
     else if (need?.kind === "sign") await word({ kind: "sign" });
     else if (need?.kind === "sense" || need?.kind === "again") await word({ kind: "again", step: step.id });
     else if (need?.kind === "board") await replug(say, bay, need.asks);

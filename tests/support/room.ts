@@ -40,6 +40,8 @@ export interface Room {
     more?: { readonly account?: string; readonly bayNo?: number; readonly goodForS?: number },
   ): Promise<string>;
   standsAt(jobId: number): Promise<StepState | undefined>;
+  /** Takes the plan as soon as it waits for that. */
+  take(jobId: number): Promise<void>;
   close(): Promise<void>;
 }
 
@@ -52,8 +54,11 @@ export async function openRoom({ name, tag, bay, firstPort, factor }: Furnishing
   );
   const { board, link } = await makeBoard(["put motor.rest 6.2"]);
   const { start } = applicationSpace(board.processor);
-  const hex = writeHex([{ start, bytes: imageFile("heddle-23", "CSLATE-B") }]);
-  await importImage(new TextEncoder().encode(hex), "lead");
+  // the one that it runs as well: without it there would be no way back
+  for (const id of ["heddle-22", "heddle-23"]) {
+    const hex = writeHex([{ start, bytes: imageFile(id, "CSLATE-B") }]);
+    await importImage(new TextEncoder().encode(hex), "lead");
+  }
   const aircraftId = await addAircraft({ tag, label: "", type: "Sedge" });
   await giveSlate(tag, CHIP);
   const simId = await createSimBoard({
@@ -77,6 +82,10 @@ export async function openRoom({ name, tag, bay, firstPort, factor }: Furnishing
     simId,
     bench: await startBench(),
     live,
+    async take(jobId) {
+      await room.until(async () => (await room.standsAt(jobId))?.need?.kind === "take", "the plan waits to be taken");
+      if ((await room.order({ kind: "take" }, jobId)) !== "done") throw new Error("the plan is not taken");
+    },
     async until(fits, what, limitMs = 30_000) {
       const end = Date.now() + limitMs;
       while (!(await fits())) {

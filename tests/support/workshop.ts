@@ -277,6 +277,9 @@ export async function obey(
       );
       return;
     }
+    case "take":
+      await store.append({ kind: "taken" }, need.asks.length > 0 ? "lead" : "technician");
+      return;
     case "confirm":
       await store.append({ kind: "confirmed", step: step?.id ?? "make-safe" }, "technician");
       return;

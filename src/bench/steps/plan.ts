@@ -1,5 +1,13 @@
-import { countOutcomes, openDecisions, scriptOf, settlePlan, writerFor, type Plan } from "@/core/carryover";
-import { releaseById } from "@/core/catalog";
+import {
+  countOutcomes,
+  openDecisions,
+  routeBetween,
+  scriptOf,
+  settlePlan,
+  writerFor,
+  type Plan,
+} from "@/core/carryover";
+import { findTarget, releaseById, releaseTitle, type Release } from "@/core/catalog";
 import { idiomOf, lackOf, type Idiom } from "@/core/idiom";
 import { valueOf } from "@/core/problem";
 import { planOfGoal, scopeOf, sourceIds, type JobState, type Sources } from "@/core/job";
@@ -51,6 +59,34 @@ export function planSentence(plan: Plan): string {
 const starterWord = (goal: StepContext["job"]["goal"], idiom: Idiom) =>
   idiom.starter === undefined ? undefined : scopeOf(goal).starter;
 
+/** What speaks against a release whoever plans for it: how far it was tested, and whether there is a way back. */
+async function reasonsToThink({ state, store, catalogue }: StepContext, to: Release): Promise<string[]> {
+  const title = releaseTitle(to);
+  const { fromRelease, target = "" } = state.data;
+  const from = fromRelease === undefined ? undefined : catalogue.releases.get(fromRelease);
+  // it runs already: nothing is left behind
+  if (from?.id === to.id) return [];
+  const standing =
+    to.standing === "stable"
+      ? []
+      : [
+          `${title} is ${to.standing === "candidate" ? "a candidate" : "experimental"}: its maker has not called it done.`,
+        ];
+  if (!from) return standing;
+  const back = routeBetween(catalogue, to, from);
+  if (!back.ok) return [...standing, `There is no way back: no passage leads from ${title} to ${releaseTitle(from)}.`];
+  const own = findTarget(from, target)?.id;
+  const kept =
+    own !== undefined &&
+    (await store.image(from.id, own).then(
+      () => true,
+      () => false,
+    ));
+  return kept
+    ? standing
+    : [...standing, `There is no way back: the workshop holds no image of ${releaseTitle(from)} for ${target}.`];
+}
+
 export const planStep: StepRunner = async (context) => {
   const plan = await computePlan(context);
   const open = openDecisions(plan, context.state.decisions);
@@ -75,9 +111,12 @@ export const planStep: StepRunner = async (context) => {
     });
   if (lack) return failed(lack);
   const script = scriptOf(settled.value, release, writerFor(release, idiom, starterWord(context.job.goal, idiom)));
+  if (!context.state.taken)
+    return waits({ kind: "take", say: `${planSentence(plan)}.`, asks: await reasonsToThink(context, release) });
   const [planSha, scriptSha] = [await context.store.putJson(plan), await context.store.putJson(script)];
   const deciders = [...new Set(Object.values(context.state.decidedBy).map((d) => d.account))];
-  return done(`${planSentence(plan)}.${deciders.length > 0 ? ` Decided by ${deciders.join(", ")}.` : ""}`, {
+  const decided = deciders.length > 0 ? ` Decided by ${deciders.join(", ")}.` : "";
+  return done(`${planSentence(plan)}.${decided} Taken by ${context.state.taken.account}.`, {
     planSha,
     scriptSha,
   });

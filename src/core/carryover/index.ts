@@ -3,6 +3,7 @@ export * from "./compute";
 export * from "./loss";
 export * from "./plan";
 export * from "./proof";
+export * from "./proposals";
 export * from "./reverse";
 export * from "./route";
 export * from "./rows";

@@ -6,6 +6,8 @@ import type { StepSpec } from "@/core/job/plan-job";
 /** What a step waits for. Everything that a person or the board has to do is one of these. */
 export type Need =
   | { readonly kind: "decisions"; readonly open: number; readonly say: string }
+  /** Everything is decided: somebody takes the plan by their word. `asks` are reasons to think, which only a lead may pass over. */
+  | { readonly kind: "take"; readonly say: string; readonly asks: readonly string[] }
   | {
       readonly kind: "confirm";
       readonly say: string;
@@ -43,6 +45,9 @@ export type Entry =
   | { readonly kind: "failed"; readonly step: StepId; readonly problem: Problem }
   | { readonly kind: "interrupted"; readonly step: StepId; readonly text: string }
   | { readonly kind: "decided"; readonly choices: Readonly<Record<string, string>> }
+  | { readonly kind: "taken" }
+  /** The plan is laid open again: nothing was sent yet. */
+  | { readonly kind: "reopened" }
   | { readonly kind: "confirmed"; readonly step: StepId }
   | { readonly kind: "passed"; readonly step: StepId; readonly ask: string; readonly seen: string }
   | { readonly kind: "again"; readonly step: StepId }
@@ -68,7 +73,7 @@ const problem = object({
   where: mixed(),
 });
 const need = object({
-  kind: string().oneOf(["decisions", "confirm", "board", "sense", "sign", "again"]).required(),
+  kind: string().oneOf(["decisions", "take", "confirm", "board", "sense", "sign", "again"]).required(),
   say: text(),
   open: number().integer(),
   asks: array(string().max(400).defined()),
@@ -95,6 +100,8 @@ const shapes: Record<Entry["kind"], ObjectSchema<object>> = {
   failed: object({ step: text(), problem: problem.required() }),
   interrupted: object({ step: text(), text: text() }),
   decided: object({ choices: object().required() }),
+  taken: object(),
+  reopened: object(),
   confirmed: object({ step: text() }),
   passed: object({ step: text(), ask: text(), seen: text() }),
   again: object({ step: text() }),

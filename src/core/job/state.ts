@@ -34,6 +34,8 @@ export interface JobState {
   readonly data: JobData;
   readonly decisions: Readonly<Record<string, string>>;
   readonly decidedBy: Readonly<Record<string, { readonly account: string; readonly at: number }>>;
+  /** Whose word took the plan. */
+  readonly taken?: { readonly account: string; readonly at: number } | undefined;
   readonly signed?: {
     readonly account: string;
     /** What they are called by; the account's name where nobody said. */
@@ -93,6 +95,28 @@ const bare = ({ id, spec, passed, notes, startedAt, confirmedBy, evidence }: Ste
   ...(evidence === undefined ? {} : { evidence }),
 });
 
+/** The plan is to be taken anew, and what stood after it begins again. */
+function planReopened(state: JobState): JobState {
+  const plan = state.steps.findIndex(({ id }) => id === "plan");
+  const found = Object.entries(state.data).filter(([name]) => name !== "planSha" && name !== "scriptSha");
+  return {
+    ...state,
+    taken: undefined,
+    data: Object.fromEntries(found),
+    steps: state.steps.map((step, i) => (i < plan || step.status === "to-do" ? step : bare(step))),
+  };
+}
+
+/** Whether the plan can be laid open again: it was taken, and nothing was written to the board since. */
+export function mayReopen(ordered: readonly StepSpec[], state: JobState): boolean {
+  const plan = state.steps.findIndex(({ id }) => id === "plan");
+  return (
+    state.taken !== undefined &&
+    state.steps[plan]?.status === "done" &&
+    state.steps.slice(plan + 1).every((step) => step.status === "to-do" || stepSpec(ordered, step).writes !== true)
+  );
+}
+
 /** The job after one more line of its journal. Pure; the whole state is the fold of all lines. */
 export function applyEntry(state: JobState, { entry, at, account }: Entered): JobState {
   switch (entry.kind) {
@@ -142,6 +166,10 @@ export function applyEntry(state: JobState, { entry, at, account }: Entered): Jo
           ...Object.fromEntries(Object.keys(entry.choices).map((id) => [id, { account: account ?? "bench", at }])),
         },
       };
+    case "taken":
+      return { ...state, taken: { account: account ?? "bench", at } };
+    case "reopened":
+      return planReopened(state);
     case "confirmed":
       return inStep(state, entry.step, (step) => ({ ...step, confirmedBy: account ?? "bench" }));
     case "passed":

@@ -47,6 +47,8 @@ const shapes = {
         Object.entries(value as object).every(([k, v]) => k.length <= 200 && typeof v === "string" && v.length <= 40),
     ).required(),
   }),
+  take: object({}),
+  reopen: object({}),
   confirm: object({ step: step() }),
   again: object({ step: step() }),
   /** `writing`: though the board is being written to, and will not fly before another job has ended. */
@@ -90,6 +92,8 @@ const GOOD_FOR_S: Readonly<Record<OrderKind, number>> = {
   sign: 10,
   begin: 20,
   decide: 20,
+  take: 20,
+  reopen: 20,
   again: 20,
   "use-port": 20,
   bring: 20,

@@ -33,8 +33,7 @@ export function Ways({
         The way: {taken.title}. {sentence(taken, ways.length - 1, back)}
       </summary>
       <Sheet label="Ways" className="mt-2 overflow-x-auto px-4 py-3">
-        <LineageGraph lineage={lineage} through={taken.through} />
-        <table className="mt-2 min-w-[720px]">
+        <table className="min-w-[720px]">
           <thead>
             <tr>
               <th>Way</th>
@@ -62,9 +61,10 @@ export function Ways({
             ))}
           </tbody>
         </table>
-        <p className="mt-1 text-sm text-faded">
+        <p className="mt-1 mb-4 text-sm text-faded">
           Counted over all values of the release that it leaves, and its tables, by the worst that can happen to each.
         </p>
+        <LineageGraph lineage={lineage} through={taken.through} />
       </Sheet>
     </details>
   );

@@ -120,11 +120,11 @@ function CurrentStep({
               )}
             </div>
           )}
-          {state.need?.kind === "decisions" && (
+          {(state.need?.kind === "decisions" || state.need?.kind === "take") && (
             <div className="mt-2 flex flex-wrap items-center gap-3">
               <span>{state.need.say}</span>
               <LinkButton href={`/jobs/${card.id}/plan`} look="call">
-                Look at the plan and decide
+                {state.need.kind === "take" ? "Look at the plan and take it" : "Look at the plan and decide"}
               </LinkButton>
             </div>
           )}

@@ -11,6 +11,7 @@ import {
   releaseTitle,
   type Catalogue,
   type Firmware,
+  type Lineage,
 } from "@/core/catalog";
 import { changesBetween, type ReleaseChanges } from "@/core/compare";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
@@ -96,6 +97,14 @@ const offered = (tags: readonly string[], chosen: string): readonly string[] => 
   return chosen === "" || first.includes(chosen) ? first : [chosen, ...first];
 };
 
+/** The lineage of what runs on one part of an aircraft. */
+function ofPart(lineage: Lineage, part: string): Lineage {
+  const nodes = lineage.nodes.filter(({ release }) => partOf(release) === part);
+  const first = Math.min(...nodes.map(({ lane }) => lane));
+  const lanes = 1 + Math.max(...nodes.map(({ lane }) => lane)) - first;
+  return { ...lineage, lanes, nodes: nodes.map((node) => ({ ...node, lane: node.lane - first })) };
+}
+
 function Found({
   found,
   catalogue,
@@ -112,7 +121,7 @@ function Found({
       <Ways
         ways={waysBetween(catalogue, from, to)}
         back={waysBetween(catalogue, to, from)[0]}
-        lineage={lineageOf(catalogue)}
+        lineage={ofPart(lineageOf(catalogue), partOf(from))}
       />
       <MoveAlong catalogue={catalogue} requirements={found.requirements.map((requirement) => ({ requirement }))} />
       <ChangesTable changes={found.changes} />

@@ -1,9 +1,11 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
-import { currentStep } from "@/core/job";
+import { openDecisions, proposalsFor } from "@/core/carryover";
+import { currentStep, mayReopen, scopeOf } from "@/core/job";
 import { PlanView } from "@/ui/plan/plan-view";
 import { Empty, LinkButton, Sheet } from "@/ui/base/parts";
 import { mayActAs } from "@/server/roles";
+import { earlierPlans } from "@/server/web/earlier-plans";
 import { planOfJob, readJob, sourceBackupOf } from "@/server/web/job-view";
 import { requirePage } from "@/server/web/session";
 import { rowId } from "@/server/web/row-id";
@@ -30,6 +32,8 @@ export default async function PlanPage({ params }: Props) {
     );
   const { state, job } = view;
   const open = state.phase === "open" && currentStep(state)?.id === "plan" && mayActAs(account.role, "technician");
+  const { need } = currentStep(state) ?? {};
+  const proposals = open && openDecisions(plan, state.decisions) > 0 ? proposalsFor(plan, await earlierPlans(job)) : {};
   const deciders = Object.fromEntries(Object.entries(state.decidedBy).map(([id, by]) => [id, by.account]));
   return (
     <PlanView
@@ -41,6 +45,11 @@ export default async function PlanPage({ params }: Props) {
       decisions={state.decisions}
       deciders={deciders}
       open={open}
+      proposals={proposals}
+      {...(open && need?.kind === "take" ? { take: need.asks } : {})}
+      mayReopen={mayReopen(job.steps, state) && state.phase === "open" && mayActAs(account.role, "technician")}
+      {...(state.taken ? { takenBy: state.taken.account } : {})}
+      scope={scopeOf(job.goal)}
       mayLead={mayActAs(account.role, "lead")}
     />
   );

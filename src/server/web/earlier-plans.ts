@@ -1,0 +1,28 @@
+import type { EarlierPlan, Plan } from "@/core/carryover";
+import { getJson } from "@/server/repositories/blobs";
+import type { JobRow } from "@/server/repositories/jobs";
+import { rows } from "@/server/sql";
+import { readJob } from "@/server/web/job-view";
+
+/** So many of the last plans are looked at: what was decided long ago was decided by what was known then. */
+const LOOKED_AT = 5;
+
+/** The plans that were taken last on other aircraft of the type, to the same release. */
+export async function earlierPlans(job: JobRow): Promise<EarlierPlan[]> {
+  const found = await rows<{ id: number }>(
+    `select j.id from jobs j join aircraft a on a.id = j.aircraft_id
+     where a.type = (select type from aircraft where id = $1) and j.id <> $2 and j.state = 'finished' and j.goal ->> 'releaseId' = $3
+     order by j.ended_at desc, j.id desc limit ${LOOKED_AT}`,
+    [job.aircraft_id, job.id, job.goal.releaseId],
+  );
+  const plans: EarlierPlan[] = [];
+  for (const { id } of found) {
+    // a record that cannot be read proposes nothing
+    const view = await readJob(id).catch(() => undefined);
+    const planSha = view?.state.data.planSha;
+    if (!view || planSha === undefined) continue;
+    const { decisions, decidedBy } = view.state;
+    plans.push({ tag: view.job.tag, plan: (await getJson(planSha)) as Plan, decisions, decidedBy });
+  }
+  return plans;
+}
