@@ -26,7 +26,8 @@ const coreOrder = {
   console: ["problem", "config", "catalog", "idiom"],
   diagnose: ["problem", "config", "catalog", "idiom", "image", "loader", "identify"],
   checks: underJobs,
-  job: [...underJobs, "checks"],
+  // `sim` for its twin alone
+  job: [...underJobs, "checks", "sim"],
   sim: ["problem", "config", "catalog", "idiom", "image"],
 };
 
@@ -47,6 +48,12 @@ module.exports = {
       severity: "error",
       from: { path: "^src/core", pathNot: UNIT_TEST },
       to: { path: "^(demo|tests|src/(app|server|ui|workers|bench))|node_modules/(next|react|sequelize|pg)/" },
+    },
+    {
+      name: "only-the-twin-plays",
+      severity: "error",
+      from: { path: "^src/core/job/", pathNot: `^src/core/job/twin\\.ts$|${UNIT_TEST}` },
+      to: { path: "^src/core/sim" },
     },
     {
       name: "core-no-node",

@@ -1,9 +1,11 @@
 import { leavesUntuned } from "@/core/carryover";
+import { problemOf, refuse, type Result } from "@/core/problem";
+import { readOutside } from "@/server/outside/pool";
 import { scopeOf, type Entry, type Entered } from "@/core/job";
 import type { JobOrder, JobStore } from "@/bench/store";
 import { fileBackup, fileRescue, recitalOf } from "@/server/repositories/backups";
 import { getBlob, getJson, putJson, sha256 } from "@/server/repositories/blobs";
-import { catalogueOf, loadImage } from "@/server/repositories/catalogue";
+import { catalogueOf, loadImage, newerThan } from "@/server/repositories/catalogue";
 import { holdFence } from "@/server/repositories/bench";
 import { addGrounding, liftBySignOff, settleState } from "@/server/repositories/groundings";
 import { boardsByChip } from "@/server/repositories/boards";
@@ -74,6 +76,15 @@ async function applyToRegister(
   }
 }
 
+/** What a process of its own ends with, or the problem that it met. */
+async function orProblem<T>(work: () => Promise<Result<T>>): Promise<Result<T>> {
+  try {
+    return await work();
+  } catch (error) {
+    return refuse(problemOf(error));
+  }
+}
+
 export function pgStore({ job, fence, beforeAppend }: StoreOptions): JobStore {
   // a loader may have shown only a part of it: the board says the rest when it first speaks
   let chipId = job.chip_id;
@@ -111,6 +122,12 @@ export function pgStore({ job, fence, beforeAppend }: StoreOptions): JobStore {
     fileRescued: async (raw) => fileBackup({ ...filing(raw), source: "rescue" }, await catalogue()),
     catalogue,
     image: async (releaseId, target, hash) => loadImage(await catalogue(), releaseId, target, hash),
+    playTwin: (input) => orProblem(() => readOutside("play-twin", { pins: job.documents, input })),
+    changedSince: async () =>
+      (await newerThan(job.documents)).map(
+        ({ id, version, had }) =>
+          `Since it was ordered ${id} came in as version ${version}; the job goes by version ${had}.`,
+      ),
     knownModel: async () => {
       const known = (await boardsByChip(chipId)).filter((board) => board.aircraft_id === job.aircraft_id);
       const [board] = known;

@@ -2,6 +2,8 @@ import type { Catalogue } from "@/core/catalog";
 import type { Recital } from "@/core/idiom";
 import type { FirmwareImage } from "@/core/image";
 import type { Entered, Entry, Goal, StepSpec } from "@/core/job";
+import type { TwinEnd, TwinInput } from "@/core/job/twin";
+import type { Result } from "@/core/problem";
 
 export interface JobOrder {
   readonly id: number;
@@ -30,6 +32,10 @@ export interface JobStore {
   catalogue(): Promise<Catalogue>;
   /** The newest image of a release for a target, or the one with that hash. */
   image(releaseId: string, target: string, sha256?: string): Promise<{ image: FirmwareImage; sha256: string }>;
+  /** Plays the lines of a plan on a twin of the board, away from this process; what it cannot play is a problem. */
+  playTwin(input: TwinInput): Promise<Result<TwinEnd>>;
+  /** What has changed since the job was ordered that it does not go by, a sentence each. */
+  changedSince(): Promise<string[]>;
   /** What the register says of the board: which model it is of, when it is known. */
   knownModel(): Promise<{ modelId: string; target: string } | undefined>;
   /** What the board says that it runs now, and its chip id, of which perhaps only a part was known. */

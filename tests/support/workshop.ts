@@ -1,3 +1,5 @@
+import { createHash } from "node:crypto";
+import { playOnTwin, type TwinInput } from "@/core/job/twin";
 import { demoCatalogue } from "../../demo/documents";
 import type { BoardLink } from "@/bench/link";
 import { runJob, type RunEnd } from "@/bench/runner";
@@ -129,7 +131,8 @@ export class MemoryStore implements JobStore {
   }
   putJson(value: unknown): Promise<string> {
     const text = JSON.stringify(value);
-    const name = `paper ${this.papers.size} ${text.length}`;
+    // named by what it says, as the database does
+    const name = createHash("sha256").update(text).digest("hex");
     this.papers.set(name, JSON.parse(text));
     return Promise.resolve(name);
   }
@@ -173,6 +176,14 @@ export class MemoryStore implements JobStore {
       readImageFile(file, processorOf(catalogue(), found.processor), { layouts: layoutsOf(catalogue()) }),
     );
     return Promise.resolve({ image, sha256: file === old ? "as it was" : "newer" });
+  }
+  playTwin(input: TwinInput) {
+    return playOnTwin(input, catalogue());
+  }
+  /** What a test says has changed since the job was ordered. */
+  readonly changes: string[] = [];
+  changedSince() {
+    return Promise.resolve([...this.changes]);
   }
   knownModel() {
     return Promise.resolve({ modelId: this.modelId, target: catalogue().models.get(this.modelId)?.target ?? "" });

@@ -6,11 +6,13 @@ import {
   settlePlan,
   writerFor,
   type Plan,
+  type ScriptLine,
 } from "@/core/carryover";
 import { findTarget, releaseById, releaseTitle, type Release } from "@/core/catalog";
 import { idiomOf, lackOf, type Idiom } from "@/core/idiom";
+import { twinLooks } from "@/core/job/twin";
 import { valueOf } from "@/core/problem";
-import { planOfGoal, scopeOf, sourceIds, type JobState, type Sources } from "@/core/job";
+import { currentStep, planOfGoal, scopeOf, sourceIds, type Need, type JobState, type Sources } from "@/core/job";
 import { count, done, failed, waits, type StepContext, type StepRunner } from "@/bench/steps/context";
 import type { JobStore } from "@/bench/store";
 
@@ -87,6 +89,35 @@ async function reasonsToThink({ state, store, catalogue }: StepContext, to: Rele
     : [...standing, `There is no way back: the workshop holds no image of ${releaseTitle(from)} for ${target}.`];
 }
 
+interface Written {
+  readonly plan: Plan;
+  readonly script: readonly ScriptLine[];
+  readonly scriptSha: string;
+  readonly release: Release;
+}
+
+/** What a person is to know before they take the plan: how it comes out on a twin, what has changed, what speaks against it. */
+async function toTake(context: StepContext, { plan, script, scriptSha, release }: Written): Promise<Need> {
+  const { store, state } = context;
+  await context.progress({ say: "A twin of the board plays it" });
+  const { target = plan.to.target, model = "" } = state.data;
+  const { decisions } = state;
+  const twin = await store.playTwin({ releaseId: release.id, target, modelId: model, plan, decisions, script });
+  const changed = await store.changedSince();
+  const looks = [...(twin.ok ? twinLooks(twin.value) : [twin.problem.message]), ...changed];
+  const end = twin.ok
+    ? ` On its twin ${count(twin.value.lines, "line")} went over in ${twin.value.seconds} s, and ${count(twin.value.took, "value")} took.`
+    : "";
+  return {
+    kind: "take",
+    say: `${planSentence(plan)}.${end}`,
+    asks: await reasonsToThink(context, release),
+    ...(looks.length === 0 ? {} : { looks }),
+    script: scriptSha,
+    ...(twin.ok ? { twin: await store.putJson(twin.value) } : {}),
+  };
+}
+
 export const planStep: StepRunner = async (context) => {
   const plan = await computePlan(context);
   const open = openDecisions(plan, context.state.decisions);
@@ -111,13 +142,15 @@ export const planStep: StepRunner = async (context) => {
     });
   if (lack) return failed(lack);
   const script = scriptOf(settled.value, release, writerFor(release, idiom, starterWord(context.job.goal, idiom)));
-  if (!context.state.taken)
-    return waits({ kind: "take", say: `${planSentence(plan)}.`, asks: await reasonsToThink(context, release) });
   const [planSha, scriptSha] = [await context.store.putJson(plan), await context.store.putJson(script)];
+  const before = currentStep(context.state)?.need;
+  const played = before?.kind === "take" && before.script === scriptSha ? before : undefined;
+  if (!context.state.taken) return waits(played ?? (await toTake(context, { plan, script, scriptSha, release })));
   const deciders = [...new Set(Object.values(context.state.decidedBy).map((d) => d.account))];
   const decided = deciders.length > 0 ? ` Decided by ${deciders.join(", ")}.` : "";
   return done(`${planSentence(plan)}.${decided} Taken by ${context.state.taken.account}.`, {
     planSha,
     scriptSha,
+    ...(played?.twin === undefined ? {} : { twinSha: played.twin }),
   });
 };

@@ -2,6 +2,7 @@ import { suspectSentence, suspectsFor } from "@/core/identify";
 import { proofSentence, proveRestore, type LineAnswer, offPlan } from "@/core/carryover";
 import { releaseById } from "@/core/catalog";
 import { askCommand } from "@/core/console";
+import { againstTwin, type TwinEnd } from "@/core/job/twin";
 import { valueOf } from "@/core/problem";
 import { declareOwn, done, failed, needBoard, type StepRunner } from "@/bench/steps/context";
 import { restoring } from "@/bench/steps/restoring";
@@ -44,7 +45,9 @@ export const prove: StepRunner = async (context) => {
     item.kind === "row" && item.to && refused.has(item.id) ? [{ table: item.table, key: item.to.key }] : [],
   );
   const suspicion = suspectSentence(suspectsFor(catalogue, release, target, rows), target);
-  return done(suspicion === undefined ? proofSentence(proof) : `${proofSentence(proof)} ${suspicion}`, {
+  const { twinSha } = state.data;
+  const twin = twinSha === undefined ? undefined : againstTwin((await store.getJson(twinSha)) as TwinEnd, proof.values);
+  return done([proofSentence(proof), twin, suspicion].filter((each) => each !== undefined).join(" "), {
     ...(suspicion === undefined ? {} : { suspicion }),
     readBackId: id,
     proofSha,

@@ -7,7 +7,16 @@ import type { StepSpec } from "@/core/job/plan-job";
 export type Need =
   | { readonly kind: "decisions"; readonly open: number; readonly say: string }
   /** Everything is decided: somebody takes the plan by their word. `asks` are reasons to think, which only a lead may pass over. */
-  | { readonly kind: "take"; readonly say: string; readonly asks: readonly string[] }
+  | {
+      readonly kind: "take";
+      readonly say: string;
+      readonly asks: readonly string[];
+      /** What came out otherwise on its twin, and what has changed since the job was ordered: to be looked at. */
+      readonly looks?: readonly string[];
+      /** The script that was written, and how the twin ended with it, by their hashes. */
+      readonly script: string;
+      readonly twin?: string;
+    }
   | {
       readonly kind: "confirm";
       readonly say: string;
@@ -76,7 +85,10 @@ const need = object({
   kind: string().oneOf(["decisions", "take", "confirm", "board", "sense", "sign", "again"]).required(),
   say: text(),
   open: number().integer(),
-  asks: array(string().max(400).defined()),
+  looks: array(string().max(4000).defined()),
+  script: string().max(64),
+  twin: string().max(64),
+  asks: array(string().max(1000).defined()),
   word: string().max(200),
   countdownS: number(),
   expected: string().max(400),

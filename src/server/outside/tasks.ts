@@ -1,7 +1,14 @@
+import { playOnTwin, type TwinInput } from "@/core/job/twin";
 import type { Problem } from "@/core/problem";
 import { inspectFile, type InspectedEntry } from "@/server/repositories/intake";
 import { fileBroughtReadout, type Brought } from "@/server/repositories/brought";
-import { importDocument, importImage, type Imported } from "@/server/repositories/catalogue";
+import {
+  catalogueOf,
+  importDocument,
+  importImage,
+  type Imported,
+  type PinnedDocument,
+} from "@/server/repositories/catalogue";
 import { keepLearnt, learnText } from "@/server/repositories/learning";
 import { previewDocument, type Rereading } from "@/server/repositories/preview";
 import { textOf } from "@/server/repositories/readings";
@@ -27,6 +34,9 @@ export const TASKS = {
   "preview-document": ({ raw }: { raw: Uint8Array }): Promise<Rereading> => previewDocument(text(raw)),
   "import-document": ({ raw, account }: { raw: Uint8Array; account: string }): Promise<Imported> =>
     importDocument(text(raw), account),
+  /** The lines of a job's plan on a board that does not exist; by the documents that the job goes by. */
+  "play-twin": async ({ pins, input }: { pins: readonly PinnedDocument[] | null; input: TwinInput }) =>
+    playOnTwin(input, await catalogueOf(pins)),
   "import-image": ({ raw, account }: { raw: Uint8Array; account: string }) => importImage(raw, account),
 };
 

@@ -2,10 +2,8 @@
 
 import { useMemo } from "react";
 import {
-  alikeKey,
   countOutcomes,
   openDecisions,
-  openItems,
   type Choice,
   type Outcome,
   type Plan,
@@ -16,6 +14,7 @@ import { SCOPE_SAYS, type Scope } from "@/core/carryover/scope";
 import { AskButton, useAsk } from "@/ui/base/ask";
 import { OUTCOME_SHAPE, StateShape } from "@/ui/base/mark";
 import { BUTTON_LOOK, LinkButton, Plate, ProblemNote, Sheet } from "@/ui/base/parts";
+import { AsBefore, Take, type Taking } from "@/ui/plan/taking";
 import { groupPlan, keyText, takenChoice, type PlanGroup, type PlanRow } from "@/ui/plan/groups";
 
 interface PlanViewProps {
@@ -34,7 +33,7 @@ interface PlanViewProps {
   /** What was decided of the same things on other aircraft of the type. */
   readonly proposals: Readonly<Record<string, Proposal>>;
   /** It waits to be taken; with what speaks against that, which only a lead may pass over. */
-  readonly take?: readonly string[];
+  readonly take?: Taking;
   readonly takenBy?: string;
   /** It can be laid open again: nothing was sent yet. */
   readonly mayReopen: boolean;
@@ -111,7 +110,7 @@ export function PlanView({
           return n === 0 ? null : <div key={tone} className={tone} style={{ flex: `${n} 0 6px` }} />;
         })}
       </div>
-      {take && <Take asks={take} jobId={jobId} mayLead={mayLead} />}
+      {take && <Take take={take} jobId={jobId} mayLead={mayLead} />}
       {open && <AsBefore plan={plan} decisions={decisions} proposals={proposals} jobId={jobId} />}
       {groups.map((group) => (
         <Group
@@ -127,75 +126,6 @@ export function PlanView({
         />
       ))}
     </>
-  );
-}
-
-/** The plan is taken by a person's word, not by the last decision. */
-function Take({
-  asks,
-  jobId,
-  mayLead,
-}: {
-  readonly asks: readonly string[];
-  readonly jobId: number;
-  readonly mayLead: boolean;
-}) {
-  const held = asks.length > 0 && !mayLead;
-  return (
-    <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-2 border border-heather bg-heather-wash px-3.5 py-2.5">
-      <div className="min-w-0 flex-1">
-        {asks.map((ask) => (
-          <p key={ask}>{ask}</p>
-        ))}
-        <p className="text-sm">
-          {held
-            ? "Only a lead may take it then."
-            : "Nothing is sent or erased before it is taken. Until the first line is sent it can be laid open again."}
-        </p>
-      </div>
-      {!held && (
-        <AskButton path={`/api/jobs/${jobId}`} body={{ kind: "take" }} look="main">
-          Take this plan
-        </AskButton>
-      )}
-    </div>
-  );
-}
-
-const day = (at: number) => new Date(at).toISOString().slice(0, 10);
-
-/** What stands open here and was decided on other aircraft of the type: taken over in one go, each with who decided it. */
-function AsBefore({
-  plan,
-  decisions,
-  proposals,
-  jobId,
-}: Pick<PlanViewProps, "plan" | "decisions" | "proposals" | "jobId">) {
-  const waiting = openItems(plan, decisions).filter(({ id }) => proposals[id] !== undefined);
-  const rows = new Set(waiting.map(alikeKey)).size;
-  if (rows === 0) return null;
-  const by = new Map(
-    waiting.flatMap(({ id }) => {
-      const found = proposals[id];
-      return found ? [[`${found.tag} by ${found.account} on ${day(found.at)}`, found] as const] : [];
-    }),
-  );
-  return (
-    <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-2 border border-water bg-water-wash px-3.5 py-2.5">
-      <p className="min-w-0 flex-1">
-        {rows} of these {rows === 1 ? "was" : "were"} decided on other aircraft of its type: {[...by.keys()].join("; ")}
-        .
-      </p>
-      <AskButton
-        path={`/api/jobs/${jobId}`}
-        body={{
-          kind: "decide",
-          choices: Object.fromEntries(waiting.map(({ id }) => [id, proposals[id]?.choiceId ?? ""])),
-        }}
-      >
-        Decide as there
-      </AskButton>
-    </div>
   );
 }
 

@@ -1,4 +1,4 @@
-import { object } from "yup";
+import { object, string } from "yup";
 import { name } from "@/core/job/actions/fields";
 import { action } from "@/core/job/action";
 import { YES } from "@/core/job/fact";
@@ -16,5 +16,7 @@ export const plan = action(
     planSha: name(),
     /** The lines that the restore sends, written when the plan was taken. */
     scriptSha: name(),
+    /** How its twin ended with these lines. */
+    twinSha: string().max(64),
   }),
 );

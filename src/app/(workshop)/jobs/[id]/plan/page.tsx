@@ -46,7 +46,7 @@ export default async function PlanPage({ params }: Props) {
       deciders={deciders}
       open={open}
       proposals={proposals}
-      {...(open && need?.kind === "take" ? { take: need.asks } : {})}
+      {...(open && need?.kind === "take" ? { take: { asks: need.asks, looks: need.looks ?? [], say: need.say } } : {})}
       mayReopen={mayReopen(job.steps, state) && state.phase === "open" && mayActAs(account.role, "technician")}
       {...(state.taken ? { takenBy: state.taken.account } : {})}
       scope={scopeOf(job.goal)}

@@ -1,0 +1,174 @@
+import {
+  proveRestore,
+  type Decisions,
+  type LineAnswer,
+  type Plan,
+  type ProvedValue,
+  type ScriptLine,
+} from "@/core/carryover";
+import {
+  findTarget,
+  layoutOf,
+  processorOf,
+  releaseById,
+  releaseTitle,
+  type BoardModel,
+  type Catalogue,
+} from "@/core/catalog";
+import { ask, askCommand, keepSettings, sendScript, type Sent } from "@/core/console";
+import { commandLine, idiomOf, readRecital } from "@/core/idiom";
+import { ok, refuse, type Result } from "@/core/problem";
+import { buildImage, linkTo, SimBoard, virtualClock, type SimLink } from "@/core/sim";
+
+/** What is played: the very lines that the job would send, to a board of this model that runs the release. */
+export interface TwinInput {
+  readonly releaseId: string;
+  readonly target: string;
+  readonly modelId: string;
+  readonly plan: Plan;
+  readonly decisions: Decisions;
+  readonly script: readonly ScriptLine[];
+}
+
+/** How a value came out on a board: on the twin, and later on the real one. */
+export type TwinValue = Pick<ProvedValue, "id" | "title" | "result" | "planned" | "found" | "cause">;
+
+/** How the twin ended. */
+export interface TwinEnd {
+  readonly lines: number;
+  /** Lines sent, stored, restarted and read back, in seconds of the board's time. */
+  readonly seconds: number;
+  readonly took: number;
+  /** Values that the twin ends with otherwise than the plan says; none: the plan comes out. */
+  readonly otherwise: readonly TwinValue[];
+  readonly activeAsPlanned: boolean;
+}
+
+const QUIET_US = 2_000_000;
+const ANSWER_MS = 3_000;
+const START_US = 8_000_000;
+const SETTLED = new Set(["took", "left-behind", "could-not-come"]);
+
+async function awaitConsole(link: SimLink): Promise<boolean> {
+  const until = link.clock.nowUs() + START_US;
+  while (link.presence().kind !== "console" && link.clock.nowUs() < until)
+    await link.clock.waitUntil(link.clock.nowUs() + 100_000);
+  return link.presence().kind === "console";
+}
+
+const answersOf = (sent: Sent): LineAnswer[] =>
+  sent.answers.map((answer, i) => ({
+    line: i + 1,
+    answer: answer?.answer ?? "none",
+    ...(answer?.cause === undefined ? {} : { cause: answer.cause }),
+    ...(answer?.text === undefined ? {} : { text: answer.text }),
+  }));
+
+const untold = (message: string, detail?: string) =>
+  refuse({
+    code: "twin-stopped",
+    message: `The twin did not come to its end: ${message}`,
+    ...(detail === undefined ? {} : { detail }),
+    hint: "The plan can be taken without it: then only the board itself shows how it comes out",
+  });
+
+function modelFor(catalogue: Catalogue, { modelId, target }: TwinInput): BoardModel | undefined {
+  return catalogue.models.get(modelId) ?? [...catalogue.models.values()].find((model) => model.target === target);
+}
+
+/**
+ * Plays the restore of a job on a board that does not exist: same model, release and target, freshly flashed, on a virtual
+ * clock; every line sent, stored, restarted and read back, and held against the plan. The same input ends the same.
+ */
+export async function playOnTwin(input: TwinInput, catalogue: Catalogue): Promise<Result<TwinEnd>> {
+  const found = releaseById(catalogue, input.releaseId);
+  if (!found.ok) return found;
+  const release = found.value;
+  const target = findTarget(release, input.target);
+  const model = modelFor(catalogue, input);
+  const document = catalogue.idioms.get(release.idiom);
+  if (!target || !model || !document)
+    return untold("no board of this kind is known", `${input.target}, ${input.modelId}`);
+  const idiom = idiomOf(document);
+  const board = new SimBoard({ model, chipId: "TW1N-0000-0000", firstPort: 1 }, catalogue);
+  board.manufacture(
+    buildImage(release, target, processorOf(catalogue, target.processor), layoutOf(catalogue, release)),
+  );
+  const link = linkTo(board, virtualClock());
+  board.plug(link.clock.nowUs());
+  if (!(await awaitConsole(link))) return untold(`${releaseTitle(release)} did not start on it`);
+  const quiet = commandLine(idiom, "quiet");
+  const hush = async () => {
+    if (quiet !== undefined) await ask(link.console, quiet, idiom, ANSWER_MS);
+  };
+  await hush();
+  const startUs = link.clock.nowUs();
+  const options = { windowBytes: release.console.inputBufferBytes, quietUs: QUIET_US };
+  const sent = await sendScript(link.console, input.script, idiom, options);
+  if (sent.problem) return untold(sent.problem.message, sent.problem.detail);
+  const kept = await keepSettings(link.console, idiom);
+  if (!kept.ok) return untold(kept.problem.message, kept.problem.detail);
+  await askCommand(link.console, idiom, "restart");
+  await link.clock.waitUntil(link.clock.nowUs() + 100_000);
+  if (!(await awaitConsole(link))) return untold("it did not come back after its restart");
+  await hush();
+  const reply = await askCommand(link.console, idiom, "recite");
+  if (!reply.ok) return untold(reply.problem.message, reply.problem.detail);
+  const read = readRecital(new TextDecoder().decode(reply.value.raw), idiom, catalogue);
+  if (!read.ok) return untold(read.problem.message, read.problem.detail);
+  const proof = proveRestore({
+    release,
+    plan: input.plan,
+    decisions: input.decisions,
+    script: input.script,
+    answers: answersOf(sent),
+    readBack: read.value.configuration,
+  });
+  return ok({
+    lines: input.script.length,
+    seconds: Math.round((link.clock.nowUs() - startUs) / 1e6),
+    took: proof.counts.took,
+    otherwise: proof.values.filter(({ result }) => !SETTLED.has(result)).map(twinValue),
+    activeAsPlanned: proof.activeAsPlanned,
+  });
+}
+
+const twinValue = ({ id, title, result, planned, found, cause }: ProvedValue): TwinValue => ({
+  id,
+  title,
+  result,
+  ...(planned === undefined ? {} : { planned }),
+  ...(found === undefined ? {} : { found }),
+  ...(cause === undefined ? {} : { cause }),
+});
+
+const told = ({ title, result, planned, found, cause }: TwinValue) =>
+  `${title}: ${planned === undefined ? "" : `planned ${planned}, `}${result === "uninvited" ? "changed uninvited to" : result}${found === undefined ? "" : ` ${found}`}${cause === undefined ? "" : ` (${cause})`}`;
+
+const SHOWN = 12;
+
+/** What of the twin's end has to be looked at before the board is touched; nothing where it ends as planned. */
+export function twinLooks({ otherwise, activeAsPlanned }: TwinEnd): string[] {
+  const head =
+    otherwise.length === 0
+      ? []
+      : [
+          `On its twin ${otherwise.length} ${otherwise.length === 1 ? "value comes" : "values come"} out otherwise than planned.`,
+        ];
+  const rest = otherwise.length > SHOWN ? [`And ${otherwise.length - SHOWN} more.`] : [];
+  const active = activeAsPlanned ? [] : ["On its twin another profile is active at the end than planned."];
+  return [...head, ...otherwise.slice(0, SHOWN).map(told), ...rest, ...active];
+}
+
+/** How the real board came out, held against its twin: a sentence. */
+export function againstTwin(twin: TwinEnd, proved: readonly ProvedValue[]): string {
+  const foretold = new Map(twin.otherwise.map((value) => [value.id, `${value.result} ${value.found ?? ""}`]));
+  const real = new Map(
+    proved
+      .filter(({ result }) => !SETTLED.has(result))
+      .map((value) => [value.id, `${value.result} ${value.found ?? ""}`]),
+  );
+  const ids = [...new Set([...foretold.keys(), ...real.keys()])].filter((id) => foretold.get(id) !== real.get(id));
+  if (ids.length === 0) return "It came out as on its twin.";
+  return `${ids.length} ${ids.length === 1 ? "value" : "values"} came out otherwise than on its twin.`;
+}
