@@ -1,7 +1,7 @@
 import { openItems, planUpdate } from "@/core/carryover";
 import { defaultConfiguration } from "@/core/idiom";
 import { valueOf } from "@/core/problem";
-import { groupPlan, keyText, takenChoice } from "@/ui/plan/groups";
+import { areasOf, groupPlan, keyText, takenChoice } from "@/ui/plan/groups";
 import { catalogue, release } from "../../../tests/support/workshop";
 
 const [from, to] = [release("heddle-22"), release("heddle-23")];
@@ -66,5 +66,29 @@ describe("a plan as it is read", () => {
     expect(texts).toContain("yaw.turn-rate → feel.yaw.rate");
     expect(texts).toContain("loop.rate");
     expect(openItems(plan, {}).length).toBeGreaterThan(10);
+  });
+});
+
+describe("what of a plan is looked for", () => {
+  const made = plan;
+  it("every item that has the words is shown, and no other; an area shows its own", () => {
+    for (const q of ["smoothing", "roll push", "no such words", "9"]) {
+      const shown = groupPlan(made, { q, area: "" }).flatMap(({ rows }) => rows.flatMap(({ items }) => items));
+      const fits = (text: string) => q.split(" ").every((word) => text.toLowerCase().includes(word));
+      const meant = made.items.filter((item) =>
+        fits(
+          [item.title, item.id, item.reason, ...item.trail.map(({ why }) => why)].join(" ") +
+            (item.kind === "setting" ? ` ${item.from?.key ?? ""} ${item.to?.key ?? ""}` : ""),
+        ),
+      );
+      expect(new Set(shown)).toEqual(new Set(meant));
+    }
+    for (const { value } of areasOf(made)) {
+      const shown = groupPlan(made, { q: "", area: value }).flatMap(({ rows }) => rows.flatMap(({ items }) => items));
+      expect(shown.length).toBeGreaterThan(0);
+      expect(shown.every((item) => (item.kind === "line" ? "lines" : item.area) === value)).toBe(true);
+    }
+    const all = groupPlan(made).flatMap(({ rows }) => rows.flatMap(({ items }) => items));
+    expect(all.length).toBe(made.items.length);
   });
 });

@@ -79,7 +79,7 @@ const SORTERS: readonly Sorter[] = [
   { id: "renamed", title: "Renamed", outcome: "renamed", fits: by("renamed") },
   { id: "new", title: "New, at their defaults", outcome: "new-default", fits: by("new-default") },
   { id: "retired", title: "Retired", outcome: "retired", fits: by("retired") },
-  { id: "left-out", title: "Left out", outcome: "left-out", fits: by("left-out") },
+  { id: "left-out", title: "Left out", outcome: "left-out", folded: true, fits: by("left-out") },
   { id: "same", title: "As they were", outcome: "as-it-was", folded: true, fits: by("as-it-was") },
 ];
 
@@ -108,8 +108,31 @@ function placesOf(items: readonly PlanItem[]): string {
   return [...byKind].map(([kind, numbers]) => `${kind} ${ranges(numbers)}`).join("; ");
 }
 
-export function groupPlan(plan: Plan): PlanGroup[] {
-  const left = new Set(plan.items);
+/** What of a plan is shown: what has these letters in its words, in one area. */
+export interface Wanted {
+  readonly q: string;
+  readonly area: string;
+}
+
+const areaOf = (item: PlanItem) => (item.kind === "line" ? "lines" : item.area);
+
+/** The areas that a plan speaks of, as choices. */
+export const areasOf = (plan: Plan): { readonly value: string; readonly text: string }[] =>
+  [...new Set(plan.items.map(areaOf))].toSorted().map((area) => ({ value: area, text: area }));
+
+function isWanted(item: PlanItem, { q, area }: Wanted): boolean {
+  if (area !== "" && areaOf(item) !== area) return false;
+  const words = item.kind === "setting" ? [item.title, item.from?.key, item.to?.key, item.id] : [item.title, item.id];
+  const text = [...words, item.reason, ...item.trail.map(({ why }) => why)].join(" ").toLowerCase();
+  return q
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => text.includes(word));
+}
+
+export function groupPlan(plan: Plan, wanted: Wanted = { q: "", area: "" }): PlanGroup[] {
+  const all = wanted.q === "" && wanted.area === "";
+  const left = new Set(all ? plan.items : plan.items.filter((item) => isWanted(item, wanted)));
   return SORTERS.flatMap((sorter): PlanGroup[] => {
     const rows = new Map<string, PlanItem[]>();
     for (const item of left) {
@@ -122,7 +145,15 @@ export function groupPlan(plan: Plan): PlanGroup[] {
     );
     return list.length === 0
       ? []
-      : [{ id: sorter.id, title: sorter.title, outcome: sorter.outcome, folded: sorter.folded ?? false, rows: list }];
+      : [
+          {
+            id: sorter.id,
+            title: sorter.title,
+            outcome: sorter.outcome,
+            folded: all && (sorter.folded ?? false),
+            rows: list,
+          },
+        ];
   });
 }
 

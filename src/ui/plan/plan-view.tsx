@@ -15,7 +15,10 @@ import { AskButton, useAsk } from "@/ui/base/ask";
 import { OUTCOME_SHAPE, StateShape } from "@/ui/base/mark";
 import { BUTTON_LOOK, LinkButton, Plate, ProblemNote, Sheet } from "@/ui/base/parts";
 import { AsBefore, Take, type Taking } from "@/ui/plan/taking";
-import { groupPlan, keyText, takenChoice, type PlanGroup, type PlanRow } from "@/ui/plan/groups";
+import { useNextOpen } from "@/ui/plan/next-open";
+import { UrlSearch } from "@/ui/base/url-search";
+import { UrlSelect } from "@/ui/base/url-select";
+import { areasOf, groupPlan, keyText, takenChoice, type PlanGroup, type PlanRow } from "@/ui/plan/groups";
 
 interface PlanViewProps {
   readonly jobId: number;
@@ -38,6 +41,11 @@ interface PlanViewProps {
   /** It can be laid open again: nothing was sent yet. */
   readonly mayReopen: boolean;
   readonly scope: Scope;
+  /** The line that each item sends, as far as it is decided. */
+  readonly lines: Readonly<Record<string, string>>;
+  /** What is looked for, and in which area; both stand in the URL. */
+  readonly q: string;
+  readonly area: string;
 }
 
 const BARS: readonly { readonly outcomes: readonly Outcome[]; readonly tone: string; readonly say: string }[] = [
@@ -48,6 +56,12 @@ const BARS: readonly { readonly outcomes: readonly Outcome[]; readonly tone: str
   { outcomes: ["your-call"], tone: "bg-heather", say: "your call" },
   { outcomes: ["retired", "left-out", "unknown"], tone: "bg-edge", say: "retired or left out" },
 ];
+
+/** “23 to 24” within a family, “23 to Other 9” into another. */
+const destination = ({ from, to }: Plan) => {
+  const family = from.title.slice(0, from.title.lastIndexOf(" ") + 1);
+  return to.title.startsWith(family) ? to.title.slice(family.length) : to.title;
+};
 
 export function PlanView({
   jobId,
@@ -64,8 +78,13 @@ export function PlanView({
   takenBy,
   mayReopen,
   scope,
+  lines,
+  q,
+  area,
 }: PlanViewProps) {
-  const groups = useMemo(() => groupPlan(plan), [plan]);
+  const groups = useMemo(() => groupPlan(plan, { q, area }), [plan, q, area]);
+  const areas = useMemo(() => areasOf(plan), [plan]);
+  useNextOpen();
   const waiting = openDecisions(plan, decisions);
   const counts = countOutcomes(plan);
   const title =
@@ -75,14 +94,14 @@ export function PlanView({
         : takenBy === undefined
           ? "the plan that was taken."
           : `taken by ${takenBy}.`
-      : `${waiting} ${waiting === 1 ? "decision" : "decisions"}, then it can go.`;
+      : `${waiting} ${waiting === 1 ? "decision" : "decisions"}, then it can be taken.`;
   return (
     <>
       <div className="mb-3.5 flex flex-wrap items-center gap-4">
         <Plate tag={tag} big />
-        <div>
+        <div className="min-w-0 flex-1">
           <h1>
-            {plan.from.title} to {plan.to.title.split(" ").at(-1)}: {title}
+            {plan.from.title} to {destination(plan)}: {title}
           </h1>
           <p className="text-faded">
             {plan.items.length} values:{" "}
@@ -90,10 +109,13 @@ export function PlanView({
               .filter(([n]) => n > 0)
               .map(([n, say]) => `${n} ${say}`)
               .join(" · ")}
-            {scope.kind === "everything"
-              ? ""
-              : ` · ${SCOPE_SAYS[scope.kind].toLowerCase()}${scope.starter === undefined ? "" : `; starter set ${scope.starter}`}`}
           </p>
+          {scope.kind !== "everything" && (
+            <p className="text-sm">
+              {SCOPE_SAYS[scope.kind]}
+              {scope.starter === undefined ? "" : `; starter set ${scope.starter} fills the rest`}.
+            </p>
+          )}
         </div>
         <div className="ml-auto flex flex-wrap gap-2">
           {mayReopen && (
@@ -112,6 +134,16 @@ export function PlanView({
       </div>
       {take && <Take take={take} jobId={jobId} mayLead={mayLead} />}
       {open && <AsBefore plan={plan} decisions={decisions} proposals={proposals} jobId={jobId} />}
+      <div className="mt-3 flex flex-wrap items-center gap-x-5 gap-y-2">
+        <UrlSearch label="Search the plan" value={q} />
+        <UrlSelect name="area" label="Area" value={area} none="all areas" options={areas} />
+        {waiting > 0 && open && (
+          <span className="text-sm text-faded">
+            <kbd className="key">N</kbd> goes to the next open decision
+          </span>
+        )}
+      </div>
+      {groups.length === 0 && <p className="mt-4 text-faded">Nothing of the plan fits.</p>}
       {groups.map((group) => (
         <Group
           key={group.id}
@@ -123,6 +155,7 @@ export function PlanView({
           deciders={deciders}
           open={open}
           mayLead={mayLead}
+          lines={lines}
         />
       ))}
     </>
@@ -131,7 +164,7 @@ export function PlanView({
 
 type GroupProps = { readonly group: PlanGroup } & Pick<
   PlanViewProps,
-  "jobId" | "backupId" | "boardBackupId" | "decisions" | "deciders" | "open" | "mayLead"
+  "jobId" | "backupId" | "boardBackupId" | "decisions" | "deciders" | "open" | "mayLead" | "lines"
 >;
 
 function Group({ group, ...rest }: GroupProps) {
@@ -253,10 +286,10 @@ function Values({ item }: { readonly item: PlanItem }) {
 
 type RowProps = { readonly row: PlanRow } & Pick<
   PlanViewProps,
-  "jobId" | "backupId" | "boardBackupId" | "decisions" | "deciders" | "open" | "mayLead"
+  "jobId" | "backupId" | "boardBackupId" | "decisions" | "deciders" | "open" | "mayLead" | "lines"
 >;
 
-function Row({ row, jobId, backupId, boardBackupId, decisions, deciders, open, mayLead }: RowProps) {
+function Row({ row, jobId, backupId, boardBackupId, decisions, deciders, open, mayLead, lines }: RowProps) {
   const { first } = row;
   const line = first.from?.line ?? 0;
   // where the meaning changed or the value was limited, that is what has to be read; else what the setting does
@@ -280,6 +313,11 @@ function Row({ row, jobId, backupId, boardBackupId, decisions, deciders, open, m
       </td>
       <td className="w-[17%]">
         <Values item={first} />
+        {lines[first.id] !== undefined && (
+          <code className="block key text-[12.5px] wrap-anywhere text-faded" title="The line that is sent">
+            {lines[first.id]}
+          </code>
+        )}
       </td>
       <td>
         {first.kind === "setting" && (told ?? first.says)}
@@ -326,7 +364,14 @@ function Row({ row, jobId, backupId, boardBackupId, decisions, deciders, open, m
   );
 }
 
-function Choices({ row, jobId, decisions, deciders, open, mayLead }: Omit<RowProps, "backupId" | "boardBackupId">) {
+function Choices({
+  row,
+  jobId,
+  decisions,
+  deciders,
+  open,
+  mayLead,
+}: Omit<RowProps, "backupId" | "boardBackupId" | "lines">) {
   const { ask, busy, problem } = useAsk();
   const taken = takenChoice(row, decisions);
   const decide = (choice: Choice) =>

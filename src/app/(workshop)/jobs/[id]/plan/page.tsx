@@ -1,4 +1,5 @@
 import type { Metadata } from "next";
+import { oneParam, type SearchParams } from "@/app/params";
 import { notFound } from "next/navigation";
 import { openDecisions, proposalsFor } from "@/core/carryover";
 import { currentStep, mayReopen, scopeOf } from "@/core/job";
@@ -6,17 +7,19 @@ import { PlanView } from "@/ui/plan/plan-view";
 import { Empty, LinkButton, Sheet } from "@/ui/base/parts";
 import { mayActAs } from "@/server/roles";
 import { earlierPlans } from "@/server/web/earlier-plans";
+import { linesOfPlan } from "@/server/web/plan-lines";
 import { planOfJob, readJob, sourceBackupOf } from "@/server/web/job-view";
 import { requirePage } from "@/server/web/session";
 import { rowId } from "@/server/web/row-id";
 
 interface Props {
   readonly params: Promise<{ id: string }>;
+  readonly searchParams: SearchParams;
 }
 
 export const metadata: Metadata = { title: "Carry-over plan" };
 
-export default async function PlanPage({ params }: Props) {
+export default async function PlanPage({ params, searchParams }: Props) {
   const account = await requirePage();
   const view = await readJob(rowId((await params).id));
   if (!view) notFound();
@@ -32,6 +35,7 @@ export default async function PlanPage({ params }: Props) {
     );
   const { state, job } = view;
   const open = state.phase === "open" && currentStep(state)?.id === "plan" && mayActAs(account.role, "technician");
+  const asked = await searchParams;
   const { need } = currentStep(state) ?? {};
   const proposals = open && openDecisions(plan, state.decisions) > 0 ? proposalsFor(plan, await earlierPlans(job)) : {};
   const deciders = Object.fromEntries(Object.entries(state.decidedBy).map(([id, by]) => [id, by.account]));
@@ -50,6 +54,9 @@ export default async function PlanPage({ params }: Props) {
       mayReopen={mayReopen(job.steps, state) && state.phase === "open" && mayActAs(account.role, "technician")}
       {...(state.taken ? { takenBy: state.taken.account } : {})}
       scope={scopeOf(job.goal)}
+      lines={await linesOfPlan(view, plan)}
+      q={oneParam(asked.q)}
+      area={oneParam(asked.area)}
       mayLead={mayActAs(account.role, "lead")}
     />
   );

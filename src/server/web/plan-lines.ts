@@ -1,0 +1,43 @@
+import { destinedBy, type Plan } from "@/core/carryover";
+import { indexOf, releaseById } from "@/core/catalog";
+import { idiomOf, lineWriter } from "@/core/idiom";
+import { ProblemError } from "@/core/problem";
+import { catalogueOf } from "@/server/repositories/catalogue";
+import type { JobView } from "@/server/web/job-view";
+
+/** The line that each item of a plan sends by what is decided now; nothing for what sends none, or cannot be said. */
+export async function linesOfPlan({ job, state }: JobView, plan: Plan): Promise<Record<string, string>> {
+  const catalogue = await catalogueOf(job.documents);
+  const release = releaseById(catalogue, plan.to.release);
+  const document = release.ok ? catalogue.idioms.get(release.value.idiom) : undefined;
+  if (!release.ok || !document) return {};
+  const write = lineWriter(release.value, idiomOf(document));
+  const lines: Record<string, string> = {};
+  for (const each of destinedBy(plan, state.decisions))
+    try {
+      const said = lineOf(each);
+      if (said !== "") lines[each.item.id] = said;
+    } catch (error) {
+      // a language that cannot say it: the plan step tells that, not this column
+      if (!(error instanceof ProblemError)) throw error;
+    }
+  return lines;
+
+  function lineOf(each: ReturnType<typeof destinedBy>[number]): string {
+    switch (each.kind) {
+      case "value": {
+        const { scope, key, value } = each.entry;
+        const own = release.ok ? indexOf(release.value).settings.get(key)?.area : undefined;
+        const area = scope === "system" ? (own ?? "") : scope;
+        return write.set(scope, area, [{ key, value }]).join(" ");
+      }
+      case "row":
+        return write.row(each.row.table, each.row.key, each.row.cells).join(" ");
+      case "line":
+        return each.item.from.text.trim();
+      case "left":
+      case "gone":
+        return "";
+    }
+  }
+}
