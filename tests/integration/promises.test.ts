@@ -181,8 +181,17 @@ describe("a job keeps to what it began with", () => {
       bayNo: BAY,
       aircraftId: room.aircraftId,
       goal: { kind: "update", releaseId: "heddle-23" },
+      scope: { kind: "without-feel" },
       account: "technician",
     });
+    const nowhere = orderJob({
+      bayNo: BAY,
+      aircraftId: room.aircraftId,
+      goal: { kind: "update", releaseId: "heddle-23" },
+      scope: { kind: "wiring", starter: "nobody" },
+      account: "technician",
+    });
+    expect(await codeOf(nowhere)).toBe("starter-none");
     expect((await jobById(again))?.headline).toBe("Write anew Heddle 23");
     expect(await room.order({ kind: "begin" }, again)).toBe("done");
     await room.until(async () => (await room.standsAt(again))?.status === "waiting", "it asks something");
@@ -208,7 +217,16 @@ describe("a job keeps to what it began with", () => {
     await reaches(again, "sign-off", "waiting");
     expect(await room.order({ kind: "sign" }, again)).toBe("done");
     await room.until(async () => (await jobById(again))?.state === "finished", "the job is finished");
-    expect(await groundingsOf(room.aircraftId)).toMatchObject([{ cause: "person", reason: "Waits for a new antenna" }]);
+    // case C30: tune was left behind and no starter set was laid: nobody has tuned it
+    expect(await groundingsOf(room.aircraftId)).toMatchObject([
+      { cause: "person", reason: "Waits for a new antenna" },
+      {
+        cause: "person",
+        reason: expect.stringContaining("flies on the release's plain defaults until it is tuned") as string,
+      },
+    ]);
+    expect((await aircraftByTag(TAG))?.state).toBe("out-of-service");
+    await liftGrounding(TAG, (await groundingsOf(room.aircraftId))[1]?.id ?? 0, "technician");
     expect(await aircraftByTag(TAG)).toMatchObject({
       state: "out-of-service",
       state_reason: "Waits for a new antenna",

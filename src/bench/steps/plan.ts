@@ -10,7 +10,7 @@ import {
 } from "@/core/carryover";
 import { findTarget, releaseById, releaseTitle, type Release } from "@/core/catalog";
 import { idiomOf, lackOf, type Idiom } from "@/core/idiom";
-import { twinLooks } from "@/core/job/twin";
+import { twinLooks, type TwinEnd } from "@/core/job/twin";
 import { valueOf } from "@/core/problem";
 import { currentStep, planOfGoal, scopeOf, sourceIds, type Need, type JobState, type Sources } from "@/core/job";
 import { count, done, failed, waits, type StepContext, type StepRunner } from "@/bench/steps/context";
@@ -89,6 +89,8 @@ async function reasonsToThink({ state, store, catalogue }: StepContext, to: Rele
     : [...standing, `There is no way back: the workshop holds no image of ${releaseTitle(from)} for ${target}.`];
 }
 
+const looksOtherwise = (twin: TwinEnd) => twinLooks(twin).length > 0;
+
 interface Written {
   readonly plan: Plan;
   readonly script: readonly ScriptLine[];
@@ -106,7 +108,7 @@ async function toTake(context: StepContext, { plan, script, scriptSha, release }
   const changed = await store.changedSince();
   const looks = [...(twin.ok ? twinLooks(twin.value) : [twin.problem.message]), ...changed];
   const end = twin.ok
-    ? ` On its twin ${count(twin.value.lines, "line")} went over in ${twin.value.seconds} s, and ${count(twin.value.took, "value")} took.`
+    ? ` On its twin ${count(twin.value.lines, "line")} went over in ${Math.max(1, twin.value.seconds)} s${looksOtherwise(twin.value) ? "" : ", and everything came out as planned"}.`
     : "";
   return {
     kind: "take",
