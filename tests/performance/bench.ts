@@ -145,7 +145,7 @@ async function main() {
   await baysBench(say);
   configurationBench(say);
   growthBench(say);
-  carryoverBench(say);
+  await carryoverBench(say);
   imageBench(say);
   targetsBench(say);
   await computation();

@@ -1,7 +1,19 @@
-import { planCarryover, routeBetween, waysBetween } from "@/core/carryover";
+import {
+  openItems,
+  planCarryover,
+  planUpdate,
+  routeBetween,
+  scriptOf,
+  settlePlan,
+  waysBetween,
+  writerFor,
+} from "@/core/carryover";
+import { defaultConfiguration, idiomOf } from "@/core/idiom";
+import { playOnTwin } from "@/core/job/twin";
 import { findTarget, type Catalogue } from "@/core/catalog";
 import { valueOf } from "@/core/problem";
 import { madeCatalogue, nextRelease, number, releaseIn, setting, wholeRelease, writtenValues } from "../support/made";
+import { catalogue as demo, release } from "../support/workshop";
 
 const SETTINGS = 1600;
 const ROUNDS = 15;
@@ -54,8 +66,38 @@ function tangle(releases: number, settings: number): Catalogue {
   return madeCatalogue(...documents);
 }
 
-/** Plans over many releases, and the way through a large lineage. */
-export function carryoverBench(say: (text?: string) => void): void {
+/** The whole of a restore on a twin: lines, storing, restart, read-back, proof; in ms of this machine. */
+async function twins(say: (text?: string) => void): Promise<void> {
+  say("| on a twin | lines | board's s | ms |");
+  say("| --- | --- | --- | --- |");
+  for (const [fromId, toId, target, modelId] of [
+    ["heddle-22", "heddle-24", "CSLATE-B", "corsley-slate"],
+    ["treadle-71", "treadle-80", "FGULL", "fenwright-gull"],
+    ["bobbin-40", "bobbin-41", "CSLATE-B", "corsley-slate"],
+  ] as const) {
+    const [from, to] = [release(fromId), release(toId)];
+    const configuration = defaultConfiguration(from, target, { target });
+    const plan = valueOf(planUpdate({ configuration, release: from }, to, target, demo()));
+    const decisions = Object.fromEntries(openItems(plan, {}).map((item) => [item.id, item.choices[0]?.id ?? ""]));
+    const idiom = demo().idioms.get(to.idiom);
+    if (!idiom) throw new Error(to.idiom);
+    const script = scriptOf(valueOf(settlePlan(plan, decisions, to)), to, writerFor(to, idiomOf(idiom)));
+    const input = { releaseId: toId, target, modelId, plan, decisions, script };
+    const times: number[] = [];
+    let seconds = 0;
+    for (let i = 0; i < 5; i++) {
+      const start = performance.now();
+      const end = valueOf(await playOnTwin(input, demo()));
+      times.push(performance.now() - start);
+      seconds = end.seconds;
+    }
+    say(`| ${fromId} to ${toId} | ${script.length} | ${seconds} | ${median(times).toFixed(0)} |`);
+  }
+  say();
+}
+
+/** Plans over many releases, the way through a large lineage, and plans played on a twin. */
+export async function carryoverBench(say: (text?: string) => void): Promise<void> {
   say("## Carry-over");
   say();
   say(
@@ -95,4 +137,5 @@ export function carryoverBench(say: (text?: string) => void): void {
     `A way through ${RELEASES} releases of 60 settings (${first[0]?.through.length ?? 0} on it), with the others that it is held against: the first in the catalogue ${cold.toFixed(1)} ms, another between other releases ${warm.toFixed(1)} ms, one that is known ${again.toFixed(3)} ms.`,
   );
   say();
+  await twins(say);
 }
