@@ -53,6 +53,8 @@ export function planSentence(plan: Plan): string {
     `${counts.retired} retired`,
   ];
   if (counts["cannot-be-here"] > 0) parts.push(`${counts["cannot-be-here"]} cannot be here`);
+  const scoped = plan.items.filter((item) => item.kind !== "line" && item.scoped).length;
+  if (scoped > 0) parts.push(`${scoped} left behind on purpose`);
   parts.push(`${counts["your-call"]} your call`);
   return parts.join(", ");
 }
