@@ -211,7 +211,13 @@ async function main(): Promise<void> {
       )
       .catch(() => ({ choices: [] }));
     const usable = (offers.choices ?? []).filter(
-      (each) => each.image && !each.instead && each.relation !== "same" && each.relation !== "other-family",
+      (each) =>
+        each.image &&
+        !each.instead &&
+        // nobody is there to move wires
+        each.blocked === 0 &&
+        each.relation !== "same" &&
+        each.relation !== "other-family",
     );
     const goal =
       usable.length > 0 && lot.below(4) > 0
