@@ -79,7 +79,10 @@ async function reasonsToThink({ state, store, catalogue }: StepContext, to: Rele
   if (!from) return standing;
   const back = routeBetween(catalogue, to, from);
   if (!back.ok) return [...standing, `There is no way back: no passage leads from ${title} to ${releaseTitle(from)}.`];
-  const own = findTarget(from, target)?.id;
+  // it may be given another target than the one that it would go back to
+  const read = state.data.backupId === undefined ? undefined : await store.recitalOf(state.data.backupId);
+  const before = read?.configuration.identity.target ?? target;
+  const own = findTarget(from, before)?.id;
   const kept =
     own !== undefined &&
     (await store.image(from.id, own).then(
@@ -88,7 +91,7 @@ async function reasonsToThink({ state, store, catalogue }: StepContext, to: Rele
     ));
   return kept
     ? standing
-    : [...standing, `There is no way back: the workshop holds no image of ${releaseTitle(from)} for ${target}.`];
+    : [...standing, `There is no way back: the workshop holds no image of ${releaseTitle(from)} for ${before}.`];
 }
 
 const looksOtherwise = (twin: TwinEnd) => twinLooks(twin).length > 0;
