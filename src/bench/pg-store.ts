@@ -1,7 +1,6 @@
-import { leavesUntuned } from "@/core/carryover";
 import { problemOf, refuse, type Result } from "@/core/problem";
 import { readOutside } from "@/server/outside/pool";
-import { scopeOf, type Entry, type Entered } from "@/core/job";
+import { foldJob, type Entry, type Entered } from "@/core/job";
 import type { JobOrder, JobStore } from "@/bench/store";
 import { fileBackup, fileRescue, recitalOf } from "@/server/repositories/backups";
 import { getBlob, getJson, putJson, sha256 } from "@/server/repositories/blobs";
@@ -60,7 +59,8 @@ async function applyToRegister(
     case "signed":
       // what grounded it for reasons of somebody's own stays until that is taken back by name
       await liftBySignOff(aircraftId, account ?? "bench", transaction);
-      if (leavesUntuned(scopeOf(job.goal))) await groundUntuned(job, account ?? "bench", transaction);
+      if (foldJob(job.steps, await entriesOfJob(job.id)).data.untuned)
+        await groundUntuned(job, account ?? "bench", transaction);
       return;
     case "finished":
       await end("finished");

@@ -1,5 +1,6 @@
 import {
   countOutcomes,
+  isUntuned,
   openDecisions,
   routeBetween,
   scriptOf,
@@ -158,6 +159,7 @@ export const planStep: StepRunner = async (context) => {
   return done(`${planSentence(plan)}.${decided} Taken by ${context.state.taken.account}.`, {
     planSha,
     scriptSha,
+    ...(isUntuned(plan, scopeOf(context.job.goal)) ? { untuned: true } : {}),
     ...(played?.twin === undefined ? {} : { twinSha: played.twin }),
   });
 };

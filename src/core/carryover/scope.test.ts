@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import {
   adviceOn,
+  isUntuned,
   leavesUntuned,
   openItems,
   planUpdate,
@@ -153,6 +154,21 @@ describe("what comes along", () => {
         { kind: "chosen", leave: ["tune"] },
       ].map((scope) => leavesUntuned(scope as Scope)),
     ).toEqual([false, false, true, false, true, false, true]);
+  });
+
+  it("case C30: by the plan: what of tune flies afterwards decides, not what it was called", () => {
+    const { to, plan } = planned(WAYS[0], 1);
+    const flies = plan.active.tune ?? 1;
+    const other = flies === 1 ? 2 : 1;
+    const feel = plan.active.feel ?? 1;
+    const untuned = (scope: Scope) => isUntuned(withScope(plan, scope, to), scope);
+    expect(untuned({ kind: "everything" })).toBe(false);
+    expect(untuned({ kind: "without-feel" })).toBe(true);
+    expect(untuned({ kind: "without-feel", starter: "sedge-7" })).toBe(false);
+    expect(untuned({ kind: "wiring" })).toBe(true);
+    expect(untuned({ kind: "chosen", leave: [`tune ${flies}`, `feel ${feel}`] })).toBe(true);
+    expect(untuned({ kind: "chosen", leave: [`tune ${other}`] })).toBe(false);
+    expect(untuned({ kind: "chosen", leave: ["lights"] })).toBe(false);
   });
 
   it("advice rests on what became of what was tuned", () => {

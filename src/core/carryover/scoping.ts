@@ -155,6 +155,23 @@ const leavesKind = (kind: string, items: readonly PlanItem[]) => {
   return own.length > 0 && own.every(({ outcome }) => outcome === "left-out" || outcome === "new-default");
 };
 
+/**
+ * Whether nobody tuned what the aircraft flies on after a plan: of tune and stick feel, in the profiles that are active,
+ * nothing came along, and no starter set stands in its place.
+ */
+export function isUntuned({ items, active }: Plan, scope: Scope): boolean {
+  if (scope.kind === "everything" || scope.starter !== undefined) return false;
+  const flown = new Set(["system", ...Object.entries(active).map(([kind, number]) => `${kind} ${number}`)]);
+  const feel = items.filter(
+    (item): item is SettingItem =>
+      item.kind === "setting" &&
+      FEEL_AREAS.has(item.area) &&
+      item.to !== undefined &&
+      flown.has(item.id.slice(0, item.id.indexOf("/"))),
+  );
+  return feel.length > 0 && feel.every(({ scoped, from }) => scoped === true || from === undefined);
+}
+
 const WORTH_IT = 0.5;
 
 /** Advice by a plan of everything: where half of what was tuned means something else now, it is tuned anew. */

@@ -98,7 +98,9 @@ const bare = ({ id, spec, passed, notes, startedAt, confirmedBy, evidence }: Ste
 /** The plan is to be taken anew, and what stood after it begins again. */
 function planReopened(state: JobState): JobState {
   const plan = state.steps.findIndex(({ id }) => id === "plan");
-  const found = Object.entries(state.data).filter(([name]) => !["planSha", "scriptSha", "twinSha"].includes(name));
+  const found = Object.entries(state.data).filter(
+    ([name]) => !["planSha", "scriptSha", "twinSha", "untuned"].includes(name),
+  );
   return {
     ...state,
     taken: undefined,

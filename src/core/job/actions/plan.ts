@@ -1,4 +1,4 @@
-import { object, string } from "yup";
+import { boolean, object, string } from "yup";
 import { name } from "@/core/job/actions/fields";
 import { action } from "@/core/job/action";
 import { YES } from "@/core/job/fact";
@@ -18,5 +18,7 @@ export const plan = action(
     scriptSha: name(),
     /** How its twin ended with these lines. */
     twinSha: string().max(64),
+    /** Nobody tuned what the aircraft flies on afterwards. */
+    untuned: boolean(),
   }),
 );
