@@ -28,6 +28,8 @@ export interface CarryoverInput {
   readonly way: readonly Hop[];
   /** False when the values go onto another board than they came from: what belongs to the board then stays behind. */
   readonly sameBoard: boolean;
+  /** Other parts that the board carries. */
+  readonly parts?: readonly string[];
   /** The values go onto another aircraft of the same make: what names the one they came from stays behind as well. */
   readonly otherAircraft?: boolean;
 }
@@ -113,14 +115,20 @@ function doubtfulItem(
   };
 }
 
-export function newItem({ to, target }: CarryoverInput, setting: SettingDefinition, scope: ScopeId): SettingItem {
-  const value = defaultOf(setting, target.id);
-  const why = `New in ${releaseTitle(to)}; it starts at its default`;
+export function newItem(
+  { to, target, parts }: CarryoverInput,
+  setting: SettingDefinition,
+  scope: ScopeId,
+): SettingItem {
+  const elsewhere = doneElsewhere(setting, parts);
+  const value = elsewhere?.value ?? defaultOf(setting, target.id);
+  const why = elsewhere?.why ?? `New in ${releaseTitle(to)}; it starts at its default`;
   return {
     ...base(setting),
     id: addressId({ scope, key: setting.key }),
     outcome: setting.housekeeping ? "left-out" : "new-default",
     loss: "none",
+    ...(elsewhere ? { fixed: true as const } : {}),
     reason: why,
     ...(setting.housekeeping ? {} : { to: sideOf(scope, setting, value) }),
     trail: [
@@ -134,6 +142,10 @@ export function newItem({ to, target }: CarryoverInput, setting: SettingDefiniti
     ...(setting.restricts === undefined ? {} : { restricts: setting.restricts }),
   };
 }
+
+/** What another part on the board does already, so that it is off here. */
+const doneElsewhere = ({ doneBy }: SettingDefinition, parts: readonly string[] = []) =>
+  doneBy && parts.includes(doneBy.part) ? doneBy : undefined;
 
 /** Why a value that the rules let through still stays behind. */
 function stayReason(
@@ -177,6 +189,29 @@ export function carriedItem(
       trail: [...traveller.trail, { rule: "left out", why: stays }],
       choices: [],
     };
+  const elsewhere = doneElsewhere(setting, input.parts);
+  if (elsewhere && !equalValues(elsewhere.value, value, setting.type))
+    return {
+      ...base(setting),
+      id,
+      outcome: "converted",
+      loss: "limit",
+      fixed: true,
+      reason: elsewhere.why,
+      from,
+      to: sideOf(scope, setting, elsewhere.value),
+      trail: [
+        ...traveller.trail,
+        {
+          rule: "part",
+          effect: "limited",
+          why: elsewhere.why,
+          before: showValue(value, setting.type),
+          after: showValue(elsewhere.value, setting.type),
+        },
+      ],
+      choices: [],
+    };
   const fitted = traveller.lost ? undefined : fitValue(setting, value, target.processor);
   const fallback = defaultOf(setting, target.id);
   const shown = (v: Value) => showValue(v, setting.type);
@@ -199,7 +234,7 @@ export function carriedItem(
     };
   }
   const limited = !equalValues(fitted, value, setting.type);
-  const silent = !origin.moved && !equalValues(fitted, fallback, setting.type);
+  const silent = !elsewhere && !origin.moved && !equalValues(fitted, fallback, setting.type);
   const limit = limited ? limitReason(setting, value, to, target) : undefined;
   const trail =
     limit === undefined
@@ -228,6 +263,7 @@ export function carriedItem(
     trail,
     choices,
   };
+  if (elsewhere) item.fixed = true;
   if (call !== undefined) item.call = call;
   if (traveller.behaviour) item.behaviour = traveller.behaviour.why;
   return item;

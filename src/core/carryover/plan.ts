@@ -75,6 +75,8 @@ export interface SettingItem {
   readonly choices: readonly Choice[];
   /** It was not to come along: the job's scope leaves it behind. */
   readonly scoped?: true;
+  /** It stands so whatever comes along: another part on the board does it. */
+  readonly fixed?: true;
   /** Same number, other effect: the sentence of the rule that says so. */
   readonly behaviour?: string;
   /** A new setting that can limit flight at its default: how. */

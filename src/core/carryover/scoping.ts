@@ -124,6 +124,7 @@ export function withScope(plan: Plan, scope: Scope, to: Release): Plan {
       left.push(item);
       return [];
     }
+    if (item.fixed) return [item];
     if (item.outcome === "retired" || item.outcome === "unknown") return [leaves ? { ...item, choices: [] } : item];
     // what is new has no value that could come along
     return [leaves || (!item.from && fill.starter.has(item.id)) ? filled(item, why, fill) : item];

@@ -19,12 +19,14 @@ export function planUpdate(
   const way = routeBetween(catalogue, recital.release, to);
   if (!way.ok) return way;
   const { configuration: source, release: from } = recital;
+  const parts = [...catalogue.models.values()].find((model) => model.target === target.id)?.parts ?? [];
   const plan = planCarryover({
     source,
     from,
     to,
     target,
     way: way.value,
+    parts,
     sameBoard: !ofAnother,
     otherAircraft: ofAnother,
   });

@@ -31,6 +31,8 @@ export interface SettingDefinition {
   readonly housekeeping: boolean;
   /** Learnt from a read-out: type, range and area are guesses. */
   readonly guessed?: boolean;
+  /** Another part on the board does it already: on boards that carry the part it stands at this value. */
+  readonly doneBy?: { readonly part: string; readonly value: Value; readonly why: string };
   /** Number that an idiom may write instead of the key. */
   readonly no?: number;
   /** What it means whatever the family. */

@@ -94,6 +94,8 @@ export interface BoardModel {
   readonly bootPads: boolean;
   /** Whether USB alone powers the receiver, so that it can be checked without a battery. */
   readonly receiverOnUsb: boolean;
+  /** Other parts that it carries and that run firmware of their own. */
+  readonly parts?: readonly string[];
   readonly usb: { readonly vendorId: number; readonly productId: number };
   /** What stands at its edge in small letters, where that tells it from boards that look alike. */
   readonly smallPrint?: string;
