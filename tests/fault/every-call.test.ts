@@ -36,6 +36,8 @@ const METHODS = [
   "fileRescue",
   "catalogue",
   "image",
+  "playTwin",
+  "changedSince",
   "knownModel",
   "boardRuns",
 ] as const satisfies readonly (keyof JobStore)[];
