@@ -1,4 +1,5 @@
 import { expect, test } from "@playwright/test";
+import Papa from "papaparse";
 import {
   beginUpdate,
   confirmSafe,
@@ -55,6 +56,24 @@ test("a board is updated, restored, proved and signed off", async ({ page }) => 
   await expect(page.getByRole("heading", { level: 1 })).toHaveText(/All \d+ values took, read back from the board\./);
   await expectAccessible(page);
   await picture(page, "proof");
+  await test.step("case C32: the same proof for other programs, value by value", async () => {
+    const file = async (form: string) => {
+      const answer = await page.request.get(`${card.replace("/jobs/", "/api/jobs/")}/proof?form=${form}`);
+      expect(answer.headers()["content-disposition"]).toMatch(new RegExp(`QW-01 visit \\d+ proof\\.${form}`));
+      return answer.text();
+    };
+    const told = JSON.parse(await file("json")) as {
+      says: string;
+      counts: Record<string, number>;
+      lines: { id: string; result: string; planned: string }[];
+    };
+    const { data } = Papa.parse<Record<string, string>>(await file("csv"), { header: true });
+    expect(await page.getByRole("heading", { level: 1 }).textContent()).toBe(told.says);
+    expect(data.map(({ place, result }) => [place, result])).toEqual(told.lines.map(({ id, result }) => [id, result]));
+    for (const [result, n] of Object.entries(told.counts))
+      expect([result, told.lines.filter((line) => line.result === result).length]).toEqual([result, n]);
+    expect((await page.request.get(`${card.replace("/jobs/", "/api/jobs/")}/proof?form=xml`)).status()).toBe(422);
+  });
   await page.getByRole("searchbox", { name: "Search Proof" }).fill("feel.yaw.rate");
   const row = page.getByRole("table", { name: "Proof" }).getByRole("row").nth(1);
   await expect(row).toContainText("2.79 rad/s → 160 °/s");

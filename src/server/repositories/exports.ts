@@ -14,6 +14,17 @@ const PLAIN: Spelling = { decimalMark: ".", on: "true", off: "false", listMark: 
 /** A cell that a spreadsheet would take for a formula is told apart by an apostrophe. */
 const harmless = (text: string) => (/^[=+\-@\t\r]/.test(text) && !/^-?[\d.]+$/.test(text) ? `'${text}` : text);
 
+/** Rows as CSV (RFC 4180), each cell harmless to a spreadsheet. */
+export const csvOf = (lines: readonly Readonly<Record<string, string | number>>[]): string =>
+  Papa.unparse(
+    lines.map((line) =>
+      Object.fromEntries(
+        Object.entries(line).map(([name, cell]) => [name, typeof cell === "string" ? harmless(cell) : cell]),
+      ),
+    ),
+    { newline: "\r\n" },
+  );
+
 /** Every value of a read-out as CSV (RFC 4180), implicit ones included; tables follow in rows of their own. */
 export function toCsv(recital: Recital): string {
   const resolved = resolve(recital.configuration, recital.release);

@@ -1,13 +1,13 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
-import { asPlanned, leftByChoice, proofSentence, type PlanItem, type Proof } from "@/core/carryover";
-import { signerOf, type JobState } from "@/core/job";
-import { ProofTable, type ProofRow } from "@/ui/proof/proof-table";
-import { Empty, LinkButton, Plate, Sheet } from "@/ui/base/parts";
+import { asPlanned, leftByChoice, proofSentence } from "@/core/carryover";
+import { signerOf } from "@/core/job";
+import { ProofTable } from "@/ui/proof/proof-table";
+import { BUTTON_LOOK, Empty, LinkButton, Plate, Sheet } from "@/ui/base/parts";
 import { StateShape } from "@/ui/base/mark";
 import { dayTime } from "@/ui/base/time";
-import { getJson } from "@/server/repositories/blobs";
-import { planOfJob, readJob, sourceBackupOf } from "@/server/web/job-view";
+import { readJob } from "@/server/web/job-view";
+import { proofOfJob } from "@/server/web/proof-view";
 import { requirePage } from "@/server/web/session";
 import { rowId } from "@/server/web/row-id";
 
@@ -17,28 +17,13 @@ interface Props {
 
 export const metadata: Metadata = { title: "Proof" };
 
-/** The chain of reasons for one value: the rules on its way, and whose decision it was. */
-function reasonsOf(item: PlanItem | undefined, state: JobState): string[] {
-  if (!item) return [];
-  const rules = item.trail.map(
-    (step) =>
-      `${step.why.replace(/\.$/, "")}${step.before !== undefined && step.after !== undefined ? `: ${step.before} → ${step.after}` : ""}`,
-  );
-  const choice = item.choices.find((c) => c.id === state.decisions[item.id]);
-  const by = state.decidedBy[item.id];
-  return choice && by ? [...rules, `“${choice.label}”, decided by ${by.account} on ${dayTime(by.at)}`] : rules;
-}
-
-const shownBefore = (item: PlanItem | undefined) =>
-  item?.kind === "setting" ? (item.from?.shown ?? "") : item?.kind === "row" ? (item.from?.key ?? "") : "";
-
 export default async function ProofPage({ params }: Props) {
   await requirePage();
   const view = await readJob(rowId((await params).id));
   if (!view) notFound();
   const { state, job } = view;
-  const plan = await planOfJob(view);
-  if (state.data.proofSha === undefined || !plan)
+  const found = await proofOfJob(view, dayTime);
+  if (!found)
     return (
       <Sheet>
         <Empty>The proof comes with the step “Read back and prove”; the job is not there yet.</Empty>
@@ -47,26 +32,7 @@ export default async function ProofPage({ params }: Props) {
         </p>
       </Sheet>
     );
-  const proof = (await getJson(state.data.proofSha)) as Proof;
-  const items = new Map(plan.items.map((item) => [item.id, item]));
-  const rows = proof.values.map((value): ProofRow => {
-    const item = items.get(value.id);
-    return {
-      id: value.id,
-      title: value.title,
-      area: value.area,
-      result: value.result,
-      planned: value.planned ?? "",
-      found: value.found ?? "",
-      before: shownBefore(item),
-      why: reasonsOf(item, state),
-      backupLine: item?.from?.line ?? 0,
-      backupId: item?.ofBoard ? (state.data.backupId ?? 0) : sourceBackupOf(view),
-      sentLine: value.sentLine,
-      readLine: value.readLine,
-      cause: value.by === undefined ? (value.cause ?? null) : `Left behind by ${value.by}`,
-    };
-  });
+  const { proof, lines } = found;
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center gap-4">
@@ -83,7 +49,13 @@ export default async function ProofPage({ params }: Props) {
               : " · not signed off yet"}
           </p>
         </div>
-        <div className="ml-auto">
+        <div className="ml-auto flex flex-wrap gap-2">
+          <a className={`${BUTTON_LOOK.plain} no-underline`} href={`/api/jobs/${job.id}/proof?form=csv`} download>
+            As CSV
+          </a>
+          <a className={`${BUTTON_LOOK.plain} no-underline`} href={`/api/jobs/${job.id}/proof?form=json`} download>
+            As JSON
+          </a>
           <LinkButton href={`/jobs/${job.id}`}>Back to the card</LinkButton>
         </div>
       </div>
@@ -92,7 +64,7 @@ export default async function ProofPage({ params }: Props) {
           <StateShape shape="triangle" /> {state.data.suspicion}
         </p>
       )}
-      <ProofTable rows={rows} readBackId={state.data.readBackId ?? 0} />
+      <ProofTable rows={lines} readBackId={state.data.readBackId ?? 0} />
     </>
   );
 }

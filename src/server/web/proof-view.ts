@@ -1,0 +1,98 @@
+import { proofSentence, type PlanItem, type Proof, type ProofResult } from "@/core/carryover";
+import { signerOf, type JobState } from "@/core/job";
+import { getJson } from "@/server/repositories/blobs";
+import { csvOf } from "@/server/repositories/exports";
+import { planOfJob, sourceBackupOf, type JobView } from "@/server/web/job-view";
+
+/** One line of a proof as people read it: from the backup over what was planned to the read-back. */
+export interface ProofLine {
+  readonly id: string;
+  readonly title: string;
+  readonly area: string;
+  readonly result: ProofResult;
+  readonly planned: string;
+  readonly found: string;
+  readonly before: string;
+  readonly why: readonly string[];
+  readonly backupLine: number;
+  /** The backup that this line is of. */
+  readonly backupId: number;
+  readonly sentLine: number;
+  readonly readLine: number;
+  readonly cause: string | null;
+}
+
+export interface ProofView {
+  readonly proof: Proof;
+  readonly lines: readonly ProofLine[];
+}
+
+/** Time of the workshop's papers: UTC, to the minute. */
+const minute = (at: number) => `${new Date(at).toISOString().slice(0, 16).replace("T", " ")} UTC`;
+
+/** The chain of reasons for one value: the rules on its way, and whose decision it was. */
+function reasonsOf(item: PlanItem | undefined, state: JobState, told: (at: number) => string): string[] {
+  if (!item) return [];
+  const rules = item.trail.map(
+    (step) =>
+      `${step.why.replace(/\.$/, "")}${step.before !== undefined && step.after !== undefined ? `: ${step.before} → ${step.after}` : ""}`,
+  );
+  const choice = item.choices.find((c) => c.id === state.decisions[item.id]);
+  const by = state.decidedBy[item.id];
+  return choice && by ? [...rules, `“${choice.label}”, decided by ${by.account} on ${told(by.at)}`] : rules;
+}
+
+const shownBefore = (item: PlanItem | undefined) =>
+  item?.kind === "setting" ? (item.from?.shown ?? "") : item?.kind === "row" ? (item.from?.key ?? "") : "";
+
+/** The proof of a job, line by line; undefined before there is one. */
+export async function proofOfJob(view: JobView, told: (at: number) => string = minute): Promise<ProofView | undefined> {
+  const { state } = view;
+  const plan = await planOfJob(view);
+  if (state.data.proofSha === undefined || !plan) return undefined;
+  const proof = (await getJson(state.data.proofSha)) as Proof;
+  const items = new Map(plan.items.map((item) => [item.id, item]));
+  const lines = proof.values.map((value): ProofLine => {
+    const item = items.get(value.id);
+    return {
+      id: value.id,
+      title: value.title,
+      area: value.area,
+      result: value.result,
+      planned: value.planned ?? "",
+      found: value.found ?? "",
+      before: shownBefore(item),
+      why: reasonsOf(item, state, told),
+      backupLine: item?.from?.line ?? 0,
+      backupId: item?.ofBoard ? (state.data.backupId ?? 0) : sourceBackupOf(view),
+      sentLine: value.sentLine,
+      readLine: value.readLine,
+      cause: value.by === undefined ? (value.cause ?? null) : `Left behind by ${value.by}`,
+    };
+  });
+  return { proof, lines };
+}
+
+/** A proof for other programs (RFC 4180): the lines as the page shows them. */
+export const proofCsv = ({ lines }: ProofView): string =>
+  csvOf(lines.map(({ id, why, cause, ...line }) => ({ ...line, cause: cause ?? "", why: why.join("; "), place: id })));
+
+/** The same as JSON, with the visit that it is of, the files that it rests on by their hashes, and who signed. */
+export function proofJson({ job, state }: JobView, { proof, lines }: ProofView): string {
+  const { planSha, scriptSha, answersSha, proofSha, twinSha, backupId, readBackId } = state.data;
+  return JSON.stringify(
+    {
+      aircraft: job.tag,
+      visit: job.id,
+      headline: job.headline,
+      says: proofSentence(proof),
+      counts: proof.counts,
+      activeAsPlanned: proof.activeAsPlanned,
+      signed: state.signed ? { by: signerOf(state.signed), at: new Date(state.signed.at).toISOString() } : null,
+      papers: { backupId, readBackId, planSha, scriptSha, answersSha, proofSha, twinSha },
+      lines,
+    },
+    null,
+    2,
+  );
+}
