@@ -30,7 +30,8 @@ const answers = (say: RegExp) => room.until(async () => say.test((await room.liv
 
 beforeAll(async () => {
   room = await openRoom({ name: "serial_port", tag: "QW-50", bay: BAY, firstPort: 70, factor: 50 });
-  await importImage(imageFile("bobbin-41", "PRILL"), "lead");
+  // the one that it runs as well: without it there would be no way back
+  for (const id of ["bobbin-40", "bobbin-41"]) await importImage(imageFile(id, "PRILL"), "lead");
   aircraftId = await addAircraft({ tag: "QW-51", label: "", type: "Teasel" });
   await giveBoard(
     {
