@@ -1,11 +1,11 @@
 import fc from "fast-check";
-import { openItems, planUpdate, scriptOf, settlePlan, writerFor, type Proof } from "@/core/carryover";
+import { asPlanned, openItems, planUpdate, scriptOf, settlePlan, writerFor, type Proof } from "@/core/carryover";
 import { findTarget } from "@/core/catalog";
 import { idiomOf } from "@/core/idiom";
 import { currentStep, foldJob } from "@/core/job";
 import { againstTwin, playOnTwin, twinLooks, type TwinEnd, type TwinInput } from "@/core/job/twin";
 import { valueOf } from "@/core/problem";
-import { catalogue, makeBoard, MemoryStore, release, runUpdate, updateJob } from "../support/workshop";
+import { catalogue, makeBoard, MemoryStore, release, runUpdate, standsAt, updateJob } from "../support/workshop";
 import { worn } from "../support/worn";
 
 const WAYS = [
@@ -93,6 +93,18 @@ describe("a twin of the board", () => {
     expect(steps.find(({ id }) => id === "prove")?.evidence).toContain("It came out as on its twin.");
     const proof = (await store.getJson(data.proofSha ?? "")) as Proof;
     expect(twin.took).toBe(proof.counts.took);
+  });
+
+  it("laid open again while the board stands in its loader already, the job plans on and ends as planned", async () => {
+    const { board, link } = await makeBoard(["put motor.rest 6.5"]);
+    const store = new MemoryStore();
+    const job = updateJob("heddle-23");
+    expect(await runUpdate(board, link, store, { job, killWhen: standsAt("rescue") })).toBe("let-go");
+    expect(link.presence().kind).toBe("loader");
+    await store.append({ kind: "reopened" }, "technician");
+    expect(await runUpdate(board, link, store, { job })).toBe("finished");
+    const { data } = foldJob(job.steps, store.journal);
+    expect(asPlanned((await store.getJson(data.proofSha ?? "")) as Proof)).toBe(true);
   });
 
   it("a board of no known kind, and a release that the catalogue lacks, are told and not thrown", async () => {

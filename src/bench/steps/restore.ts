@@ -1,20 +1,12 @@
-import type { LineAnswer } from "@/core/carryover";
 import { releaseById } from "@/core/catalog";
-import { askCommand, keepSettings, sendScript, type Sent } from "@/core/console";
+import { askCommand, keepSettings, sendScript } from "@/core/console";
+import { lineAnswers } from "@/core/job/answers";
 import { ProblemError, valueOf } from "@/core/problem";
 import { restartBoard } from "@/bench/steps/restart";
 import { count, declareOwn, done, failed, needBoard, type StepRunner } from "@/bench/steps/context";
 import { restoring } from "@/bench/steps/restoring";
 
 const QUIET_US = 2_000_000;
-
-const answersOf = (state: Sent): LineAnswer[] =>
-  state.answers.map((answer, i) => ({
-    line: i + 1,
-    answer: answer?.answer ?? "none",
-    ...(answer?.cause === undefined ? {} : { cause: answer.cause }),
-    ...(answer?.text === undefined ? {} : { text: answer.text }),
-  }));
 
 export const restore: StepRunner = async (context) => {
   const { link, store, catalogue, job } = context;
@@ -44,7 +36,7 @@ export const restore: StepRunner = async (context) => {
     },
   );
   if (sent.problem) return failed(sent.problem);
-  const answers = answersOf(sent);
+  const answers = lineAnswers(sent);
   await context.progress({ say: "Storing" });
   const { twice } = valueOf(await keepSettings(link.console, idiom));
   const back = await restartBoard(context, async () => {

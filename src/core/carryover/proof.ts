@@ -56,6 +56,18 @@ export interface ProvedValue {
   readonly flies: boolean;
 }
 
+/** One line of a proof as people read it: from the backup over what was planned to the read-back. */
+export interface ProofLine extends Pick<ProvedValue, "id" | "title" | "area" | "result" | "sentLine" | "readLine"> {
+  readonly planned: string;
+  readonly found: string;
+  readonly before: string;
+  readonly why: readonly string[];
+  readonly backupLine: number;
+  /** The backup that this line is of. */
+  readonly backupId: number;
+  readonly cause: string | null;
+}
+
 export interface Proof {
   readonly values: readonly ProvedValue[];
   readonly counts: Readonly<Record<ProofResult, number>>;
@@ -275,12 +287,14 @@ function uninvited(planned: ReadonlySet<string>, { release, target, settings, ro
 /** Results that stand as they were planned, or that no plan could have had otherwise. */
 const SETTLED: ReadonlySet<ProofResult> = new Set<ProofResult>(["took", "left-behind", "could-not-come"]);
 
+/** Whether a value ended as the plan says. */
+export const isAsPlanned = ({ result }: Pick<ProvedValue, "result">): boolean => SETTLED.has(result);
+
 /** What the board holds is what was planned; what was not carried is another question. */
-export const asPlanned = ({ values, activeAsPlanned }: Proof): boolean =>
-  activeAsPlanned && values.every(({ result }) => SETTLED.has(result));
+export const asPlanned = ({ values, activeAsPlanned }: Proof): boolean => activeAsPlanned && values.every(isAsPlanned);
 
 /** Values that the job leaves otherwise than the plan says. */
-export const offPlan = ({ values }: Proof): number => values.filter(({ result }) => !SETTLED.has(result)).length;
+export const offPlan = ({ values }: Proof): number => values.filter((value) => !isAsPlanned(value)).length;
 
 /** Values that somebody chose to leave behind: whoever signs has to know of them. */
 export const leftByChoice = ({ values }: Proof): readonly ProvedValue[] =>

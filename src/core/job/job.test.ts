@@ -8,7 +8,7 @@ import { termsOf, type Goal } from "@/core/job/goals";
 import { checkEntry, readEntry, type Entry } from "@/core/job/journal";
 import { planJob, specOf } from "@/core/job/plan-job";
 import { after } from "@/core/job/planner";
-import { currentStep, foldJob, mayReopen, stepSpec } from "@/core/job/state";
+import { currentStep, foldJob, stepSpec } from "@/core/job/state";
 import { hindranceOf, worldOf } from "@/core/job/world";
 
 const refuses = (value: unknown) => {
@@ -396,45 +396,5 @@ describe("the state of a job", () => {
     expect(() => checkEntry({ kind: "dance" })).toThrow();
     expect(() => checkEntry(null)).toThrow();
     expect(checkEntry({ kind: "finished" })).toEqual({ kind: "finished" });
-  });
-});
-
-describe("a plan that was taken", () => {
-  const ordered = ["back-up", "plan", "make-safe", "flash", "restore", "sign-off"].map((id) => ({
-    id,
-    title: id,
-    why: "",
-    ...(["flash", "restore"].includes(id) ? { writes: true } : {}),
-  }));
-  const entered = (entries: readonly Entry[]) =>
-    entries.map((entry, no) => ({ no, at: no, account: "technician", entry }));
-  const done = (step: string, data: object = {}): Entry => ({
-    kind: "done",
-    step: step as StepId,
-    evidence: "x",
-    data,
-  });
-  const upTo = (last: number): Entry[] => [
-    done("back-up", { backupId: 1 }),
-    { kind: "taken" },
-    done("plan", { planSha: "a", scriptSha: "b", twinSha: "c" }),
-    ...ordered.slice(2, last).map(({ id }) => done(id)),
-    ...(ordered[last] ? [{ kind: "started", step: ordered[last].id as StepId } as const] : []),
-  ];
-
-  it("can be laid open again until a step that writes has begun, whatever else has; then its papers are gone from the job", () => {
-    for (let last = 2; last <= ordered.length; last++) {
-      const state = foldJob(ordered, entered(upTo(last)));
-      expect([last, mayReopen(ordered, state)]).toEqual([last, last <= 2]);
-      if (last > 2) continue;
-      const open = foldJob(ordered, entered([...upTo(last), { kind: "reopened" }]));
-      expect(open).toMatchObject({ data: { backupId: 1 } });
-      expect(Object.keys(open.data)).toEqual(["backupId"]);
-      expect(open.taken).toBeUndefined();
-      expect(currentStep(open)?.id).toBe("plan");
-      expect(open.steps.slice(1).every(({ status }) => status === "to-do")).toBe(true);
-      expect(mayReopen(ordered, open)).toBe(false);
-    }
-    expect(mayReopen(ordered, foldJob(ordered, entered([done("back-up"), done("plan")])))).toBe(false);
   });
 });

@@ -95,6 +95,10 @@ const bare = ({ id, spec, passed, notes, startedAt, confirmedBy, evidence }: Ste
   ...(evidence === undefined ? {} : { evidence }),
 });
 
+/** What was played and could be taken is another plan now: nobody takes it before its twin has played it as well. */
+const takenAnew = (step: StepState): StepState =>
+  step.need?.kind === "take" ? { ...bare(step), status: "waiting" } : step;
+
 /** The plan is to be taken anew, and what stood after it begins again. */
 function planReopened(state: JobState): JobState {
   const plan = state.steps.findIndex(({ id }) => id === "plan");
@@ -161,7 +165,8 @@ export function applyEntry(state: JobState, { entry, at, account }: Entered): Jo
       }));
     case "decided":
       return {
-        ...state,
+        ...inStep(state, "plan", takenAnew),
+        taken: undefined,
         decisions: { ...state.decisions, ...entry.choices },
         decidedBy: {
           ...state.decidedBy,

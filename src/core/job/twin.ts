@@ -1,7 +1,7 @@
 import {
+  isAsPlanned,
   proveRestore,
   type Decisions,
-  type LineAnswer,
   type Plan,
   type ProvedValue,
   type ScriptLine,
@@ -15,8 +15,9 @@ import {
   type BoardModel,
   type Catalogue,
 } from "@/core/catalog";
-import { ask, askCommand, keepSettings, sendScript, type Sent } from "@/core/console";
+import { ask, askCommand, keepSettings, sendScript } from "@/core/console";
 import { commandLine, idiomOf, readRecital } from "@/core/idiom";
+import { lineAnswers } from "@/core/job/answers";
 import { ok, refuse, type Result } from "@/core/problem";
 import { buildImage, linkTo, SimBoard, virtualClock, type SimLink } from "@/core/sim";
 
@@ -47,7 +48,6 @@ export interface TwinEnd {
 const QUIET_US = 2_000_000;
 const ANSWER_MS = 3_000;
 const START_US = 8_000_000;
-const SETTLED = new Set(["took", "left-behind", "could-not-come"]);
 
 async function awaitConsole(link: SimLink): Promise<boolean> {
   const until = link.clock.nowUs() + START_US;
@@ -55,14 +55,6 @@ async function awaitConsole(link: SimLink): Promise<boolean> {
     await link.clock.waitUntil(link.clock.nowUs() + 100_000);
   return link.presence().kind === "console";
 }
-
-const answersOf = (sent: Sent): LineAnswer[] =>
-  sent.answers.map((answer, i) => ({
-    line: i + 1,
-    answer: answer?.answer ?? "none",
-    ...(answer?.cause === undefined ? {} : { cause: answer.cause }),
-    ...(answer?.text === undefined ? {} : { text: answer.text }),
-  }));
 
 const untold = (message: string, detail?: string) =>
   refuse({
@@ -121,14 +113,14 @@ export async function playOnTwin(input: TwinInput, catalogue: Catalogue): Promis
     plan: input.plan,
     decisions: input.decisions,
     script: input.script,
-    answers: answersOf(sent),
+    answers: lineAnswers(sent),
     readBack: read.value.configuration,
   });
   return ok({
     lines: input.script.length,
     seconds: Math.round((link.clock.nowUs() - startUs) / 1e6),
     took: proof.counts.took,
-    otherwise: proof.values.filter(({ result }) => !SETTLED.has(result)).map(twinValue),
+    otherwise: proof.values.filter((value) => !isAsPlanned(value)).map(twinValue),
     activeAsPlanned: proof.activeAsPlanned,
   });
 }
@@ -164,9 +156,7 @@ export function twinLooks({ otherwise, activeAsPlanned }: TwinEnd): string[] {
 export function againstTwin(twin: TwinEnd, proved: readonly ProvedValue[]): string {
   const foretold = new Map(twin.otherwise.map((value) => [value.id, `${value.result} ${value.found ?? ""}`]));
   const real = new Map(
-    proved
-      .filter(({ result }) => !SETTLED.has(result))
-      .map((value) => [value.id, `${value.result} ${value.found ?? ""}`]),
+    proved.filter((value) => !isAsPlanned(value)).map((value) => [value.id, `${value.result} ${value.found ?? ""}`]),
   );
   const ids = [...new Set([...foretold.keys(), ...real.keys()])].filter((id) => foretold.get(id) !== real.get(id));
   if (ids.length === 0) return "It came out as on its twin.";

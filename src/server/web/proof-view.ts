@@ -1,26 +1,8 @@
-import { proofSentence, type PlanItem, type Proof, type ProofResult } from "@/core/carryover";
+import { proofSentence, type PlanItem, type Proof, type ProofLine } from "@/core/carryover";
 import { signerOf, type JobState } from "@/core/job";
 import { getJson } from "@/server/repositories/blobs";
 import { csvOf } from "@/server/repositories/exports";
 import { planOfJob, sourceBackupOf, type JobView } from "@/server/web/job-view";
-
-/** One line of a proof as people read it: from the backup over what was planned to the read-back. */
-export interface ProofLine {
-  readonly id: string;
-  readonly title: string;
-  readonly area: string;
-  readonly result: ProofResult;
-  readonly planned: string;
-  readonly found: string;
-  readonly before: string;
-  readonly why: readonly string[];
-  readonly backupLine: number;
-  /** The backup that this line is of. */
-  readonly backupId: number;
-  readonly sentLine: number;
-  readonly readLine: number;
-  readonly cause: string | null;
-}
 
 export interface ProofView {
   readonly proof: Proof;

@@ -1,26 +1,8 @@
 "use client";
 
-import type { ProofResult } from "@/core/carryover";
+import type { ProofLine, ProofResult } from "@/core/carryover";
 import { DataTable, type TableChoice, type TableColumn } from "@/ui/base/data-table";
 import { RESULT_SHAPE, StateShape } from "@/ui/base/mark";
-
-/** One value with its whole chain, from the backup's line to the read-back's. */
-export interface ProofRow {
-  readonly id: string;
-  readonly title: string;
-  readonly area: string;
-  readonly result: ProofResult;
-  readonly planned: string;
-  readonly found: string;
-  readonly before: string;
-  readonly why: readonly string[];
-  readonly backupLine: number;
-  /** The backup that this line is of. */
-  readonly backupId: number;
-  readonly sentLine: number;
-  readonly readLine: number;
-  readonly cause: string | null;
-}
 
 const SAY: Record<ProofResult, string> = {
   took: "took",
@@ -42,7 +24,7 @@ const ORDER: readonly ProofResult[] = [
   "could-not-come",
 ];
 
-const columns = (readBackId: number): TableColumn<ProofRow>[] => [
+const columns = (readBackId: number): TableColumn<ProofLine>[] => [
   {
     id: "result",
     header: "Result",
@@ -117,13 +99,13 @@ const columns = (readBackId: number): TableColumn<ProofRow>[] => [
   },
 ];
 
-const CHOICES: readonly TableChoice<ProofRow>[] = [
+const CHOICES: readonly TableChoice<ProofLine>[] = [
   { id: "took", label: "Result", valueOf: (row) => SAY[row.result] },
   { id: "area", label: "Area", valueOf: (row) => row.area },
 ];
-const searchText = (row: ProofRow) => `${row.title} ${row.id} ${row.planned} ${row.found}`;
+const searchText = (row: ProofLine) => `${row.title} ${row.id} ${row.planned} ${row.found}`;
 
-export function ProofTable({ rows, readBackId }: { readonly rows: readonly ProofRow[]; readonly readBackId: number }) {
+export function ProofTable({ rows, readBackId }: { readonly rows: readonly ProofLine[]; readonly readBackId: number }) {
   return (
     <DataTable
       label="Proof"

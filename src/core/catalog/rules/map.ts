@@ -1,4 +1,5 @@
 import type { SettingDefinition } from "@/core/catalog/definition";
+import { defaultsUnder } from "@/core/catalog/rules/defaults";
 import { backwardsWhy, type RuleKind } from "@/core/catalog/rules/kind";
 import { NAME, WORDS } from "@/core/catalog/rules/schema";
 import { reverseWords, turnsRound, wordIn, wordsLoss, wordsText, type Words } from "@/core/catalog/rules/words";
@@ -15,17 +16,11 @@ export interface MapRule {
 /** A mapped setting keeps its meaning: its concept's words follow. */
 function mapped(setting: SettingDefinition, { to, words }: MapRule): SettingDefinition {
   const change = (value: Value) => wordIn(words, String(value)) ?? value;
-  const { concept, defaultByTarget } = setting;
+  const { concept } = setting;
   return {
     ...setting,
     key: to ?? setting.key,
-    ...(defaultByTarget === undefined
-      ? {}
-      : {
-          defaultByTarget: Object.fromEntries(
-            Object.entries(defaultByTarget).map(([target, value]) => [target, change(value)]),
-          ),
-        }),
+    ...defaultsUnder(setting, change),
     ...(concept === undefined
       ? {}
       : {

@@ -1,4 +1,5 @@
 import type { SettingDefinition } from "@/core/catalog/definition";
+import { defaultsUnder } from "@/core/catalog/rules/defaults";
 import { backwardsWhy, type RuleKind } from "@/core/catalog/rules/kind";
 import { applied, inverse, linearLoss, scaled, type Linear } from "@/core/catalog/rules/linear";
 import { FACTOR, NAME, NUMBER } from "@/core/catalog/rules/schema";
@@ -15,18 +16,12 @@ export interface RescaleRule extends Linear {
 /** A rescaled setting keeps its meaning: its concept's factor follows. The new type stands in the release's changes. */
 function rescaled(setting: SettingDefinition, rule: RescaleRule): SettingDefinition {
   const change = (value: Value) => (typeof value === "number" ? Number(applied(value, rule).toPrecision(12)) : value);
-  const { concept, defaultByTarget } = setting;
+  const { concept } = setting;
   const factor = (concept?.factor ?? 1) / rule.factor;
   return {
     ...setting,
     key: rule.to ?? setting.key,
-    ...(defaultByTarget === undefined
-      ? {}
-      : {
-          defaultByTarget: Object.fromEntries(
-            Object.entries(defaultByTarget).map(([target, value]) => [target, change(value)]),
-          ),
-        }),
+    ...defaultsUnder(setting, change),
     ...(concept === undefined
       ? {}
       : { concept: { ...concept, factor, offset: (concept.offset ?? 0) - (rule.offset ?? 0) * factor } }),
