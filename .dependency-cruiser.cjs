@@ -1,7 +1,9 @@
+/** What everything in the core may use. */
+const COMMON = ["problem", "group-by"];
 /** The arrows of the architecture: who may import whom. */
 const underJobs = [
   "diagnose",
-  "problem",
+  ...COMMON,
   "config",
   "catalog",
   "idiom",
@@ -14,21 +16,22 @@ const underJobs = [
 ];
 const coreOrder = {
   problem: [],
-  config: ["problem"],
-  catalog: ["problem", "config"],
-  idiom: ["problem", "config", "catalog"],
-  identify: ["problem", "config", "catalog", "idiom"],
-  carryover: ["problem", "config", "catalog", "idiom"],
-  compare: ["problem", "config", "catalog", "idiom", "carryover"],
-  learn: ["problem", "config", "catalog", "idiom", "carryover", "compare"],
-  image: ["problem", "config", "catalog"],
-  loader: ["problem", "config", "catalog", "image"],
-  console: ["problem", "config", "catalog", "idiom"],
-  diagnose: ["problem", "config", "catalog", "idiom", "image", "loader", "identify"],
+  "group-by": [],
+  config: COMMON,
+  catalog: [...COMMON, "config"],
+  idiom: [...COMMON, "config", "catalog"],
+  identify: [...COMMON, "config", "catalog", "idiom"],
+  carryover: [...COMMON, "config", "catalog", "idiom"],
+  compare: [...COMMON, "config", "catalog", "idiom", "carryover"],
+  learn: [...COMMON, "config", "catalog", "idiom", "carryover", "compare"],
+  image: [...COMMON, "config", "catalog"],
+  loader: [...COMMON, "config", "catalog", "image"],
+  console: [...COMMON, "config", "catalog", "idiom"],
+  diagnose: [...COMMON, "config", "catalog", "idiom", "image", "loader", "identify"],
   checks: underJobs,
   // `sim` for its twin alone
   job: [...underJobs, "checks", "sim"],
-  sim: ["problem", "config", "catalog", "idiom", "image"],
+  sim: [...COMMON, "config", "catalog", "idiom", "image"],
 };
 
 // tests beside the code may use the demo world and tests/support; what ships may not

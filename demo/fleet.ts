@@ -210,6 +210,8 @@ const WARBLERS: readonly DemoAircraft[] = ["06", "07", "08"].map((no, i): DemoAi
       ...WARBLER,
       `put craft.label "QW-${no}"`,
       ...(special ? ["put gyro.smoothing 105", "put lights.count 6"] : []),
+      // hides stand over water: it keeps its height by the ground sensor
+      ...(no === "07" ? ["put ground.fitted yes", "put ground.most 12"] : []),
     ],
     readouts: [
       { daysAgo: 60 + 9 * i, kind: "recite", before: WARBLER_CHANGES[i]?.first ?? [] },

@@ -86,3 +86,66 @@ describe("case C26: a restore that is cut", () => {
     expect(board.mode.kind === "console" && board.mode.app.active.tune).toBe(2);
   });
 });
+
+describe("a restore that takes two passes", () => {
+  // a sensor that is not in use, whose reach was set: it is opened for a while, and looked for only at a start
+  const CLOSED = ["put ground.fitted no", "put ground.most 12", "put baro.fitted no", "put baro.trust 80"];
+  const proved = standsAt("check-attitude");
+  const stateOf = (store: Awaited<ReturnType<typeof runUntil>>["store"]) => foldJob(updateJob().steps, store.journal);
+  const proofOf = (store: Awaited<ReturnType<typeof runUntil>>["store"]) =>
+    store.papers.get(stateOf(store).data.proofSha ?? "") as Proof;
+  let start: Awaited<ReturnType<typeof runUntil>>;
+  beforeAll(async () => {
+    start = await runUntil(standsAt("restore"), CLOSED);
+  });
+  const trial = () => {
+    const { board, link } = cloneBoard(start.board, start.link.clock.nowUs());
+    return { board, link, store: start.store.fork() };
+  };
+
+  it("is stored and started in between, and all is as planned, on its twin as on the board", async () => {
+    const { board, link, store } = trial();
+    await runUpdate(board, link, store, { killWhen: proved });
+    const proof = proofOf(store);
+    expect(asPlanned(proof)).toBe(true);
+    const restored = stateOf(store).steps.find(({ id }) => id === "restore");
+    expect(restored?.evidence).toContain("none refused");
+    expect(restored?.evidence).toContain("restarted 2 times");
+    expect(stateOf(store).steps.find(({ id }) => id === "prove")?.evidence).toContain("as on its twin");
+    expect(store.journal.filter(({ entry }) => entry.kind === "stored")).toHaveLength(2);
+    const held = (key: string) => board.mode.kind === "console" && board.mode.app.values.get(`system/${key}`);
+    expect([held("ground.fitted"), held("ground.most"), held("baro.fitted"), held("baro.trust")]).toEqual([
+      false,
+      12,
+      false,
+      80,
+    ]);
+  });
+
+  it("the power or the process gone after any line of either pass: it goes on behind what is stored", async () => {
+    let lines = 0;
+    const counted = trial();
+    await runUpdate(counted.board, counted.link, counted.store, { killWhen: proved, onProgress: () => lines++ });
+    for (let line = 7; line < lines; line += line > lines - 30 ? 1 : 23)
+      for (const how of ["power", "process"] as const) {
+        const { board, link, store } = trial();
+        let seen = 0;
+        await runUpdate(board, link, store, {
+          killWhen: (state) => proved(state) || (how === "process" && ++seen === line),
+          onProgress: () => {
+            if (how === "power" && ++seen === line) board.failPower(link.clock.nowUs());
+          },
+        });
+        if (how === "process") await runUpdate(board, link, store, { killWhen: proved });
+        expect([how, line, asPlanned(proofOf(store))]).toEqual([how, line, true]);
+      }
+  }, 300_000);
+
+  it("case C22: a board that stays away after each restart is plugged in twice, and not restored for ever", async () => {
+    const { board, link, store } = trial();
+    board.faults = { ...board.faults, staysAway: true };
+    await runUpdate(board, link, store, { killWhen: proved });
+    expect(asPlanned(proofOf(store))).toBe(true);
+    expect(store.journal.filter(({ entry }) => entry.kind === "stored")).toHaveLength(2);
+  });
+});

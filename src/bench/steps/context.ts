@@ -19,6 +19,8 @@ export interface StepContext {
   /** Writes an entry in the middle of a step. */
   note(text: string, code?: NoteCode): Promise<void>;
   passed(ask: string, seen: string): Promise<void>;
+  /** So many lines of the script are stored on the board; answers by their hash. */
+  stored(lines: number, answers: string): Promise<void>;
   /** Ends when the step must let go: the job was stopped, or the process goes down. */
   readonly signal: AbortSignal;
 }

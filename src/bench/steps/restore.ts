@@ -1,56 +1,70 @@
+import { passesIn, type LineAnswer, type ScriptPass } from "@/core/carryover";
 import { releaseById } from "@/core/catalog";
-import { askCommand, keepSettings, sendScript } from "@/core/console";
+import { askCommand, keepSettings, sendScript, type Sent } from "@/core/console";
+import type { Idiom } from "@/core/idiom";
 import { lineAnswers } from "@/core/job/answers";
 import { ProblemError, valueOf } from "@/core/problem";
 import { restartBoard } from "@/bench/steps/restart";
-import { count, declareOwn, done, failed, needBoard, type StepRunner } from "@/bench/steps/context";
+import { count, declareOwn, done, failed, needBoard, type StepContext, type StepRunner } from "@/bench/steps/context";
 import { restoring } from "@/bench/steps/restoring";
 
 const QUIET_US = 2_000_000;
 
+const AWAY = ["Unplug it and count to ten", "Plug it in again; the job continues by itself"];
+
+/** Sends the lines of one pass; they are not stored yet. */
+async function sendPass(context: StepContext, { from, lines }: ScriptPass, idiom: Idiom, all: number): Promise<Sent> {
+  const { link, catalogue, job } = context;
+  const release = valueOf(releaseById(catalogue, job.goal.releaseId));
+  const startedUs = link.clock.nowUs();
+  const options = { windowBytes: release.console.inputBufferBytes, quietUs: QUIET_US };
+  return sendScript(link.console, lines, idiom, options, (answered) => {
+    if (context.signal.aborted) throw new ProblemError({ code: "stopped", message: "The step was let go" });
+    const left = (all - from - answered) / answered;
+    const leftMs = answered > 20 ? ((link.clock.nowUs() - startedUs) / 1000) * left : undefined;
+    return context.progress({
+      say: `Line ${from + answered} of ${all}`,
+      doneShare: (from + answered) / all,
+      ...(leftMs === undefined ? {} : { leftMs }),
+    });
+  });
+}
+
+/** Each pass is sent, stored and started with, before the next one; what is stored is not sent again. */
 export const restore: StepRunner = async (context) => {
-  const { link, store, catalogue, job } = context;
+  const { link, store, state, step } = context;
   if (link.presence().kind !== "console")
     return needBoard(
-      "The board has gone from the cable. The restore begins again from its first line when it is back.",
+      "The board has gone from the cable. What is stored on it stays; the restore goes on behind that when it is back.",
       ["Plug the board in again"],
     );
   const { idiom } = await declareOwn(context);
   const { script } = await restoring(context);
-  const release = valueOf(releaseById(catalogue, job.goal.releaseId));
-  const startedUs = link.clock.nowUs();
-  const sent = await sendScript(
-    link.console,
-    script,
-    idiom,
-    { windowBytes: release.console.inputBufferBytes, quietUs: QUIET_US },
-    (answered) => {
-      if (context.signal.aborted) throw new ProblemError({ code: "stopped", message: "The step was let go" });
-      const share = answered / script.length;
-      const leftMs = answered > 20 ? ((link.clock.nowUs() - startedUs) / 1000) * (1 / share - 1) : undefined;
-      return context.progress({
-        say: `Line ${answered} of ${script.length}`,
-        doneShare: share,
-        ...(leftMs === undefined ? {} : { leftMs }),
-      });
-    },
-  );
-  if (sent.problem) return failed(sent.problem);
-  const answers = lineAnswers(sent);
-  await context.progress({ say: "Storing" });
-  const { twice } = valueOf(await keepSettings(link.console, idiom));
-  const back = await restartBoard(context, async () => {
-    valueOf(await askCommand(link.console, idiom, "restart"));
-  });
-  const answersSha = await store.putJson(answers);
-  if (!back)
-    return needBoard(
-      "The settings are stored. The board did not come back after the restart.",
-      ["Unplug it and count to ten", "Plug it in again; the job continues by itself"],
-      10,
-    );
+  const before = state.steps.find(({ id }) => id === step)?.stored;
+  const answers = before ? [...((await store.getJson(before.answers)) as LineAnswer[])] : [];
+  let answersSha = before?.answers ?? (await store.putJson(answers));
+  let twice = false;
+  const passes = passesIn(script).filter(({ from }) => from >= (before?.lines ?? 0));
+  for (const pass of passes) {
+    const sent = await sendPass(context, pass, idiom, script.length);
+    if (sent.problem) return failed(sent.problem);
+    answers.push(...lineAnswers(sent, pass.from));
+    await context.progress({ say: "Storing" });
+    twice = valueOf(await keepSettings(link.console, idiom)).twice || twice;
+    answersSha = await store.putJson(answers);
+    await context.stored(pass.from + pass.lines.length, answersSha);
+    const back = await restartBoard(context, async () => {
+      valueOf(await askCommand(link.console, idiom, "restart"));
+    });
+    if (!back) return needBoard("The settings are stored. The board did not come back after the restart.", AWAY, 10);
+    if (pass !== passes.at(-1)) await declareOwn(context);
+  }
   const refused = answers.filter((answer) => answer.answer === "refused").length;
   const adjusted = answers.filter((answer) => answer.answer === "adjusted").length;
   const told = `${count(script.length, "line")} sent, all answered; ${refused === 0 ? "none refused" : `${refused} refused`}${adjusted > 0 ? `, ${adjusted} adjusted` : ""}.`;
-  return done(`${told} Stored${twice ? ", though lines were refused" : ""}, restarted.`, { answersSha });
+  const starts = passesIn(script).length;
+  return done(
+    `${told} Stored${twice ? ", though lines were refused" : ""}, ${starts === 1 ? "restarted" : `restarted ${starts} times, because what is taken depends on it`}.`,
+    { answersSha },
+  );
 };

@@ -9,6 +9,7 @@ export * from "./route";
 export * from "./rows";
 export * from "./scope";
 export * from "./scoping";
+export * from "./script";
 export * from "./settle";
 export * from "./update";
 export * from "./writer";

@@ -11,7 +11,8 @@ import {
 } from "@/core/config";
 import { defaultOf, indexOf, rowsFly, type Release, type TableDefinition } from "@/core/catalog";
 import type { Decisions, Plan, PlanItem } from "@/core/carryover/plan";
-import { destinedBy, type Destined, type ScriptLine } from "@/core/carryover/settle";
+import type { ScriptLine } from "@/core/carryover/script";
+import { destinedBy, type Destined } from "@/core/carryover/settle";
 
 export const PROOF_RESULTS = [
   "took",

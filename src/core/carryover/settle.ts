@@ -1,6 +1,5 @@
+import type { Release } from "@/core/catalog";
 import { rowId, type Configuration, type ScopeId, type SettingEntry, type TableRow } from "@/core/config";
-import { indexOf, type Release } from "@/core/catalog";
-import type { LineWriter } from "@/core/idiom";
 import {
   choiceOf,
   openItems,
@@ -92,64 +91,4 @@ export function settlePlan(plan: Plan, decisions: Decisions, release: Release): 
 function addressOf(id: string): { scope: ScopeId; key: string } {
   const slash = id.indexOf("/");
   return { scope: id.slice(0, slash) as ScopeId, key: id.slice(slash + 1) };
-}
-
-/** One line of a restore and the plan item that it carries out. */
-export interface ScriptLine {
-  readonly text: string;
-  readonly itemId?: string;
-  /** Index of the line to begin again from when this one must be repeated: the one that chose its profile or table. */
-  readonly anchor: number;
-}
-
-export interface ScriptWriter {
-  readonly forget: string;
-  readonly starter?: string;
-  readonly lines: LineWriter;
-}
-
-/**
- * The restore in its fixed order: wipe, starter set, system, tables, each profile, choose the active ones. Storing and
- * restarting follow as console commands, because their answers decide how the job goes on.
- */
-export function scriptOf(settled: Settled, release: Release, write: ScriptWriter): ScriptLine[] {
-  const { configuration } = settled;
-  const lines: ScriptLine[] = [];
-  const add = (texts: readonly string[], itemId?: string, anchor = lines.length) => {
-    for (const text of texts) lines.push({ text, anchor, ...(itemId === undefined ? {} : { itemId }) });
-    return anchor;
-  };
-  const areaOf = (key: string) => indexOf(release).settings.get(key)?.area ?? "";
-  const addScope = (scope: ScopeId, areaWanted?: string) => {
-    const inPlace = configuration.settings.filter(
-      (entry) => entry.scope === scope && (areaWanted === undefined || areaOf(entry.key) === areaWanted),
-    );
-    const area = areaWanted ?? scope;
-    const foreign = settled.lines.filter((line) => line.scope === scope && areaWanted === undefined);
-    if (inPlace.length === 0 && foreign.length === 0) return;
-    const head = write.lines.enter(scope, area);
-    const anchor = head.length > 0 ? add(head) : undefined;
-    for (const entry of inPlace)
-      add(
-        write.lines.set(scope, area, [{ key: entry.key, value: entry.value }]),
-        `${entry.scope}/${entry.key}`,
-        anchor,
-      );
-    for (const line of foreign) add([line.text], line.itemId, anchor);
-  };
-  add([write.forget]);
-  if (write.starter !== undefined) add([write.starter]);
-  const inSystem = configuration.settings.filter((entry) => entry.scope === "system");
-  for (const area of new Set(inSystem.map((entry) => areaOf(entry.key)))) addScope("system", area);
-  for (const line of settled.lines) if (line.scope === "system") add([line.text], line.itemId);
-  for (const table of release.tables) {
-    const anchor = add(write.lines.clear(table.name));
-    for (const row of configuration.rows)
-      if (row.table === table.name)
-        add(write.lines.row(row.table, row.key, row.cells), `row ${row.table}/${row.key}`, anchor);
-  }
-  for (const scope of new Set([...configuration.settings.map((s) => s.scope), ...settled.lines.map((l) => l.scope)]))
-    if (scope !== "system") addScope(scope);
-  add(write.lines.activate(configuration.active));
-  return lines;
 }

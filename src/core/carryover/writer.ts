@@ -1,12 +1,14 @@
 import type { Release } from "@/core/catalog";
 import { lineWriter, requireCommand, type Idiom } from "@/core/idiom";
-import type { ScriptWriter } from "@/core/carryover/settle";
+import type { ScriptWriter } from "@/core/carryover/script";
 
 /** Writes script lines for a release in its idiom. */
 export function writerFor(release: Release, idiom: Idiom, starter?: string): ScriptWriter {
   return {
     forget: requireCommand(idiom, "forget"),
-    ...(starter === undefined ? {} : { starter: requireCommand(idiom, "starter", { name: starter }) }),
+    ...(starter === undefined
+      ? {}
+      : { starter: { line: requireCommand(idiom, "starter", { name: starter }), name: starter } }),
     lines: lineWriter(release, idiom),
   };
 }

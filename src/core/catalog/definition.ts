@@ -11,6 +11,16 @@ export interface Concept {
   readonly words?: Readonly<Record<string, string>>;
 }
 
+/**
+ * The console takes something only while a setting of the system stands so; with `sinceStart`, only where that stood so when
+ * the board started last.
+ */
+export interface Wants {
+  readonly key: string;
+  readonly is: Value;
+  readonly sinceStart?: boolean;
+}
+
 export interface SettingDefinition {
   readonly key: string;
   readonly title: string;
@@ -39,6 +49,7 @@ export interface SettingDefinition {
   readonly concept?: Concept;
   /** Can limit flight when it is new and stands at its default: the sentence says how. */
   readonly restricts?: string;
+  readonly wants?: Wants;
 }
 
 export interface ColumnDefinition {
@@ -64,6 +75,7 @@ export interface TableDefinition {
   readonly maxRows: number;
   /** What does not work where no row has this cell: sentences for whoever leaves one off. */
   readonly without?: readonly { readonly column: string; readonly value: Value; readonly says: string }[];
+  readonly wants?: Wants;
 }
 
 const FLYING: ReadonlySet<Area> = new Set<Area>(["outputs", "mixer", "switches"]);

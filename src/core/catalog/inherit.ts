@@ -1,6 +1,6 @@
 import { limitValue, type Value } from "@/core/config";
 import { scopesOf } from "@/core/catalog/definition";
-import type { ColumnDefinition, SettingDefinition, TableDefinition } from "@/core/catalog/definition";
+import type { ColumnDefinition, SettingDefinition, TableDefinition, Wants } from "@/core/catalog/definition";
 import { laterColumn, passThrough, rulesFor, rulesOn } from "@/core/catalog/passing";
 import type { Release } from "@/core/catalog/release";
 import { kindOf, type PassageRule, type Passed } from "@/core/catalog/rules";
@@ -22,6 +22,19 @@ export function passSettings(
     }
     return passed ?? [];
   });
+}
+
+/** What something wants of a setting, after the rules; nothing, where that setting has ended. */
+export function passWants<T extends { readonly wants?: Wants }>(
+  { wants, ...rest }: T,
+  rules: readonly PassageRule[],
+  ancestor: readonly SettingDefinition[],
+  release: Pick<Release, "settings" | "profiles">,
+): T {
+  const [passed] = wants
+    ? passStarter({ scope: "system", key: wants.key, value: wants.is }, rules, ancestor, release)
+    : [];
+  return { ...rest, ...(wants && passed ? { wants: { ...wants, key: passed.key, is: passed.value } } : {}) } as T;
 }
 
 type StarterValue = Release["starters"][number]["values"][number];

@@ -1,10 +1,10 @@
 import { AREAS, limitValue, type Area } from "@/core/config";
 import { ok, refuse, type Problem, type Result } from "@/core/problem";
 import type { CatalogueDocument } from "@/core/catalog/documents";
-import { passSettings, passStarter, passTables } from "@/core/catalog/inherit";
+import { passSettings, passStarter, passTables, passWants } from "@/core/catalog/inherit";
 import { columnsOf, type SettingDefinition } from "@/core/catalog/definition";
 import type { Firmware, PartRelease, Release } from "@/core/catalog/release";
-import { kindOf } from "@/core/catalog/rules";
+import { kindOf, type PassageRule } from "@/core/catalog/rules";
 import {
   columnOf,
   settingsOf,
@@ -46,6 +46,28 @@ function faultOf(release: Firmware): Problem | undefined {
   ]) {
     const twice = type.kind === "choice" ? type.options.find((word) => type.aliases?.[word] !== undefined) : undefined;
     if (twice !== undefined) return inconsistent("A word stands for itself and for another", path, twice);
+  }
+  return undefined;
+}
+
+/** What wants a setting that is not there, cannot be so, or waits for itself. */
+function wantsFaultOf({ settings, tables }: Pick<Release, "settings" | "tables">): Problem | undefined {
+  const known = new Map(settings.map((setting) => [setting.key, setting]));
+  for (const [path, { wants }] of [
+    ...settings.map((setting) => [`settings/${setting.key}`, setting] as const),
+    ...tables.map((table) => [`tables/${table.name}`, table] as const),
+  ]) {
+    const chain = new Set([path]);
+    for (let next = wants; next; next = known.get(next.key)?.wants) {
+      const wanted = known.get(next.key);
+      if (wanted?.scope !== "system")
+        return inconsistent("What is wanted first is no setting of the system", path, next.key);
+      const value = limitValue(next.is, wanted.type);
+      if (value === undefined || JSON.stringify(value) !== JSON.stringify(next.is))
+        return inconsistent("What is wanted first can never be so", path, `${next.key}: ${JSON.stringify(next.is)}`);
+      if (chain.has(`settings/${next.key}`)) return inconsistent("A setting waits for itself", path, next.key);
+      chain.add(`settings/${next.key}`);
+    }
   }
   return undefined;
 }
@@ -104,6 +126,29 @@ function settingsUnder(document: FirmwareDocument, ancestor: Firmware | undefine
   ]);
 }
 
+/** Inherited settings with what they want in the words of this release; what its own document says is in them already. */
+function wantedUnder(
+  settings: SettingDefinition[],
+  { change, settings: own, add }: FirmwareDocument,
+  under: {
+    readonly rules: readonly PassageRule[];
+    readonly ancestor: Release | undefined;
+    readonly profiles: Release["profiles"];
+  },
+): SettingDefinition[] {
+  const { rules, ancestor, profiles } = under;
+  if (!ancestor) return settings;
+  const said = new Set([
+    ...(change ?? []).filter(({ wants }) => wants !== undefined).map(({ key }) => key),
+    ...[...(own ?? []), ...(add ?? [])].flatMap(settingsOf).map(({ key }) => key),
+  ]);
+  return settings.map((setting) =>
+    setting.wants === undefined || said.has(setting.key)
+      ? setting
+      : passWants(setting, rules, ancestor.settings, { settings, profiles }),
+  );
+}
+
 const layoutNamed = (layout: string | undefined) => (layout === undefined ? {} : { layout });
 
 const headOf = (document: FirmwareDocument, ancestor: Firmware | undefined) => ({
@@ -130,10 +175,10 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release): 
   const document = checked as unknown as ReleaseDocument;
   const found = settingsUnder(document, ancestor);
   if (!found.ok) return found;
-  const settings = found.value;
   const rules = document.rules ?? [];
   const base = ancestor ?? ({} as Release);
   const profiles = document.profiles ?? base.profiles;
+  const settings = wantedUnder(found.value, document, { rules, ancestor, profiles });
   const release: Release = {
     ...headOf(document, ancestor),
     idiom: document.idiom ?? base.idiom,
@@ -141,7 +186,11 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release): 
     profiles,
     settings,
     tables: [
-      ...(ancestor ? passTables(ancestor.tables, document) : []),
+      ...(ancestor
+        ? passTables(ancestor.tables, document).map((table) =>
+            passWants(table, rules, ancestor.settings, { settings, profiles }),
+          )
+        : []),
       ...(document.tables ?? []).map((table) => ({
         ...table,
         belongsTo: table.belongsTo ?? "type",
@@ -166,7 +215,7 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release): 
     console: document.console ?? base.console,
     loaderWord: document.loaderWord ?? base.loaderWord,
   };
-  const fault = faultOf(release) ?? starterFaultOf(release);
+  const fault = faultOf(release) ?? starterFaultOf(release) ?? wantsFaultOf(release);
   return fault ? refuse(fault) : ok(release);
 }
 

@@ -73,7 +73,7 @@ export function settingsOf(document: SettingDocument): SettingDefinition[] {
   const { for: variants, ...rest } = document;
   const one = (name: string, value: Value): SettingDefinition => {
     const fill = (text: string) => text.replaceAll("{}", name).replaceAll("{A}", capital(name));
-    const { type, restricts, concept, ...plain } = rest;
+    const { type, restricts, concept, wants, ...plain } = rest;
     return {
       ...plain,
       key: fill(rest.key),
@@ -87,6 +87,7 @@ export function settingsOf(document: SettingDocument): SettingDefinition[] {
       belongsTo: rest.belongsTo ?? "type",
       housekeeping: rest.housekeeping ?? false,
       ...(restricts === undefined ? {} : { restricts: fill(restricts) }),
+      ...(wants === undefined ? {} : { wants: { ...wants, key: fill(wants.key) } }),
       ...(concept === undefined ? {} : { concept: { ...concept, id: fill(concept.id) } }),
     };
   };

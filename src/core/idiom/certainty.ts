@@ -10,6 +10,7 @@ import {
   type Value,
   type ValueDoubt,
 } from "@/core/config";
+import { groupBy } from "@/core/group-by";
 
 /** A value that stands in a text and has no certain place, or cannot be read. */
 export interface Loose {
@@ -95,16 +96,6 @@ export function settleCertainty(reading: Reading, target: string | undefined): C
   return { settings, ...settleRows(reading, values) };
 }
 
-function grouped<T>(all: readonly T[], keyOf: (each: T) => string): Map<string, T[]> {
-  const groups = new Map<string, T[]>();
-  for (const each of all) {
-    const group = groups.get(keyOf(each));
-    if (group) group.push(each);
-    else groups.set(keyOf(each), [each]);
-  }
-  return groups;
-}
-
 const MISSING = "The read-out does not hold it";
 
 function settleValues(
@@ -131,11 +122,11 @@ function settleValues(
       );
   }
   if (odd.size === 0) return { settings, values };
-  const byKey = grouped(
+  const byKey = groupBy(
     settings.filter(({ key }) => odd.has(key)),
     ({ key }) => key,
   );
-  const looseByKey = grouped(loose, ({ setting }) => setting.key);
+  const looseByKey = groupBy(loose, ({ setting }) => setting.key);
   const kept = settings.filter(({ key }) => !odd.has(key));
   for (const key of odd) {
     const setting = indexOf(release).settings.get(key);

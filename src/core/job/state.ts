@@ -19,6 +19,8 @@ export interface StepState {
   /** Asks of a check that were seen to hold, with what was seen. */
   readonly passed: Readonly<Record<string, string>>;
   readonly notes: readonly { readonly at: number; readonly text: string; readonly code?: NoteCode }[];
+  /** Lines of its script that are stored on the board, with the answers to them: it goes on behind these. */
+  readonly stored?: { readonly lines: number; readonly answers: string };
 }
 
 /** A step that was planned and is not needed any more. */
@@ -84,7 +86,7 @@ function inStep(state: JobState, id: StepId, change: (step: StepState) => StepSt
   return { ...state, steps: state.steps.map((step) => (step.id === id ? change(step) : step)) };
 }
 
-const bare = ({ id, spec, passed, notes, startedAt, confirmedBy, evidence }: StepState): StepState => ({
+const bare = ({ id, spec, passed, notes, startedAt, confirmedBy, evidence, stored }: StepState): StepState => ({
   id,
   ...(spec === undefined ? {} : { spec }),
   passed,
@@ -93,7 +95,14 @@ const bare = ({ id, spec, passed, notes, startedAt, confirmedBy, evidence }: Ste
   ...(startedAt === undefined ? {} : { startedAt }),
   ...(confirmedBy === undefined ? {} : { confirmedBy }),
   ...(evidence === undefined ? {} : { evidence }),
+  ...(stored === undefined ? {} : { stored }),
 });
+
+/** Whoever begins a step once more begins it at its first line. */
+const afresh = (step: StepState): StepState => {
+  const { stored: _, ...rest } = bare(step);
+  return { ...rest, status: "to-do" };
+};
 
 /** What was played and could be taken is another plan now: nobody takes it before its twin has played it as well. */
 const takenAnew = (step: StepState): StepState =>
@@ -138,6 +147,11 @@ export function applyEntry(state: JobState, { entry, at, account }: Entered): Jo
       }));
     case "noted":
       return inStep(state, entry.step, (step) => ({ ...step, notes: [...step.notes, noteOf(entry, at)] }));
+    case "stored":
+      return inStep(state, entry.step, (step) => ({
+        ...step,
+        stored: { lines: entry.lines, answers: entry.answers },
+      }));
     case "waits":
       return inStep(state, entry.step, (step) => ({ ...bare(step), status: "waiting", need: entry.need }));
     case "done":
@@ -182,7 +196,7 @@ export function applyEntry(state: JobState, { entry, at, account }: Entered): Jo
     case "passed":
       return inStep(state, entry.step, (step) => ({ ...step, passed: { ...step.passed, [entry.ask]: entry.seen } }));
     case "again":
-      return inStep(state, entry.step, (step) => ({ ...bare(step), status: "to-do" }));
+      return inStep(state, entry.step, afresh);
     case "signed":
       return {
         ...state,

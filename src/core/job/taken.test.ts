@@ -55,4 +55,19 @@ describe("a plan that was taken", () => {
     }
     expect(mayReopen(ordered, foldJob(ordered, entered([done("back-up"), done("plan")])))).toBe(false);
   });
+
+  it("what a step has stored outlives waits and interruptions; whoever begins it again begins at its first line", () => {
+    const stored: Entry = { kind: "stored", step: "restore", lines: 300, answers: "a" };
+    const board: Entry = { kind: "waits", step: "restore", need: { kind: "board", say: "x", asks: [] } };
+    const outlived: Entry[] = [
+      stored,
+      board,
+      { kind: "started", step: "restore" },
+      { kind: "interrupted", step: "restore", text: "x" },
+    ];
+    const held = (entries: readonly Entry[]) =>
+      foldJob(ordered, entered(entries)).steps.find(({ id }) => id === "restore")?.stored;
+    for (let n = 1; n <= outlived.length; n++) expect(held(outlived.slice(0, n))).toEqual({ lines: 300, answers: "a" });
+    expect(held([...outlived, { kind: "again", step: "restore" }])).toBeUndefined();
+  });
 });

@@ -1,7 +1,9 @@
 import {
   isAsPlanned,
+  passesIn,
   proveRestore,
   type Decisions,
+  type LineAnswer,
   type Plan,
   type ProvedValue,
   type ScriptLine,
@@ -96,14 +98,18 @@ export async function playOnTwin(input: TwinInput, catalogue: Catalogue): Promis
   await hush();
   const startUs = link.clock.nowUs();
   const options = { windowBytes: release.console.inputBufferBytes, quietUs: QUIET_US };
-  const sent = await sendScript(link.console, input.script, idiom, options);
-  if (sent.problem) return untold(sent.problem.message, sent.problem.detail);
-  const kept = await keepSettings(link.console, idiom);
-  if (!kept.ok) return untold(kept.problem.message, kept.problem.detail);
-  await askCommand(link.console, idiom, "restart");
-  await link.clock.waitUntil(link.clock.nowUs() + 100_000);
-  if (!(await awaitConsole(link))) return untold("it did not come back after its restart");
-  await hush();
+  const answers: LineAnswer[] = [];
+  for (const { lines, from } of passesIn(input.script)) {
+    const sent = await sendScript(link.console, lines, idiom, options);
+    if (sent.problem) return untold(sent.problem.message, sent.problem.detail);
+    answers.push(...lineAnswers(sent, from));
+    const kept = await keepSettings(link.console, idiom);
+    if (!kept.ok) return untold(kept.problem.message, kept.problem.detail);
+    await askCommand(link.console, idiom, "restart");
+    await link.clock.waitUntil(link.clock.nowUs() + 100_000);
+    if (!(await awaitConsole(link))) return untold("it did not come back after its restart");
+    await hush();
+  }
   const reply = await askCommand(link.console, idiom, "recite");
   if (!reply.ok) return untold(reply.problem.message, reply.problem.detail);
   const read = readRecital(new TextDecoder().decode(reply.value.raw), idiom, catalogue);
@@ -113,7 +119,7 @@ export async function playOnTwin(input: TwinInput, catalogue: Catalogue): Promis
     plan: input.plan,
     decisions: input.decisions,
     script: input.script,
-    answers: lineAnswers(sent),
+    answers,
     readBack: read.value.configuration,
   });
   return ok({

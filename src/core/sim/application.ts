@@ -39,12 +39,14 @@ export type Program = Pick<Application, "release" | "idiom" | "target" | "layout
 
 export function startApplication({ release, idiom, target, layout }: Program, kept: string): Application {
   const defaults = defaultConfiguration(release, target.id);
+  const values = new Map([...settingsByAddress(defaults)].map(([id, entry]) => [id, entry.value]));
   return {
     release,
     idiom,
     target,
     layout,
-    values: new Map([...settingsByAddress(defaults)].map(([id, entry]) => [id, entry.value])),
+    values,
+    begun: new Map(values),
     rows: new Map(
       [...rowsById(defaults)].map(([id, row]) => [id, { table: row.table, key: row.key, cells: { ...row.cells } }]),
     ),

@@ -69,6 +69,7 @@ export function startOnRegion(program: Program, bytes: Uint8Array): Application 
   if (!own && release.region.stale === "refuse") return fresh("of another release, defaults taken");
   const app = fresh("kept");
   for (const record of decodeRecords(content.payload, layout)) applyRecord(app, record);
+  app.begun = new Map(app.values);
   return app;
 }
 

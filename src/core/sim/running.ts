@@ -17,6 +17,8 @@ export interface Application {
   /** What is really on the board, as a release that is built for it says; absent where none is. */
   hardware?: ReleaseTarget;
   readonly values: Map<string, Value>;
+  /** The values that it started with. */
+  begun: ReadonlyMap<string, Value>;
   readonly rows: Map<string, { table: string; key: string; cells: Record<string, Value> }>;
   readonly active: Record<string, number>;
   /** What became of the settings region at the start. */

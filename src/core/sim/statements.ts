@@ -1,4 +1,4 @@
-import { defaultOf, indexOf, typeOn, type TableDefinition } from "@/core/catalog";
+import { defaultOf, indexOf, typeOn, type TableDefinition, type Wants } from "@/core/catalog";
 import { addressId, formatValue, limitValue, parseValue, profileScope, type ScopeId, type Value } from "@/core/config";
 import { keyIndex, placeOf, readClause, scanText, type Place, type RefusalCause, type Statement } from "@/core/idiom";
 import type { Application, Refusal } from "@/core/sim/running";
@@ -104,6 +104,16 @@ function enter(app: Application, place: Place): Taken {
   }
 }
 
+/** Why something is not taken now: what it wants is not so, or was not when the board started. */
+function lockOf({ values, begun }: Application, name: string, wants: Wants | undefined): Taken | undefined {
+  if (!wants) return undefined;
+  const { key, is, sinceStart } = wants;
+  const stands = (sinceStart ? begun : values).get(addressId({ scope: "system", key }));
+  return String(stands) === String(is)
+    ? undefined
+    : refusal("not-here", `${name} wants ${key} ${String(is)}${sinceStart ? " since the start" : ""}`);
+}
+
 function setValue(app: Application, key: string, text: string): Taken {
   const setting = keyIndex(app.release, app.idiom).find(key);
   if (!setting) return refusal("unknown-name", key);
@@ -116,6 +126,8 @@ function setValue(app: Application, key: string, text: string): Taken {
   const { type } = setting;
   if (type.kind === "number" && ((value.value as number) < type.min || (value.value as number) > type.max))
     return refusal("out-of-range", `${key} takes ${type.min} to ${type.max}`);
+  const locked = lockOf(app, key, setting.wants);
+  if (locked) return locked;
   const taken = limitValue(value.value, typeOn(setting, app.target.processor)) ?? defaultOf(setting, app.target.id);
   const scope: ScopeId =
     setting.scope === "system" ? "system" : profileScope(setting.scope, selectedOf(app, setting.scope));
@@ -132,6 +144,8 @@ const selectedOf = (app: Application, kind: string): number => app.cursor.select
 function openRow(app: Application, table: TableDefinition, key: string): Taken {
   if (table.area === "ports" && !app.target.ports.includes(Number(key)))
     return refusal("not-here", `no port ${key} on this board`);
+  const locked = lockOf(app, table.name, table.wants);
+  if (locked) return locked;
   const id = `${table.name}/${key}`;
   if (app.rows.has(id)) return ACCEPTED;
   const count = [...app.rows.values()].filter((row) => row.table === table.name).length;
