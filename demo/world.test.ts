@@ -102,7 +102,7 @@ describe("the demo world", () => {
         const [target] = to.targets;
         if (!target) throw new Error(to.id);
         const source = defaultConfiguration(from, from.targets[0]?.id, { target: from.targets[0]?.id ?? "" });
-        const plan = planCarryover({ source, from, to, target, way, sameBoard: true });
+        const plan = planCarryover({ source, from, to, target, way, whose: "this-board" });
         // nothing gets lost without a reason
         const unexplained = plan.items.filter((item) => item.outcome === "unknown").map((item) => item.id);
         expect([releaseTitle(from), releaseTitle(to), unexplained]).toEqual([releaseTitle(from), releaseTitle(to), []]);
@@ -130,7 +130,7 @@ describe("the demo world", () => {
       to,
       target: there,
       way: valueOf(routeBetween(catalogue, from, to)),
-      sameBoard: true,
+      whose: "this-board",
     });
     const rows = plan.items.flatMap((item) => (item.kind === "row" ? [item] : []));
     const outputs = rows.filter((row) => row.table === "outputs");
@@ -153,7 +153,7 @@ describe("the demo world", () => {
       to: from,
       target: back,
       way: valueOf(routeBetween(catalogue, to, from)),
-      sameBoard: true,
+      whose: "this-board",
     });
     const returned = home.items.flatMap((item) => (item.kind === "row" && item.table === "outputs" ? [item.to] : []));
     expect(returned).toEqual(

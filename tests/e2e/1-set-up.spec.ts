@@ -8,8 +8,8 @@ test("case C48: an aircraft goes back to an earlier backup, without its firmware
   await page.goto("/aircraft/QW-03/history");
   const earlier = page.getByRole("link", { name: "Go back to it" }).last();
   await earlier.click();
-  const way = page.getByRole("region", { name: "Go back to it" });
-  await expect(way).toContainText("Put the board of QW-03 into a bay");
+  const way = page.getByRole("region", { name: "Set a board up as this" });
+  await expect(way).toContainText("The board of QW-03 is in no bay");
   const backup = page.url();
 
   await page.goto("/bench/5");
@@ -18,7 +18,7 @@ test("case C48: an aircraft goes back to an earlier backup, without its firmware
   await setPace(page, 40);
   await page.goto(backup);
   await expectAccessible(page);
-  await way.getByRole("button", { name: "Order it in bay 5" }).click();
+  await way.getByRole("button", { name: "Order it for QW-03 in bay 5" }).click();
   await page.waitForURL(/\/jobs\/\d+$/);
   const steps = page.getByRole("region", { name: "Steps" });
   await expect(steps.getByRole("listitem").last()).toContainText("Sign off");

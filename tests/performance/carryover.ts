@@ -118,7 +118,7 @@ export async function carryoverBench(say: (text?: string) => void): Promise<void
     if (!target) throw new Error("no target");
     const source = writtenValues({ k1: 5, k3: 100 });
     const way = valueOf(routeBetween(catalogue, from, to));
-    const ms = timed(() => void planCarryover({ source, from, to, target, way, sameBoard: true }));
+    const ms = timed(() => void planCarryover({ source, from, to, target, way, whose: "this-board" }));
     const each = (ms * 1000) / settings / (releases - 1);
     say(`| ${settings} | ${releases} | ${ms.toFixed(1)} | ${each.toFixed(2)} |`);
   }

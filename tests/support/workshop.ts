@@ -212,7 +212,7 @@ export class MemoryStore implements JobStore {
   }
 }
 
-function stepsTo(goal: Goal, shows: "console" | "loader"): JobOrder["steps"] {
+export function stepsTo(goal: Goal, shows: "console" | "loader"): JobOrder["steps"] {
   const processor = catalogue().models.get("corsley-slate")?.processor;
   const wish = wishFor("QW-01", release(goal.releaseId), processor, catalogue());
   const planned = planJob(goal, wish, { "board: shows": shows });

@@ -1,6 +1,7 @@
 import {
   countOutcomes,
   isUntuned,
+  measuredElsewhere,
   openDecisions,
   routeBetween,
   scriptOf,
@@ -112,7 +113,12 @@ async function toTake(context: StepContext, { plan, script, scriptSha, release }
   const { decisions } = state;
   const twin = await store.playTwin({ releaseId: release.id, target, modelId: model, plan, decisions, script });
   const changed = await store.changedSince();
-  const looks = [...(twin.ok ? twinLooks(twin.value) : [twin.problem.message]), ...changed];
+  const elsewhere = measuredElsewhere(plan, release);
+  const looks = [
+    ...(elsewhere === undefined ? [] : [elsewhere]),
+    ...(twin.ok ? twinLooks(twin.value) : [twin.problem.message]),
+    ...changed,
+  ];
   const end = twin.ok
     ? ` On its twin ${count(twin.value.lines, "line")} went over in ${Math.max(1, twin.value.seconds)} s${looksOtherwise(twin.value) ? "" : ", and everything came out as planned"}.`
     : "";

@@ -24,7 +24,7 @@ const older = { configuration: worn(release("heddle-19"), identity, 5), release:
 const board = { configuration: worn(to, identity), release: to };
 
 const own = valueOf(planUpdate(board, to, TARGET, catalogue()));
-const bases = [plain, standard, older].map((from) => valueOf(planUpdate(from, to, TARGET, catalogue(), true)));
+const bases = [plain, standard, older].map((from) => valueOf(planUpdate(from, to, TARGET, catalogue(), "another")));
 const drawnParts: fc.Arbitrary<Parts> = fc.dictionary(fc.constantFrom(...AREAS), fc.constantFrom(...PART_FROM));
 
 describe("a baseline's plan", () => {
@@ -86,7 +86,7 @@ describe("a baseline's plan", () => {
           },
         });
         const plan = baselinePlan(
-          valueOf(planUpdate(withRows(theirs), to, TARGET, catalogue(), true)),
+          valueOf(planUpdate(withRows(theirs), to, TARGET, catalogue(), "another")),
           valueOf(planUpdate(withRows(mine), to, TARGET, catalogue())),
           {},
           to,
@@ -126,7 +126,7 @@ describe("a baseline's plan", () => {
 
 describe("what a baseline would change", () => {
   it("is nothing where the board holds it already, and each value that somebody moved where it does not", () => {
-    const same = valueOf(planUpdate(plain, to, TARGET, catalogue(), false));
+    const same = valueOf(planUpdate(plain, to, TARGET, catalogue()));
     expect(baselineDifferences(same, same, to)).toEqual([]);
     const moved = {
       ...plain.configuration,

@@ -1,6 +1,6 @@
-import { indexOf, type Release, type StarterSet } from "@/core/catalog";
+import { indexOf, type Belonging, type Release, type StarterSet } from "@/core/catalog";
 import { addressId, equalValues, type Area, type Configuration } from "@/core/config";
-import type { Choice, Plan, PlanItem, RowItem, RowPlace } from "@/core/carryover/plan";
+import type { Choice, Plan, PlanItem, RowItem, RowPlace, SettingItem, Whose } from "@/core/carryover/plan";
 
 /** Where an area comes from: all of it from what the board holds, or all of it from the baseline. */
 export const PART_FROM = ["board", "baseline"] as const;
@@ -20,16 +20,30 @@ export function withStarter(configuration: Configuration, starter: StarterSet): 
   };
 }
 
-const belongingOf = (item: PlanItem, to: Release) => {
+const belongingOf = (item: PlanItem, to: Release): Belonging => {
   if (item.kind === "line") return "board";
   if (item.kind === "row") return indexOf(to).tables.get(item.table)?.belongsTo ?? "type";
   return indexOf(to).settings.get(item.to?.key ?? item.id.slice(item.id.indexOf("/") + 1))?.belongsTo ?? "type";
 };
 
+/** What of the board's own is kept where nobody decided on the area: by what it belongs to. */
+export const KEEPS: Readonly<Record<Whose, readonly Belonging[]>> = {
+  "this-board": [],
+  // another board in the same airframe: wiring and mounting are what they were
+  "this-aircraft": ["board"],
+  another: ["board", "airframe"],
+};
+
 /** Whether an item is the board's own under a choice of parts. Lines that nobody understands are never dropped unseen. */
-function isOwn(item: PlanItem, parts: Parts, to: Release): boolean {
+function isOwn(item: PlanItem, { parts, keeps, to }: Keeping): boolean {
   const from = item.kind === "line" ? undefined : parts[item.area as Area];
-  return from === undefined ? belongingOf(item, to) !== "type" : from === "board";
+  return from === undefined ? keeps.includes(belongingOf(item, to)) : from === "board";
+}
+
+interface Keeping {
+  readonly parts: Parts;
+  readonly keeps: readonly Belonging[];
+  readonly to: Release;
 }
 
 const KEPT = { rule: "kept", why: "Kept from what the board holds" } as const;
@@ -38,11 +52,12 @@ const KEPT = { rule: "kept", why: "Kept from what the board holds" } as const;
  * A baseline's plan with the kept parts of the board's own in it: each place of the release exactly once. Both plans are
  * for the same release and target.
  */
-export function baselinePlan(base: Plan, own: Plan, parts: Parts, to: Release): Plan {
-  const kept = own.items.filter((item) => isOwn(item, parts, to));
+export function baselinePlan(base: Plan, own: Plan, parts: Parts, to: Release, keeps = KEEPS.another): Plan {
+  const keeping = { parts, keeps, to };
+  const kept = own.items.filter((item) => isOwn(item, keeping));
   const taken = new Set(kept.map(({ id }) => id));
   const rest = base.items
-    .filter((item) => item.kind === "line" || !isOwn(item, parts, to))
+    .filter((item) => item.kind === "line" || !isOwn(item, keeping))
     .map((item) => (taken.has(item.id) ? { ...item, id: `baseline ${item.id}` } : item));
   const items = kept.map((item): PlanItem => ({ ...item, ofBoard: true, trail: [KEPT, ...item.trail] }));
   return { ...base, items: [...rest, ...items.map((item) => askWhere(item, items, base, to))] };
@@ -141,3 +156,27 @@ function standAlike(a: PlanItem | undefined, b: PlanItem | undefined, to: Releas
   // it has a place on one side only
   return (a ?? b)?.kind !== "row" || ((a ?? b) as { to?: unknown }).to === undefined;
 }
+
+/**
+ * The areas that are to come from the baseline although they are an airframe's own: the board holds the release's defaults
+ * there, so nobody ever wired or mounted it. `bare` is the plan of those defaults.
+ */
+export function partsNobodySet(base: Plan, own: Plan, bare: Plan, to: Release): Parts {
+  const [atDefault, mine] = [bare, own].map(({ items }) => new Map(items.map((item) => [item.id, item])));
+  const ofAirframe = base.items.filter(
+    (item): item is SettingItem | RowItem =>
+      item.kind !== "line" && item.outcome !== "left-out" && belongingOf(item, to) === "airframe",
+  );
+  const wanted = new Set(ofAirframe.filter((item) => !standAlike(item, atDefault?.get(item.id), to)).map(areaOf));
+  const set = own.items.filter(
+    (item): item is SettingItem | RowItem =>
+      item.kind !== "line" && belongingOf(item, to) === "airframe" && !standAlike(item, atDefault?.get(item.id), to),
+  );
+  const lost = bare.items.filter((item): item is RowItem => item.kind === "row" && !mine?.has(item.id));
+  const touched = new Set([...set, ...lost].map(areaOf));
+  return Object.fromEntries(
+    [...wanted].filter((area) => !touched.has(area)).map((area) => [area, "baseline" as const]),
+  );
+}
+
+const areaOf = ({ area }: SettingItem | RowItem): Area => area as Area;

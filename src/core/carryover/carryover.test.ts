@@ -136,7 +136,7 @@ describe("the plan from Heddle 22 to 23", () => {
     const target = findTarget(to, "CSLATE-B");
     if (!target) throw new Error("no target");
     const way = valueOf(routeBetween(catalogue(), from, to));
-    const other = planCarryover({ source, from, to, target, way, sameBoard: false });
+    const other = planCarryover({ source, from, to, target, way, whose: "this-aircraft" });
     expect(item(other, "system/gyro.zero.x").outcome).toBe("left-out");
   });
 

@@ -1,6 +1,7 @@
 export * from "./baseline";
 export * from "./compute";
 export * from "./loss";
+export * from "./measured";
 export * from "./plan";
 export * from "./proof";
 export * from "./proposals";

@@ -16,7 +16,7 @@ import {
   type ValueDoubt,
 } from "@/core/config";
 import { fitValue, type Traveller, type Writable } from "@/core/carryover/pass";
-import type { Choice, LineItem, SettingItem, Side } from "@/core/carryover/plan";
+import type { Choice, LineItem, SettingItem, Side, Whose } from "@/core/carryover/plan";
 import type { Hop } from "@/core/carryover/route";
 
 export interface CarryoverInput {
@@ -26,12 +26,10 @@ export interface CarryoverInput {
   readonly target: FirmwareTarget;
   /** The way from one to the other; empty within one release. */
   readonly way: readonly Hop[];
-  /** False when the values go onto another board than they came from: what belongs to the board then stays behind. */
-  readonly sameBoard: boolean;
+  /** What belongs to a board stays with that board; what names an aircraft, with that aircraft. */
+  readonly whose: Whose;
   /** Other parts that the board carries. */
   readonly parts?: readonly string[];
-  /** The values go onto another aircraft of the same make: what names the one they came from stays behind as well. */
-  readonly otherAircraft?: boolean;
 }
 
 export interface Origin {
@@ -148,14 +146,11 @@ const doneElsewhere = ({ doneBy }: SettingDefinition, parts: readonly string[] =
   doneBy && parts.includes(doneBy.part) ? doneBy : undefined;
 
 /** Why a value that the rules let through still stays behind. */
-function stayReason(
-  setting: SettingDefinition,
-  { sameBoard, otherAircraft = false }: Pick<CarryoverInput, "sameBoard" | "otherAircraft">,
-): string | undefined {
+function stayReason(setting: SettingDefinition, { whose }: Pick<CarryoverInput, "whose">): string | undefined {
   if (setting.housekeeping) return "The firmware keeps this for itself";
-  if (setting.belongsTo === "board" && !sameBoard) return "It belongs to the board that it was measured on";
+  if (setting.belongsTo === "board" && whose !== "this-board") return "It belongs to the board that it was measured on";
   // how the board is mounted and wired is alike on all of a type, and shown by the checks; its name is not
-  if (setting.belongsTo === "airframe" && setting.area === "identity" && otherAircraft)
+  if (setting.belongsTo === "airframe" && setting.area === "identity" && whose === "another")
     return "It names the aircraft that it came from";
   return undefined;
 }

@@ -156,7 +156,7 @@ describe("what a release says of its order", () => {
     const made = checkDocument(structuredClone(wholeRelease("five-1", settings as never)));
     if (!made.ok) return made.problem.code;
     try {
-      madeCatalogue(wholeRelease("five-1", settings as never));
+      madeCatalogue(wholeRelease("five-1", settings));
     } catch (error) {
       return (error as Error).message;
     }

@@ -13,6 +13,10 @@ export type Outcome =
   | "left-out"
   | "unknown";
 
+/** Whose board a read-out was taken of, for the board that it goes onto. */
+export const WHOSE = ["this-board", "this-aircraft", "another"] as const;
+export type Whose = (typeof WHOSE)[number];
+
 /** One thing that happened to a value on its way, in words. */
 export interface TrailStep {
   readonly rule: string;

@@ -1,8 +1,12 @@
 import {
   kindOf,
+  padPicture,
+  portOf,
   rulesOn,
+  type Firmware,
   type FirmwareTarget,
   type PassageRule,
+  type Release,
   type ReleaseTarget,
   type Restriction,
   type TableDefinition,
@@ -28,12 +32,17 @@ function readOn({ column, value, on, why }: Restriction, rules: readonly Passage
   };
 }
 
+/** Where rows are to stand: the release and target at the end of a way, and the target that they stood on before. */
+export interface Destination {
+  readonly way: readonly Hop[];
+  readonly to: Firmware;
+  readonly target: FirmwareTarget | undefined;
+  readonly before: string | undefined;
+}
+
 /** What the way and the destination's target let stand where, for the rows of one table. */
-export function restrictionsOf(
-  table: TableDefinition,
-  way: readonly Hop[],
-  target: FirmwareTarget | undefined,
-): Restriction[] {
+export function restrictionsOf(table: TableDefinition, destination: Destination): Restriction[] {
+  const { way } = destination;
   let found: Restriction[] = [];
   for (const hop of way) {
     const rules = rulesOn(table.name, hop.rules);
@@ -42,10 +51,22 @@ export function restrictionsOf(
       ...rules.flatMap((rule) => kindOf(rule).table?.restricts?.(rule) ?? []),
     ];
   }
-  const { ports } = (target ?? {}) as Partial<ReleaseTarget>;
-  if (target && table.area === "ports" && ports)
-    found.push({ on: ports.map(String), why: `${target.id} has no such port.` });
-  return found;
+  return [...found, ...restrictionsOfTarget(table, destination)];
+}
+
+/** The ports that a target has; and, where the values come from another target, the pads that can drive something. */
+function restrictionsOfTarget(table: TableDefinition, { to, target, before }: Destination): Restriction[] {
+  const { ports, pads } = (target ?? {}) as Partial<ReleaseTarget>;
+  if (!target || !ports || !pads) return [];
+  const picture = "pictures" in to ? padPicture(to as Release) : undefined;
+  if (table.name === picture?.ports.table || (picture === undefined && table.area === "ports"))
+    return [{ on: ports.map(String), why: `${target.id} has no such port.` }];
+  if (table.name !== picture?.outputs.table || before === undefined || before === target.id) return [];
+  const { use } = picture.outputs;
+  const type = table.columns.find(({ name }) => name === use)?.type;
+  const driven = Object.keys(pads).filter((pad) => portOf(pads[pad] ?? "") === undefined && !picture.tables?.[pad]);
+  const uses = type?.kind === "choice" ? type.options.filter((word) => !picture.nothing.includes(word)) : [];
+  return uses.map((value) => ({ column: use, value, on: driven, why: `${target.id} has no such output.` }));
 }
 
 export const blocks = ({ column, value, on }: Restriction, { key, cells }: RowPlace) =>

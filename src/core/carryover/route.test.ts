@@ -50,7 +50,7 @@ function carry(from: Catalogue, source: Configuration, a: string, b: string) {
     to: end,
     target,
     way: valueOf(routeBetween(from, start, end)),
-    sameBoard: true,
+    whose: "this-board",
   });
 }
 const written = (
@@ -149,7 +149,7 @@ describe("case C06: rules run backwards", () => {
           to: h22,
           target: target.a as never,
           way: ways[0],
-          sameBoard: true,
+          whose: "this-board",
         });
         const keep = Object.fromEntries(
           openItems(there, {}).map((item) => [
@@ -164,7 +164,7 @@ describe("case C06: rules run backwards", () => {
           to: h19,
           target: target.b as never,
           way: ways[1],
-          sameBoard: true,
+          whose: "this-board",
         });
         for (const id of keys) {
           const item = home.items.find((each) => each.id === id);
@@ -235,7 +235,7 @@ describe("ways", () => {
       to,
       target,
       way: valueOf(routeBetween(catalogue(), from, to)),
-      sameBoard: true,
+      whose: "this-board",
     });
     const row = plan.items.find((item) => item.kind === "row");
     expect(row).toMatchObject({ outcome: "converted", to: { cells: { from: 400, to: 1200 } } });

@@ -1,5 +1,6 @@
 import {
   columnNamed,
+  findTarget,
   indexOf,
   kindOf,
   laterColumn,
@@ -19,7 +20,7 @@ import {
 import { doubtsOf, equalValues, showValue, type Configuration, type TableRow, type Value } from "@/core/config";
 import { columnMeant, tableMeant, translated } from "@/core/carryover/meaning";
 import { changeBy, type Traveller } from "@/core/carryover/pass";
-import { blocks, restrictionsOf } from "@/core/carryover/restrictions";
+import { blocks, restrictionsOf, type Destination } from "@/core/carryover/restrictions";
 import { waysOut } from "@/core/carryover/ways-out";
 import type { RowItem, TrailStep } from "@/core/carryover/plan";
 import type { Hop } from "@/core/carryover/route";
@@ -175,16 +176,20 @@ export function rowItems(
   to: Firmware,
   target?: FirmwareTarget,
 ): RowItem[] {
-  const all = rowsOf(source, from).map((row) => rowItem(row, way, to, target));
+  const told = source.identity.target;
+  const before = told === undefined ? undefined : (findTarget(from, told)?.id ?? told);
+  const destination: Destination = { way, to, target, before };
+  const all = rowsOf(source, from).map((row) => rowItem(row, destination));
   const taken = new Set(all.filter(stands).map(({ id }) => id));
   const items = all.map((item) => (!stands(item) && taken.has(item.id) ? { ...item, id: `left ${item.id}` } : item));
-  return [...waysOut(items, { way, to, target }), ...doubtItems(source, to)];
+  return [...waysOut(items, destination), ...doubtItems(source, to)];
 }
 
 /** It has a place in the destination; others are named by where they come from. */
 const stands = ({ to, outcome }: RowItem) => to !== undefined && outcome !== "cannot-be-here";
 
-function rowItem(row: TableRow, way: readonly Hop[], to: Firmware, target: FirmwareTarget | undefined): RowItem {
+function rowItem(row: TableRow, destination: Destination): RowItem {
+  const { way, to } = destination;
   let traveller: RowTraveller = { table: row.table, key: row.key, cells: row.cells, trail: [], loss: "none" };
   for (const hop of way) traveller = passRow(traveller, hop);
   const table = indexOf(to).tables.get(traveller.table);
@@ -208,7 +213,7 @@ function rowItem(row: TableRow, way: readonly Hop[], to: Firmware, target: Firmw
       outcome: traveller.ended.outcome,
       reason: traveller.ended.why,
     };
-  const blocked = table && restrictionsOf(table, way, target).find((each) => blocks(each, { key, cells }));
+  const blocked = table && restrictionsOf(table, destination).find((each) => blocks(each, { key, cells }));
   const idle = table?.columns.every((c) => equalValues(cells[c.name] ?? c.default, c.default, c.type)) ?? false;
   if (blocked && idle) {
     const why = `${blocked.why} The row says nothing, so nothing is lost`;

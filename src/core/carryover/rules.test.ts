@@ -59,7 +59,7 @@ function plan(
   if (!target) throw new Error("no target");
   const source = writtenValues(values, rest);
   const way = valueOf(routeBetween(catalogue, from, to));
-  return planCarryover({ source, from, to, target, way, sameBoard: true });
+  return planCarryover({ source, from, to, target, way, whose: "this-board" });
 }
 const find = (made: ReturnType<typeof plan>, id: string) =>
   made.items.find((item) => item.id === id) as SettingItem | undefined;
@@ -175,7 +175,7 @@ describe("case C06: each passage rule, on a firmware of the test's own", () => {
       active: {},
       unknown: [],
     };
-    const made = planCarryover({ source, from, to: from, target, way: [], sameBoard: true });
+    const made = planCarryover({ source, from, to: from, target, way: [], whose: "this-board" });
     expect(new Set(made.items.map((i) => i.outcome))).toEqual(new Set(["as-it-was"]));
   });
 });
@@ -226,7 +226,7 @@ describe("rules that bring together what is not alike", () => {
           const way = valueOf(routeBetween(catalogue, from, to));
           const target = findTarget(to, "T1");
           if (!target) throw new Error("no target");
-          const found = planCarryover({ source: writtenValues({}), from, to, target, way, sameBoard: true });
+          const found = planCarryover({ source: writtenValues({}), from, to, target, way, whose: "this-board" });
           for (const item of found.items) {
             const type = item.kind === "setting" && item.to && indexOf(to).settings.get(item.to.key)?.type;
             const given = [...(item.kind === "setting" && item.to ? [item.to] : []), ...item.choices].flatMap((each) =>

@@ -1,18 +1,21 @@
 import { findTarget, releaseTitle, type Catalogue, type Firmware } from "@/core/catalog";
 import type { Configuration } from "@/core/config";
 import { planCarryover } from "@/core/carryover/compute";
-import type { Plan, RowItem } from "@/core/carryover/plan";
+import type { Plan, RowItem, Whose } from "@/core/carryover/plan";
 import { routeBetween } from "@/core/carryover/route";
 import { rowItems } from "@/core/carryover/rows";
 import { ok, refuse, type Result } from "@/core/problem";
 
-/** The plan for the board that a read-out came from, or, with `ofAnother`, for the board of another aircraft of its type; with the releases that take what this one does not. Refuses a release that does not build its target. */
+/**
+ * The plan for a board from a read-out, by whose board that was taken of; with the releases that take what this one does
+ * not. Refuses a release that does not build its target.
+ */
 export function planUpdate(
   recital: { readonly configuration: Configuration; readonly release: Firmware },
   to: Firmware,
   targetName: string,
   catalogue: Catalogue,
-  ofAnother = false,
+  whose: Whose = "this-board",
 ): Result<Plan> {
   const target = findTarget(to, targetName);
   if (!target) return refuse({ code: "target-missing", message: `${releaseTitle(to)} is not built for ${targetName}` });
@@ -27,8 +30,7 @@ export function planUpdate(
     target,
     way: way.value,
     parts,
-    sameBoard: !ofAnother,
-    otherAircraft: ofAnother,
+    whose,
   });
   return ok(withServers(plan, (item) => serversOf(item, { source, from, target: targetName }, catalogue)));
 }

@@ -1,26 +1,40 @@
-import { indexOf, releaseTitle, type Firmware, type FirmwareTarget, type Restriction } from "@/core/catalog";
-import { showValue } from "@/core/config";
+import { indexOf, releaseTitle, type Firmware, type Restriction } from "@/core/catalog";
+import { showValue, type Value } from "@/core/config";
 import type { Choice, RowItem, RowPlace } from "@/core/carryover/plan";
-import { blocks, restrictionsOf } from "@/core/carryover/restrictions";
-import type { Hop } from "@/core/carryover/route";
-
-interface Destination {
-  readonly way: readonly Hop[];
-  readonly to: Firmware;
-  readonly target: FirmwareTarget | undefined;
-}
+import { blocks, restrictionsOf, type Destination } from "@/core/carryover/restrictions";
 
 /** Gives every row that cannot stand where it is its ways out: another place, or to leave it off by a lead's name. */
 export function waysOut(items: readonly RowItem[], destination: Destination): RowItem[] {
+  const given = new Set<string>();
   return items.map((item) => {
     if (item.outcome !== "cannot-be-here") return item;
     const table = indexOf(destination.to).tables.get(item.table);
-    const restrictions = table ? restrictionsOf(table, destination.way, destination.target) : [];
-    const choices = [...(item.to ? elsewhere(item, item.to, items, restrictions) : []), leaveOff(item, destination.to)];
+    const restrictions = table ? restrictionsOf(table, destination) : [];
+    const places = item.to ? elsewhere(item, item.to, items, restrictions) : [];
+    const choices = [...likeliestFirst(places, item, destination.to, given), leaveOff(item, destination.to)];
     // it has no place of its own: only a choice gives it one
     return { ...item, to: undefined, choices };
   });
 }
+
+/**
+ * First the place that the release itself gives to what the row does, then a free one; what was put first for another row is
+ * not put first again, so that taking the first of each makes no two meet.
+ */
+function likeliestFirst(places: readonly Choice[], item: RowItem, to: Firmware, given: Set<string>): Choice[] {
+  const own = indexOf(to)
+    .tables.get(item.table)
+    ?.rows.find(({ cells }) => sameCells(cells, item.to?.cells ?? {}))?.key;
+  const open = places.filter(({ row, moves }) => row && !moves && !given.has(`${item.table}/${row.key}`));
+  const first = open.find(({ row }) => row?.key === own) ?? open[0];
+  if (!first?.row) return [...places];
+  given.add(`${item.table}/${first.row.key}`);
+  return [first, ...places.filter((place) => place !== first)];
+}
+
+/** What the release's own row says, the other says as well. */
+const sameCells = (cells: Readonly<Record<string, Value>>, others: Readonly<Record<string, Value>>) =>
+  Object.entries(cells).every(([name, value]) => others[name] === value);
 
 /** The keys under which the row could stand: free ones, and such whose row can take its place in turn. */
 function elsewhere(

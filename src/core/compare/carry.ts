@@ -55,7 +55,7 @@ export function arrive(
   const target = findTarget(to, targetName ?? "") ?? findTarget(to, source.identity.target ?? "") ?? to.targets[0];
   if (!target) return refuse({ code: "target-missing", message: `${releaseTitle(to)} is built for no target` });
   // full values, so that an implicit one arrives as the number that flies
-  const plan = planCarryover({ source, from, to, target, way: way.value, sameBoard: true });
+  const plan = planCarryover({ source, from, to, target, way: way.value, whose: "this-board" });
   return ok(fromPlan(plan, side, to, routeTitle(from, way.value)));
 }
 

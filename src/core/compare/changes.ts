@@ -203,7 +203,7 @@ export function changesBetween(
   const target = targets[0] ?? to.targets[0];
   if (!target) return refuse({ code: "target-missing", message: `${releaseTitle(to)} is built for no target` });
   const planFor = (source: Configuration, on: FirmwareTarget) =>
-    planCarryover({ source, from, to, target: on, way: way.value, sameBoard: true });
+    planCarryover({ source, from, to, target: on, way: way.value, whose: "this-board" });
   const plan = planFor(used?.configuration ?? untouched(target), target);
   const quiet = new Set<How>(["converted", "renamed", "retired"]);
   const seen = new Set<string>();

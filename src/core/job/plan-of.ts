@@ -1,7 +1,7 @@
 import { planUpdate, withScope, type Plan } from "@/core/carryover";
 import type { Catalogue, Release } from "@/core/catalog";
 import { defaultConfiguration } from "@/core/idiom";
-import { ofAnother, ownPlanOf, scopeOf, type Goal, type Sources } from "@/core/job/goals";
+import { ofAnother, ownPlanOf, scopeOf, whoseOf, type Goal, type Sources } from "@/core/job/goals";
 import { ok, type Result } from "@/core/problem";
 
 /** The plan of a job: its source carried over to its release and target; without a source, the release's own defaults. */
@@ -15,7 +15,7 @@ export function planOfGoal(
   const own = ownPlanOf(goal);
   if (own) return own(goal, sources, release, target, catalogue);
   const defaults = () => ({ configuration: defaultConfiguration(release, target, { target }), release });
-  const plan = planUpdate(sources.chosen ?? sources.board ?? defaults(), release, target, catalogue, ofAnother(goal));
+  const plan = planUpdate(sources.chosen ?? sources.board ?? defaults(), release, target, catalogue, whoseOf(goal));
   return plan.ok ? ok(withScope(plan.value, scopeOf(goal), release)) : plan;
 }
 

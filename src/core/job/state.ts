@@ -20,7 +20,7 @@ export interface StepState {
   readonly passed: Readonly<Record<string, string>>;
   readonly notes: readonly { readonly at: number; readonly text: string; readonly code?: NoteCode }[];
   /** Lines of its script that are stored on the board, with the answers to them: it goes on behind these. */
-  readonly stored?: { readonly lines: number; readonly answers: string };
+  readonly stored?: { readonly lines: number; readonly answers: string } | undefined;
 }
 
 /** A step that was planned and is not needed any more. */
@@ -100,8 +100,8 @@ const bare = ({ id, spec, passed, notes, startedAt, confirmedBy, evidence, store
 
 /** Whoever begins a step once more begins it at its first line. */
 const afresh = (step: StepState): StepState => {
-  const { stored: _, ...rest } = bare(step);
-  return { ...rest, status: "to-do" };
+  const fresh = bare(step);
+  return { ...fresh, ...(fresh.stored === undefined ? {} : { stored: undefined }) };
 };
 
 /** What was played and could be taken is another plan now: nobody takes it before its twin has played it as well. */

@@ -1,4 +1,5 @@
-import { releaseTitle, type Catalogue } from "@/core/catalog";
+import type { Whose } from "@/core/carryover";
+import { releaseTitle, sameChip, type Catalogue } from "@/core/catalog";
 import type { Recital } from "@/core/idiom";
 import { ProblemError } from "@/core/problem";
 import { getDb } from "@/server/db";
@@ -29,13 +30,22 @@ export interface NewBackup {
 export const backupName = (tag: string, what: string, at: string): string =>
   `${tag} ${what} ${at.slice(0, 16).replace("T", " ")}`;
 
-/** Files a read-out: its bytes by hash, its identity and completeness beside them. It can never be changed again. */
 /** The newest complete read-out of an aircraft, on whatever release it ran. */
 export const lastComplete = (
   aircraftId: number,
-): Promise<{ id: number; release_id: string; name: string; sha256: string } | undefined> =>
+): Promise<
+  | {
+      id: number;
+      release_id: string;
+      name: string;
+      sha256: string;
+      aircraft_id: number | null;
+      chip_id: string | null;
+    }
+  | undefined
+> =>
   one(
-    `select id, release_id, name, sha256 from backups where aircraft_id = $1 and verdict = 'complete' and release_id is not null
+    `select id, release_id, name, sha256, aircraft_id, chip_id from backups where aircraft_id = $1 and verdict = 'complete' and release_id is not null
      and source in ('job', 'bay', 'file') order by taken_at desc, id desc limit 1`,
     [aircraftId],
   );
@@ -56,6 +66,7 @@ export const sourceOfType = (
     [type],
   );
 
+/** Files a read-out: its bytes by hash, its identity and completeness beside them. It can never be changed again. */
 export async function fileBackup(
   backup: NewBackup,
   catalogue?: Catalogue,
@@ -118,6 +129,33 @@ export async function fileRescue(backup: NewBackup): Promise<number> {
     );
     return row.id;
   });
+}
+
+/** A backup that a board can be set up from: of any aircraft, and one that says what was on the board. */
+export async function usableBackup(backupId: number) {
+  const backup = await getDb().Backup.findByPk(backupId);
+  if (!backup) throw new ProblemError({ code: "backup-none", message: "There is no such backup" });
+  if (backup.verdict !== "complete" && backup.verdict !== "moved-only")
+    throw new ProblemError({
+      code: "backup-incomplete",
+      message: "This read-out is not complete, so nothing is set up from it",
+      detail: `It is judged: ${backup.verdict}`,
+      hint: "Choose one that is complete",
+    });
+  return backup;
+}
+
+/** Whose board a backup was taken of, for the board of an aircraft that is in a bay. */
+export function whoseIs(
+  backup: { readonly aircraft_id: number | null; readonly chip_id: string | null },
+  aircraftId: number,
+  chipId: string | undefined,
+): Whose {
+  if (backup.aircraft_id !== aircraftId) return "another";
+  // a read-out that does not say is taken to be of the board that the aircraft has
+  return backup.chip_id === null || chipId === undefined || sameChip(chipId, backup.chip_id)
+    ? "this-board"
+    : "this-aircraft";
 }
 
 export async function backupById(id: number): Promise<{ row: Backup; raw: Uint8Array }> {

@@ -64,7 +64,7 @@ export async function baselineChoices(bayNo: number): Promise<readonly BaselineC
   const newest = await lastComplete(aircraft.id);
   const own = newest && planUpdate(await readingOf(newest.sha256), release, target, catalogue);
   return (await basesOf(aircraft.type, release, target, catalogue)).map(({ source, ...base }) => {
-    const plan = planUpdate(source, release, target, catalogue, true);
+    const plan = planUpdate(source, release, target, catalogue, "another");
     if (!plan.ok) return { ...base, lack: plan.problem.message };
     return own?.ok ? { ...base, differences: baselineDifferences(plan.value, own.value, release) } : base;
   });
@@ -87,7 +87,7 @@ export async function settleBase(
       hint: "Look at the bay again: the type's standard or the release may have changed",
     });
   valueOf(releaseById(catalogue, release.id));
-  valueOf(planUpdate(base.source, release, target, catalogue, true));
+  valueOf(planUpdate(base.source, release, target, catalogue, "another"));
   const { backupId, starter, title } = base;
   return { ...(backupId === undefined ? {} : { backupId }), ...(starter === undefined ? {} : { starter }), title };
 }

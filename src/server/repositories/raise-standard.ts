@@ -58,7 +58,7 @@ export async function raiseStandard(
   if (!target)
     throw new ProblemError({ code: "target-missing", message: `${releaseTitle(to)} is built for no target` });
   const way = valueOf(routeBetween(catalogue, from, to));
-  const plan = planCarryover({ source, from, to, target, way, sameBoard: true });
+  const plan = planCarryover({ source, from, to, target, way, whose: "this-board" });
   const decisions = Object.fromEntries(
     openItems(plan, {}).map((item) => {
       const wanted =

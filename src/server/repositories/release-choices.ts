@@ -19,6 +19,7 @@ import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
 import { readBays, readBench } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingOf } from "@/server/repositories/readings";
+import { wayBackOf, type WayBack } from "@/server/repositories/set-up-choices";
 import { one, rows } from "@/server/sql";
 
 /** How a release stands to the one that runs now. */
@@ -60,6 +61,8 @@ export interface ReleaseChoices {
   readonly rights?: { readonly says: string; readonly takes: string };
   /** What the last job on an aircraft of its type let come along. */
   readonly lastScope?: Scope;
+  /** The release that it came from, and the backup of then. */
+  readonly wayBack?: WayBack;
   /** Why there is nothing to choose from. */
   readonly lack?: string;
 }
@@ -271,11 +274,13 @@ export async function releaseChoices(bayNo: number): Promise<ReleaseChoices> {
   );
   const type = (await aircraftById(bay?.aircraftId ?? 0))?.type;
   const scope = type === undefined ? undefined : await lastScope(type);
+  const wayBack = bay && goal === "update" && !rights ? await wayBackOf(bay, here, target, catalogue) : undefined;
   return {
     goal,
     basis: basis.says,
     choices: sorted,
     ...(rights ? { rights } : {}),
     ...(scope ? { lastScope: scope } : {}),
+    ...(wayBack ? { wayBack } : {}),
   };
 }

@@ -2,52 +2,207 @@
 
 import Link from "next/link";
 import { useRouter } from "next/navigation";
-import { useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { useEffect, useState } from "react";
+import type { AreaDifference, Parts } from "@/core/carryover/baseline";
+import { EVERYTHING, type Scope } from "@/core/carryover/scope";
+import { AREAS } from "@/core/config";
+import { send, useAsk } from "@/ui/base/ask";
+import { BUTTON_LOOK, FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { changesOf, PartsTable } from "@/ui/bench/parts-table";
+import { ScopeChoice, scopeFor, type ScopeOffer } from "@/ui/bench/scope-choice";
+import type { Problem } from "@/core/problem";
 
-/** Orders a job that sets the aircraft's board up as a backup says; where the board is in no bay, says what to do first. */
-export function SetUpAgain({
-  tag,
-  aircraftId,
-  backupId,
-  bayNo,
-}: {
+/** A board that lies in a bay and is known. */
+export interface KnownBoard {
+  readonly bayNo: number;
   readonly tag: string;
+}
+
+/** As the server tells it; see the repository of set-up choices. */
+interface Way extends ScopeOffer {
+  readonly releaseId: string;
+  readonly title: string;
+  readonly runs: boolean;
+  readonly lack?: string;
+  readonly decisions: number;
+  readonly lost: number;
+  readonly differences?: readonly AreaDifference[];
+  readonly parts: Parts;
+}
+interface Choices {
   readonly aircraftId: number;
+  readonly tag: string;
+  readonly whose: "this-board" | "this-aircraft" | "another";
+  readonly commissions: boolean;
+  readonly ways: readonly Way[];
+}
+
+type Loaded = { readonly key: string } & ({ readonly choices: Choices } | { readonly problem: Problem });
+
+function useChoices(bayNo: number | undefined, backupId: number): Loaded | undefined {
+  const [loaded, setLoaded] = useState<Loaded>();
+  const key = `${bayNo ?? 0} ${backupId}`;
+  useEffect(() => {
+    let gone = false;
+    if (bayNo !== undefined)
+      void send<Choices>(`/api/bench/${bayNo}/set-up?backup=${backupId}`, undefined, "GET").then((answer) => {
+        if (!gone) setLoaded({ key, ...(answer.ok ? { choices: answer.value } : { problem: answer.problem }) });
+      });
+    return () => {
+      gone = true;
+    };
+  }, [bayNo, backupId, key]);
+  return loaded?.key === key ? loaded : undefined;
+}
+
+const count = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
+
+/** Sets a board up as a backup says: its own board again, the one that came after it, or another aircraft’s. */
+export function SetUpAs({
+  backupId,
+  tag,
+  boards,
+}: {
   readonly backupId: number;
-  /** The bay that its board is in. */
-  readonly bayNo: number | undefined;
+  /** Whose it is; none of a merged one. */
+  readonly tag: string | undefined;
+  readonly boards: readonly KnownBoard[];
 }) {
-  const router = useRouter();
-  const { ask, busy, problem } = useAsk();
+  const own = boards.find((board) => board.tag === tag);
+  const [picked, setPicked] = useState<number>();
+  const bayNo = picked ?? own?.bayNo ?? boards[0]?.bayNo;
+  const loaded = useChoices(bayNo, backupId);
   return (
-    <Sheet label="Go back to it" className="px-4 py-3.5">
-      <h2 id="go-back" className="mb-1.5">
-        Go back to it
-      </h2>
-      <p className="text-sm">
-        {tag} can be set up as it is written here, on the firmware that it runs now. A read-out of what is on the board
-        is filed first.
-      </p>
-      {bayNo === undefined ? (
-        <p className="mt-1.5 text-sm">
-          Put the board of {tag} into a <Link href="/bench/1">bay</Link> and plug it in; then it is ordered here.
+    <Sheet label="Set a board up as this" className="max-w-3xl px-4 py-3.5">
+      {tag !== undefined && !own && (
+        <p className="mb-2 text-sm">
+          The board of {tag} is in no bay, or a job has it. Put it into a <Link href="/bench/1">bay</Link> and plug it
+          in to set it up again.
         </p>
-      ) : (
-        <button
-          type="button"
-          className={`${BUTTON_LOOK.main} mt-2 disabled:opacity-50`}
-          disabled={busy}
-          onClick={() => {
-            void ask<{ id: number }>("/api/jobs", { bayNo, aircraftId, goal: "set-up", backupId }).then(
-              (job) => job && router.push(`/jobs/${job.id}`),
-            );
-          }}
-        >
-          Order it in bay {bayNo}
-        </button>
       )}
-      {problem && <ProblemNote problem={problem} />}
+      {boards.length > 0 && (
+        <div className="grid gap-3">
+          <label>
+            <span className="block text-faded">Which board</span>
+            <select
+              className={FIELD_LOOK.plain}
+              value={bayNo}
+              onChange={(event) => setPicked(Number(event.target.value))}
+            >
+              {boards.map((board) => (
+                <option key={board.bayNo} value={board.bayNo}>
+                  {board.tag} in bay {board.bayNo}
+                  {board.tag === tag ? ", its own" : ""}
+                </option>
+              ))}
+            </select>
+          </label>
+          {!loaded && <p className="text-faded">Looking at what it would mean.</p>}
+          {loaded && "problem" in loaded && <ProblemNote problem={loaded.problem} />}
+          {loaded && "choices" in loaded && (
+            <Order key={loaded.key} choices={loaded.choices} bayNo={bayNo ?? 0} backupId={backupId} />
+          )}
+        </div>
+      )}
     </Sheet>
   );
 }
+
+const WHOSE: Readonly<Record<Choices["whose"], string>> = {
+  "this-board": "It was taken of this board: all of it can go back.",
+  "this-aircraft":
+    "It was taken of the board that the aircraft had before: what was measured on that one, such as calibration, stays as this board has it.",
+  another:
+    "It was taken of another aircraft: calibration, wiring and the name stay this one’s own, unless an area is chosen to come along.",
+};
+
+function Order({
+  choices: { aircraftId, tag, whose, commissions, ways },
+  bayNo,
+  backupId,
+}: {
+  readonly choices: Choices;
+  readonly bayNo: number;
+  readonly backupId: number;
+}) {
+  const router = useRouter();
+  const { ask, busy, problem } = useAsk();
+  const [chosen, setChosen] = useState<string>();
+  const [scope, setScope] = useState<Scope>(EVERYTHING);
+  const [picked, setPicked] = useState<Parts>();
+  const way = ways.find(({ releaseId }) => releaseId === chosen) ?? ways.find(({ lack }) => lack === undefined);
+  const parts = picked ?? way?.parts ?? {};
+  const order = () => {
+    const goal = commissions ? "commission" : "set-up";
+    const what = whose === "this-board" || commissions ? { scope } : { parts };
+    void ask<{ id: number }>("/api/jobs", {
+      ...{ bayNo, aircraftId, goal, backupId, ...what },
+      ...(way && (commissions || !way.runs) ? { releaseId: way.releaseId } : {}),
+    }).then((job) => job && router.push(`/jobs/${job.id}`));
+  };
+  return (
+    <>
+      <p>{WHOSE[whose]}</p>
+      <fieldset className="grid gap-1">
+        <legend className="mb-1 text-faded">On which release</legend>
+        {ways.map((each) => (
+          <label key={each.releaseId} className={`flex gap-2 ${each.lack === undefined ? "" : "text-faded"}`}>
+            <input
+              type="radio"
+              name="way"
+              className="mt-1 size-4"
+              checked={each.releaseId === way?.releaseId}
+              disabled={each.lack !== undefined}
+              onChange={() => {
+                setChosen(each.releaseId);
+                setPicked(undefined);
+              }}
+            />
+            <span>
+              <b>{each.title}</b>,{" "}
+              {each.lack ??
+                [
+                  each.runs
+                    ? "which runs on it; the firmware is not touched"
+                    : "which it was taken on, and which is written first",
+                  each.lost > 0 ? `${count(each.lost, "value")} would be lost` : "",
+                  each.decisions > 0 ? count(each.decisions, "decision") : "",
+                ]
+                  .filter(Boolean)
+                  .join("; ")}
+            </span>
+          </label>
+        ))}
+      </fieldset>
+      {way && whose === "this-board" && (
+        <>
+          {way.differences && (
+            <p>
+              By its newest backup {count(changesOf(way.differences, ALL), "place")} stand otherwise now; what was
+              changed since then does not come along.
+            </p>
+          )}
+          <ScopeChoice scope={scopeFor(scope, way)} offer={way} remembered={false} onScope={setScope} />
+        </>
+      )}
+      {way && whose !== "this-board" && !commissions && (
+        <PartsTable differences={way.differences} parts={parts} theirs="All as in this backup" onParts={setPicked} />
+      )}
+      <div>
+        <button
+          type="button"
+          className={`${BUTTON_LOOK.main} disabled:opacity-50`}
+          disabled={busy || way === undefined}
+          onClick={order}
+        >
+          Order it for {tag} in bay {bayNo}
+        </button>
+        <p className="mt-1 text-faded">Nothing starts yet: the card shows every step first.</p>
+      </div>
+      {problem && <ProblemNote problem={problem} />}
+    </>
+  );
+}
+
+/** Everything of a board’s own backup comes back. */
+const ALL: Parts = Object.fromEntries(AREAS.map((area) => [area, "baseline"]));

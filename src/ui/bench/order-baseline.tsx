@@ -2,35 +2,20 @@
 
 import { useRouter } from "next/navigation";
 import { useEffect, useState } from "react";
-import { AREAS, type Area } from "@/core/config";
+import type { AreaDifference, Parts } from "@/core/carryover/baseline";
 import { send, useAsk } from "@/ui/base/ask";
 import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+import { changesOf, PartsTable } from "@/ui/bench/parts-table";
 
 /** As the server tells it; see the repository of baselines. */
 interface BaselineChoice {
   readonly id: string;
   readonly title: string;
-  readonly differences?: readonly { readonly area: Area; readonly shared: number; readonly own: number }[];
+  readonly differences?: readonly AreaDifference[];
   readonly lack?: string;
 }
 
-type PartFrom = "board" | "baseline";
-type Parts = Readonly<Partial<Record<Area, PartFrom>>>;
-
-const WAYS: readonly { readonly from: PartFrom | undefined; readonly title: string }[] = [
-  { from: undefined, title: "Its own stays" },
-  { from: "board", title: "All stays" },
-  { from: "baseline", title: "All as the baseline" },
-];
-
 const places = (n: number) => `${n} ${n === 1 ? "place" : "places"}`;
-
-/** What of an area would change. */
-function changes({ differences }: BaselineChoice, area: Area, from: PartFrom | undefined): number {
-  const found = differences?.find((each) => each.area === area);
-  if (!found || from === "board") return 0;
-  return found.shared + (from === "baseline" ? found.own : 0);
-}
 
 interface OrderBaselineProps {
   readonly no: number;
@@ -70,8 +55,7 @@ function OrderBaseline({ no, aircraftId, tag }: OrderBaselineProps) {
   if (!choices) return <p className="text-sm text-faded">Looking at what it can go back to.</p>;
   const base = choices.find(({ id }) => id === picked) ?? choices.find(({ lack }) => lack === undefined);
   if (!base) return <p className="text-sm text-faded">There is nothing that it could go back to.</p>;
-  const total = AREAS.reduce((sum, area) => sum + changes(base, area, parts[area]), 0);
-  const shown = AREAS.filter((area) => !base.differences || changes(base, area, "baseline") > 0);
+  const total = changesOf(base.differences, parts);
   return (
     <div className="grid gap-3">
       <fieldset className="grid gap-1">
@@ -93,55 +77,7 @@ function OrderBaseline({ no, aircraftId, tag }: OrderBaselineProps) {
           </label>
         ))}
       </fieldset>
-      <div className={shown.length === 0 ? "hidden" : "overflow-x-auto"}>
-        <table className="w-full text-sm">
-          <caption className="sr-only">Which parts go back, area by area</caption>
-          <thead>
-            <tr className="border-b border-ink text-left">
-              <th scope="col" className="py-1 pr-3 font-semibold">
-                Area
-              </th>
-              <th scope="col" className="py-1 pr-3 text-right font-semibold">
-                Would change
-              </th>
-              <th scope="col" className="py-1 font-semibold">
-                What stays
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {shown.map((area) => (
-              <tr key={area} className="border-b border-rule">
-                <td className="py-1 pr-3">{area}</td>
-                <td className="py-1 pr-3 text-right tabular-nums">
-                  {base.differences ? changes(base, area, parts[area]) : "not known"}
-                </td>
-                <td className="py-1">
-                  <select
-                    aria-label={`What stays of ${area}`}
-                    className={BUTTON_LOOK.plain}
-                    value={parts[area] ?? ""}
-                    onChange={(event) => {
-                      const from = event.target.value;
-                      const rest = Object.entries(parts).filter(([name]) => name !== area);
-                      setParts(Object.fromEntries(from === "" ? rest : [...rest, [area, from]]));
-                    }}
-                  >
-                    {WAYS.map(({ from, title }) => (
-                      <option key={title} value={from ?? ""}>
-                        {title}
-                      </option>
-                    ))}
-                  </select>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
-      {shown.length < AREAS.length && (
-        <p className="text-sm text-faded">Alike already: {AREAS.filter((area) => !shown.includes(area)).join(", ")}.</p>
-      )}
+      <PartsTable differences={base.differences} parts={parts} theirs="All as the baseline" onParts={setParts} />
       <p className="text-sm">
         Its own is what belongs to this board and airframe: calibration, wiring, its name.{" "}
         {base.differences

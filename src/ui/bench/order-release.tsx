@@ -55,6 +55,16 @@ interface Choices {
   readonly rights?: { readonly says: string; readonly takes: string };
   readonly lack?: string;
   readonly lastScope?: Scope;
+  readonly wayBack?: WayBack;
+}
+
+/** The release that the board came from, with its own backup of then. */
+interface WayBack {
+  readonly backupId: number;
+  readonly name: string;
+  readonly releaseId: string;
+  readonly title: string;
+  readonly differs?: number;
 }
 
 function useChoices(no: number, board: string) {
@@ -203,7 +213,51 @@ export function OrderRelease({
         <span className="text-sm text-faded">Nothing starts yet: the card shows every step first.</span>
       </div>
       {problem && <ProblemNote problem={problem} />}
+      {loaded.wayBack && (
+        <BackAgain
+          way={loaded.wayBack}
+          busy={busy}
+          onOrder={({ backupId, releaseId: before }) => {
+            const wish = { bayNo: no, aircraftId, goal: "set-up", backupId, releaseId: before };
+            void ask<{ id: number }>("/api/jobs", wish).then((job) => job && router.push(`/jobs/${job.id}`));
+          }}
+        />
+      )}
     </div>
+  );
+}
+
+/** The pair of the older image and the board's own backup, in one click, with what does not come back. */
+function BackAgain({
+  way,
+  busy,
+  onOrder,
+}: {
+  readonly way: WayBack;
+  readonly busy: boolean;
+  readonly onOrder: (way: WayBack) => void;
+}) {
+  const { backupId, name, title, differs } = way;
+  return (
+    <section aria-label="The way back" className="mt-1 border-t border-rule pt-3">
+      <p className="text-sm">
+        It came from <b>{title}</b>, and its image and the board’s own backup of then are here:{" "}
+        <Link href={`/backups/${backupId}`}>{name}</Link>.{" "}
+        {differs === undefined
+          ? ""
+          : differs === 0
+            ? "Nothing stands otherwise since."
+            : `What was changed since does not come back: ${count(differs, "place stands", "places stand")} otherwise now.`}
+      </p>
+      <button
+        type="button"
+        className={`${BUTTON_LOOK.plain} mt-1.5 disabled:opacity-50`}
+        disabled={busy}
+        onClick={() => onOrder(way)}
+      >
+        Back to {title} as it was
+      </button>
+    </section>
   );
 }
 

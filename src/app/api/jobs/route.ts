@@ -38,7 +38,10 @@ const of = (...kinds: (typeof KINDS)[number][]) => ({
   is: (kind: unknown) => kinds.some((each) => each === kind),
 });
 
-/** A release to update to, a backup to set the board up from, a release to revive it on, or a baseline to go back to. */
+/**
+ * A release to update to, a backup to set the board up from (on another release than it runs, where one is named), a release
+ * to revive it on or to commission it with, or a baseline to go back to.
+ */
 const shape = object({
   bayNo: number().integer().min(1).max(24).required(),
   aircraftId: number().integer().positive().required(),
@@ -65,10 +68,11 @@ const shape = object({
 
 function goalOf(body: ReturnType<typeof shape.validateSync>): JobWish["goal"] {
   const { goal, releaseId = "", backupId = 0, base = "", instead: other } = body;
-  if (goal === "set-up") return { kind: goal, backupId };
+  if (goal === "set-up") return { kind: goal, backupId, parts: body.parts, ...(releaseId === "" ? {} : { releaseId }) };
   if (goal === "baseline") return { kind: goal, base, parts: body.parts };
   const instead = other ? { instead: other } : {};
   if (goal === "update") return { kind: goal, releaseId, ...instead, ...(body.asModel ? { asModel: true } : {}) };
+  if (goal === "commission") return { kind: goal, releaseId, ...instead, ...(backupId === 0 ? {} : { backupId }) };
   return { kind: goal, releaseId, ...instead };
 }
 

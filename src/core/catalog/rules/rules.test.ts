@@ -138,7 +138,7 @@ function carried({ catalogue, older, newer }: ReturnType<typeof world>, source: 
   const [target] = to.targets;
   if (!target) throw new Error("no target");
   const way = valueOf(routeBetween(catalogue, from, to));
-  return planCarryover({ source, from, to, target, way, sameBoard: true }).items.filter(
+  return planCarryover({ source, from, to, target, way, whose: "this-board" }).items.filter(
     (item): item is SettingItem => item.kind === "setting",
   );
 }
@@ -192,7 +192,7 @@ describe("the laws of rules", () => {
           to: made.newer,
           target,
           way,
-          sameBoard: true,
+          whose: "this-board",
         });
         const first = carried(made, writtenValues(start));
         for (const item of plan.items)

@@ -30,7 +30,7 @@ export const baseline: GoalKind<Baseline> = {
       });
     const defaults = defaultConfiguration(to, target, { target });
     const from = chosen ?? { configuration: starter ? withStarter(defaults, starter) : defaults, release: to };
-    const base = planUpdate(from, to, target, catalogue, true);
+    const base = planUpdate(from, to, target, catalogue, "another");
     if (!base.ok) return base;
     const own = planUpdate(board, to, target, catalogue);
     return own.ok ? { ok: true, value: baselinePlan(base.value, own.value, parts, to) } : own;

@@ -1,4 +1,4 @@
-import type { Scope } from "@/core/carryover";
+import type { Scope, Whose } from "@/core/carryover";
 import { YES } from "@/core/job/fact";
 import type { GoalKind, Instead } from "@/core/job/goals/goal";
 
@@ -9,6 +9,8 @@ export interface Commission {
   /** The type's standard, or another aircraft of the type. */
   readonly backupId?: number;
   readonly instead?: Instead;
+  /** Whose board the backup was taken of: the aircraft's board may be another now. */
+  readonly whose?: Whose;
   /** The part of the settings that comes along. */
   readonly scope?: Scope;
 }

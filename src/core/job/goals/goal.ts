@@ -21,8 +21,10 @@ export interface GoalKind<G extends { readonly kind: string }> {
   readonly kind: G["kind"];
   readonly given: (goal: G) => Facts;
   readonly wanted: (goal: G) => Facts;
-  /** The settings come from another aircraft or from the release: what belongs to one board or airframe is left out. */
+  /** The settings come from another aircraft, or from the release where there is none. */
   readonly ofAnother?: true;
+  /** What the board itself holds has a part in the plan: by its kind, or by what was wished. */
+  readonly keepsOwn?: (goal: G) => boolean;
   /** Its plan, where that is more than one source carried over. */
   readonly plan?: (goal: G, sources: Sources, to: Release, target: string, catalogue: Catalogue) => Result<Plan>;
 }

@@ -1,4 +1,4 @@
-import { EVERYTHING, type Scope } from "@/core/carryover";
+import { EVERYTHING, type Scope, type Whose } from "@/core/carryover";
 import { YES, type Facts } from "@/core/job/fact";
 import type { GoalKind, Instead, Sources } from "@/core/job/goals/goal";
 import { baseline, type Baseline } from "@/core/job/goals/baseline";
@@ -43,8 +43,15 @@ export const byModel = (goal: Goal): boolean => "asModel" in goal && goal.asMode
 /** Whether the settings come from another board than the one that the job is about. */
 export const ofAnother = (goal: Goal): boolean => GOALS[goal.kind].ofAnother === true;
 
-/** How a kind of goal makes its plan, where that is its own way. */
-export const ownPlanOf = (goal: Goal): GoalKind<Goal>["plan"] => (GOALS[goal.kind] as GoalKind<Goal>).plan;
+/** How a kind of goal makes its plan, where that rests on what the board holds as well. */
+export function ownPlanOf(goal: Goal): GoalKind<Goal>["plan"] {
+  const { plan, keepsOwn } = GOALS[goal.kind] as GoalKind<Goal>;
+  return keepsOwn === undefined || keepsOwn(goal) ? plan : undefined;
+}
+
+/** Whose board the settings come from. */
+export const whoseOf = (goal: Goal): Whose =>
+  ("whose" in goal ? goal.whose : undefined) ?? (ofAnother(goal) ? "another" : "this-board");
 
 /** The backup that the settings come from, where it is another than the one that the job takes itself. */
 export const sourceOf = (goal: Goal): number | undefined => ("backupId" in goal ? goal.backupId : undefined);

@@ -1,18 +1,45 @@
-import type { Scope } from "@/core/carryover";
+import { baselinePlan, KEEPS, planUpdate, type Parts, type Scope, type Whose } from "@/core/carryover";
 import { YES } from "@/core/job/fact";
-import type { GoalKind } from "@/core/job/goals/goal";
+import type { GoalKind, Instead } from "@/core/job/goals/goal";
 
-/** The board stays on the release that it runs, set up as in this backup of its aircraft. */
+/**
+ * The board is set up as in this backup: of itself, of the board that the aircraft had before, or of another aircraft. It
+ * stays on the release that it runs, or is given one first: the way back is the release that the backup was taken on.
+ */
 export interface SetUp {
   readonly kind: "set-up";
   readonly releaseId: string;
   readonly backupId: number;
+  /** The release is written to it first. */
+  readonly flashes?: true;
+  /** Whose board the backup was taken of; this one where nobody says otherwise. */
+  readonly whose?: Whose;
+  /** Of another board's backup: areas that somebody decided on. */
+  readonly parts?: Parts;
+  readonly instead?: Instead;
   /** The part of the settings that comes along. */
   readonly scope?: Scope;
 }
 
+const isOwn = ({ whose = "this-board" }: SetUp) => whose === "this-board";
+
 export const setUp: GoalKind<SetUp> = {
   kind: "set-up",
-  given: ({ releaseId }) => ({ "main: runs": releaseId, "settings: chosen": YES }),
-  wanted: () => ({ "settings: kept": YES, "job: signed off": YES }),
+  given: (goal) => ({
+    ...(goal.flashes ? {} : { "main: runs": goal.releaseId }),
+    ...(isOwn(goal) ? { "settings: chosen": YES } : {}),
+  }),
+  wanted: ({ releaseId, flashes }) => ({
+    ...(flashes ? { "main: runs": releaseId } : {}),
+    "settings: kept": YES,
+    "job: signed off": YES,
+  }),
+  keepsOwn: (goal) => !isOwn(goal),
+  plan({ whose = "another", parts = {} }, { chosen, board }, to, target, catalogue) {
+    if (!board || !chosen) throw new Error("setting up from another board's backup needs both");
+    const base = planUpdate(chosen, to, target, catalogue, whose);
+    if (!base.ok) return base;
+    const own = planUpdate(board, to, target, catalogue);
+    return own.ok ? { ok: true, value: baselinePlan(base.value, own.value, parts, to, KEEPS[whose]) } : own;
+  },
 };

@@ -3,13 +3,10 @@ import { notFound } from "next/navigation";
 import { doubtsOf, visibleText } from "@/core/config";
 import type { Finding, Recital } from "@/core/idiom";
 import { AddNote } from "@/ui/backups/notes";
-import { SetUpAgain } from "@/ui/backups/set-up";
 import { BUTTON_LOOK, Facts, LinkButton, Sheet } from "@/ui/base/parts";
 import { StateShape } from "@/ui/base/mark";
 import { dayTime } from "@/ui/base/time";
 import { backupById } from "@/server/repositories/backups";
-import { readBays, readBench } from "@/server/repositories/bench";
-import { aircraftById } from "@/server/repositories/fleet";
 import { readingOf } from "@/server/repositories/readings";
 import { notesOf } from "@/server/repositories/notes";
 import { mayActAs } from "@/server/roles";
@@ -29,12 +26,6 @@ const VERDICT = {
   incomplete: ["square", "not complete"],
   raw: ["dashed", "a raw settings region"],
 } as const;
-
-/** The bay in which the aircraft's board speaks. */
-async function bayOf(aircraftId: number): Promise<number | undefined> {
-  const bays = await readBays((await readBench()).id);
-  return bays.find(({ live }) => live.aircraftId === aircraftId && live.presence === "console")?.no;
-}
 
 /** What is wrong with each line that is not understood, or that leaves open what it says. */
 function troubles(recital: Recital): Map<number, string> {
@@ -69,7 +60,6 @@ export default async function BackupPage({ params }: Props) {
   const recital = row.source === "rescue" ? undefined : await readingOf(row.sha256);
   const notes = await notesOf([row.id]);
   const mayWork = mayActAs(account.role, "technician");
-  const owner = row.aircraft_id === null ? undefined : await aircraftById(row.aircraft_id);
   const wrong = recital ? troubles(recital) : new Map<number, string>();
   const told = recital ? meanings(recital) : new Map<number, string>();
   // what a text means is worked out anew; what was found when it was filed stands in its row
@@ -101,6 +91,11 @@ export default async function BackupPage({ params }: Props) {
               </a>
             ))}
           {recital && <LinkButton href={`/compare?left=backup:${row.id}`}>Compare</LinkButton>}
+          {mayWork && (row.verdict === "complete" || row.verdict === "moved-only") && (
+            <LinkButton href={`/backups/${row.id}/set-up`} look="main">
+              Set a board up as this
+            </LinkButton>
+          )}
         </div>
       </div>
       <div className="grid grid-cols-[1fr_330px] items-start gap-5 max-lg:grid-cols-1">
@@ -164,9 +159,6 @@ export default async function BackupPage({ params }: Props) {
               ))}
             </ul>
           </Sheet>
-          {owner && mayWork && (row.verdict === "complete" || row.verdict === "moved-only") && (
-            <SetUpAgain tag={owner.tag} aircraftId={owner.id} backupId={row.id} bayNo={await bayOf(owner.id)} />
-          )}
           <Sheet label="Notes" className="px-4 py-3.5">
             <h2 className="mb-1.5">Notes</h2>
             {notes.length === 0 && (

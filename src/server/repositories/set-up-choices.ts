@@ -1,0 +1,189 @@
+import {
+  adviceOn,
+  baselineDifferences,
+  openDecisions,
+  partsNobodySet,
+  planUpdate,
+  routeBetween,
+  type Advice,
+  type AreaDifference,
+  type Parts,
+  type Plan,
+  type Whose,
+} from "@/core/carryover";
+import { findRelease, findTarget, releaseById, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
+import { defaultConfiguration, type Recital } from "@/core/idiom";
+import type { BayLive } from "@/core/job";
+import { ProblemError, valueOf } from "@/core/problem";
+import { lastComplete, usableBackup, whoseIs } from "@/server/repositories/backups";
+import { readBays, readBench } from "@/server/repositories/bench";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { aircraftById } from "@/server/repositories/fleet";
+import { readingOf } from "@/server/repositories/readings";
+import { one } from "@/server/sql";
+
+/** A release on which a board can be set up as a backup says, and what that would mean for it. */
+export interface SetUpWay {
+  readonly releaseId: string;
+  readonly title: string;
+  /** The board runs it: its firmware is not touched. */
+  readonly runs: boolean;
+  /** Why it cannot be chosen. */
+  readonly lack?: string;
+  /** How many things a person has to decide, and how many values that were set by hand would be lost. */
+  readonly decisions: number;
+  readonly lost: number;
+  /** Places that would be otherwise than now, area by area; absent where no backup says how they are now. */
+  readonly differences?: readonly AreaDifference[];
+  /** Areas that had better come from the backup, because nobody set them on this board. */
+  readonly parts: Parts;
+  readonly advice: Advice;
+  readonly starters: readonly { readonly name: string; readonly airframe: string }[];
+  readonly profiles: Release["profiles"];
+}
+
+export interface SetUpChoices {
+  readonly aircraftId: number;
+  readonly tag: string;
+  readonly whose: Whose;
+  /** It shows only its loader, and nothing was ever read out of it. */
+  readonly commissions: boolean;
+  readonly ways: readonly SetUpWay[];
+}
+
+interface Ground {
+  readonly chosen: Recital;
+  readonly whose: Whose;
+  readonly target: string;
+  readonly newest: Recital | undefined;
+  readonly catalogue: Catalogue;
+}
+
+const withImage = async (releaseId: string, target: string) =>
+  (await one("select 1 as found from images where release_id = $1 and target = $2 limit 1", [releaseId, target])) !==
+  undefined;
+
+const lostIn = ({ items }: Plan) =>
+  items.filter(
+    (item) =>
+      item.kind === "setting" &&
+      item.from?.moved === true &&
+      (item.outcome === "retired" || item.outcome === "unknown" || item.loss === "lost"),
+  ).length;
+
+async function wayOn(release: Release, runs: boolean, ground: Ground): Promise<SetUpWay> {
+  const { chosen, whose, target, newest, catalogue } = ground;
+  const plain = {
+    releaseId: release.id,
+    title: releaseTitle(release),
+    runs,
+    decisions: 0,
+    lost: 0,
+    parts: {},
+    advice: { scope: "everything", because: "" } as const,
+    starters: release.starters.map(({ name, airframe }) => ({ name, airframe })),
+    profiles: release.profiles,
+  };
+  const built = findTarget(release, target);
+  if (!built) return { ...plain, lack: `it is not built for ${target}` };
+  if (!runs && !(await withImage(release.id, built.id)))
+    return { ...plain, lack: `no image of it for ${built.id} is in the workshop` };
+  const plan = planUpdate(chosen, release, built.id, catalogue, whose);
+  if (!plan.ok) return { ...plain, lack: plan.problem.message };
+  const own = newest && planUpdate(newest, release, built.id, catalogue);
+  const way = routeBetween(catalogue, chosen.release, release);
+  const joined = way.ok && way.value.some(({ by }) => by === "shared meanings");
+  const defaults = { configuration: defaultConfiguration(release, built.id, { target: built.id }), release };
+  const bare = planUpdate(defaults, release, built.id, catalogue);
+  return {
+    ...plain,
+    decisions: openDecisions(plan.value, {}),
+    lost: lostIn(plan.value),
+    advice: adviceOn(plan.value, joined),
+    ...(own?.ok ? { differences: baselineDifferences(plan.value, own.value, release) } : {}),
+    parts: own?.ok && bare.ok && whose === "another" ? partsNobodySet(plan.value, own.value, bare.value, release) : {},
+  };
+}
+
+async function boardIn(bayNo: number): Promise<{ bay: BayLive; aircraftId: number }> {
+  const bay = (await readBays((await readBench()).id)).find(({ no }) => no === bayNo)?.live;
+  if (bay?.aircraftId === undefined)
+    throw new ProblemError({
+      code: "bay-nobodys",
+      message: "No aircraft’s board is in this bay",
+      hint: "Plug one in and say whose it is",
+    });
+  return { bay, aircraftId: bay.aircraftId };
+}
+
+/** On which releases the board in a bay can be set up as a backup says: the one that it runs, and that of the backup. */
+export async function setUpChoices(bayNo: number, backupId: number): Promise<SetUpChoices> {
+  const { bay, aircraftId } = await boardIn(bayNo);
+  const backup = await usableBackup(backupId);
+  const catalogue = await loadCatalogue();
+  const aircraft = await aircraftById(aircraftId);
+  const chosen = await readingOf(backup.sha256);
+  const newest = await lastComplete(aircraftId);
+  const here = findRelease(catalogue, bay.family, bay.release);
+  const from = valueOf(releaseById(catalogue, chosen.release.id));
+  const ground: Ground = {
+    chosen,
+    whose: whoseIs(backup, aircraftId, bay.chipId),
+    target: bay.ownTarget ?? bay.target ?? aircraft?.target ?? "",
+    newest: newest && (await readingOf(newest.sha256)),
+    catalogue,
+  };
+  const ways = [
+    ...(here.ok ? [await wayOn(here.value, true, ground)] : []),
+    ...(here.ok && here.value.id === from.id ? [] : [await wayOn(from, false, ground)]),
+  ];
+  return {
+    aircraftId,
+    tag: aircraft?.tag ?? "",
+    whose: ground.whose,
+    commissions: !here.ok && newest === undefined,
+    ways,
+  };
+}
+
+/** The release that a board ran before, with the backup that a visit took of it then. */
+export interface WayBack {
+  readonly backupId: number;
+  readonly name: string;
+  readonly releaseId: string;
+  readonly title: string;
+  /** What can be said of it before the board leaves what it runs now; absent where nothing is known to stand otherwise. */
+  readonly differs?: number;
+}
+
+/** The pair that the board in a bay came from: its newest backup of a visit on another release, and that release's image. */
+export async function wayBackOf(
+  bay: BayLive,
+  here: Release,
+  target: string,
+  catalogue: Catalogue,
+): Promise<WayBack | undefined> {
+  const before = await one<{ id: number; name: string; release_id: string; sha256: string }>(
+    `select id, name, release_id, sha256 from backups
+     where aircraft_id = $1 and chip_id = $2 and source = 'job' and verdict = 'complete' and release_id <> $3
+     order by taken_at desc, id desc limit 1`,
+    [bay.aircraftId ?? 0, bay.chipId ?? "", here.id],
+  );
+  const release = before && catalogue.releases.get(before.release_id);
+  const built = release && findTarget(release, target);
+  if (!built || !(await withImage(release.id, built.id))) return undefined;
+  const newest = await lastComplete(bay.aircraftId ?? 0);
+  const now = newest && planUpdate(await readingOf(newest.sha256), release, built.id, catalogue);
+  const then = planUpdate(await readingOf(before.sha256), release, built.id, catalogue);
+  const differs =
+    now?.ok && then.ok
+      ? baselineDifferences(then.value, now.value, release).reduce((sum, { shared, own }) => sum + shared + own, 0)
+      : undefined;
+  return {
+    backupId: before.id,
+    name: before.name,
+    releaseId: release.id,
+    title: releaseTitle(release),
+    ...(differs === undefined ? {} : { differs }),
+  };
+}

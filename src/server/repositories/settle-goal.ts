@@ -1,0 +1,262 @@
+import { EVERYTHING, routeBetween, type Parts, type Scope, type Whose } from "@/core/carryover";
+import { findRelease, findTarget, releaseById, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
+import { newestBuildOf } from "@/core/identify";
+import type { BayLive, Goal, Instead } from "@/core/job";
+import { ProblemError, valueOf } from "@/core/problem";
+import { settleBase } from "@/server/repositories/baselines";
+import { lastComplete, sourceOfType, usableBackup, whoseIs } from "@/server/repositories/backups";
+import { loadImage } from "@/server/repositories/catalogue";
+import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
+import { relationOf, type Relation } from "@/server/repositories/release-choices";
+
+/** What a job is wished for. */
+export interface GoalWish {
+  /** The part of the settings that comes along; a baseline says it by its parts. */
+  readonly scope?: Scope;
+  readonly goal:
+    | { readonly kind: "update"; readonly releaseId: string; readonly instead?: Instead; readonly asModel?: true }
+    | {
+        readonly kind: "set-up";
+        readonly backupId: number;
+        /** Another release than the one that runs: it is written first. */
+        readonly releaseId?: string;
+        readonly parts?: Parts;
+      }
+    | { readonly kind: "baseline"; readonly base: string; readonly parts: Parts }
+    | {
+        readonly kind: "commission";
+        readonly releaseId: string;
+        readonly instead?: Instead;
+        /** What it is set up as; without it the type's standard, or another of the type. */
+        readonly backupId?: number;
+      }
+    | { readonly kind: "revive"; readonly releaseId: string; readonly instead?: Instead };
+}
+
+/** A goal that can be ordered: all that is known to fail was refused. */
+export interface SettledGoal {
+  readonly goal: Goal;
+  readonly release: Release;
+  readonly headline: string;
+}
+
+/** The release that a board in a bay says it runs. */
+function releaseInBay(catalogue: Catalogue, bay: BayLive): Release {
+  return valueOf(findRelease(catalogue, bay.family, bay.release));
+}
+
+const HEADLINES: Readonly<Record<Relation, string>> = {
+  next: "Update to",
+  later: "Update to",
+  fork: "Change to",
+  older: "Back to",
+  "other-family": "Change to",
+  same: "Write anew",
+};
+
+/** A release that is built for a target, with an image of it in the workshop. */
+async function writable(releaseId: string, target: string, catalogue: Catalogue): Promise<Release> {
+  const release = valueOf(releaseById(catalogue, releaseId));
+  const found = findTarget(release, target);
+  if (!found)
+    throw new ProblemError({
+      code: "target-missing",
+      message: `${releaseTitle(release)} is not built for ${target === "" ? "this board" : target}`,
+      hint: "Choose a release that builds this target",
+    });
+  await loadImage(catalogue, release.id, found.id);
+  return release;
+}
+
+const asTarget = (instead: Instead | undefined) => (instead ? ` as ${instead.target}` : "");
+
+const LEAST_REASON = 10;
+
+/** Another target than the board's own is written only with a reason, and never one of another processor. */
+function checkInstead({ target, reason }: Instead, own: string, release: Release, catalogue: Catalogue): void {
+  if (reason.trim().length < LEAST_REASON)
+    throw new ProblemError({
+      code: "reason-missing",
+      message: `Say why this board shall run the firmware of ${target}`,
+      detail: `Its own target is ${own}; what differs would not work as wired`,
+      hint: `A sentence of at least ${LEAST_REASON} letters; it stands in the job's record`,
+    });
+  const processor = newestBuildOf(catalogue, own)?.target.processor;
+  const wanted = findTarget(release, target)?.processor;
+  if (processor !== wanted)
+    throw new ProblemError({
+      code: "image-processor",
+      message: `The firmware of ${target} is for another processor`,
+      detail: `${own} has a ${processor ?? "processor that is not known"}, ${target} a ${wanted ?? "processor that is not known"}`,
+      hint: "Nothing overrules this: it could not start",
+    });
+}
+
+async function settleUpdate(
+  { releaseId, instead, asModel }: Extract<GoalWish["goal"], { kind: "update" }>,
+  aircraft: RegisterRow,
+  catalogue: Catalogue,
+  bay: BayLive,
+): Promise<SettledGoal> {
+  if (asModel && bay.ownTarget === undefined)
+    throw new ProblemError({
+      code: "target-agrees",
+      message: "The firmware on this board is of the target that its model takes",
+      hint: "Look at the bay again: the board or the register may have changed",
+    });
+  const own = (asModel ? bay.ownTarget : bay.target) ?? aircraft.target ?? "";
+  const release = await writable(releaseId, instead?.target ?? own, catalogue);
+  if (instead) checkInstead(instead, own, release, catalogue);
+  const here = findRelease(catalogue, bay.family, bay.release);
+  const verb = here.ok
+    ? HEADLINES[relationOf(here.value, release, valueOf(routeBetween(catalogue, here.value, release)))]
+    : HEADLINES.next;
+  return {
+    goal: { kind: "update", releaseId, ...(instead ? { instead } : {}), ...(asModel ? { asModel } : {}) },
+    release,
+    headline: asModel
+      ? `Right the target: ${releaseTitle(release)} for ${own}`
+      : `${verb} ${releaseTitle(release)}${asTarget(instead)}`,
+  };
+}
+
+const notOwn = (whose: Whose) => (whose === "this-board" ? {} : { whose });
+
+/** A backup that the board is set up from: its own, or another's, on the release that it runs or on one written first. */
+async function settleSetUp(
+  { backupId, releaseId, parts = {} }: Extract<GoalWish["goal"], { kind: "set-up" }>,
+  aircraft: RegisterRow,
+  catalogue: Catalogue,
+  bay: BayLive,
+): Promise<SettledGoal> {
+  const backup = await usableBackup(backupId);
+  const here = releaseInBay(catalogue, bay);
+  const flashes = releaseId !== undefined && releaseId !== here.id;
+  const release = flashes ? await writable(releaseId, bay.target ?? aircraft.target ?? "", catalogue) : here;
+  const from = valueOf(releaseById(catalogue, backup.release_id ?? ""));
+  valueOf(routeBetween(catalogue, from, release));
+  const whose = whoseIs(backup, aircraft.id, bay.chipId);
+  const day = backup.taken_at.toISOString().slice(0, 10);
+  const owner = backup.aircraft_id === null ? undefined : await aircraftById(backup.aircraft_id);
+  const as = whose === "another" ? `${owner?.tag ?? backup.name} on ${day}` : `on ${day}`;
+  const [verb, title] = [flashes ? "Back to" : "Set up", releaseTitle(release)];
+  return {
+    goal: {
+      kind: "set-up",
+      releaseId: release.id,
+      backupId,
+      ...(flashes ? { flashes: true } : {}),
+      ...(whose === "this-board" ? {} : { whose, parts }),
+    },
+    release,
+    headline:
+      backup.source === "merged"
+        ? `Set up as merged on ${day}`
+        : flashes && whose === "another"
+          ? `${title}, set up as ${as}`
+          : `${verb}${flashes ? ` ${title}` : ""} as ${as}`,
+  };
+}
+
+/** A board that shows only its loader, brought back with what its aircraft was backed up with last. */
+async function settleRevive(
+  { releaseId, instead }: Extract<GoalWish["goal"], { kind: "revive" }>,
+  aircraft: RegisterRow,
+  catalogue: Catalogue,
+  bay: BayLive,
+): Promise<SettledGoal> {
+  const release = await writable(releaseId, instead?.target ?? aircraft.target ?? "", catalogue);
+  if (instead) checkInstead(instead, aircraft.target ?? "", release, catalogue);
+  // without a backup, what its settings region still holds is all there is: the job reads it out before it writes
+  const backup = await lastComplete(aircraft.id);
+  if (backup) valueOf(routeBetween(catalogue, valueOf(releaseById(catalogue, backup.release_id)), release));
+  return {
+    goal: {
+      kind: "revive",
+      releaseId,
+      ...(backup ? { backupId: backup.id, ...notOwn(whoseIs(backup, aircraft.id, bay.chipId)) } : {}),
+      ...(instead ? { instead } : {}),
+    },
+    release,
+    headline: `Revive on ${releaseTitle(release)}${asTarget(instead)}`,
+  };
+}
+
+/** A board that was never set up becomes an aircraft of its type: as the standard, or another of the type, was backed up. */
+async function settleCommission(
+  { releaseId, instead, backupId }: Extract<GoalWish["goal"], { kind: "commission" }>,
+  aircraft: RegisterRow,
+  catalogue: Catalogue,
+  bay: BayLive,
+): Promise<SettledGoal> {
+  const release = await writable(releaseId, instead?.target ?? aircraft.target ?? "", catalogue);
+  if (instead) checkInstead(instead, aircraft.target ?? "", release, catalogue);
+  const source = backupId === undefined ? await sourceOfType(aircraft.type) : await usableBackup(backupId);
+  if (source) valueOf(routeBetween(catalogue, valueOf(releaseById(catalogue, source.release_id ?? "")), release));
+  const whose = source && "aircraft_id" in source ? whoseIs(source, aircraft.id, bay.chipId) : "another";
+  return {
+    goal: {
+      kind: "commission",
+      releaseId,
+      ...(source ? { backupId: source.id, whose } : {}),
+      ...(instead ? { instead } : {}),
+    },
+    release,
+    headline: `Commission on ${releaseTitle(release)}${asTarget(instead)}`,
+  };
+}
+
+/** The board goes back to a baseline on the release that it runs. */
+async function settleBaseline(
+  { base, parts }: Extract<GoalWish["goal"], { kind: "baseline" }>,
+  aircraft: RegisterRow,
+  catalogue: Catalogue,
+  bay: BayLive,
+): Promise<SettledGoal> {
+  const release = releaseInBay(catalogue, bay);
+  const { title, ...source } = await settleBase({ base }, aircraft.type, release, bay.target ?? "", catalogue);
+  return {
+    goal: { kind: "baseline", releaseId: release.id, ...source, parts },
+    release,
+    headline: `Back to: ${title}`,
+  };
+}
+
+/** The goal with the part of the settings that comes along; a starter set has to be one of the release's. */
+function scoped(goal: Goal, scope: Scope, release: Release): Goal {
+  if (scope.starter !== undefined && !release.starters.some(({ name }) => name === scope.starter))
+    throw new ProblemError({
+      code: "starter-none",
+      message: `There is no starter set “${scope.starter}” in ${releaseTitle(release)}`,
+      detail: `It has ${release.starters.map(({ name }) => name).join(", ") || "none"}`,
+      hint: "Choose one of them, or none",
+    });
+  if (goal.kind === "baseline" || (scope.kind === "everything" && scope.starter === undefined)) return goal;
+  return { ...goal, scope };
+}
+
+function settle(goal: GoalWish["goal"], aircraft: RegisterRow, catalogue: Catalogue, bay: BayLive) {
+  switch (goal.kind) {
+    case "update":
+      return settleUpdate(goal, aircraft, catalogue, bay);
+    case "set-up":
+      return settleSetUp(goal, aircraft, catalogue, bay);
+    case "revive":
+      return settleRevive(goal, aircraft, catalogue, bay);
+    case "commission":
+      return settleCommission(goal, aircraft, catalogue, bay);
+    case "baseline":
+      return settleBaseline(goal, aircraft, catalogue, bay);
+  }
+}
+
+/** What is wished, as a goal that a job can have. Refuses what can be known to fail. */
+export async function settleGoal(
+  { goal, scope = EVERYTHING }: GoalWish,
+  aircraft: RegisterRow,
+  catalogue: Catalogue,
+  bay: BayLive,
+): Promise<SettledGoal> {
+  const settled = await settle(goal, aircraft, catalogue, bay);
+  return { ...settled, goal: scoped(settled.goal, scope, settled.release) };
+}

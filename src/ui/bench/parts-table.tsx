@@ -1,0 +1,90 @@
+import type { AreaDifference, PartFrom, Parts } from "@/core/carryover/baseline";
+import { AREAS, type Area } from "@/core/config";
+import { BUTTON_LOOK } from "@/ui/base/parts";
+
+type Differences = readonly AreaDifference[] | undefined;
+
+/** How many places of an area would change. */
+function changesIn(differences: Differences, area: Area, from: PartFrom | undefined): number {
+  const found = differences?.find((each) => each.area === area);
+  if (!found || from === "board") return 0;
+  return found.shared + (from === "baseline" ? found.own : 0);
+}
+
+export const changesOf = (differences: Differences, parts: Parts): number =>
+  AREAS.reduce((sum, area) => sum + changesIn(differences, area, parts[area]), 0);
+
+/** Area by area: how much would change, and where it comes from. */
+export function PartsTable({
+  differences,
+  parts,
+  theirs,
+  onParts,
+}: {
+  /** Not known where no backup says how the board stands. */
+  readonly differences: Differences;
+  readonly parts: Parts;
+  /** How the other side is called: “All as the baseline”. */
+  readonly theirs: string;
+  readonly onParts: (parts: Parts) => void;
+}) {
+  const shown = AREAS.filter((area) => !differences || changesIn(differences, area, "baseline") > 0);
+  const ways: readonly { readonly from: PartFrom | undefined; readonly title: string }[] = [
+    { from: undefined, title: "Its own stays" },
+    { from: "board", title: "All stays" },
+    { from: "baseline", title: theirs },
+  ];
+  return (
+    <>
+      <div className={shown.length === 0 ? "hidden" : "overflow-x-auto"}>
+        <table className="w-full text-sm">
+          <caption className="sr-only">Where each area comes from</caption>
+          <thead>
+            <tr className="border-b border-ink text-left">
+              <th scope="col" className="py-1 pr-3 font-semibold">
+                Area
+              </th>
+              <th scope="col" className="py-1 pr-3 text-right font-semibold">
+                Would change
+              </th>
+              <th scope="col" className="py-1 font-semibold">
+                What stays
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((area) => (
+              <tr key={area} className="border-b border-rule">
+                <td className="py-1 pr-3">{area}</td>
+                <td className="py-1 pr-3 text-right tabular-nums">
+                  {differences ? changesIn(differences, area, parts[area]) : "not known"}
+                </td>
+                <td className="py-1">
+                  <select
+                    aria-label={`What stays of ${area}`}
+                    className={BUTTON_LOOK.plain}
+                    value={parts[area] ?? ""}
+                    onChange={(event) => {
+                      const from = event.target.value;
+                      const rest = Object.entries(parts).filter(([name]) => name !== area);
+                      onParts(Object.fromEntries(from === "" ? rest : [...rest, [area, from]]));
+                    }}
+                  >
+                    {ways.map(({ from, title }) => (
+                      <option key={title} value={from ?? ""}>
+                        {title}
+                      </option>
+                    ))}
+                  </select>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {shown.length < AREAS.length && (
+        <p className="text-sm text-faded">Alike already: {AREAS.filter((area) => !shown.includes(area)).join(", ")}.</p>
+      )}
+    </>
+  );
+}
