@@ -31,6 +31,7 @@ const coreOrder = {
   checks: underJobs,
   // `sim` for its twin alone
   job: [...underJobs, "checks", "sim"],
+  campaign: [...COMMON, "carryover"],
   sim: [...COMMON, "config", "catalog", "idiom", "image"],
 };
 

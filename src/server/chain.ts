@@ -42,11 +42,16 @@ const KINDS: Readonly<
   "groundings-ended": { table: "groundings" },
   jobs: { table: "jobs", free: ["state", "headline", "chip_id", "ended_at"] },
   "jobs-ended": { table: "jobs" },
+  campaigns: { table: "campaigns", free: ["state", "state_reason", "changed_by", "changed_at"] },
+  campaign_decisions: { table: "campaign_decisions" },
+  allowances: { table: "allowances", free: ["ended_by", "ended_at"] },
+  "allowances-ended": { table: "allowances" },
 };
 /** Rows that must have a seal of their kind. */
 const MUST: Readonly<Record<string, string>> = {
   "groundings-ended": "lifted_at is not null",
   "jobs-ended": "ended_at is not null",
+  "allowances-ended": "ended_at is not null",
 };
 
 const hash = (text: string) => createHash("sha256").update(text).digest("hex");

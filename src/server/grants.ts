@@ -14,6 +14,9 @@ const CHANGES = [
   "sim_boards",
   "sim_flash",
   "read_texts",
+  "campaigns",
+  "campaign_members",
+  "allowances",
 ] as const;
 /** What only the owner writes, or what the database writes by itself. */
 const READS_ONLY = ["seals", "seal_head", "SequelizeMeta"] as const;

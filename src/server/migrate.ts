@@ -11,6 +11,7 @@ import * as promises from "@/server/migrations/0005-promises";
 import * as ports from "@/server/migrations/0006-ports";
 import * as keepers from "@/server/migrations/0007-keepers";
 import * as secondFactor from "@/server/migrations/0008-second-factor";
+import * as campaigns from "@/server/migrations/0009-campaigns";
 
 /** Migrations in order. Imported by name, so that nothing is read from the disk at run time. */
 export const MIGRATIONS = [
@@ -22,6 +23,7 @@ export const MIGRATIONS = [
   { name: "0006-ports", up: ports.up },
   { name: "0007-keepers", up: keepers.up },
   { name: "0008-second-factor", up: secondFactor.up },
+  { name: "0009-campaigns", up: campaigns.up },
 ];
 
 /** Any number that no other program is likely to take for a lock of its own. */

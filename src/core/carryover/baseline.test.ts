@@ -31,7 +31,7 @@ describe("a baseline's plan", () => {
   it("has each place of the release once, from where the choice of parts says, over drawn choices", () => {
     fc.assert(
       fc.property(fc.constantFrom(...bases), drawnParts, (base, parts) => {
-        const plan = baselinePlan(base, own, parts, to);
+        const plan = baselinePlan(base, own, { parts, to });
         const ids = plan.items.map(({ id }) => id);
         expect(new Set(ids).size).toBe(ids.length);
         for (const item of plan.items) {
@@ -60,8 +60,8 @@ describe("a baseline's plan", () => {
         .filter(({ kind }) => kind !== "line")
         .map((item) => [item.id, item.kind === "line" ? "" : (item.to ?? null)]);
     for (const base of bases) {
-      expect(places(baselinePlan(base, own, all("board"), to).items)).toEqual(places(own.items));
-      expect(places(baselinePlan(base, own, all("baseline"), to).items)).toEqual(places(base.items));
+      expect(places(baselinePlan(base, own, { parts: all("board"), to }).items)).toEqual(places(own.items));
+      expect(places(baselinePlan(base, own, { parts: all("baseline"), to }).items)).toEqual(places(base.items));
     }
   });
 
@@ -88,8 +88,7 @@ describe("a baseline's plan", () => {
         const plan = baselinePlan(
           valueOf(planUpdate(withRows(theirs), to, TARGET, catalogue(), "another")),
           valueOf(planUpdate(withRows(mine), to, TARGET, catalogue())),
-          {},
-          to,
+          { parts: {}, to },
         );
         const asked = plan.items.filter(({ id, choices }) => id.startsWith("row ports/") && choices.length > 0);
         expect(asked.length > 0).toBe(
@@ -113,7 +112,7 @@ describe("a baseline's plan", () => {
 
   it("can be settled by its first choices, into one value for each place", () => {
     for (const base of bases) {
-      const plan = baselinePlan(base, own, { receiver: "baseline", tune: "board" }, to);
+      const plan = baselinePlan(base, own, { parts: { receiver: "baseline", tune: "board" }, to });
       const first = Object.fromEntries(
         plan.items.flatMap(({ id, choices: [choice] }) => (choice ? [[id, choice.id]] : [])),
       );

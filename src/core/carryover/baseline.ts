@@ -1,6 +1,6 @@
 import { indexOf, type Belonging, type Release, type StarterSet } from "@/core/catalog";
 import { addressId, equalValues, type Area, type Configuration } from "@/core/config";
-import type { Choice, Plan, PlanItem, RowItem, RowPlace, SettingItem, Whose } from "@/core/carryover/plan";
+import type { Choice, Plan, PlanItem, RowItem, RowPlace, SettingItem, Side, Whose } from "@/core/carryover/plan";
 
 /** Where an area comes from: all of it from what the board holds, or all of it from the baseline. */
 export const PART_FROM = ["board", "baseline"] as const;
@@ -34,16 +34,29 @@ export const KEEPS: Readonly<Record<Whose, readonly Belonging[]>> = {
   another: ["board", "airframe"],
 };
 
-/** Whether an item is the board's own under a choice of parts. Lines that nobody understands are never dropped unseen. */
-function isOwn(item: PlanItem, { parts, keeps, to }: Keeping): boolean {
-  const from = item.kind === "line" ? undefined : parts[item.area as Area];
-  return from === undefined ? keeps.includes(belongingOf(item, to)) : from === "board";
+/** What of the board's own is kept. */
+export interface Keeping {
+  readonly to: Release;
+  readonly parts: Parts;
+  /** What is kept by what it belongs to, where nobody decided on the area; calibration, wiring and name where nothing is said. */
+  readonly belongs?: readonly Belonging[];
+  /** Single places, by their address on the baseline's release. */
+  readonly keep?: readonly string[];
 }
 
-interface Keeping {
-  readonly parts: Parts;
-  readonly keeps: readonly Belonging[];
-  readonly to: Release;
+/** Where an item stood on the release that its plan comes from: as a drift names the place. */
+function placeBefore(item: PlanItem): string | undefined {
+  if (item.kind === "line" || !item.from) return undefined;
+  return item.kind === "row"
+    ? `row ${item.table}/${item.from.key}`
+    : addressId({ scope: (item.from as Side).scope, key: item.from.key });
+}
+
+/** Whether an item is the board's own. Lines that nobody understands are never dropped unseen. */
+function isOwn(item: PlanItem, { parts, belongs = KEEPS.another, to }: Keeping, kept: ReadonlySet<string>): boolean {
+  if (kept.has(item.id)) return true;
+  const from = item.kind === "line" ? undefined : parts[item.area as Area];
+  return from === undefined ? belongs.includes(belongingOf(item, to)) : from === "board";
 }
 
 const KEPT = { rule: "kept", why: "Kept from what the board holds" } as const;
@@ -52,12 +65,14 @@ const KEPT = { rule: "kept", why: "Kept from what the board holds" } as const;
  * A baseline's plan with the kept parts of the board's own in it: each place of the release exactly once. Both plans are
  * for the same release and target.
  */
-export function baselinePlan(base: Plan, own: Plan, parts: Parts, to: Release, keeps = KEEPS.another): Plan {
-  const keeping = { parts, keeps, to };
-  const kept = own.items.filter((item) => isOwn(item, keeping));
+export function baselinePlan(base: Plan, own: Plan, keeping: Keeping): Plan {
+  const { to, keep = [] } = keeping;
+  const places = new Set(base.items.flatMap((item) => (keep.includes(placeBefore(item) ?? "") ? [item.id] : [])));
+  const named = new Set([...places, ...own.items.flatMap(({ id }) => (keep.includes(id) ? [id] : []))]);
+  const kept = own.items.filter((item) => isOwn(item, keeping, named));
   const taken = new Set(kept.map(({ id }) => id));
   const rest = base.items
-    .filter((item) => item.kind === "line" || !isOwn(item, keeping))
+    .filter((item) => item.kind === "line" || !isOwn(item, keeping, named))
     .map((item) => (taken.has(item.id) ? { ...item, id: `baseline ${item.id}` } : item));
   const items = kept.map((item): PlanItem => ({ ...item, ofBoard: true, trail: [KEPT, ...item.trail] }));
   return { ...base, items: [...rest, ...items.map((item) => askWhere(item, items, base, to))] };

@@ -7,6 +7,7 @@ export * from "./history";
 export * from "./likeness";
 export * from "./pads";
 export * from "./pictures";
+export * from "./policy";
 export * from "./release-change";
 export * from "./resolved";
 export * from "./takes";

@@ -1,6 +1,7 @@
 import { playOnTwin, type TwinInput } from "@/core/job/twin";
 import type { Problem } from "@/core/problem";
 import { inspectFile, type InspectedEntry } from "@/server/repositories/intake";
+import { campaignPlans } from "@/server/repositories/campaign-plans";
 import { fileBroughtReadout, type Brought } from "@/server/repositories/brought";
 import {
   catalogueOf,
@@ -37,6 +38,8 @@ export const TASKS = {
   /** The lines of a job's plan on a board that does not exist; by the documents that the job goes by. */
   "play-twin": async ({ pins, input }: { pins: readonly PinnedDocument[] | null; input: TwinInput }) =>
     playOnTwin(input, await catalogueOf(pins)),
+  /** What each aircraft of a campaign would meet. */
+  "campaign-plans": ({ campaignId }: { campaignId: number }) => campaignPlans(campaignId),
   "import-image": ({ raw, account }: { raw: Uint8Array; account: string }) => importImage(raw, account),
 };
 

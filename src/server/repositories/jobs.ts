@@ -7,7 +7,7 @@ import { readBays, readBench } from "@/server/repositories/bench";
 import { loadCatalogue, pinDocuments, type PinnedDocument } from "@/server/repositories/catalogue";
 import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
 import { settleGoal, type GoalWish } from "@/server/repositories/settle-goal";
-import { one, rows } from "@/server/sql";
+import { inTransaction, one, rows, run } from "@/server/sql";
 
 export interface JobRow {
   readonly id: number;
@@ -108,7 +108,7 @@ export async function orderJob(wish: JobWish): Promise<number> {
   const catalogue = await loadCatalogue();
   const { goal, release, headline } = await settleGoal(wish, aircraft, catalogue, bay);
   try {
-    const job = await getDb().Job.create({
+    const order = {
       bench_id: bench.id,
       bay_no: wish.bayNo,
       aircraft_id: aircraft.id,
@@ -119,8 +119,17 @@ export async function orderJob(wish: JobWish): Promise<number> {
       headline,
       ordered_by: wish.account,
       ended_at: null,
+    };
+    return await inTransaction(async (transaction) => {
+      const { id } = await getDb().Job.create(order, { transaction });
+      if (wish.goal.kind === "campaign")
+        await run(
+          "insert into campaign_jobs (job_id, campaign_id) values ($1, $2)",
+          [id, wish.goal.campaignId],
+          transaction,
+        );
+      return id;
     });
-    return job.id;
   } catch (error) {
     if (error instanceof UniqueConstraintError) throw await whoHas(wish.bayNo, aircraft.id);
     throw error;

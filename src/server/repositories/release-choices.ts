@@ -17,6 +17,7 @@ import type { BayLive } from "@/core/job";
 import { lastComplete, sourceOfType } from "@/server/repositories/backups";
 import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
 import { readBays, readBench } from "@/server/repositories/bench";
+import { campaignFor } from "@/server/repositories/campaigns";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingOf } from "@/server/repositories/readings";
 import { wayBackOf, type WayBack } from "@/server/repositories/set-up-choices";
@@ -61,6 +62,8 @@ export interface ReleaseChoices {
   readonly rights?: { readonly says: string; readonly takes: string };
   /** What the last job on an aircraft of its type let come along. */
   readonly lastScope?: Scope;
+  /** Its turn in a campaign that goes on. */
+  readonly campaign?: { readonly id: number; readonly title: string; readonly turn: number; readonly waiting: number };
   /** The release that it came from, and the backup of then. */
   readonly wayBack?: WayBack;
   /** Why there is nothing to choose from. */
@@ -274,6 +277,7 @@ export async function releaseChoices(bayNo: number): Promise<ReleaseChoices> {
   );
   const type = (await aircraftById(bay?.aircraftId ?? 0))?.type;
   const scope = type === undefined ? undefined : await lastScope(type);
+  const turn = goal === "update" ? await campaignFor(bay?.aircraftId ?? 0) : undefined;
   const wayBack = bay && goal === "update" && !rights ? await wayBackOf(bay, here, target, catalogue) : undefined;
   return {
     goal,
@@ -282,5 +286,8 @@ export async function releaseChoices(bayNo: number): Promise<ReleaseChoices> {
     ...(rights ? { rights } : {}),
     ...(scope ? { lastScope: scope } : {}),
     ...(wayBack ? { wayBack } : {}),
+    ...(turn
+      ? { campaign: { id: turn.campaign.id, title: turn.campaign.title, turn: turn.turn, waiting: turn.waiting } }
+      : {}),
   };
 }

@@ -5,8 +5,10 @@ import type { BayLive, Goal, Instead } from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
 import { settleBase } from "@/server/repositories/baselines";
 import { lastComplete, sourceOfType, usableBackup, whoseIs } from "@/server/repositories/backups";
+import { turnOf } from "@/server/repositories/campaigns";
 import { loadImage } from "@/server/repositories/catalogue";
 import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
+import { keptByPolicy } from "@/server/repositories/policy";
 import { relationOf, type Relation } from "@/server/repositories/release-choices";
 
 /** What a job is wished for. */
@@ -23,6 +25,8 @@ export interface GoalWish {
         readonly parts?: Parts;
       }
     | { readonly kind: "baseline"; readonly base: string; readonly parts: Parts }
+    /** Its turn in a campaign. */
+    | { readonly kind: "campaign"; readonly campaignId: number }
     | {
         readonly kind: "commission";
         readonly releaseId: string;
@@ -215,8 +219,12 @@ async function settleBaseline(
 ): Promise<SettledGoal> {
   const release = releaseInBay(catalogue, bay);
   const { title, ...source } = await settleBase({ base }, aircraft.type, release, bay.target ?? "", catalogue);
+  const allowed = base === "standard" ? await keptByPolicy(aircraft.type, aircraft.tag) : { parts: {}, keep: [] };
   return {
-    goal: { kind: "baseline", releaseId: release.id, ...source, parts },
+    goal: {
+      ...{ kind: "baseline", releaseId: release.id, ...source, parts: { ...allowed.parts, ...parts } },
+      ...(allowed.keep.length === 0 ? {} : { keep: allowed.keep }),
+    },
     release,
     headline: `Back to: ${title}`,
   };
@@ -247,7 +255,23 @@ function settle(goal: GoalWish["goal"], aircraft: RegisterRow, catalogue: Catalo
       return settleCommission(goal, aircraft, catalogue, bay);
     case "baseline":
       return settleBaseline(goal, aircraft, catalogue, bay);
+    case "campaign":
+      return settleCampaign(goal.campaignId, aircraft, catalogue, bay);
   }
+}
+
+/** What the campaign wants of each of its aircraft. */
+async function settleCampaign(
+  campaignId: number,
+  aircraft: RegisterRow,
+  catalogue: Catalogue,
+  bay: BayLive,
+): Promise<SettledGoal> {
+  const { goal } = await turnOf(campaignId, aircraft.id);
+  if (goal.kind === "standard")
+    return settleBaseline({ kind: "baseline", base: "standard", parts: {} }, aircraft, catalogue, bay);
+  const settled = await settleUpdate({ kind: "update", releaseId: goal.releaseId }, aircraft, catalogue, bay);
+  return { ...settled, goal: scoped(settled.goal, goal.scope ?? EVERYTHING, settled.release) };
 }
 
 /** What is wished, as a goal that a job can have. Refuses what can be known to fail. */

@@ -1,5 +1,7 @@
-import type { EarlierPlan, Plan } from "@/core/carryover";
+import { campaignProposals } from "@/core/campaign";
+import { proposalsFor, type EarlierPlan, type Plan, type Proposal } from "@/core/carryover";
 import { getJson } from "@/server/repositories/blobs";
+import { campaignOfJob, decisionsOf } from "@/server/repositories/campaigns";
 import type { JobRow } from "@/server/repositories/jobs";
 import { rows } from "@/server/sql";
 import { readJob } from "@/server/web/job-view";
@@ -8,7 +10,7 @@ import { readJob } from "@/server/web/job-view";
 const LOOKED_AT = 5;
 
 /** The plans that were taken last on other aircraft of the type, to the same release. */
-export async function earlierPlans(job: JobRow): Promise<EarlierPlan[]> {
+async function earlierPlans(job: JobRow): Promise<EarlierPlan[]> {
   const found = await rows<{ id: number }>(
     `select j.id from jobs j join aircraft a on a.id = j.aircraft_id
      where a.type = (select type from aircraft where id = $1) and j.id <> $2 and j.state = 'finished' and j.goal ->> 'releaseId' = $3
@@ -25,4 +27,12 @@ export async function earlierPlans(job: JobRow): Promise<EarlierPlan[]> {
     plans.push({ tag: view.job.tag, plan: (await getJson(planSha)) as Plan, decisions, decidedBy });
   }
   return plans;
+}
+
+/** What is proposed for a plan: as it was decided for its campaign, else as on other aircraft of the type. */
+export async function proposed(job: JobRow, plan: Plan): Promise<Readonly<Record<string, Proposal>>> {
+  const campaign = await campaignOfJob(job.id);
+  const before = proposalsFor(plan, await earlierPlans(job));
+  if (!campaign) return before;
+  return { ...before, ...campaignProposals(plan, await decisionsOf(campaign.id), campaign.title) };
 }

@@ -56,6 +56,7 @@ interface Choices {
   readonly lack?: string;
   readonly lastScope?: Scope;
   readonly wayBack?: WayBack;
+  readonly campaign?: { readonly id: number; readonly title: string; readonly turn: number; readonly waiting: number };
 }
 
 /** The release that the board came from, with its own backup of then. */
@@ -118,6 +119,28 @@ export function OrderRelease({
     );
   return (
     <div className="grid gap-2">
+      {loaded.campaign && (
+        <section aria-label="Campaign" className="mb-1 border border-water bg-water-wash px-3.5 py-2.5">
+          <p className="text-sm">
+            <Link href={`/campaigns/${loaded.campaign.id}`}>{loaded.campaign.title}</Link>:{" "}
+            {loaded.campaign.turn === 1
+              ? `${tag} is next`
+              : `${tag} is number ${loaded.campaign.turn} of ${loaded.campaign.waiting} that wait`}
+            .
+          </p>
+          <button
+            type="button"
+            className={`${BUTTON_LOOK.main} mt-1.5 disabled:opacity-50`}
+            disabled={busy}
+            onClick={() => {
+              const wish = { bayNo: no, aircraftId, goal: "campaign", campaignId: loaded.campaign?.id };
+              void ask<{ id: number }>("/api/jobs", wish).then((job) => job && router.push(`/jobs/${job.id}`));
+            }}
+          >
+            Order its job of the campaign
+          </button>
+        </section>
+      )}
       {goal === "revive" && (
         <p className="text-sm">
           It shows only its loader: what it holds does not start. Through the loader a release can be written to it;

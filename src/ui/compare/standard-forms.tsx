@@ -1,8 +1,9 @@
 "use client";
 
-import { useState, type ReactNode } from "react";
+import { useState } from "react";
 import { useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { DisclosedForm } from "@/ui/base/disclosed-form";
+import { FIELD_LOOK } from "@/ui/base/parts";
 
 const FIELD = `${FIELD_LOOK.plain} mt-1 block w-full`;
 
@@ -91,50 +92,5 @@ export function RaiseStandard({
         ))}
       </fieldset>
     </DisclosedForm>
-  );
-}
-
-/** A form that a button opens; it closes when what it asks for was done. */
-function DisclosedForm({
-  opens,
-  does,
-  disabled = false,
-  asking,
-  onSubmit,
-  children,
-}: {
-  readonly opens: string;
-  readonly does: string;
-  readonly disabled?: boolean;
-  readonly asking: ReturnType<typeof useAsk>;
-  readonly onSubmit: () => Promise<unknown>;
-  readonly children: ReactNode;
-}) {
-  const [open, setOpen] = useState(false);
-  if (!open)
-    return (
-      <button type="button" className={BUTTON_LOOK.plain} onClick={() => setOpen(true)} disabled={disabled}>
-        {opens}
-      </button>
-    );
-  return (
-    <form
-      className="grid max-w-md gap-2 border border-rule p-3 text-sm"
-      onSubmit={(event) => {
-        event.preventDefault();
-        void onSubmit().then((made) => made !== undefined && setOpen(false));
-      }}
-    >
-      {children}
-      {asking.problem && <ProblemNote problem={asking.problem} />}
-      <div className="flex gap-2">
-        <button type="submit" disabled={asking.busy} className={BUTTON_LOOK.main}>
-          {does}
-        </button>
-        <button type="button" className={BUTTON_LOOK.plain} onClick={() => setOpen(false)}>
-          Not now
-        </button>
-      </div>
-    </form>
   );
 }

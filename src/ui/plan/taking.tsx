@@ -82,8 +82,7 @@ export function AsBefore({
   return (
     <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-2 border border-water bg-water-wash px-3.5 py-2.5">
       <p className="min-w-0 flex-1">
-        {rows} of these {rows === 1 ? "was" : "were"} decided on other aircraft of its type: {[...by.keys()].join("; ")}
-        .
+        {rows} of these {rows === 1 ? "was" : "were"} decided before: {[...by.keys()].join("; ")}.
       </p>
       <AskButton
         path={`/api/jobs/${jobId}`}

@@ -14,9 +14,12 @@ export default async function JobsPage() {
     <>
       <div className="mb-4 flex flex-wrap items-end justify-between gap-3">
         <h1>{open === 0 ? "No job is open." : open === 1 ? "One job is open." : `${open} jobs are open.`}</h1>
-        <LinkButton href="/bench/1" look="main">
-          Order a job
-        </LinkButton>
+        <div className="flex flex-wrap gap-2">
+          <LinkButton href="/campaigns">Campaigns</LinkButton>
+          <LinkButton href="/bench/1" look="main">
+            Order a job
+          </LinkButton>
+        </div>
       </div>
       {jobs.length === LISTED_JOBS && (
         <p className="mb-2 text-sm text-faded">

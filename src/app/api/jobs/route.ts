@@ -1,8 +1,9 @@
-import { array, boolean, mixed, number, object, string } from "yup";
+import { boolean, mixed, number, object, string } from "yup";
 import { trimmed } from "@/server/shapes";
-import { PART_FROM, SCOPE_KINDS, type Parts, type Scope } from "@/core/carryover";
+import { PART_FROM, type Parts } from "@/core/carryover";
 import { AREAS } from "@/core/config";
 import { orderJob, type JobWish } from "@/server/repositories/jobs";
+import { scopeFrom, scopeShape } from "@/server/web/scope-shape";
 import { handleJson } from "@/server/web/handle";
 
 const insteadShape = object({ target: string().max(64).required(), reason: trimmed().max(400).default("") });
@@ -19,21 +20,8 @@ const parts = mixed<Parts>({
   type: "areas",
 }).typeError(`parts names areas of settings, each from one of: ${PART_FROM.join(", ")}`);
 
-const scopeShape = object({
-  kind: string().oneOf(SCOPE_KINDS).required(),
-  starter: string().max(64),
-  leave: array(string().max(200).required()).max(2000),
-});
-
-/** Only “chosen” names what stays behind. */
-const scopeFrom = ({ kind, starter, leave }: ReturnType<typeof scopeShape.validateSync>): Scope => ({
-  kind,
-  ...(starter === undefined ? {} : { starter }),
-  ...(kind === "chosen" ? { leave: leave ?? [] } : {}),
-});
-
 /** Where the fields that a kind of goal does not have are not asked for. */
-const KINDS = ["update", "set-up", "revive", "commission", "baseline"] as const;
+const KINDS = ["update", "set-up", "revive", "commission", "baseline", "campaign"] as const;
 const of = (...kinds: (typeof KINDS)[number][]) => ({
   is: (kind: unknown) => kinds.some((each) => each === kind),
 });
@@ -53,6 +41,10 @@ const shape = object({
     .integer()
     .positive()
     .when("goal", { ...of("set-up"), then: (s) => s.required() }),
+  campaignId: number()
+    .integer()
+    .positive()
+    .when("goal", { ...of("campaign"), then: (s) => s.required() }),
   /** Which baseline, and where each area comes from that is decided on. */
   base: string()
     .max(100)
@@ -69,6 +61,7 @@ const shape = object({
 function goalOf(body: ReturnType<typeof shape.validateSync>): JobWish["goal"] {
   const { goal, releaseId = "", backupId = 0, base = "", instead: other } = body;
   if (goal === "set-up") return { kind: goal, backupId, parts: body.parts, ...(releaseId === "" ? {} : { releaseId }) };
+  if (goal === "campaign") return { kind: goal, campaignId: body.campaignId ?? 0 };
   if (goal === "baseline") return { kind: goal, base, parts: body.parts };
   const instead = other ? { instead: other } : {};
   if (goal === "update") return { kind: goal, releaseId, ...instead, ...(body.asModel ? { asModel: true } : {}) };

@@ -14,13 +14,15 @@ export interface Baseline {
   /** Starter set that is laid over the defaults. */
   readonly starter?: string;
   readonly parts: Parts;
+  /** Places that stay as the board holds them, by their address on the baseline's release: differences that are allowed. */
+  readonly keep?: readonly string[];
 }
 
 export const baseline: GoalKind<Baseline> = {
   kind: "baseline",
   given: ({ releaseId }) => ({ "main: runs": releaseId }),
   wanted: () => ({ "settings: kept": YES, "job: signed off": YES }),
-  plan({ starter: name, parts }, { chosen, board }, to, target, catalogue) {
+  plan({ starter: name, parts, keep = [] }, { chosen, board }, to, target, catalogue) {
     if (!board) throw new Error("a baseline needs a backup of the board");
     const starter = to.starters.find((each) => each.name === name);
     if (name !== undefined && !starter)
@@ -33,6 +35,6 @@ export const baseline: GoalKind<Baseline> = {
     const base = planUpdate(from, to, target, catalogue, "another");
     if (!base.ok) return base;
     const own = planUpdate(board, to, target, catalogue);
-    return own.ok ? { ok: true, value: baselinePlan(base.value, own.value, parts, to) } : own;
+    return own.ok ? { ok: true, value: baselinePlan(base.value, own.value, { parts, keep, to }) } : own;
   },
 };

@@ -40,6 +40,8 @@ export const setUp: GoalKind<SetUp> = {
     const base = planUpdate(chosen, to, target, catalogue, whose);
     if (!base.ok) return base;
     const own = planUpdate(board, to, target, catalogue);
-    return own.ok ? { ok: true, value: baselinePlan(base.value, own.value, parts, to, KEEPS[whose]) } : own;
+    return own.ok
+      ? { ok: true, value: baselinePlan(base.value, own.value, { parts, belongs: KEEPS[whose], to }) }
+      : own;
   },
 };

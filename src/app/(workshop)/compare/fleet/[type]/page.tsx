@@ -2,10 +2,11 @@ import type { Metadata } from "next";
 import Link from "next/link";
 import { notFound } from "next/navigation";
 import { oneParam, type SearchParams } from "@/app/params";
-import { asOfNewest, driftSentence, fleetDrift, sinceWhen, type Drift } from "@/core/compare";
-import { releaseTitle } from "@/core/catalog";
-import { Empty, Sheet } from "@/ui/base/parts";
+import { asOfNewest, driftSentence, sinceWhen, withoutAllowed, type Allowance, type Drift } from "@/core/compare";
+import { indexOf, releaseTitle, type Release } from "@/core/catalog";
+import { Empty, LinkButton, Sheet } from "@/ui/base/parts";
 import { dayTime, day } from "@/ui/base/time";
+import { AllowDifference, Allowances, type AllowanceView } from "@/ui/compare/allowances";
 import { DriftGrid } from "@/ui/compare/drift-grid";
 import { driftGridData } from "@/ui/compare/drift-grid-data";
 import { driftLines } from "@/ui/compare/drift-lines";
@@ -14,9 +15,9 @@ import { DriftTable } from "@/ui/compare/drift-table";
 import { UrlSwitch } from "@/ui/base/url-switch";
 import { MakeStandard, RaiseStandard } from "@/ui/compare/standard-forms";
 import { loadCatalogue } from "@/server/repositories/catalogue";
-import { readingOf, vectorsOf } from "@/server/repositories/readings";
+import { allowancesOf, driftOf } from "@/server/repositories/policy";
 import { readingsOf } from "@/server/repositories/sides";
-import { listTypes, membersOf, standardsOf, type FleetMember, type Standard } from "@/server/repositories/standards";
+import { listTypes, membersOf, standardsOf, type FleetMember } from "@/server/repositories/standards";
 import { aircraftByTag } from "@/server/repositories/fleet";
 import { mayActAs } from "@/server/roles";
 import { requirePage } from "@/server/web/session";
@@ -64,7 +65,9 @@ export default async function FleetDriftPage({ params, searchParams }: Props) {
   const catalogue = await loadCatalogue();
   const release = catalogue.releases.get(standard?.release_id ?? "");
   const isLead = mayActAs(account.role, "lead");
-  const drift = standard && (await driftOf(standard, members));
+  const allowances = await allowancesOf(type);
+  const judged = standard && withoutAllowed(await driftOf(standard, members), allowances);
+  const drift = judged?.drift;
   const off = drift?.rows.filter((row) => row.cells.length > 0) ?? [];
   const asMatrix = oneParam(query.view) === "matrix";
   return (
@@ -126,10 +129,23 @@ export default async function FleetDriftPage({ params, searchParams }: Props) {
                   .map((r) => ({ id: r.id, title: releaseTitle(r) }))}
               />
             )}
+            {standard && drift && (
+              <AllowDifference
+                key={allowances.length}
+                type={type}
+                places={drift.columns.map(({ id, title, place }) => ({ id, title: `${title} (${place})` }))}
+                tags={members.map(({ tag }) => tag)}
+              />
+            )}
+            {off.length > 0 && (
+              <LinkButton href={`/campaigns?type=${encodeURIComponent(type)}`}>Bring them back to it</LinkButton>
+            )}
           </div>
         )}
+        {judged && <Allowances allowances={allowanceViews(allowances, judged.allowed, release)} isLead={isLead} />}
       </Sheet>
-      {drift &&
+      {standard &&
+        drift &&
         (off.length === 0 ? (
           <Empty>Nothing to show: every aircraft that could be compared holds what the standard holds.</Empty>
         ) : (
@@ -155,14 +171,21 @@ export default async function FleetDriftPage({ params, searchParams }: Props) {
   );
 }
 
-async function driftOf(standard: Standard, members: readonly FleetMember[]): Promise<Drift> {
-  const { configuration, release } = await readingOf(standard.sha256);
-  const vectors = await vectorsOf(members.flatMap((member) => member.sha256 ?? []));
-  const fleet = members.flatMap(({ tag, sha256 }) => {
-    const vector = vectors.get(sha256 ?? "");
-    return vector ? [{ tag, vector }] : [];
-  });
-  return fleetDrift({ configuration, release }, fleet, await loadCatalogue());
+/** What is allowed, in words: a place by the title that its setting or row has. */
+function allowanceViews(
+  allowances: readonly Allowance[],
+  allowed: ReadonlyMap<number, number>,
+  release: Release | undefined,
+): AllowanceView[] {
+  const titleOf = (name: string) => {
+    const key = name.slice(name.indexOf("/") + 1);
+    return release && indexOf(release).settings.get(key)?.title;
+  };
+  return allowances.map(({ id, kind, name, tag, reason, account, at }) => ({
+    ...{ id, reason, account, when: dayTime(at), count: allowed.get(id) ?? 0 },
+    what: kind === "area" ? name : `${titleOf(name) ?? name} (${name})`,
+    ...(tag === undefined ? {} : { tag }),
+  }));
 }
 
 function Asides({ drift, members }: { readonly drift: Drift; readonly members: readonly FleetMember[] }) {

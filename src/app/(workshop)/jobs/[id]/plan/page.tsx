@@ -1,12 +1,12 @@
 import type { Metadata } from "next";
 import { oneParam, type SearchParams } from "@/app/params";
 import { notFound } from "next/navigation";
-import { openDecisions, proposalsFor } from "@/core/carryover";
+import { openDecisions } from "@/core/carryover";
 import { currentStep, mayReopen, scopeOf } from "@/core/job";
 import { PlanView } from "@/ui/plan/plan-view";
 import { Empty, LinkButton, Sheet } from "@/ui/base/parts";
 import { mayActAs } from "@/server/roles";
-import { earlierPlans } from "@/server/web/earlier-plans";
+import { proposed } from "@/server/web/earlier-plans";
 import { linesOfPlan } from "@/server/web/plan-lines";
 import { planOfJob, readJob, sourceBackupOf } from "@/server/web/job-view";
 import { requirePage } from "@/server/web/session";
@@ -37,7 +37,7 @@ export default async function PlanPage({ params, searchParams }: Props) {
   const open = state.phase === "open" && currentStep(state)?.id === "plan" && mayActAs(account.role, "technician");
   const asked = await searchParams;
   const { need } = currentStep(state) ?? {};
-  const proposals = open && openDecisions(plan, state.decisions) > 0 ? proposalsFor(plan, await earlierPlans(job)) : {};
+  const proposals = open && openDecisions(plan, state.decisions) > 0 ? await proposed(job, plan) : {};
   const deciders = Object.fromEntries(Object.entries(state.decidedBy).map(([id, by]) => [id, by.account]));
   return (
     <PlanView

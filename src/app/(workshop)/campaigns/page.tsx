@@ -1,0 +1,87 @@
+import type { Metadata } from "next";
+import Link from "next/link";
+import { oneParam, type SearchParams } from "@/app/params";
+import { progressSentence } from "@/core/campaign";
+import { releaseTitle } from "@/core/catalog";
+import { BeginCampaign } from "@/ui/campaign/begin";
+import { Mark } from "@/ui/base/mark";
+import { Empty, Sheet } from "@/ui/base/parts";
+import { dayTime } from "@/ui/base/time";
+import { listCampaigns, membersOfCampaign } from "@/server/repositories/campaigns";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { listTypes } from "@/server/repositories/standards";
+import { mayActAs } from "@/server/roles";
+import { requirePage } from "@/server/web/session";
+
+export const metadata: Metadata = { title: "Campaigns" };
+
+const MARK = { open: "half", paused: "call", ended: "none" } as const;
+
+export default async function CampaignsPage({ searchParams }: { readonly searchParams: SearchParams }) {
+  const account = await requirePage();
+  const asked = oneParam((await searchParams).type);
+  const [campaigns, types, catalogue] = [await listCampaigns(), await listTypes(), await loadCatalogue()];
+  const going = campaigns.filter(({ state }) => state !== "ended");
+  const told = await Promise.all(
+    campaigns.map(async (campaign) => ({ campaign, sentence: progressSentence(await membersOfCampaign(campaign)) })),
+  );
+  return (
+    <>
+      <div className="mb-4 flex flex-wrap items-start justify-between gap-3">
+        <div>
+          <h1>
+            {going.length === 0
+              ? "No campaign goes on."
+              : going.length === 1
+                ? "One campaign goes on."
+                : `${going.length} campaigns go on.`}
+          </h1>
+          <p className="text-faded">One goal for every aircraft of a type, at the pace of the bench.</p>
+        </div>
+        {mayActAs(account.role, "lead") && (
+          <BeginCampaign
+            type={asked === "" ? undefined : asked}
+            types={types.map(({ type, standard_id: standard }) => ({ type, hasStandard: standard !== null }))}
+            releases={[...catalogue.releases.values()].map((release) => ({
+              id: release.id,
+              title: `${releaseTitle(release)}${release.standing === "stable" ? "" : `, ${release.standing}`}`,
+            }))}
+          />
+        )}
+      </div>
+      <Sheet label="Campaigns" className="overflow-x-auto">
+        {told.length === 0 ? (
+          <Empty>None yet. A lead begins one: a release for a type, or a type back to its standard.</Empty>
+        ) : (
+          <table>
+            <thead>
+              <tr>
+                <th>Campaign</th>
+                <th>Where it stands</th>
+                <th>Begun</th>
+              </tr>
+            </thead>
+            <tbody>
+              {told.map(({ campaign: { id, title, state, made_by: by, made_at: at }, sentence }) => (
+                <tr key={id}>
+                  <td>
+                    <Link href={`/campaigns/${id}`} className="inline-flex min-h-6 items-center">
+                      {title}
+                    </Link>
+                  </td>
+                  <td>
+                    <Mark mark={MARK[state]} /> {state === "open" ? "" : `${state}; `}
+                    {sentence}
+                  </td>
+                  <td className="whitespace-nowrap">
+                    {dayTime(at.getTime())} by {by}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+      </Sheet>
+    </>
+  );
+}

@@ -1,0 +1,268 @@
+import { nextOf, standingOf, type CampaignDecision, type CampaignGoal, type Member } from "@/core/campaign";
+import { releaseById, releaseTitle } from "@/core/catalog";
+import { ProblemError, valueOf } from "@/core/problem";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { judgedDrift } from "@/server/repositories/policy";
+import { membersOf, standardsOf } from "@/server/repositories/standards";
+import { inTransaction, jsonText, one, rows, run } from "@/server/sql";
+
+export interface Campaign {
+  readonly id: number;
+  readonly type: string;
+  readonly title: string;
+  readonly goal: CampaignGoal;
+  readonly note: string;
+  readonly made_by: string;
+  readonly made_at: Date;
+  readonly state: "open" | "paused" | "ended";
+  readonly state_reason: string;
+  readonly changed_by: string | null;
+  readonly changed_at: Date | null;
+}
+
+export interface CampaignMember extends Member {
+  readonly aircraftId: number;
+  readonly label: string;
+  readonly leftOutBecause?: { readonly reason: string; readonly account: string };
+  readonly jobId?: number;
+  readonly bayNo?: number;
+  /** When its job came to its end. */
+  readonly endedAt?: Date;
+}
+
+export const campaignById = (id: number): Promise<Campaign | undefined> =>
+  one("select * from campaigns where id = $1", [id]);
+
+/** Those that go on first, then the newest. */
+export const listCampaigns = (): Promise<Campaign[]> =>
+  rows("select * from campaigns order by (state = 'ended'), id desc limit 200");
+
+const none = () => new ProblemError({ code: "campaign-none", message: "There is no such campaign" });
+
+async function needCampaign(id: number): Promise<Campaign> {
+  const found = await campaignById(id);
+  if (!found) throw none();
+  return found;
+}
+
+export interface CampaignWish {
+  readonly type: string;
+  readonly goal: CampaignGoal;
+  readonly note: string;
+  readonly account: string;
+}
+
+/** What it is called: “Heddle 23 for every Sedge”. */
+async function titleOf({ goal, type }: CampaignWish): Promise<string> {
+  if (goal.kind === "update")
+    return `${releaseTitle(valueOf(releaseById(await loadCatalogue(), goal.releaseId)))} for every ${type}`;
+  const [standard] = await standardsOf(type);
+  if (!standard)
+    throw new ProblemError({
+      code: "standard-none",
+      message: `${type} has no standard`,
+      hint: "Make one of its aircraft the standard first",
+    });
+  return `Every ${type} back to its standard`;
+}
+
+/** Begins a campaign with every aircraft of the type, in the order of their tags. One for a type goes on at a time. */
+export async function beginCampaign(wish: CampaignWish): Promise<number> {
+  const title = await titleOf(wish);
+  return inTransaction(async (transaction) => {
+    await run("select pg_advisory_xact_lock(hashtext($1))", [`campaign ${wish.type}`], transaction);
+    const other = await one<{ title: string }>(
+      "select title from campaigns where type = $1 and state <> 'ended' limit 1",
+      [wish.type],
+      transaction,
+    );
+    if (other)
+      throw new ProblemError({
+        code: "campaign-other",
+        message: `There is a campaign for ${wish.type} already: ${other.title}`,
+        hint: "End it first; what is done stays done",
+      });
+    const made = await one<{ id: number }>(
+      "insert into campaigns (type, title, goal, note, made_by) values ($1, $2, $3::jsonb, $4, $5) returning id",
+      [wish.type, title, jsonText(wish.goal), wish.note, wish.account],
+      transaction,
+    );
+    const id = made?.id ?? 0;
+    const members = await rows<{ n: number }>(
+      `insert into campaign_members (campaign_id, aircraft_id, place)
+       select $1, id, row_number() over (order by tag) from aircraft where type = $2 returning place as n`,
+      [id, wish.type],
+      transaction,
+    );
+    if (members.length === 0)
+      throw new ProblemError({ code: "type-none", message: `No aircraft is of type ${wish.type}` });
+    return id;
+  });
+}
+
+/** Tags of those that hold the standard, by their newest read-outs and what is allowed. */
+async function atStandard(type: string): Promise<ReadonlySet<string>> {
+  const [standard] = await standardsOf(type);
+  if (!standard) return new Set();
+  const members = await membersOf(type);
+  const { drift } = await judgedDrift(standard, members);
+  return new Set(drift.rows.flatMap(({ tag, cells, problem }) => (cells.length === 0 && !problem ? [tag] : [])));
+}
+
+/** The aircraft of a campaign in their order, each with where it stands. */
+export async function membersOfCampaign({ id, type, goal }: Campaign): Promise<CampaignMember[]> {
+  const found = await rows<{
+    aircraft_id: number;
+    tag: string;
+    label: string;
+    place: number;
+    left_out: string | null;
+    left_out_by: string | null;
+    release_id: string | null;
+    job_id: number | null;
+    job_state: "open" | "finished" | "stopped" | null;
+    bay_no: number | null;
+    ended_at: Date | null;
+  }>(
+    `select m.aircraft_id, a.tag, a.label, m.place, m.left_out, m.left_out_by, b.release_id,
+            j.id as job_id, j.state as job_state, j.bay_no, j.ended_at
+     from campaign_members m join aircraft a on a.id = m.aircraft_id
+     left join lateral (select release_id from boards where aircraft_id = a.id order by id desc limit 1) b on true
+     left join lateral (
+       select jobs.* from campaign_jobs c join jobs on jobs.id = c.job_id
+       where c.campaign_id = m.campaign_id and jobs.aircraft_id = a.id order by jobs.id desc limit 1) j on true
+     where m.campaign_id = $1 order by m.place, a.tag`,
+    [id],
+  );
+  const there = goal.kind === "standard" ? await atStandard(type) : undefined;
+  return found.map((row) => ({
+    ...{ aircraftId: row.aircraft_id, tag: row.tag, label: row.label, place: row.place },
+    leftOut: row.left_out !== null,
+    isThere: there ? there.has(row.tag) : goal.kind === "update" && row.release_id === goal.releaseId,
+    ...(row.left_out === null ? {} : { leftOutBecause: { reason: row.left_out, account: row.left_out_by ?? "" } }),
+    ...(row.job_state === null ? {} : { job: { state: row.job_state } }),
+    ...(row.job_id === null ? {} : { jobId: row.job_id }),
+    ...(row.bay_no === null || row.job_state !== "open" ? {} : { bayNo: row.bay_no }),
+    ...(row.ended_at === null ? {} : { endedAt: row.ended_at }),
+  }));
+}
+
+/** What was decided for all, the newest of each key. */
+export async function decisionsOf(campaignId: number): Promise<CampaignDecision[]> {
+  const found = await rows<{ key: string; choice_id: string; account: string; at: Date }>(
+    `select distinct on (key) key, choice_id, account, at from campaign_decisions
+     where campaign_id = $1 order by key, id desc`,
+    [campaignId],
+  );
+  return found.map(({ key, choice_id: choiceId, account, at }) => ({ key, choiceId, account, at: at.getTime() }));
+}
+
+const needGoing = ({ state, title }: Campaign) => {
+  if (state === "open") return;
+  throw new ProblemError({
+    code: "campaign-rests",
+    message: state === "paused" ? `${title} is paused` : `${title} has ended`,
+    hint: state === "paused" ? "A lead lets it go on" : "Begin another one",
+  });
+};
+
+/** Decides something for every aircraft that meets it; who has gone already is not touched. */
+export async function decideForAll(
+  id: number,
+  decisions: readonly Pick<CampaignDecision, "key" | "choiceId">[],
+  account: string,
+): Promise<void> {
+  const campaign = await needCampaign(id);
+  if (campaign.state === "ended") needGoing(campaign);
+  await inTransaction(async (transaction) => {
+    for (const { key, choiceId } of decisions)
+      await run(
+        "insert into campaign_decisions (campaign_id, key, choice_id, account) values ($1, $2, $3, $4)",
+        [id, key, choiceId, account],
+        transaction,
+      );
+  });
+}
+
+/** Pauses it, lets it go on, or ends it. An ended one stays ended; what is under way goes on. */
+export async function changeCampaign(
+  id: number,
+  state: Campaign["state"],
+  reason: string,
+  account: string,
+): Promise<void> {
+  const campaign = await needCampaign(id);
+  if (campaign.state === "ended") needGoing(campaign);
+  await run(
+    "update campaigns set state = $2, state_reason = $3, changed_by = $4, changed_at = now() where id = $1 and state <> 'ended'",
+    [id, state, reason, account],
+  );
+}
+
+export type MemberChange =
+  | { readonly kind: "leave-out"; readonly reason: string }
+  | { readonly kind: "take-in" }
+  /** One place earlier or later. */
+  | { readonly kind: "move"; readonly by: -1 | 1 };
+
+export async function changeMember(id: number, tag: string, change: MemberChange, account: string): Promise<void> {
+  const campaign = await needCampaign(id);
+  if (campaign.state === "ended") needGoing(campaign);
+  const members = await membersOfCampaign(campaign);
+  const at = members.findIndex((each) => each.tag === tag);
+  const member = members[at];
+  if (!member) throw new ProblemError({ code: "aircraft-none", message: `${tag} is not in this campaign` });
+  if (change.kind === "move") {
+    const order = members.map(({ aircraftId }) => aircraftId);
+    const to = at + change.by;
+    const other = order[to];
+    if (other === undefined) return;
+    [order[at], order[to]] = [other, member.aircraftId];
+    await run(
+      `update campaign_members m set place = o.place from unnest($2::int[]) with ordinality as o (aircraft_id, place)
+       where m.campaign_id = $1 and m.aircraft_id = o.aircraft_id`,
+      [id, order],
+    );
+    return;
+  }
+  const [reason, by] = change.kind === "leave-out" ? [change.reason, account] : [null, null];
+  await run(
+    "update campaign_members set left_out = $3, left_out_by = $4, left_out_at = case when $3::text is null then null else now() end where campaign_id = $1 and aircraft_id = $2",
+    [id, member.aircraftId, reason, by],
+  );
+}
+
+/** The campaign in which an aircraft has its turn still to come, with its place among those. */
+export async function campaignFor(
+  aircraftId: number,
+): Promise<{ readonly campaign: Campaign; readonly turn: number; readonly waiting: number } | undefined> {
+  const campaign = await one<Campaign>(
+    `select c.* from campaigns c join campaign_members m on m.campaign_id = c.id
+     where m.aircraft_id = $1 and c.state = 'open' and m.left_out is null order by c.id desc limit 1`,
+    [aircraftId],
+  );
+  if (!campaign) return undefined;
+  const next = nextOf(await membersOfCampaign(campaign));
+  const turn = next.findIndex((member) => member.aircraftId === aircraftId) + 1;
+  return turn === 0 ? undefined : { campaign, turn, waiting: next.length };
+}
+
+/** What a job of a campaign is ordered for; refuses while it rests, and for whom it is not to be. */
+export async function turnOf(id: number, aircraftId: number): Promise<Campaign> {
+  const campaign = await needCampaign(id);
+  needGoing(campaign);
+  const member = (await membersOfCampaign(campaign)).find((each) => each.aircraftId === aircraftId);
+  const standing = member && standingOf(member);
+  if (member && (standing === "waiting" || standing === "stopped")) return campaign;
+  throw new ProblemError({
+    code: "campaign-turn",
+    message: member
+      ? `${member.tag} has no turn in this campaign: ${standing === "left-out" ? "it was left out" : standing === "under-way" ? "its job is open" : "it is there already"}`
+      : "This aircraft is not in the campaign",
+    hint: "Look at the campaign",
+  });
+}
+
+/** The open or latest campaign that a job was ordered in. */
+export const campaignOfJob = (jobId: number): Promise<Campaign | undefined> =>
+  one("select c.* from campaign_jobs j join campaigns c on c.id = j.campaign_id where j.job_id = $1", [jobId]);

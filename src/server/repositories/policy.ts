@@ -1,0 +1,93 @@
+import type { Parts } from "@/core/carryover";
+import { AREAS } from "@/core/config";
+import { fleetDrift, withoutAllowed, type Allowance, type Drift, type Judged } from "@/core/compare";
+import { ProblemError } from "@/core/problem";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { aircraftByTag } from "@/server/repositories/fleet";
+import { readingOf, vectorsOf } from "@/server/repositories/readings";
+import type { FleetMember, Standard } from "@/server/repositories/standards";
+import { one, rows, run } from "@/server/sql";
+
+interface Row {
+  readonly id: number;
+  readonly kind: Allowance["kind"];
+  readonly name: string;
+  readonly tag: string | null;
+  readonly reason: string;
+  readonly made_by: string;
+  readonly made_at: Date;
+}
+
+/** The differences from its standard that a type may have now. */
+export async function allowancesOf(type: string): Promise<Allowance[]> {
+  const found = await rows<Row>(
+    `select w.id, w.kind, w.name, a.tag, w.reason, w.made_by, w.made_at
+     from allowances w left join aircraft a on a.id = w.aircraft_id where w.type = $1 and w.ended_at is null order by w.id`,
+    [type],
+  );
+  return found.map(({ id, kind, name, tag, reason, made_by: account, made_at: at }) => ({
+    ...{ id, kind, name, reason, account, at: at.getTime() },
+    ...(tag === null ? {} : { tag }),
+  }));
+}
+
+/** What of an aircraft's own stays when it goes back to its type's standard, because it is allowed to differ. */
+export async function keptByPolicy(
+  type: string,
+  tag: string,
+): Promise<{ readonly parts: Parts; readonly keep: readonly string[] }> {
+  const mine = (await allowancesOf(type)).filter((each) => each.tag === undefined || each.tag === tag);
+  return {
+    parts: Object.fromEntries(mine.flatMap(({ kind, name }) => (kind === "area" ? [[name, "board" as const]] : []))),
+    keep: mine.flatMap(({ kind, name }) => (kind === "place" ? [name] : [])),
+  };
+}
+
+export interface AllowanceWish extends Pick<Allowance, "kind" | "name" | "reason"> {
+  readonly type: string;
+  /** One aircraft of the type; all of them without it. */
+  readonly tag?: string;
+  readonly account: string;
+}
+
+/** A lead lets a difference be from now on. Refuses an area that there is not, and an aircraft of another type. */
+export async function allow({ type, kind, name, tag, reason, account }: AllowanceWish): Promise<number> {
+  const known = await one("select 1 as found from aircraft where type = $1 limit 1", [type]);
+  if (!known) throw new ProblemError({ code: "type-none", message: `No aircraft is of type ${type}` });
+  if (kind === "area" && !AREAS.some((area) => area === name))
+    throw new ProblemError({
+      code: "area-none",
+      message: `There is no area “${name}”`,
+      hint: `There are ${AREAS.join(", ")}`,
+    });
+  const aircraft = tag === undefined ? undefined : await aircraftByTag(tag);
+  if (tag !== undefined && aircraft?.type !== type)
+    throw new ProblemError({ code: "aircraft-none", message: `${tag} is no ${type}` });
+  const made = await one<{ id: number }>(
+    "insert into allowances (type, kind, name, aircraft_id, reason, made_by) values ($1, $2, $3, $4, $5, $6) returning id",
+    [type, kind, name, aircraft?.id ?? null, reason, account],
+  );
+  return made?.id ?? 0;
+}
+
+/** It counts as a difference again. */
+export async function endAllowance(id: number, account: string): Promise<void> {
+  const there = await one("select 1 as found from allowances where id = $1 and ended_at is null", [id]);
+  if (!there) throw new ProblemError({ code: "allowance-none", message: "There is no such allowance any more" });
+  await run("update allowances set ended_by = $2, ended_at = now() where id = $1 and ended_at is null", [id, account]);
+}
+
+/** How the aircraft of a type stand off a standard: all that differs. */
+export async function driftOf(standard: Standard, members: readonly FleetMember[]): Promise<Drift> {
+  const { configuration, release } = await readingOf(standard.sha256);
+  const vectors = await vectorsOf(members.flatMap((member) => member.sha256 ?? []));
+  const fleet = members.flatMap(({ tag, sha256 }) => {
+    const vector = vectors.get(sha256 ?? "");
+    return vector ? [{ tag, vector }] : [];
+  });
+  return fleetDrift({ configuration, release }, fleet, await loadCatalogue());
+}
+
+/** The same without what is allowed. */
+export const judgedDrift = async (standard: Standard, members: readonly FleetMember[]): Promise<Judged> =>
+  withoutAllowed(await driftOf(standard, members), await allowancesOf(standard.type));

@@ -1,0 +1,53 @@
+"use client";
+
+import { useState } from "react";
+import { AskButton, useAsk } from "@/ui/base/ask";
+import { DisclosedForm } from "@/ui/base/disclosed-form";
+import { FIELD_LOOK } from "@/ui/base/parts";
+
+/** Why something is done, and then it is. */
+export function WithReason({
+  opens,
+  does,
+  path,
+  body,
+}: {
+  readonly opens: string;
+  readonly does: string;
+  readonly path: string;
+  readonly body: object;
+}) {
+  const asking = useAsk();
+  const [reason, setReason] = useState("");
+  return (
+    <DisclosedForm opens={opens} does={does} asking={asking} onSubmit={() => asking.ask(path, { ...body, reason })}>
+      <label>
+        Why
+        <input
+          className={`${FIELD_LOOK.plain} mt-1 block w-full`}
+          required
+          maxLength={400}
+          value={reason}
+          onChange={(event) => setReason(event.target.value)}
+        />
+      </label>
+    </DisclosedForm>
+  );
+}
+
+/** Pause, go on, end. What is on the bench goes on whatever is said here. */
+export function CampaignControls({ id, state }: { readonly id: number; readonly state: "open" | "paused" }) {
+  const path = `/api/campaigns/${id}`;
+  return (
+    <div className="flex flex-wrap gap-2">
+      {state === "paused" ? (
+        <AskButton path={path} body={{ kind: "open" }} look="main">
+          Let it go on
+        </AskButton>
+      ) : (
+        <WithReason opens="Pause it" does="Pause the campaign" path={path} body={{ kind: "paused" }} />
+      )}
+      <WithReason opens="End it" does="End the campaign" path={path} body={{ kind: "ended" }} />
+    </div>
+  );
+}

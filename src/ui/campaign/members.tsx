@@ -1,0 +1,108 @@
+"use client";
+
+import Link from "next/link";
+import type { Standing } from "@/core/campaign/standing";
+import { AskButton } from "@/ui/base/ask";
+import { Mark } from "@/ui/base/mark";
+import { Plate } from "@/ui/base/parts";
+import { WithReason } from "@/ui/campaign/controls";
+
+export interface MemberView {
+  readonly tag: string;
+  readonly label: string;
+  readonly place: number;
+  readonly standing: Standing;
+  readonly leftOutBecause?: { readonly reason: string; readonly account: string };
+  readonly jobId?: number;
+  readonly bayNo?: number;
+  readonly ended?: string;
+}
+
+const STANDS: Readonly<Record<Standing, { readonly mark: Parameters<typeof Mark>[0]["mark"]; readonly say: string }>> =
+  {
+    done: { mark: "ok", say: "there, signed off" },
+    there: { mark: "ok", say: "was there already" },
+    "under-way": { mark: "half", say: "on the bench" },
+    stopped: { mark: "no", say: "its job was stopped; it waits for another" },
+    "left-out": { mark: "none", say: "left out" },
+    waiting: { mark: "unknown", say: "its turn is to come" },
+  };
+
+/** Every aircraft of a campaign in its order, where it stands, and what a lead can do with it. */
+export function CampaignMembers({
+  id,
+  members,
+  isLead,
+}: {
+  readonly id: number;
+  readonly members: readonly MemberView[];
+  readonly isLead: boolean;
+}) {
+  const path = `/api/campaigns/${id}`;
+  const open = (standing: Standing) => standing === "waiting" || standing === "stopped";
+  return (
+    <table>
+      <thead>
+        <tr>
+          <th>Aircraft</th>
+          <th>Where it stands</th>
+          {isLead && <th>Order</th>}
+        </tr>
+      </thead>
+      <tbody>
+        {members.map((member, i) => {
+          const { tag, label, standing, leftOutBecause: why, jobId, bayNo, ended } = member;
+          const { mark, say } = STANDS[standing];
+          return (
+            <tr key={tag}>
+              <td className="whitespace-nowrap">
+                <Link href={`/aircraft/${tag}`} className="inline-flex min-h-6 items-center no-underline">
+                  <Plate tag={tag} />
+                </Link>{" "}
+                <span className="text-faded">{label}</span>
+              </td>
+              <td>
+                <Mark mark={mark} /> {say}
+                {bayNo === undefined ? "" : `, bay ${bayNo}`}
+                {ended === undefined || standing === "waiting" ? "" : `, ${ended}`}
+                {why && standing === "left-out" ? `: ${why.reason} (${why.account})` : ""}
+                {jobId !== undefined && (
+                  <>
+                    {" "}
+                    <Link href={`/jobs/${jobId}`} className="inline-flex min-h-6 items-center">
+                      visit {jobId}
+                    </Link>
+                  </>
+                )}
+              </td>
+              {isLead && (
+                <td>
+                  <span className="flex flex-wrap gap-1.5">
+                    {open(standing) && i > 0 && (
+                      <AskButton path={path} body={{ kind: "move", tag, by: -1 }}>
+                        Earlier<span className="sr-only">: {tag}</span>
+                      </AskButton>
+                    )}
+                    {open(standing) && (
+                      <WithReason
+                        opens={`Leave ${tag} out`}
+                        does="Leave it out"
+                        path={path}
+                        body={{ kind: "leave-out", tag }}
+                      />
+                    )}
+                    {standing === "left-out" && (
+                      <AskButton path={path} body={{ kind: "take-in", tag }}>
+                        Take {tag} in again
+                      </AskButton>
+                    )}
+                  </span>
+                </td>
+              )}
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}

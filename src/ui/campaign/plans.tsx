@@ -1,0 +1,170 @@
+"use client";
+
+import { useEffect, useState } from "react";
+import { callsOf, groupsOf, type CampaignDecision, type MemberPlan, type SharedCall } from "@/core/campaign/plans";
+import type { Problem } from "@/core/problem";
+import { send, useAsk } from "@/ui/base/ask";
+import { StateShape } from "@/ui/base/mark";
+import { Empty, ProblemNote, Sheet } from "@/ui/base/parts";
+
+type Loaded = { readonly plans: readonly MemberPlan[] } | { readonly problem: Problem };
+
+const count = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
+
+/** What those whose turn is to come would meet: who goes the same way, and what is decided once for all. */
+export function CampaignPlans({
+  id,
+  waiting,
+  isLead,
+  decisions,
+}: {
+  readonly id: number;
+  readonly waiting: number;
+  readonly isLead: boolean;
+  readonly decisions: readonly CampaignDecision[];
+}) {
+  const [loaded, setLoaded] = useState<Loaded>();
+  useEffect(() => {
+    let gone = false;
+    void send<{ plans: readonly MemberPlan[] }>(`/api/campaigns/${id}/plans`, undefined, "GET").then((answer) => {
+      if (!gone) setLoaded(answer.ok ? answer.value : { problem: answer.problem });
+    });
+    return () => {
+      gone = true;
+    };
+  }, [id]);
+  if (!loaded)
+    return (
+      <p role="status" className="text-sm text-faded">
+        Working out what {count(waiting, "aircraft", "aircraft")} would meet.
+      </p>
+    );
+  if ("problem" in loaded) return <ProblemNote problem={loaded.problem} />;
+  return (
+    <>
+      <Ways plans={loaded.plans} />
+      <Calls id={id} calls={callsOf(loaded.plans)} decisions={decisions} isLead={isLead} of={loaded.plans.length} />
+    </>
+  );
+}
+
+const named = (all: readonly string[], most = 6) =>
+  `${all.slice(0, most).join(", ")}${all.length > most ? ` and ${all.length - most} more` : ""}`;
+
+/** What a group meets, one thing a line. */
+function meets({ calls, silent, behaviour, blocked, lost, changed }: MemberPlan): string[] {
+  return [
+    calls.length === 0 ? "nothing to decide" : count(calls.length, "decision"),
+    ...(silent.length > 0 ? [`would change without a word: ${named(silent)}`] : []),
+    ...(behaviour.length > 0 ? [`same number, other effect: ${named(behaviour)}`] : []),
+    ...(blocked.length > 0 ? [`cannot be there: ${named(blocked)}`] : []),
+    ...(lost.length > 0 ? [`set by hand and lost: ${named(lost)}`] : []),
+    ...(changed > 0 ? [`${count(changed, "value")} converted`] : []),
+  ];
+}
+
+function Ways({ plans }: { readonly plans: readonly MemberPlan[] }) {
+  return (
+    <Sheet label="Who goes the same way" className="px-4 py-3.5">
+      <h2 className="mb-1.5">Who goes the same way</h2>
+      <ul className="grid gap-3">
+        {groupsOf(plans).map(({ tags, like }) => (
+          <li key={tags.join()}>
+            <b>{named(tags, 12)}</b>
+            {like.problem ? (
+              <p className="text-sm">
+                <StateShape shape="square" /> {like.problem.message}. {like.problem.hint ?? ""}
+              </p>
+            ) : (
+              <ul className="text-sm">
+                {meets(like).map((line) => (
+                  <li key={line}>{line}</li>
+                ))}
+              </ul>
+            )}
+          </li>
+        ))}
+      </ul>
+    </Sheet>
+  );
+}
+
+/** Each decision once, with whom it concerns; on each aircraft it is proposed with the name of who took it here. */
+function Calls({
+  id,
+  calls,
+  decisions,
+  isLead,
+  of,
+}: {
+  readonly id: number;
+  readonly calls: readonly SharedCall[];
+  readonly decisions: readonly CampaignDecision[];
+  readonly isLead: boolean;
+  readonly of: number;
+}) {
+  const { ask, busy, problem } = useAsk();
+  const taken = new Map(decisions.map((decision) => [decision.key, decision]));
+  const left = calls.filter(({ key }) => !taken.has(key)).length;
+  return (
+    <Sheet label="Decided once" className="px-4 py-3.5">
+      <h2 className="mb-1">
+        {calls.length === 0
+          ? "Nothing has to be decided"
+          : left === 0
+            ? "Everything is decided"
+            : `${count(left, "decision")} to take for all`}
+      </h2>
+      {calls.length === 0 ? (
+        <Empty>Every plan comes out by itself.</Empty>
+      ) : (
+        <p className="mb-2 text-sm text-faded">
+          What is decided here is proposed on each aircraft’s plan, where a person takes it over. What only a lead may
+          choose is asked there.
+        </p>
+      )}
+      {problem && <ProblemNote problem={problem} />}
+      <ul className="grid gap-3">
+        {calls.map((call) => {
+          const decision = taken.get(call.key);
+          return (
+            <li key={call.key} className="border-t border-rule pt-2">
+              <p>
+                <StateShape shape={decision ? "disc" : "ring"} /> <b>{call.title}</b>
+                {call.from === undefined ? "" : `, now ${call.from}`}
+                <span className="text-sm text-faded">
+                  {" "}
+                  {call.tags.length === of ? "on all" : named(call.tags)}
+                  {decision ? ` · decided by ${decision.account}` : ""}
+                </span>
+              </p>
+              <p className="text-sm text-faded">{call.reason}</p>
+              <fieldset className="mt-1 flex flex-wrap gap-x-4 gap-y-1" disabled={!isLead || busy}>
+                <legend className="sr-only">{call.title}</legend>
+                {call.choices
+                  .filter(({ by }) => by !== "lead")
+                  .map((choice) => (
+                    <label key={choice.id} className="flex min-h-6 items-center gap-1.5" title={choice.means}>
+                      <input
+                        type="radio"
+                        name={call.key}
+                        className="size-4"
+                        checked={decision?.choiceId === choice.id}
+                        onChange={() =>
+                          void ask(`/api/campaigns/${id}`, {
+                            kind: "decide",
+                            decisions: [{ key: call.key, choiceId: choice.id }],
+                          })
+                        }
+                      />
+                      {choice.label}
+                    </label>
+                  ))}
+              </fieldset>
+            </li>
+          );
+        })}
+      </ul>
+    </Sheet>
+  );
+}

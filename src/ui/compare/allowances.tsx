@@ -1,0 +1,133 @@
+"use client";
+
+import { useState } from "react";
+import { AREAS } from "@/core/config";
+import { AskButton, useAsk } from "@/ui/base/ask";
+import { DisclosedForm } from "@/ui/base/disclosed-form";
+import { FIELD_LOOK } from "@/ui/base/parts";
+
+export interface AllowanceView {
+  readonly id: number;
+  /** “tune”, “Return height (return.height)”. */
+  readonly what: string;
+  readonly tag?: string;
+  readonly reason: string;
+  readonly account: string;
+  readonly when: string;
+  /** How many differences it lets be now. */
+  readonly count: number;
+}
+
+/** What may differ from the standard, with who allowed it and why; the drift does not speak of it. */
+export function Allowances({
+  allowances,
+  isLead,
+}: {
+  readonly allowances: readonly AllowanceView[];
+  readonly isLead: boolean;
+}) {
+  if (allowances.length === 0) return null;
+  return (
+    <section aria-label="Allowed differences" className="mt-3 border-t border-rule pt-2">
+      <h2 className="mb-1 text-[15px]">What may differ</h2>
+      <ul className="grid gap-1.5 text-sm">
+        {allowances.map(({ id, what, tag, reason, account, when, count }) => (
+          <li key={id} className="flex flex-wrap items-center gap-x-3 gap-y-1">
+            <span className="min-w-0">
+              <b>{what}</b>
+              {tag === undefined ? "" : ` on ${tag}`}: {reason}{" "}
+              <span className="text-faded">
+                {account}, {when}; {count === 0 ? "nothing differs there now" : `lets ${count} be`}
+              </span>
+            </span>
+            {isLead && (
+              <AskButton path="/api/standards/allowances" body={{ end: id }}>
+                No longer
+              </AskButton>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** A lead lets a difference be: of an area or of one place, on all of the type or on one of them. */
+export function AllowDifference({
+  type,
+  places,
+  tags,
+}: {
+  readonly type: string;
+  /** What differs now. */
+  readonly places: readonly { readonly id: string; readonly title: string }[];
+  readonly tags: readonly string[];
+}) {
+  const asking = useAsk();
+  const [what, setWhat] = useState(places[0] ? `place ${places[0].id}` : `area ${AREAS[0] ?? ""}`);
+  const [tag, setTag] = useState("");
+  const [reason, setReason] = useState("");
+  const field = `${FIELD_LOOK.plain} mt-1 block w-full`;
+  return (
+    <DisclosedForm
+      opens="Allow a difference"
+      does="Allow it"
+      asking={asking}
+      onSubmit={() =>
+        asking.ask("/api/standards/allowances", {
+          type,
+          kind: what.slice(0, what.indexOf(" ")),
+          name: what.slice(what.indexOf(" ") + 1),
+          ...(tag === "" ? {} : { tag }),
+          reason,
+        })
+      }
+    >
+      <label>
+        What may differ
+        <select
+          aria-label="What may differ"
+          className={field}
+          value={what}
+          onChange={(event) => setWhat(event.target.value)}
+        >
+          <optgroup label="What differs now">
+            {places.map(({ id, title }) => (
+              <option key={id} value={`place ${id}`}>
+                {title}
+              </option>
+            ))}
+          </optgroup>
+          <optgroup label="A whole area">
+            {AREAS.map((area) => (
+              <option key={area} value={`area ${area}`}>
+                {area}
+              </option>
+            ))}
+          </optgroup>
+        </select>
+      </label>
+      <label>
+        On
+        <select aria-label="On" className={field} value={tag} onChange={(event) => setTag(event.target.value)}>
+          <option value="">every {type}</option>
+          {tags.map((each) => (
+            <option key={each} value={each}>
+              {each}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label>
+        Why
+        <input
+          className={field}
+          required
+          maxLength={400}
+          value={reason}
+          onChange={(event) => setReason(event.target.value)}
+        />
+      </label>
+    </DisclosedForm>
+  );
+}
