@@ -32,6 +32,7 @@ const coreOrder = {
   // `sim` for its twin alone
   job: [...underJobs, "checks", "sim"],
   campaign: [...COMMON, "carryover"],
+  papers: COMMON,
   sim: [...COMMON, "config", "catalog", "idiom", "image"],
 };
 

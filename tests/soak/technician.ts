@@ -82,8 +82,13 @@ export async function bringToEnd(say: Say, jobId: number, bay: number, limitMs: 
       );
       await word({ kind: "decide", choices }, "lead");
     } else if (need?.kind === "take") await word({ kind: "take" }, "lead");
-    else if (need?.kind === "confirm") await word({ kind: "confirm", step: step.id });
-    else if (need?.kind === "sign") await word({ kind: "sign" });
+    else if (need?.kind === "confirm") {
+      const live = (await sooner(() => readBays(view.job.bench_id))).find(({ no }) => no === bay)?.live;
+      // fitted for a receiver that USB does not feed, in a visit before
+      if (live?.job?.ask?.say === "Take the battery out")
+        await say("technician", `/api/bench/${bay}`, { kind: "battery", fitted: false });
+      else await word({ kind: "confirm", step: step.id });
+    } else if (need?.kind === "sign") await word({ kind: "sign" });
     else if (need?.kind === "sense" || need?.kind === "again") await word({ kind: "again", step: step.id });
     else if (need?.kind === "board") await replug(say, bay, need.asks);
     else {

@@ -64,8 +64,9 @@ export type Entry =
   | { readonly kind: "again"; readonly step: StepId }
   /** `person`: what whoever signed is called by, where it was said. */
   | { readonly kind: "signed"; readonly statement: string; readonly person?: string }
-  | { readonly kind: "finished" }
-  | { readonly kind: "stopped"; readonly reason: string };
+  /** `entries`: how many the visit had before this one, so that none can be left out of its papers. */
+  | { readonly kind: "finished"; readonly entries?: number }
+  | { readonly kind: "stopped"; readonly reason: string; readonly entries?: number };
 
 /** An entry with its place in the bench's journal. `at` in ms since 1970. */
 export interface Entered {
@@ -121,8 +122,8 @@ const shapes: Record<Entry["kind"], ObjectSchema<object>> = {
   passed: object({ step: text(), ask: text(), seen: text() }),
   again: object({ step: text() }),
   signed: object({ statement: text(), person: string().max(80) }),
-  finished: object(),
-  stopped: object({ reason: text() }),
+  finished: object({ entries: number().integer().min(0) }),
+  stopped: object({ reason: text(), entries: number().integer().min(0) }),
 };
 
 const entrySchema = lazy((value: unknown) => {

@@ -26,15 +26,27 @@ export function appendEntry(entry: NewEntry, along?: (transaction: Transaction) 
       transaction,
     );
     if (!next) throw fencedOut();
+    const kept = await closing(entry, transaction);
     const row = await one<{ at: Date }>(
       "insert into journal (bench_id, no, job_id, bay_no, account, entry) values ($1, $2, $3, $4, $5, $6) returning at",
-      [entry.benchId, next.no, entry.jobId, entry.bayNo, entry.account, jsonText(entry.entry)],
+      [entry.benchId, next.no, entry.jobId, entry.bayNo, entry.account, jsonText(kept)],
       transaction,
     );
     await along?.(transaction);
     await run("select pg_notify('fresh_start_journal', $1)", [String(entry.benchId)], transaction);
-    return { no: Number(next.no), at: row?.at.getTime() ?? 0, account: entry.account, entry: entry.entry };
+    return { no: Number(next.no), at: row?.at.getTime() ?? 0, account: entry.account, entry: kept };
   });
+}
+
+/** The entry that ends a visit says how many it had: one that is left out of its papers is missed. */
+async function closing({ jobId, entry }: NewEntry, transaction: Transaction): Promise<Entry> {
+  if (entry.kind !== "finished" && entry.kind !== "stopped") return entry;
+  const before = await one<{ n: number }>(
+    "select count(*)::int as n from journal where job_id = $1",
+    [jobId],
+    transaction,
+  );
+  return { ...entry, entries: before?.n ?? 0 };
 }
 
 interface JournalRow {

@@ -56,6 +56,9 @@ export default async function ProofPage({ params }: Props) {
           <a className={`${BUTTON_LOOK.plain} no-underline`} href={`/api/jobs/${job.id}/proof?form=json`} download>
             As JSON
           </a>
+          <a className={`${BUTTON_LOOK.plain} no-underline`} href={`/api/jobs/${job.id}/papers`} download>
+            All papers
+          </a>
           <LinkButton href={`/jobs/${job.id}`}>Back to the card</LinkButton>
         </div>
       </div>

@@ -1,0 +1,19 @@
+import type { Metadata } from "next";
+import { CheckPapers } from "@/ui/keeping/check-papers";
+import { requirePage } from "@/server/web/session";
+
+export const metadata: Metadata = { title: "Check papers" };
+
+export default async function PapersPage() {
+  await requirePage();
+  return (
+    <>
+      <h1>Check a visit’s papers.</h1>
+      <p className="mb-4 max-w-3xl text-faded">
+        The archive that a visit’s proof gives is held against its own hashes, here in the browser: nothing is sent, and
+        no database is asked.
+      </p>
+      <CheckPapers />
+    </>
+  );
+}

@@ -1,0 +1,2 @@
+export * from "./archive";
+export * from "./check";
