@@ -63,10 +63,10 @@ beforeAll(async () => {
   const paper = (what: string) => inTransaction((transaction) => putJson({ what }, transaction));
   const [planSha, scriptSha] = [await paper("plan"), await paper("script")];
   const [answersSha, proofSha] = [await paper("answers"), await paper("proof")];
-  await append({ kind: "done", step: "plan", evidence: "taken", data: { planSha, scriptSha } } as Entry);
-  await append({ kind: "done", step: "restore", evidence: "sent", data: { answersSha } } as Entry);
+  await append({ kind: "done", step: "plan", evidence: "taken", data: { planSha, scriptSha } });
+  await append({ kind: "done", step: "restore", evidence: "sent", data: { answersSha } });
   const proved = { readBackId: backup.id, proofSha, proved: "all took", offCount: 0 };
-  await append({ kind: "done", step: "prove", evidence: "all took", data: proved } as Entry);
+  await append({ kind: "done", step: "prove", evidence: "all took", data: proved });
   await append({ kind: "signed", statement: "It flies", person: "Reed Warden" }, "technician");
   await append({ kind: "finished" });
   await run("update jobs set state = 'finished', ended_at = now() where id = $1", [jobId]);
@@ -155,7 +155,10 @@ describe("case C74: a visit's papers, checked without the database", () => {
       const env = { ...process.env, DATABASE_URL: "postgres://nobody@127.0.0.1:1/none" };
       return promisify(execFile)(path.resolve("bin/verify"), [file], { env }).then(
         ({ stdout }) => stdout,
-        ({ code, stdout, stderr }: { code: number; stdout: string; stderr: string }) => `${code} ${stdout}${stderr}`,
+        (error: unknown) => {
+          const { code, stdout, stderr } = error as { code: number; stdout: string; stderr: string };
+          return `${code} ${stdout}${stderr}`;
+        },
       );
     };
     expect(await verify(bytes)).toContain("Whole: QW-01, Update to Heddle 23, signed off by Reed Warden");

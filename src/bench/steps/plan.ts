@@ -6,6 +6,7 @@ import {
   routeBetween,
   scriptOf,
   settlePlan,
+  wantsOfParts,
   writerFor,
   type Plan,
   type ScriptLine,
@@ -107,7 +108,7 @@ interface Written {
 
 /** What a person is to know before they take the plan: how it comes out on a twin, what has changed, what speaks against it. */
 async function toTake(context: StepContext, { plan, script, scriptSha, release }: Written): Promise<Need> {
-  const { store, state } = context;
+  const { store, state, catalogue } = context;
   await context.progress({ say: "A twin of the board plays it" });
   const { target = plan.to.target, model = "" } = state.data;
   const { decisions } = state;
@@ -116,6 +117,7 @@ async function toTake(context: StepContext, { plan, script, scriptSha, release }
   const elsewhere = measuredElsewhere(plan, release);
   const looks = [
     ...(elsewhere === undefined ? [] : [elsewhere]),
+    ...wantsOfParts(release, catalogue.releases.get(state.data.fromRelease ?? ""), model, catalogue),
     ...(twin.ok ? twinLooks(twin.value) : [twin.problem.message]),
     ...changed,
   ];

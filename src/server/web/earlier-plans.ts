@@ -36,3 +36,15 @@ export async function proposed(job: JobRow, plan: Plan): Promise<Readonly<Record
   if (!campaign) return before;
   return { ...before, ...campaignProposals(plan, await decisionsOf(campaign.id), campaign.title) };
 }
+
+/** Plans that this one can be held against: of its own aircraft and of others of the type, the newest first. */
+export const plansLikeThis = (
+  job: JobRow,
+): Promise<{ readonly id: number; readonly tag: string; readonly headline: string; readonly at: Date }[]> =>
+  rows(
+    `select j.id, a.tag, j.headline, j.ordered_at as at from jobs j join aircraft a on a.id = j.aircraft_id
+     where a.type = (select type from aircraft where id = $1) and j.id <> $2
+       and exists (select 1 from journal e where e.job_id = j.id and e.entry ->> 'kind' = 'done' and e.entry ->> 'step' = 'plan')
+     order by (j.goal ->> 'releaseId' = $3) desc, j.id desc limit 40`,
+    [job.aircraft_id, job.id, job.goal.releaseId],
+  );

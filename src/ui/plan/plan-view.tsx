@@ -123,6 +123,7 @@ export function PlanView({
               Lay it open again
             </AskButton>
           )}
+          <LinkButton href={`/jobs/${jobId}/plan/beside`}>Beside another</LinkButton>
           <LinkButton href={`/jobs/${jobId}`}>Back to the card</LinkButton>
         </div>
       </div>

@@ -1,0 +1,117 @@
+import type { Metadata } from "next";
+import { notFound } from "next/navigation";
+import { oneParam, type SearchParams } from "@/app/params";
+import { plansBeside, type PlanDifference } from "@/core/carryover";
+import { StateShape } from "@/ui/base/mark";
+import { Empty, LinkButton, Sheet } from "@/ui/base/parts";
+import { UrlSelect } from "@/ui/base/url-select";
+import { day } from "@/ui/base/time";
+import { plansLikeThis } from "@/server/web/earlier-plans";
+import { planOfJob, readJob } from "@/server/web/job-view";
+import { rowId } from "@/server/web/row-id";
+import { requirePage } from "@/server/web/session";
+
+interface Props {
+  readonly params: Promise<{ id: string }>;
+  readonly searchParams: SearchParams;
+}
+
+export const metadata: Metadata = { title: "Two plans" };
+
+const SHOWN = 400;
+
+/** Two plans of one type beside each other: what the one does otherwise than the other. */
+export default async function BesidePage({ params, searchParams }: Props) {
+  await requirePage();
+  const view = await readJob(rowId((await params).id));
+  const plan = view && (await planOfJob(view));
+  if (!view || !plan) notFound();
+  const others = await plansLikeThis(view.job);
+  const wanted = rowId(oneParam((await searchParams).with));
+  const other = others.find(({ id }) => id === wanted) ?? others[0];
+  const second = other && (await readJob(other.id));
+  const theirs = second && (await planOfJob(second));
+  const found =
+    second && theirs
+      ? plansBeside({ plan, decisions: view.state.decisions }, { plan: theirs, decisions: second.state.decisions })
+      : [];
+  return (
+    <>
+      <div className="mb-4 flex flex-wrap items-start justify-between gap-3">
+        <div>
+          <h1>
+            {!other
+              ? "There is no other plan to hold it against."
+              : found.length === 0
+                ? `${view.job.tag} and ${other.tag}: both plans do the same.`
+                : `${view.job.tag} and ${other.tag}: ${found.length} ${found.length === 1 ? "place comes" : "places come"} out otherwise.`}
+          </h1>
+          <p className="text-faded">
+            {view.job.headline}, visit {view.job.id}
+            {other ? `, beside ${other.headline}, visit ${other.id}` : ""}
+          </p>
+        </div>
+        <LinkButton href={`/jobs/${view.job.id}/plan`}>Back to the plan</LinkButton>
+      </div>
+      {other && (
+        <div className="mb-3">
+          <UrlSelect
+            name="with"
+            label="Beside"
+            value={String(other.id)}
+            options={others.map(({ id, tag, headline, at }) => ({
+              value: String(id),
+              text: `${tag}, ${headline}, ${day(at.getTime())}`,
+            }))}
+          />
+        </div>
+      )}
+      <Sheet label="What comes out otherwise" className="overflow-x-auto">
+        {found.length === 0 ? (
+          <Empty>
+            {other ? "Nothing to show." : "Plans of other aircraft of its type stand here, once there are any."}
+          </Empty>
+        ) : (
+          <Differences found={found.slice(0, SHOWN)} left={view.job.tag} right={other?.tag ?? ""} />
+        )}
+      </Sheet>
+      {found.length > SHOWN && <p className="mt-2 text-sm text-faded">And {found.length - SHOWN} more.</p>}
+    </>
+  );
+}
+
+function Differences({
+  found,
+  left,
+  right,
+}: {
+  readonly found: readonly PlanDifference[];
+  readonly left: string;
+  readonly right: string;
+}) {
+  return (
+    <table>
+      <thead>
+        <tr>
+          <th>What</th>
+          <th>{left}, this plan</th>
+          <th>{right}</th>
+        </tr>
+      </thead>
+      <tbody>
+        {found.map(({ id, title, area, flies, left: mine, right: theirs }) => (
+          <tr key={id}>
+            <td>
+              {flies && <StateShape shape="triangle" />} {title}{" "}
+              <span className="text-sm text-faded">
+                {area} · <span className="key">{id}</span>
+              </span>
+            </td>
+            <td className="key">{mine ?? "no such place"}</td>
+            <td className="key">{theirs ?? "no such place"}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,31 @@
+import { LOADER_PART, releaseTitle, versionsOf, type Catalogue, type Release, type Requirement } from "@/core/catalog";
+
+const same = (a: Requirement, b: Requirement) =>
+  a.part === b.part && a.family === b.family && a.least === b.least && a.most === b.most;
+
+/**
+ * What a release wants of other parts that the one before it did not want so, a sentence each: to be looked at before it is
+ * written. A part that some models carry and this one does not is said to be missing; the loader is seen to by the job.
+ */
+export function wantsOfParts(
+  to: Release,
+  from: Release | undefined,
+  modelId: string,
+  { models }: Pick<Catalogue, "models">,
+): string[] {
+  const own = models.get(modelId)?.parts ?? [];
+  const carried = new Set([...models.values()].flatMap(({ parts = [] }) => parts));
+  return to.requires
+    .filter(({ part }) => part !== LOADER_PART)
+    .filter((requirement) => from?.requires.some((before) => same(before, requirement)) !== true)
+    .map((requirement) => {
+      const { part, family, why } = requirement;
+      const wants = `${releaseTitle(to)} drives ${family} ${versionsOf(requirement)} on its ${part}`;
+      if (models.has(modelId) && carried.has(part) && !own.includes(part))
+        return `${wants}, and this board has none: it cannot do what runs there.`;
+      const before = from?.requires.find((each) => each.part === part && each.family === family);
+      const until = before && from ? `; ${releaseTitle(from)} drove ${versionsOf(before)}` : "";
+      const because = why === undefined ? "" : ` ${why.replace(/\.$/, "")}.`;
+      return `${wants}${until}.${because} What runs there is not read out here: look at it first, and bring it along before the aircraft flies.`;
+    });
+}
