@@ -44,8 +44,22 @@ export function planCarryover(input: CarryoverInput): Plan {
     from: { release: from.id, title: releaseTitle(from) },
     to: { release: to.id, title: releaseTitle(to), target: target.id },
     items: [...settingItems(input), ...rowItems(source, from, input.way, to, target), ...lineItems(source, to)],
-    active: Object.fromEntries(to.profiles.map((p) => [p.kind, Math.min(source.active[p.kind] ?? 1, p.count)])),
+    active: Object.fromEntries(
+      to.profiles.map(({ kind, count }) => [kind, Math.min(source.active[kindBefore(kind, input)] ?? 1, count)]),
+    ),
   };
+}
+
+/** What a kind of profile was called in a family without a common ancestor: the kind with most of its meanings. */
+function kindBefore(kind: string, { from, to, way }: CarryoverInput): string {
+  if (from.profiles.some((each) => each.kind === kind) || !way.some(({ by }) => by === "shared meanings")) return kind;
+  const meant = new Set(to.settings.flatMap(({ scope, concept }) => (scope === kind && concept ? [concept.id] : [])));
+  const shares = from.profiles.map((each) => ({
+    kind: each.kind,
+    n: from.settings.filter(({ scope, concept }) => scope === each.kind && concept && meant.has(concept.id)).length,
+  }));
+  const [most] = shares.toSorted((a, b) => b.n - a.n);
+  return most && most.n > 0 ? most.kind : kind;
 }
 
 interface Travelling {
