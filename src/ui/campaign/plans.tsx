@@ -103,9 +103,17 @@ function Calls({
   readonly isLead: boolean;
   readonly of: number;
 }) {
-  const { ask, busy, problem } = useAsk();
+  const { ask, problem } = useAsk();
+  // shown as chosen while it is on its way
+  const [picked, setPicked] = useState<Readonly<Record<string, string>>>({});
   const taken = new Map(decisions.map((decision) => [decision.key, decision]));
   const left = calls.filter(({ key }) => !taken.has(key)).length;
+  const decide = (key: string, choiceId: string) => {
+    setPicked({ ...picked, [key]: choiceId });
+    void ask(`/api/campaigns/${id}`, { kind: "decide", decisions: [{ key, choiceId }] }).then((done) => {
+      if (done === undefined) setPicked(Object.fromEntries(Object.entries(picked).filter(([each]) => each !== key)));
+    });
+  };
   return (
     <Sheet label="Decided once" className="px-4 py-3.5">
       <h2 className="mb-1">
@@ -139,7 +147,7 @@ function Calls({
                 </span>
               </p>
               <p className="text-sm text-faded">{call.reason}</p>
-              <fieldset className="mt-1 flex flex-wrap gap-x-4 gap-y-1" disabled={!isLead || busy}>
+              <fieldset className="mt-1 flex flex-wrap gap-x-4 gap-y-1" disabled={!isLead}>
                 <legend className="sr-only">{call.title}</legend>
                 {call.choices
                   .filter(({ by }) => by !== "lead")
@@ -149,13 +157,8 @@ function Calls({
                         type="radio"
                         name={call.key}
                         className="size-4"
-                        checked={decision?.choiceId === choice.id}
-                        onChange={() =>
-                          void ask(`/api/campaigns/${id}`, {
-                            kind: "decide",
-                            decisions: [{ key: call.key, choiceId: choice.id }],
-                          })
-                        }
+                        checked={(picked[call.key] ?? decision?.choiceId) === choice.id}
+                        onChange={() => decide(call.key, choice.id)}
                       />
                       {choice.label}
                     </label>

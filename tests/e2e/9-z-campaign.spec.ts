@@ -1,0 +1,221 @@
+import { expect, test, type Page } from "@playwright/test";
+import { one } from "@/server/sql";
+import { bringToEnd, sooner, type Say } from "../soak/technician";
+import { addressOf } from "../support/database";
+import { bring, button, DATA_FOLDER, expectAccessible, picture, PORT, setPace, signIn, takePlan } from "./app";
+
+/** What the product keeps is looked at beside it; what is done goes through its own doors. */
+Object.assign(process.env, { DATABASE_URL: addressOf("fresh_start_e2e", "app"), FRESH_START_DATA: DATA_FOLDER });
+
+const JOB_MS = 90_000;
+
+const sayBy =
+  (page: Page): Say =>
+  async (_, path, data) =>
+    (await page.request.post(path, { data, maxRetries: 2, headers: { origin: `http://127.0.0.1:${PORT}` } })).ok();
+
+/** The rest of a job, as a technician does it whom nobody watches. */
+async function finish(page: Page, jobId: number, bay: number): Promise<void> {
+  expect(await bringToEnd(sayBy(page), jobId, bay, JOB_MS)).toBe("finished");
+}
+
+async function answers(page: Page, bay: number, tag: string): Promise<void> {
+  await bring(page, bay, tag);
+  await button(page, "Plug the cable in").click();
+  await expect(page.getByRole("heading", { name: /^Answers, / })).toBeVisible({ timeout: 20_000 });
+}
+
+/** Puts a board into a bay without the pages, and waits until the bench knows it. */
+async function seated(page: Page, bay: number, tag: string): Promise<void> {
+  const say = sayBy(page);
+  const board = await one<{ id: number; bay_no: number | null }>(
+    `select s.id, s.bay_no from sim_boards s join boards b on b.chip_id = s.chip_id join aircraft a on a.id = b.aircraft_id
+     where a.tag = $1`,
+    [tag],
+  );
+  if (board && board.bay_no !== null) await say("lead", `/api/bench/${board.bay_no}`, { kind: "take-out" });
+  await say("lead", `/api/bench/${bay}`, { kind: "take-out" });
+  await say("lead", `/api/bench/${bay}`, { kind: "bring", boardId: board?.id });
+  await say("lead", `/api/bench/${bay}`, { kind: "plug", button: false, pads: false });
+  await expect
+    .poll(
+      async () =>
+        (
+          await sooner(() =>
+            one<{ live: { tag?: string; presence?: string } }>("select live from bays where no = $1", [bay]),
+          )
+        )?.live,
+      { timeout: 30_000 },
+    )
+    .toMatchObject({ tag, presence: "console" });
+}
+
+async function orderedId(page: Page): Promise<number> {
+  await page.waitForURL(/\/jobs\/\d+$/);
+  return Number(/\d+$/.exec(page.url())?.[0]);
+}
+
+test("a campaign of five: decided once, paused and let go on, two bays at a time, until all are there", async ({
+  page,
+}) => {
+  test.setTimeout(400_000);
+  await signIn(page, "lead");
+  await setPace(page, 150);
+  await page.goto("/campaigns");
+  await button(page, "Begin a campaign").click();
+  await page.getByRole("combobox", { name: "For every" }).selectOption("Sedge");
+  await page.getByRole("combobox", { name: "To", exact: true }).selectOption("heddle-24");
+  await page.getByLabel("What it is for").fill("For the spring survey");
+  await button(page, "Begin it").click();
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("Heddle 24 for every Sedge: 0 of 5 are there");
+  const calls = page.getByRole("region", { name: "Decided once" });
+  await expect(calls.getByRole("heading")).toContainText("to take for all", { timeout: 30_000 });
+  await picture(page, "campaign");
+  await expectAccessible(page);
+  // one for a type goes on at a time
+  const second = await page.request.post("/api/campaigns", {
+    data: { type: "Sedge", goal: "standard" },
+    headers: { origin: `http://127.0.0.1:${PORT}` },
+  });
+  expect(await second.text()).toContain("campaign-other");
+
+  const groups = calls.getByRole("group");
+  for (let i = 0; i < (await groups.count()); i++) {
+    await groups.nth(i).getByRole("radio").first().check();
+    await expect(groups.nth(i).getByRole("radio").first()).toBeChecked();
+  }
+  await expect(calls.getByRole("heading")).toContainText("Everything is decided");
+  const campaign = page.url();
+
+  // paused, nothing of it is ordered
+  await button(page, "Pause it").click();
+  await page.getByLabel("Why").fill("Wind");
+  await button(page, "Pause the campaign").click();
+  await expect(page.getByText(/Paused .* by lead: Wind/)).toBeVisible();
+  await answers(page, 2, "QW-01");
+  await expect(page.getByRole("radio").first()).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole("region", { name: "Campaign" })).toHaveCount(0);
+  await page.goto(campaign);
+  await button(page, "Let it go on").click();
+  await expect(button(page, "Pause it")).toBeVisible();
+
+  // the first as a person does it: what was decided for all is taken over with one word
+  await page.goto("/bench/2");
+  await page.getByRole("region", { name: "Campaign" }).getByRole("button").click();
+  const first = await orderedId(page);
+  await button(page, "Begin with step 1").click();
+  await page.getByRole("link", { name: "Look at the plan and decide" }).click({ timeout: 30_000 });
+  await expect(page.getByText(/decided before: Heddle 24 for every Sedge by lead/)).toBeVisible();
+  await button(page, "Decide as there").click();
+  await takePlan(page);
+  await page.goto(campaign);
+  await expect(page.getByText("on the bench, bay 2")).toBeVisible();
+
+  // the others two at a time, without the pages
+  const byItself = async (tag: string, bay: number) => {
+    await seated(page, bay, tag);
+    const aircraft = await one<{ id: number }>("select id from aircraft where tag = $1", [tag]);
+    const campaignId = Number(/\d+$/.exec(campaign)?.[0]);
+    const answer = await page.request.post("/api/jobs", {
+      data: { bayNo: bay, aircraftId: aircraft?.id, goal: "campaign", campaignId },
+      headers: { origin: `http://127.0.0.1:${PORT}` },
+    });
+    const { id } = (await answer.json()) as { id: number };
+    await finish(page, id, bay);
+    // its turn is over
+    const again = await page.request.post("/api/jobs", {
+      data: { bayNo: bay, aircraftId: aircraft?.id, goal: "campaign", campaignId },
+      headers: { origin: `http://127.0.0.1:${PORT}` },
+    });
+    expect(await again.text()).toContain("campaign-turn");
+  };
+  await Promise.all([finish(page, first, 2), byItself("QW-02", 3)]);
+  await Promise.all([byItself("QW-03", 2), byItself("QW-04", 3)]);
+  await byItself("QW-05", 2);
+  await page.goto(campaign);
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("5 of 5 are there");
+  await button(page, "End it").click();
+  await page.getByLabel("Why").fill("All there");
+  await button(page, "End the campaign").click();
+  await expect(page.getByText(/Ended .* by lead: All there/)).toBeVisible();
+});
+
+test("case C43: the way back is offered as a pair, with what does not come back, and takes one click", async ({
+  page,
+}) => {
+  await signIn(page, "lead");
+  await setPace(page, 150);
+  await answers(page, 2, "QW-04");
+  const way = page.getByRole("region", { name: "The way back" });
+  await expect(way).toContainText(/It came from Heddle 2[23]/, { timeout: 20_000 });
+  await way.getByRole("button", { name: /^Back to Heddle 2[23] as it was$/ }).click();
+  const id = await orderedId(page);
+  await expect(page.getByRole("heading", { name: /^Back to Heddle 2[23] as on / })).toBeVisible();
+  await finish(page, id, 2);
+  await page.goto("/aircraft/QW-04");
+  await expect(page.getByText(/Heddle 2[23]/).first()).toBeVisible();
+});
+
+test("case C34: a board is set up as another aircraft was; its own wiring and name stay", async ({ page }) => {
+  await signIn(page, "lead");
+  await setPace(page, 150);
+  await answers(page, 2, "QW-05");
+  await page.goto("/aircraft/QW-01");
+  await page
+    .getByRole("region", { name: "Backups" })
+    .getByRole("link", { name: /^QW-01 Heddle 24/ })
+    .first()
+    .click();
+  await page.getByRole("link", { name: "Set a board up as this" }).click();
+  const order = page.getByRole("region", { name: "Set a board up as this" });
+  await order.getByLabel("Which board").selectOption({ label: "QW-05 in bay 2" });
+  await expect(order).toContainText("calibration, wiring and the name stay this one’s own");
+  await expectAccessible(page);
+  await order.getByRole("button", { name: "Order it for QW-05 in bay 2" }).click();
+  const id = await orderedId(page);
+  await expect(page.getByRole("heading", { name: /^Set up as QW-01 on / })).toBeVisible();
+  await finish(page, id, 2);
+  await page.goto(`/jobs/${id}/proof`);
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("took");
+  // its papers hold, here in the browser
+  const [papers] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("link", { name: "All papers" }).click(),
+  ]);
+  await page.goto("/keeping/papers");
+  await page.locator('input[type="file"]').setInputFiles(await papers.path());
+  await expect(page.getByRole("heading", { name: /holds$/ })).toBeVisible();
+  await expectAccessible(page);
+  // and two plans stand beside each other
+  await page.goto(`/jobs/${id}/plan/beside`);
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("QW-05 and QW-");
+  await expectAccessible(page);
+});
+
+test("case C29, case C30: all but tune and feel comes along, and a starter set fills the rest", async ({ page }) => {
+  await signIn(page, "lead");
+  await setPace(page, 150);
+  await answers(page, 2, "QW-03");
+  await page.getByRole("radio", { name: /^Heddle 23/ }).check({ timeout: 20_000 });
+  await page.getByLabel("What comes along").selectOption("without-feel");
+  await page.getByLabel("What fills the rest").selectOption({ index: 1 });
+  await button(page, "Order this job").click();
+  const id = await orderedId(page);
+  await finish(page, id, 2);
+  await page.goto(`/jobs/${id}/proof`);
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("left behind on purpose");
+  await page.goto("/aircraft/QW-03");
+  await expect(page.getByRole("heading", { level: 1 })).not.toContainText("Out of service");
+});
+
+test("case C81: to a family without a common ancestor, by what the settings mean", async ({ page }) => {
+  await signIn(page, "lead");
+  await setPace(page, 150);
+  await answers(page, 2, "QW-02");
+  await page.getByRole("radio", { name: /^Bobbin 41.*no common ancestor/ }).check({ timeout: 20_000 });
+  await button(page, "Order this job").click();
+  const id = await orderedId(page);
+  await finish(page, id, 2);
+  await page.goto(`/jobs/${id}/proof`);
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("took, read back from the board");
+});
