@@ -2,10 +2,21 @@ import { expect, test, type Page } from "@playwright/test";
 import { one } from "@/server/sql";
 import { bringToEnd, sooner, type Say } from "../soak/technician";
 import { addressOf } from "../support/database";
-import { bring, button, DATA_FOLDER, expectAccessible, picture, PORT, setPace, signIn, takePlan } from "./app";
+import {
+  bring,
+  button,
+  DATABASE,
+  DATA_FOLDER,
+  expectAccessible,
+  picture,
+  PORT,
+  setPace,
+  signIn,
+  takePlan,
+} from "./app";
 
 /** What the product keeps is looked at beside it; what is done goes through its own doors. */
-Object.assign(process.env, { DATABASE_URL: addressOf("fresh_start_e2e", "app"), FRESH_START_DATA: DATA_FOLDER });
+Object.assign(process.env, { DATABASE_URL: addressOf(DATABASE, "app"), FRESH_START_DATA: DATA_FOLDER });
 
 const JOB_MS = 90_000;
 
