@@ -96,7 +96,6 @@ test("a board is updated, restored, proved and signed off", async ({ page }) => 
 
   await page.goto(card);
   await signOff(page, "QW-01");
-  await picture(page, "card");
   await page.goto("/aircraft/QW-01");
   await expect(page.getByRole("heading", { level: 1 })).toHaveText("In service");
   await expect(page.getByRole("region", { name: "Visits to the bench" })).toContainText("signed off");

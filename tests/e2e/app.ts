@@ -29,8 +29,6 @@ const taken = new Set<string>();
 export async function picture(page: Page, name: string): Promise<void> {
   if (process.env.SCREENSHOTS === undefined || taken.has(name)) return;
   taken.add(name);
-  // a finished card is looked at from its head; what is under way, where it stands
-  if (name === "card") await page.evaluate(() => window.scrollTo(0, 0));
   await page.waitForTimeout(400);
   await page.screenshot({ path: path.resolve(`docs/screenshots/${name}.png`) });
 }

@@ -139,6 +139,20 @@ describe("case C74: a visit's papers, checked without the database", () => {
     expect(await told(withFile(ROWS, rows))).toEqual(["changed"]);
   });
 
+  it("a row that is no JSON any more is told, and the rest is read all the same", async () => {
+    for (const mark of ["{", "}", '\\"', ":"]) {
+      const lines = textOf(ROWS).split("\n");
+      const spoilt = lines.map((line) =>
+        line.includes('"kind":"journal"') ? line.replace(`"text":"${mark}`, `"text":"`) : line,
+      );
+      const odd = lines.map((line) => line.replace(/\}"\}$/, '"}'));
+      for (const changed of [spoilt, odd]) {
+        const report = await checkPapers(withFile(ROWS, changed.join("\n")));
+        if (changed.join("\n") !== textOf(ROWS)) expect(report.faults.map(({ kind }) => kind)).toContain("changed");
+      }
+    }
+  });
+
   it("what is no archive, or another one, is refused in words", async () => {
     for (const odd of [new Uint8Array(), bytes.subarray(0, bytes.length / 2), new TextEncoder().encode("papers")]) {
       const read = readArchive(odd);

@@ -9,11 +9,13 @@ import {
   writerFor,
 } from "@/core/carryover";
 import { defaultConfiguration, idiomOf } from "@/core/idiom";
+import { callsOf, groupsOf, memberPlan } from "@/core/campaign";
 import { playOnTwin } from "@/core/job/twin";
 import { findTarget, type Catalogue } from "@/core/catalog";
 import { valueOf } from "@/core/problem";
 import { madeCatalogue, nextRelease, number, releaseIn, setting, wholeRelease, writtenValues } from "../support/made";
 import { catalogue as demo, release } from "../support/workshop";
+import { worn } from "../support/worn";
 
 const SETTINGS = 1600;
 const ROUNDS = 15;
@@ -137,5 +139,25 @@ export async function carryoverBench(say: (text?: string) => void): Promise<void
     `A way through ${RELEASES} releases of 60 settings (${first[0]?.through.length ?? 0} on it), with the others that it is held against: the first in the catalogue ${cold.toFixed(1)} ms, another between other releases ${warm.toFixed(1)} ms, one that is known ${again.toFixed(3)} ms.`,
   );
   say();
+  fleet(say);
   await twins(say);
+}
+
+const FLEET = 200;
+
+/** What each of many aircraft would meet, and what they share: every one worn in its own way. */
+function fleet(say: (line?: string) => void): void {
+  const [from, to] = [release("heddle-22"), release("heddle-23")];
+  const identity = { family: from.family, release: from.version, target: "CSLATE-B" };
+  const readings = Array.from({ length: FLEET }, (_, i) => worn(from, identity, i));
+  const start = performance.now();
+  const plans = readings.map((configuration, i) =>
+    memberPlan(`A-${i}`, valueOf(planUpdate({ configuration, release: from }, to, "CSLATE-B", demo()))),
+  );
+  const calls = callsOf(plans);
+  const groups = groupsOf(plans);
+  say(
+    `A campaign of ${FLEET} aircraft, heddle-22 to heddle-23, every one worn in its own way: ${Math.round(performance.now() - start)} ms for all plans, their ${calls.length} decisions and ${groups.length} groups.`,
+  );
+  say();
 }

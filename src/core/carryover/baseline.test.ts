@@ -155,3 +155,25 @@ describe("what a baseline would change", () => {
     expect(changed.length).toBeLessThanOrEqual(starter.values.length);
   });
 });
+
+describe("what is kept place by place", () => {
+  const base = valueOf(planUpdate(plain, to, TARGET, catalogue(), "another"));
+
+  it("whatever places are kept: those stand as the board holds them, and every other one as without", () => {
+    const ids = own.items.flatMap(({ id, kind }) => (kind === "setting" ? [id] : []));
+    fc.assert(
+      fc.property(fc.uniqueArray(fc.constantFrom(...ids), { maxLength: 6 }), fc.boolean(), (names, tune) => {
+        const keep = [...names, ...(tune ? ["active tune"] : [])];
+        const without = baselinePlan(base, own, { parts: {}, to });
+        const plan = baselinePlan(base, own, { parts: {}, to, keep });
+        const at = (from: typeof plan, id: string) => {
+          const item = from.items.find((each) => each.id === id);
+          return item?.kind === "setting" ? item.to?.value : undefined;
+        };
+        for (const id of ids) expect([id, at(plan, id)]).toEqual([id, at(names.includes(id) ? own : without, id)]);
+        expect(plan.active.tune).toBe((tune ? own : base).active.tune);
+      }),
+      { numRuns: 60 },
+    );
+  });
+});

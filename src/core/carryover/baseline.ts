@@ -75,7 +75,14 @@ export function baselinePlan(base: Plan, own: Plan, keeping: Keeping): Plan {
     .filter((item) => item.kind === "line" || !isOwn(item, keeping, named))
     .map((item) => (taken.has(item.id) ? { ...item, id: `baseline ${item.id}` } : item));
   const items = kept.map((item): PlanItem => ({ ...item, ofBoard: true, trail: [KEPT, ...item.trail] }));
-  return { ...base, items: [...rest, ...items.map((item) => askWhere(item, items, base, to))] };
+  // which profile is in use is a place as well
+  const active = Object.fromEntries(
+    Object.entries(base.active).map(([kind, number]) => [
+      kind,
+      keep.includes(`active ${kind}`) ? (own.active[kind] ?? number) : number,
+    ]),
+  );
+  return { ...base, active, items: [...rest, ...items.map((item) => askWhere(item, items, base, to))] };
 }
 
 /** What a row serves that nothing works without, by its table: the receiver, for one. */

@@ -83,8 +83,17 @@ async function checkRows(rows: readonly RowLine[], seals: readonly SealLine[], t
   }
 }
 
-const jobOf = (text: string): number | undefined =>
-  (JSON.parse(text) as { job_id?: number | null }).job_id ?? undefined;
+/** What a row's text says; nothing of one that cannot be read: that it was rewritten is told by its seal. */
+function saidBy<T extends object>(text: string): Partial<T> {
+  try {
+    const value: unknown = JSON.parse(text);
+    return typeof value === "object" && value !== null ? value : {};
+  } catch {
+    return {};
+  }
+}
+
+const jobOf = (text: string): number | undefined => saidBy<{ job_id: number | null }>(text).job_id ?? undefined;
 
 /** Every entry of the visit that the seals name is there: one that was taken out leaves its seal behind. */
 function checkEntries(rows: readonly RowLine[], seals: readonly SealLine[], job: number, tell: Tell): void {
@@ -102,7 +111,7 @@ function checkEntries(rows: readonly RowLine[], seals: readonly SealLine[], job:
     tell("missing", "The entry that ended the visit is not there");
 }
 
-const entryOf = (text: string) => (JSON.parse(text) as EntryRow).entry;
+const entryOf = (text: string): Partial<EntryRow["entry"]> => saidBy<EntryRow>(text).entry ?? {};
 
 interface EntryRow {
   readonly at: string;
@@ -149,7 +158,7 @@ export async function checkPapers(files: ReadonlyMap<string, Uint8Array>): Promi
   const named = new Set(
     rows.flatMap(({ kind, text: row }) =>
       kind === "backups"
-        ? [(JSON.parse(row) as { sha256: string }).sha256]
+        ? [saidBy<{ sha256: string }>(row).sha256 ?? ""]
         : [...row.matchAll(SHA)].map(([, sha = ""]) => sha),
     ),
   );
@@ -170,26 +179,24 @@ function told(
   seals: readonly SealLine[],
   { job, tag, first, last }: VisitFile,
 ): Omit<PapersReport, "faults" | "papers"> {
-  const entries = rows.filter(({ kind }) => kind === "journal").map(({ text }) => JSON.parse(text) as EntryRow);
+  const entries = rows.filter(({ kind }) => kind === "journal").map(({ text }) => saidBy<EntryRow>(text));
   const ended = rows.find(({ kind, key }) => kind === "jobs-ended" && key === String(job));
   const ordered = rows.find(({ kind, key }) => kind === "jobs" && key === String(job));
-  const state = ended && (JSON.parse(ended.text) as { state?: string; headline?: string });
-  const head = (ordered && (JSON.parse(ordered.text) as { headline?: string })) ?? {};
-  const signed = entries.find(({ entry }) => entry.kind === "signed");
-  const [backup] = rows
-    .filter(({ kind }) => kind === "backups")
-    .map(({ text }) => JSON.parse(text) as { name: string });
+  const state = ended && saidBy<{ state: string; headline: string }>(ended.text);
+  const head = (ordered && saidBy<{ headline: string }>(ordered.text)) ?? {};
+  const signed = entries.find(({ entry }) => entry?.kind === "signed");
+  const [backup] = rows.filter(({ kind }) => kind === "backups").map(({ text }) => saidBy<{ name: string }>(text));
   const lastSeal = seals.find(({ no }) => no === last);
   return {
-    tag: backup?.name.split(" ")[0] ?? tag,
+    tag: backup?.name?.split(" ")[0] ?? tag,
     headline: state?.headline ?? head.headline ?? "",
     ended: state?.state === "finished" || state?.state === "stopped" ? state.state : "open",
     ...(signed
       ? {
           signed: {
-            by: signed.entry.person ?? signed.account ?? "",
-            at: signed.at,
-            statement: signed.entry.statement ?? "",
+            by: signed.entry?.person ?? signed.account ?? "",
+            at: signed.at ?? "",
+            statement: signed.entry?.statement ?? "",
           },
         }
       : {}),

@@ -43,6 +43,18 @@ const TO_DO: readonly Findable[] = [
     words: "back up backup restore verify chain seal hash audit",
     href: "/keeping",
   },
+  {
+    group: "To do",
+    title: "Campaigns",
+    words: "fleet type update all rollout standard",
+    href: "/campaigns",
+  },
+  {
+    group: "To do",
+    title: "Check a visit's papers",
+    words: "verify archive proof chain seal hash",
+    href: "/keeping/papers",
+  },
   { group: "To do", title: "Order a job", words: "flash update firmware", href: "/bench/1" },
   {
     group: "To do",
