@@ -31,7 +31,7 @@ function inputFor([fromId, toId, name, modelId]: (typeof WAYS)[number], seed: nu
   const settled = settlePlan(plan, decisions, to);
   // two decisions may meet in one row: then there is no script, and nothing to play
   const script = settled.ok ? scriptOf(settled.value, to, writerFor(to, idiomOf(document))) : [];
-  return { releaseId: toId, target, modelId, plan, decisions, script };
+  return { releaseId: toId, target, modelId, plan, decisions, script, before: { releaseId: fromId, target: name } };
 }
 
 describe("a twin of the board", () => {
@@ -48,6 +48,8 @@ describe("a twin of the board", () => {
         expect(end.otherwise.filter(({ id }) => !sentAsTheyAre.has(id))).toEqual([]);
         expect(end.activeAsPlanned).toBe(true);
         expect(end.seconds).toBeGreaterThan(0);
+        // the release was written through the board's own loader first
+        expect(end.flashS).toBeGreaterThan(0);
         expect(valueOf(await playOnTwin(input, catalogue()))).toEqual(end);
       }),
       { numRuns: 10 },

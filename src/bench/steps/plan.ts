@@ -112,7 +112,14 @@ async function toTake(context: StepContext, { plan, script, scriptSha, release }
   await context.progress({ say: "A twin of the board plays it" });
   const { target = plan.to.target, model = "" } = state.data;
   const { decisions } = state;
-  const twin = await store.playTwin({ releaseId: release.id, target, modelId: model, plan, decisions, script });
+  const from = state.data.fromRelease;
+  const read = state.data.backupId === undefined ? undefined : await store.recitalOf(state.data.backupId);
+  const before = read?.configuration.identity.target ?? target;
+  const writes = state.steps.some(({ id }) => id === "flash") && from !== undefined;
+  const twin = await store.playTwin({
+    ...{ releaseId: release.id, target, modelId: model, plan, decisions, script },
+    ...(writes ? { before: { releaseId: from, target: before } } : {}),
+  });
   const changed = await store.changedSince();
   const elsewhere = measuredElsewhere(plan, release);
   const looks = [
@@ -122,7 +129,7 @@ async function toTake(context: StepContext, { plan, script, scriptSha, release }
     ...changed,
   ];
   const end = twin.ok
-    ? ` On its twin ${count(twin.value.lines, "line")} went over in ${Math.max(1, twin.value.seconds)} s${looksOtherwise(twin.value) ? "" : ", and everything came out as planned"}.`
+    ? ` On its twin ${twin.value.flashS === undefined ? "" : `the release was written in ${Math.max(1, twin.value.flashS)} s, then `}${count(twin.value.lines, "line")} went over in ${Math.max(1, twin.value.seconds)} s${looksOtherwise(twin.value) ? "" : ", and everything came out as planned"}.`
     : "";
   return {
     kind: "take",

@@ -11,14 +11,19 @@ import {
 import {
   findTarget,
   layoutOf,
+  layoutsOf,
   processorOf,
   releaseById,
   releaseTitle,
   type BoardModel,
   type Catalogue,
+  type Release,
+  type ReleaseTarget,
 } from "@/core/catalog";
 import { ask, askCommand, keepSettings, sendScript } from "@/core/console";
 import { commandLine, idiomOf, readRecital } from "@/core/idiom";
+import { readImageFile } from "@/core/image";
+import { openLoader, partsOf, runFlash } from "@/core/loader";
 import { lineAnswers } from "@/core/job/answers";
 import { ok, refuse, type Result } from "@/core/problem";
 import { buildImage, linkTo, SimBoard, virtualClock, type SimLink } from "@/core/sim";
@@ -26,6 +31,8 @@ import { buildImage, linkTo, SimBoard, virtualClock, type SimLink } from "@/core
 /** What is played: the very lines that the job would send, to a board of this model that runs the release. */
 export interface TwinInput {
   readonly releaseId: string;
+  /** What runs on it before, where the release is written to it first. */
+  readonly before?: { readonly releaseId: string; readonly target: string };
   readonly target: string;
   readonly modelId: string;
   readonly plan: Plan;
@@ -39,6 +46,8 @@ export type TwinValue = Pick<ProvedValue, "id" | "title" | "result" | "planned" 
 /** How the twin ended. */
 export interface TwinEnd {
   readonly lines: number;
+  /** How long the release took to be compared, written and checked, in seconds of the board's time. */
+  readonly flashS?: number;
   /** Lines sent, stored, restarted and read back, in seconds of the board's time. */
   readonly seconds: number;
   readonly took: number;
@@ -66,6 +75,49 @@ const untold = (message: string, detail?: string) =>
     hint: "The plan can be taken without it: then only the board itself shows how it comes out",
   });
 
+const imageFileOf = (catalogue: Catalogue, release: Release, target: ReleaseTarget) =>
+  buildImage(release, target, processorOf(catalogue, target.processor), layoutOf(catalogue, release));
+
+interface Twin {
+  readonly board: SimBoard;
+  readonly link: SimLink;
+  readonly model: BoardModel;
+}
+
+/**
+ * The release written to a twin that runs what ran before, through its own loader; gives the board's seconds. Undefined where
+ * nothing is written, or where no hand reaches its loader: then it is taken as it leaves the flash.
+ */
+async function flashTwin(
+  { board, link, model }: Twin,
+  file: Uint8Array,
+  { before }: TwinInput,
+  catalogue: Catalogue,
+): Promise<Result<number> | undefined> {
+  const old = before && catalogue.releases.get(before.releaseId);
+  const own = old && findTarget(old, before.target);
+  if (!own || !(model.bootButton || model.bootPads)) return undefined;
+  const processor = processorOf(catalogue, own.processor);
+  const image = readImageFile(file, processor, { layouts: layoutsOf(catalogue) });
+  if (!image.ok || own.processor !== model.processor) return undefined;
+  board.manufacture(imageFileOf(catalogue, old, own));
+  board.plug(link.clock.nowUs(), { button: model.bootButton, pads: !model.bootButton });
+  const until = link.clock.nowUs() + START_US;
+  while (link.presence().kind !== "loader" && link.clock.nowUs() < until)
+    await link.clock.waitUntil(link.clock.nowUs() + 100_000);
+  const seen = link.presence();
+  if (seen.kind !== "loader") return undefined;
+  const startUs = link.clock.nowUs();
+  const loader = openLoader(link, seen, processor);
+  const parts = partsOf(image.value, loader.spaces);
+  if (!parts.ok) return parts;
+  const written = await runFlash(loader, parts.value);
+  if (!written.ok) return written;
+  const seconds = Math.round((link.clock.nowUs() - startUs) / 1e6);
+  await loader.leave();
+  return ok(seconds);
+}
+
 function modelFor(catalogue: Catalogue, { modelId, target }: TwinInput): BoardModel | undefined {
   return catalogue.models.get(modelId) ?? [...catalogue.models.values()].find((model) => model.target === target);
 }
@@ -85,10 +137,12 @@ export async function playOnTwin(input: TwinInput, catalogue: Catalogue): Promis
     return untold("no board of this kind is known", `${input.target}, ${input.modelId}`);
   const idiom = idiomOf(document);
   const board = new SimBoard({ model, chipId: "TW1N-0000-0000", firstPort: 1 }, catalogue);
-  board.manufacture(
-    buildImage(release, target, processorOf(catalogue, target.processor), layoutOf(catalogue, release)),
-  );
   const link = linkTo(board, virtualClock());
+  const file = imageFileOf(catalogue, release, target);
+  const flashed = await flashTwin({ board, link, model }, file, input, catalogue);
+  if (flashed && !flashed.ok) return untold(flashed.problem.message, flashed.problem.detail);
+  if (!flashed) board.manufacture(file);
+  board.unplug(link.clock.nowUs());
   board.plug(link.clock.nowUs());
   if (!(await awaitConsole(link))) return untold(`${releaseTitle(release)} did not start on it`);
   const quiet = commandLine(idiom, "quiet");
@@ -124,6 +178,7 @@ export async function playOnTwin(input: TwinInput, catalogue: Catalogue): Promis
   });
   return ok({
     lines: input.script.length,
+    ...(flashed ? { flashS: flashed.value } : {}),
     seconds: Math.round((link.clock.nowUs() - startUs) / 1e6),
     took: proof.counts.took,
     otherwise: proof.values.filter((value) => !isAsPlanned(value)).map(twinValue),
