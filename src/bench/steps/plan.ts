@@ -15,7 +15,17 @@ import { findTarget, releaseById, releaseTitle, type Release } from "@/core/cata
 import { idiomOf, lackOf, type Idiom } from "@/core/idiom";
 import { twinLooks, type TwinEnd } from "@/core/job/twin";
 import { valueOf } from "@/core/problem";
-import { currentStep, planOfGoal, scopeOf, sourceIds, type Need, type JobState, type Sources } from "@/core/job";
+import {
+  currentStep,
+  handsAhead,
+  planOfGoal,
+  scopeOf,
+  sourceIds,
+  wishFor,
+  type Need,
+  type JobState,
+  type Sources,
+} from "@/core/job";
 import { count, done, failed, waits, type StepContext, type StepRunner } from "@/bench/steps/context";
 import type { JobStore } from "@/bench/store";
 
@@ -131,9 +141,12 @@ async function toTake(context: StepContext, { plan, script, scriptSha, release }
   const end = twin.ok
     ? ` On its twin ${twin.value.flashS === undefined ? "" : `the release was written in ${Math.max(1, twin.value.flashS)} s, then `}${count(twin.value.lines, "line")} went over in ${Math.max(1, twin.value.seconds)} s${looksOtherwise(twin.value) ? "" : ", and everything came out as planned"}.`
     : "";
+  const { processor } = catalogue.models.get(model) ?? {};
+  const ahead = state.steps.filter(({ status }) => status === "to-do").map(({ id }) => id);
+  const hands = handsAhead(ahead, wishFor(context.job.tag, release, processor, catalogue));
   return {
     kind: "take",
-    say: `${planSentence(plan)}.${end}`,
+    say: `${planSentence(plan)}.${end} It will ask for your hands ${hands === 1 ? "once" : `${hands} times`}.`,
     asks: await reasonsToThink(context, release),
     ...(looks.length === 0 ? {} : { looks }),
     script: scriptSha,

@@ -26,6 +26,10 @@ export function wishFor(tag: string, release: Release, processor: string | undef
   return { ...about, loader: { wants, ...(wanted.why === undefined ? {} : { why: wanted.why }) } };
 }
 
+/** How often the steps of a job that are still to come ask for a person's hands. */
+export const handsAhead = (ids: readonly string[], wish: Wish, actions: readonly Action[] = ACTIONS): number =>
+  ids.reduce((sum, id) => sum + (actions.find(({ kind }) => kind === id)?.moveFor(wish).hands ?? 0), 0);
+
 /** The steps from what is so to a goal; or what is missing for it. */
 export function planJob(goal: Goal, wish: Wish, known: Facts, actions: readonly Action[] = ACTIONS): Planned<JobMove> {
   return planTerms(termsOf(goal), wish, known, actions);
