@@ -118,6 +118,7 @@ interface EntryRow {
   readonly account?: string | null;
   readonly entry: {
     readonly kind: string;
+    readonly headline?: string;
     readonly statement?: string;
     readonly person?: string;
     readonly entries?: number;
@@ -177,19 +178,18 @@ export async function checkPapers(files: ReadonlyMap<string, Uint8Array>): Promi
 function told(
   rows: readonly RowLine[],
   seals: readonly SealLine[],
-  { job, tag, first, last }: VisitFile,
+  { job, tag, headline, first, last }: VisitFile,
 ): Omit<PapersReport, "faults" | "papers"> {
   const entries = rows.filter(({ kind }) => kind === "journal").map(({ text }) => saidBy<EntryRow>(text));
   const ended = rows.find(({ kind, key }) => kind === "jobs-ended" && key === String(job));
-  const ordered = rows.find(({ kind, key }) => kind === "jobs" && key === String(job));
   const state = ended && saidBy<{ state: string; headline: string }>(ended.text);
-  const head = (ordered && saidBy<{ headline: string }>(ordered.text)) ?? {};
+  const head = entries.find(({ entry }) => entry?.kind === "ordered")?.entry;
   const signed = entries.find(({ entry }) => entry?.kind === "signed");
   const [backup] = rows.filter(({ kind }) => kind === "backups").map(({ text }) => saidBy<{ name: string }>(text));
   const lastSeal = seals.find(({ no }) => no === last);
   return {
     tag: backup?.name?.split(" ")[0] ?? tag,
-    headline: state?.headline ?? head.headline ?? "",
+    headline: state?.headline ?? head?.headline ?? headline,
     ended: state?.state === "finished" || state?.state === "stopped" ? state.state : "open",
     ...(signed
       ? {

@@ -44,7 +44,7 @@ export const plansLikeThis = (
   rows(
     `select j.id, a.tag, j.headline, j.ordered_at as at from jobs j join aircraft a on a.id = j.aircraft_id
      where a.type = (select type from aircraft where id = $1) and j.id <> $2
-       and exists (select 1 from journal e where e.job_id = j.id and e.entry ->> 'kind' = 'done' and e.entry ->> 'step' = 'plan')
+       and exists (select 1 from journal e where e.job_id = j.id and e.entry ->> 'kind' = 'done' and e.entry ->> 'step' in ('back-up', 'plan'))
      order by (j.goal ->> 'releaseId' = $3) desc, j.id desc limit 40`,
     [job.aircraft_id, job.id, job.goal.releaseId],
   );

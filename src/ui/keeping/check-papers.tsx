@@ -36,7 +36,9 @@ export function CheckPapers() {
   return (
     <div className="grid max-w-3xl gap-4">
       <DropZone onFiles={take}>
-        <FileButton onFiles={take}>Choose an archive</FileButton>
+        <div>
+          <FileButton onFiles={take}>Choose an archive</FileButton>
+        </div>
         <p className="text-sm text-faded">Or drop it here.</p>
       </DropZone>
       <div role="status">
