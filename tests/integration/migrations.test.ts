@@ -80,6 +80,7 @@ const FILLED: readonly [string, (client: Client) => Promise<unknown>][] = [
   ],
   ["0006-ports", (client) => client.query("update bays set port = '/dev/ttyUSB0' where no = 6")],
   ["0007-keepers", (client) => client.query("update accounts set person = 'The lead' where name = 'lead'")],
+  ["0008-second-factor", (client) => client.query("update accounts set second_step = 7 where name = 'technician'")],
 ];
 
 describe("a workshop of an earlier version", () => {

@@ -206,7 +206,7 @@ describe("jobs and orders", () => {
     ).toBe("image-none");
   });
 
-  it("case C48: a board is set up again from a whole backup of its own aircraft, on the release that it says it runs", async () => {
+  it("case C48, case C34: a board is set up from a whole backup, on the release that it runs; whose it was is worked out", async () => {
     const other = await addAircraft({ tag: "QW-77", label: "", type: "Sedge" });
     const live = {
       mark: "ok",
@@ -218,13 +218,24 @@ describe("jobs and orders", () => {
     } as const;
     const order = (backupId: number) =>
       orderJob({ bayNo: 3, aircraftId: other, goal: { kind: "set-up", backupId }, account: "technician" });
-    const file = async (raw: Uint8Array, owner: number) =>
-      (await fileBackup({ ...newBackup(), raw, tag: "QW-77", aircraftId: owner })).id;
+    const file = async (raw: Uint8Array, owner: number, chipId = "77") =>
+      (await fileBackup({ ...newBackup(), raw, tag: "QW-77", aircraftId: owner, chipId })).id;
+    /** What a job from a backup would be for; it is stopped again. */
+    const goalOf = async (backupId: number) => {
+      const job = await jobById(await order(backupId));
+      await run("update jobs set state = 'stopped', ended_at = now() where id = $1", [job?.id]);
+      return job?.goal;
+    };
     const fence = await takeFence(benchId);
     await writeLive(benchId, fence, 3, { ...live, family: "Heddle", release: "23" });
     const [foreign, whole] = [await file(recital(), aircraftId), await file(recital(), other)];
     const part = await file(recital().slice(0, 4000), other);
-    expect([await codeOf(order(foreign)), await codeOf(order(part))]).toEqual(["backup-none", "backup-incomplete"]);
+    expect([await codeOf(order(999_999)), await codeOf(order(part))]).toEqual(["backup-none", "backup-incomplete"]);
+    const before = await file(recital(), other, CHIP);
+    expect([await goalOf(foreign), await goalOf(before)]).toMatchObject([
+      { kind: "set-up", backupId: foreign, whose: "another", parts: {} },
+      { kind: "set-up", backupId: before, whose: "this-aircraft" },
+    ]);
     await writeLive(benchId, fence, 3, live);
     expect(await codeOf(order(whole))).toBe("release-unknown");
     await writeLive(benchId, fence, 3, { ...live, family: "Heddle", release: "23" });

@@ -9,7 +9,7 @@ import {
   type SettingDefinition,
   type TableDefinition,
 } from "@/core/catalog";
-import { quantize, showValue, type Value, type ValueType } from "@/core/config";
+import { profileScope, quantize, showValue, type Value, type ValueType } from "@/core/config";
 import { endedFor, told, wayOf, type Active, type Traveller } from "@/core/carryover/pass";
 import type { Hop } from "@/core/carryover/route";
 
@@ -84,6 +84,14 @@ export function passByMeaning(origin: SettingDefinition, start: Traveller, hop: 
     return scopesOf(hop.to, setting).includes(start.scope)
       ? [passed]
       : [endedFor(start, `${releaseTitle(hop.to)} has fewer profiles of this kind`)];
+  const [from = "", no] = start.scope.split(" ");
+  // what is kept in profiles of another name there: by their numbers
+  if (no !== undefined && setting.scope !== "system" && hop.to.profiles.every(({ kind }) => kind !== from)) {
+    const scope = profileScope(setting.scope, Number(no));
+    return scopesOf(hop.to, setting).includes(scope)
+      ? [{ ...passed, scope }]
+      : [endedFor(start, `${releaseTitle(hop.to)} has fewer profiles of this kind`)];
+  }
   return moveTo(setting.scope, passed, wayOf(hop, active)).map((next) =>
     told(passed, next, { rule: "move", effect: "converted", why: "Kept in another place there" }),
   );

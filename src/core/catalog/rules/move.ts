@@ -9,25 +9,15 @@ export interface MoveRule {
   readonly why: string;
 }
 
-/**
- * A value of the system into each profile of a kind; of those in profiles, the one that flies into the system; from one kind
- * of profile to another, by their numbers.
- */
+/** A value into each profile of a kind; or, of those in profiles, the one that flies into the system. */
 export function moveTo(
   to: string,
   passing: Passing,
   { scopes, active }: Pick<ValueWay, "scopes" | "active">,
 ): Passed[] {
   const before = passing.scope;
-  const [kind = "", number] = passing.scope.split(" ");
-  if (to !== "system") {
-    const there = scopes(to);
-    const scope = number === undefined ? undefined : there.find((each) => each === profileScope(to, Number(number)));
-    if (number === undefined) return there.map((each) => ({ ...passing, scope: each, before, after: each }));
-    return scope === undefined
-      ? [{ ...passing, before, after: to, ended: `There is no ${to} ${number}`, loss: "lost" }]
-      : [{ ...passing, scope, before, after: scope }];
-  }
+  if (to !== "system") return scopes(to).map((scope) => ({ ...passing, scope, before, after: scope }));
+  const kind = passing.scope.split(" ")[0] ?? "";
   return passing.scope === profileScope(kind, active[kind] ?? 1)
     ? [{ ...passing, scope: "system", before, after: "system" }]
     : [
@@ -44,7 +34,7 @@ export function moveTo(
 export const move: RuleKind<MoveRule> = {
   rule: "move",
   about:
-    "A setting is kept elsewhere: in `system`, where the active profile's value goes, or in a kind of profile, into each of which it goes; from one kind to another the numbers stay.",
+    "A setting is kept elsewhere: in `system`, where the active profile's value goes, or in a kind of profile, into each of which it goes.",
   schema: { properties: { key: NAME, to: NAME }, required: ["key", "to", "why"] },
   example: { rule: "move", key: "lamp.level", to: "tune", why: "Each tune has its own lamp" },
   phase: "place",
