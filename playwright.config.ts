@@ -1,19 +1,18 @@
 import { defineConfig } from "@playwright/test";
 
 const port = Number(process.env.E2E_PORT ?? 4271);
-const lane = process.env.E2E_LANE ?? "a";
 
 /** The tests drive the whole product: bin/start on a database and a data folder of their own. */
 export default defineConfig({
   testDir: "tests/e2e",
-  outputDir: `test-results/${lane}`,
+  outputDir: "test-results",
   workers: 1,
   retries: 0,
   timeout: 180_000,
   // two cores carry six simulated boards, the database, the web and the browser
   expect: { timeout: 15_000 },
   globalSetup: "./tests/e2e/setup.ts",
-  reporter: [["list"], ["json", { outputFile: `.data/results/playwright-${lane}.json` }]],
+  reporter: [["list"], ["json", { outputFile: ".data/results/playwright.json" }]],
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },

@@ -20,7 +20,7 @@ else {
     } else if (file.startsWith("jest-")) {
       total.passed += result.numPassedTests;
       total.failed += result.numFailedTests + result.numRuntimeErrorTestSuites;
-    } else if (file.startsWith("playwright-")) {
+    } else if (file === "playwright.json") {
       total.passed += result.stats.expected;
       total.failed += result.stats.unexpected + result.stats.flaky + (result.errors?.length ?? 0);
     }

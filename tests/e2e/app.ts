@@ -3,11 +3,9 @@ import { expect, type Page } from "@playwright/test";
 import { readFileSync } from "node:fs";
 import path from "node:path";
 
-/** Two lanes run beside each other, each with a product of its own; files that are run by name are one lane. */
-const LANE = process.env.E2E_LANE ?? "a";
 export const PORT = Number(process.env.E2E_PORT ?? 4271);
-export const DATA_FOLDER = path.resolve(`.data/e2e-${LANE}`);
-export const DATABASE = `fresh_start_e2e_${LANE}`;
+export const DATA_FOLDER = path.resolve(".data/e2e");
+export const DATABASE = "fresh_start_e2e";
 
 export type Who = "lead" | "technician" | "observer";
 

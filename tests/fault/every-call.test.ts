@@ -178,7 +178,7 @@ describe("each call fails once, the n-th for every n; afterwards board, record a
     240_000,
   );
 
-  it("of the job's store where a serial loader writes, every fifth call (each in the soak)", async () => {
+  it("of the job's store where a serial loader writes, every eleventh call (each in the soak)", async () => {
     const made = await makeBoard([], "pellow-rill", "bobbin-40");
     const store = new MemoryStore();
     store.modelId = "pellow-rill";
@@ -192,11 +192,11 @@ describe("each call fails once, the n-th for every n; afterwards board, record a
     };
     const counted: Fuse = { at: -1, calls: 0 };
     const calls = await count(counted, run(counted));
-    const every = process.env.SOAK === undefined ? 5 : 1;
+    const every = process.env.SOAK === undefined ? 11 : 1;
     for (let at = 1; at <= calls; at += every) await run({ at, calls: 0 })(trial());
   }, 3_600_000);
 
-  it("of the link while the settings go over and are proved, every fifth call (each in the soak)", async () => {
+  it("of the link while the settings go over and are proved, every eleventh call (each in the soak)", async () => {
     start = await runUntil(standsAt("restore"));
     const run = (fuse: Fuse) => async (t: ReturnType<typeof trial>) => {
       await keepRunning(BY_USB, t.board, fusedLink(t.link, fuse), t.store, t.store);
@@ -204,7 +204,7 @@ describe("each call fails once, the n-th for every n; afterwards board, record a
     };
     const counted: Fuse = { at: -1, calls: 0 };
     const calls = await count(counted, run(counted));
-    const every = process.env.SOAK === undefined ? 5 : 1;
+    const every = process.env.SOAK === undefined ? 11 : 1;
     for (let at = 1; at <= calls; at += every) await run({ at, calls: 0 })(trial());
   }, 3_600_000);
 });

@@ -7,6 +7,7 @@ import {
   planUpdate,
   SCOPE_KINDS,
   settlePlan,
+  unknownNames,
   withScope,
   type Plan,
   type PlanItem,
@@ -118,6 +119,20 @@ describe("what comes along", () => {
       ),
       { numRuns: 40 },
     );
+  });
+
+  it("a setting by its name stays behind in each of its profiles; what the release does not have is named", () => {
+    const { to, plan } = planned(WAYS[0], 2);
+    const made = withScope(plan, { kind: "chosen", leave: ["roll.push"] }, to);
+    const left = made.items.filter((item) => item.kind === "setting" && item.scoped).map(({ id }) => id);
+    expect(left.length).toBeGreaterThan(1);
+    expect(left.every((id) => id.endsWith("/roll.push"))).toBe(true);
+    const names = ["tune", "tune 3", "tune 3/roll.push", "roll.push", "row ports/3", "lights"];
+    expect(unknownNames({ kind: "chosen", leave: [...names, "rol.push", "tune 9", "row nothing/1"] }, to)).toEqual([
+      "rol.push",
+      "tune 9",
+      "row nothing/1",
+    ]);
   });
 
   it("tables that stay behind hold what a freshly erased board holds", () => {

@@ -8,7 +8,7 @@ export interface Scope {
   readonly kind: ScopeKind;
   /** Starter set of the release that fills what is left behind; without it the release's defaults do. */
   readonly starter?: string;
-  /** Of `chosen`: areas, profiles (“tune 3”) and items of the plan that stay behind. */
+  /** Of `chosen`: areas, profiles (“tune 3”), settings by their name, and single places (“tune 3/roll.push”) that stay behind. */
   readonly leave?: readonly string[];
 }
 

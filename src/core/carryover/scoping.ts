@@ -1,5 +1,14 @@
-import { defaultOf, indexOf, type Release, type StarterSet } from "@/core/catalog";
-import { addressId, equalValues, FEEL_AREAS, showValue, WIRING_AREAS, type ScopeId, type Value } from "@/core/config";
+import { defaultOf, indexOf, scopesOf, type Release, type StarterSet } from "@/core/catalog";
+import {
+  addressId,
+  AREAS,
+  equalValues,
+  FEEL_AREAS,
+  showValue,
+  WIRING_AREAS,
+  type ScopeId,
+  type Value,
+} from "@/core/config";
 import type { Plan, PlanItem, RowItem, SettingItem } from "@/core/carryover/plan";
 import type { Advice, Scope, ScopeKind } from "@/core/carryover/scope";
 
@@ -17,12 +26,29 @@ const belongingOf = (item: Placed, to: Release) =>
     ? indexOf(to).tables.get(item.table)?.belongsTo
     : indexOf(to).settings.get(item.to?.key ?? item.id.slice(item.id.indexOf("/") + 1))?.belongsTo;
 
-/** The places of an item, as `leave` names them: its area, its profile, itself. */
+/** The places of an item, as `leave` names them: its area, itself, its profile, its setting in all of them. */
 const namesOf = (item: Placed): readonly string[] => [
   item.area,
   item.id,
-  ...(item.kind === "setting" ? [item.id.slice(0, item.id.indexOf("/"))] : []),
+  ...(item.kind === "setting" ? splitAt(item.id) : []),
 ];
+
+const splitAt = (id: string) => [id.slice(0, id.indexOf("/")), id.slice(id.indexOf("/") + 1)];
+
+/** Which of the names that shall stay behind a release does not know: they would come along in silence. */
+export function unknownNames({ leave = [] }: Scope, to: Release): string[] {
+  const known = new Set<string>([
+    ...to.settings.flatMap((setting) => [
+      setting.area,
+      setting.key,
+      ...scopesOf(to, setting).flatMap((scope) => [scope, `${scope}/${setting.key}`]),
+    ]),
+    ...to.tables.map(({ area }) => area),
+    ...AREAS,
+  ]);
+  const tables = to.tables.map(({ name }) => `row ${name}/`);
+  return leave.filter((name) => !known.has(name) && !tables.some((table) => name.startsWith(table)));
+}
 
 /** Whether an item stays behind. Lines that nobody understands are never dropped unseen. */
 function stays(item: Placed, { kind, leave = [] }: Scope, to: Release): boolean {

@@ -1,4 +1,4 @@
-import { EVERYTHING, routeBetween, type Parts, type Scope, type Whose } from "@/core/carryover";
+import { EVERYTHING, routeBetween, unknownNames, type Parts, type Scope, type Whose } from "@/core/carryover";
 import { findRelease, findTarget, releaseById, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
 import { newestBuildOf } from "@/core/identify";
 import type { BayLive, Goal, Instead } from "@/core/job";
@@ -238,6 +238,13 @@ function scoped(goal: Goal, scope: Scope, release: Release): Goal {
       message: `There is no starter set “${scope.starter}” in ${releaseTitle(release)}`,
       detail: `It has ${release.starters.map(({ name }) => name).join(", ") || "none"}`,
       hint: "Choose one of them, or none",
+    });
+  const unknown = unknownNames(scope, release);
+  if (unknown.length > 0)
+    throw new ProblemError({
+      code: "scope-unknown",
+      message: `${releaseTitle(release)} has nothing of this name to leave behind: ${unknown.slice(0, 5).join(", ")}`,
+      hint: "Names are those of the new release: areas, profiles as “tune 3”, settings as they are written",
     });
   if (goal.kind === "baseline" || (scope.kind === "everything" && scope.starter === undefined)) return goal;
   return { ...goal, scope };

@@ -9,6 +9,7 @@ import {
   type ScopeKind,
 } from "@/core/carryover/scope";
 import { AREAS } from "@/core/config";
+import { useState } from "react";
 import { FIELD_LOOK } from "@/ui/base/parts";
 
 /** What a release offers a scope to be made of. */
@@ -114,6 +115,12 @@ function Leave({
   readonly leave: readonly string[];
   readonly onLeave: (names: readonly string[]) => void;
 }) {
+  const offered = new Set<string>([
+    ...AREAS,
+    ...profiles.flatMap(({ kind, count }) => Array.from({ length: count }, (_, i) => `${kind} ${i + 1}`)),
+  ]);
+  const isOffered = (name: string) => offered.has(name);
+  const [single, setSingle] = useState(leave.filter((name) => !isOffered(name)).join(", "));
   const toggle = (name: string) =>
     onLeave(leave.includes(name) ? leave.filter((each) => each !== name) : [...leave, name]);
   const box = (name: string, title: string) => (
@@ -126,6 +133,19 @@ function Leave({
     <div className="grid gap-2 text-sm" role="group" aria-label="What stays behind">
       <p className="text-faded">What stays behind:</p>
       <div className="flex flex-wrap gap-x-4 gap-y-1">{AREAS.map((area) => box(area, area))}</div>
+      <label>
+        Single settings, by their names in the new release, with commas between
+        <input
+          className={FIELD_LOOK.wide}
+          value={single}
+          maxLength={2000}
+          onChange={(event) => {
+            setSingle(event.target.value);
+            const names = event.target.value.split(",").map((name) => name.trim());
+            onLeave([...leave.filter(isOffered), ...names.filter((name) => name !== "" && !isOffered(name))]);
+          }}
+        />
+      </label>
       <div className="flex flex-wrap gap-x-4 gap-y-1">
         {profiles.flatMap(({ kind, title, count }) =>
           Array.from({ length: count }, (_, i) => box(`${kind} ${i + 1}`, `${title} ${i + 1}`)),
