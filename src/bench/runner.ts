@@ -157,7 +157,7 @@ async function attempt(
     progress: (progress) => options.progress(progress, state),
     note: (text, code) => append({ kind: "noted", step, text, ...(code === undefined ? {} : { code }) }),
     passed: (ask, seen) => append({ kind: "passed", step, ask, seen }),
-    stored: (lines, answers) => append({ kind: "stored", step, lines, answers }),
+    stored: (stored) => append({ kind: "stored", step, ...stored }),
   };
   try {
     const outcome = await STEP_RUNNERS[step](context);

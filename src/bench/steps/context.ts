@@ -20,7 +20,7 @@ export interface StepContext {
   note(text: string, code?: NoteCode): Promise<void>;
   passed(ask: string, seen: string): Promise<void>;
   /** So many lines of the script are stored on the board; answers by their hash. */
-  stored(lines: number, answers: string): Promise<void>;
+  stored(stored: { readonly lines: number; readonly answers: string; readonly started?: true }): Promise<void>;
   /** Ends when the step must let go: the job was stopped, or the process goes down. */
   readonly signal: AbortSignal;
 }

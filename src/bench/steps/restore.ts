@@ -5,7 +5,16 @@ import type { Idiom } from "@/core/idiom";
 import { lineAnswers } from "@/core/job/answers";
 import { ProblemError, valueOf } from "@/core/problem";
 import { restartBoard } from "@/bench/steps/restart";
-import { count, declareOwn, done, failed, needBoard, type StepContext, type StepRunner } from "@/bench/steps/context";
+import {
+  count,
+  declareOwn,
+  done,
+  failed,
+  needBoard,
+  type StepContext,
+  type StepOutcome,
+  type StepRunner,
+} from "@/bench/steps/context";
 import { restoring } from "@/bench/steps/restoring";
 
 const QUIET_US = 2_000_000;
@@ -30,6 +39,22 @@ async function sendPass(context: StepContext, { from, lines }: ScriptPass, idiom
   });
 }
 
+/** Starts the board on what it has stored; what it is to do instead where it stays away. */
+async function startOn(
+  context: StepContext,
+  idiom: Idiom,
+  stored: { readonly lines: number; readonly answers: string },
+): Promise<StepOutcome | undefined> {
+  const back = await restartBoard(context, async () => {
+    valueOf(await askCommand(context.link.console, idiom, "restart"));
+  });
+  // where it stays away, plugging it in again is its start
+  await context.stored({ ...stored, started: true });
+  if (!back) return needBoard("The settings are stored. The board did not come back after the restart.", AWAY, 10);
+  await declareOwn(context);
+  return undefined;
+}
+
 /** Each pass is sent, stored and started with, before the next one; what is stored is not sent again. */
 export const restore: StepRunner = async (context) => {
   const { link, store, state, step } = context;
@@ -43,21 +68,21 @@ export const restore: StepRunner = async (context) => {
   const before = state.steps.find(({ id }) => id === step)?.stored;
   const answers = before ? [...((await store.getJson(before.answers)) as LineAnswer[])] : [];
   let answersSha = before?.answers ?? (await store.putJson(answers));
+  // whoever died between storing and starting: what comes next may rest on the start
+  const away = before?.started === false ? await startOn(context, idiom, before) : undefined;
+  if (away) return away;
   let twice = false;
-  const passes = passesIn(script).filter(({ from }) => from >= (before?.lines ?? 0));
-  for (const pass of passes) {
+  for (const pass of passesIn(script).filter(({ from }) => from >= (before?.lines ?? 0))) {
     const sent = await sendPass(context, pass, idiom, script.length);
     if (sent.problem) return failed(sent.problem);
     answers.push(...lineAnswers(sent, pass.from));
     await context.progress({ say: "Storing" });
     twice = valueOf(await keepSettings(link.console, idiom)).twice || twice;
     answersSha = await store.putJson(answers);
-    await context.stored(pass.from + pass.lines.length, answersSha);
-    const back = await restartBoard(context, async () => {
-      valueOf(await askCommand(link.console, idiom, "restart"));
-    });
-    if (!back) return needBoard("The settings are stored. The board did not come back after the restart.", AWAY, 10);
-    if (pass !== passes.at(-1)) await declareOwn(context);
+    const stored = { lines: pass.from + pass.lines.length, answers: answersSha };
+    await context.stored(stored);
+    const gone = await startOn(context, idiom, stored);
+    if (gone) return gone;
   }
   const refused = answers.filter((answer) => answer.answer === "refused").length;
   const adjusted = answers.filter((answer) => answer.answer === "adjusted").length;

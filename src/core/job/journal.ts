@@ -49,8 +49,17 @@ export type Entry =
   | { readonly kind: "started"; readonly step: StepId }
   /** `code` is what the product goes by; the text is for people. */
   | { readonly kind: "noted"; readonly step: StepId; readonly text: string; readonly code?: NoteCode }
-  /** So many lines of the step's script are stored on the board, whatever happens to it now; `answers` by their hash. */
-  | { readonly kind: "stored"; readonly step: StepId; readonly lines: number; readonly answers: string }
+  /**
+   * So many lines of the step's script are stored on the board, whatever happens to it now; `answers` by their hash.
+   * `started`: it has started since, or a hand starts it next.
+   */
+  | {
+      readonly kind: "stored";
+      readonly step: StepId;
+      readonly lines: number;
+      readonly answers: string;
+      readonly started?: true;
+    }
   | { readonly kind: "waits"; readonly step: StepId; readonly need: Need }
   | { readonly kind: "done"; readonly step: StepId; readonly evidence: string; readonly data: JobData }
   | { readonly kind: "failed"; readonly step: StepId; readonly problem: Problem }
@@ -110,7 +119,12 @@ const shapes: Record<Entry["kind"], ObjectSchema<object>> = {
   planned: object({ steps: array(spec).min(1).max(60).required(), because: text() }),
   started: object({ step: text() }),
   noted: object({ step: text(), text: text(), code: string().oneOf(NOTE_CODES) }),
-  stored: object({ step: text(), lines: number().integer().min(0).required(), answers: string().max(64).required() }),
+  stored: object({
+    step: text(),
+    lines: number().integer().min(0).required(),
+    answers: string().max(64).required(),
+    started: boolean(),
+  }),
   waits: object({ step: text(), need: need.required() }),
   done: object({ step: text(), evidence: text(), data: object().required() }),
   failed: object({ step: text(), problem: problem.required() }),

@@ -13,9 +13,10 @@ export function planOfGoal(
   catalogue: Catalogue,
 ): Result<Plan> {
   const own = ownPlanOf(goal);
-  if (own) return own(goal, sources, release, target, catalogue);
   const defaults = () => ({ configuration: defaultConfiguration(release, target, { target }), release });
-  const plan = planUpdate(sources.chosen ?? sources.board ?? defaults(), release, target, catalogue, whoseOf(goal));
+  const plan = own
+    ? own(goal, sources, release, target, catalogue)
+    : planUpdate(sources.chosen ?? sources.board ?? defaults(), release, target, catalogue, whoseOf(goal));
   return plan.ok ? ok(withScope(plan.value, scopeOf(goal), release)) : plan;
 }
 

@@ -20,7 +20,7 @@ export interface StepState {
   readonly passed: Readonly<Record<string, string>>;
   readonly notes: readonly { readonly at: number; readonly text: string; readonly code?: NoteCode }[];
   /** Lines of its script that are stored on the board, with the answers to them: it goes on behind these. */
-  readonly stored?: { readonly lines: number; readonly answers: string } | undefined;
+  readonly stored?: { readonly lines: number; readonly answers: string; readonly started: boolean } | undefined;
 }
 
 /** A step that was planned and is not needed any more. */
@@ -150,7 +150,7 @@ export function applyEntry(state: JobState, { entry, at, account }: Entered): Jo
     case "stored":
       return inStep(state, entry.step, (step) => ({
         ...step,
-        stored: { lines: entry.lines, answers: entry.answers },
+        stored: { lines: entry.lines, answers: entry.answers, started: entry.started === true },
       }));
     case "waits":
       return inStep(state, entry.step, (step) => ({ ...bare(step), status: "waiting", need: entry.need }));

@@ -67,7 +67,8 @@ describe("a plan that was taken", () => {
     ];
     const held = (entries: readonly Entry[]) =>
       foldJob(ordered, entered(entries)).steps.find(({ id }) => id === "restore")?.stored;
-    for (let n = 1; n <= outlived.length; n++) expect(held(outlived.slice(0, n))).toEqual({ lines: 300, answers: "a" });
+    for (let n = 1; n <= outlived.length; n++)
+      expect(held(outlived.slice(0, n))).toEqual({ lines: 300, answers: "a", started: false });
     expect(held([...outlived, { kind: "again", step: "restore" }])).toBeUndefined();
   });
 });

@@ -37,11 +37,9 @@ export const campaignById = (id: number): Promise<Campaign | undefined> =>
 export const listCampaigns = (): Promise<Campaign[]> =>
   rows("select * from campaigns order by (state = 'ended'), id desc limit 200");
 
-const none = () => new ProblemError({ code: "campaign-none", message: "There is no such campaign" });
-
 async function needCampaign(id: number): Promise<Campaign> {
   const found = await campaignById(id);
-  if (!found) throw none();
+  if (!found) throw new ProblemError({ code: "campaign-none", message: "There is no such campaign" });
   return found;
 }
 
@@ -52,7 +50,7 @@ export interface CampaignWish {
   readonly account: string;
 }
 
-/** What it is called: “Heddle 23 for every Sedge”. */
+/** What it is called: by its release, or by the standard, and by its type. */
 async function titleOf({ goal, type }: CampaignWish): Promise<string> {
   if (goal.kind === "update")
     return `${releaseTitle(valueOf(releaseById(await loadCatalogue(), goal.releaseId)))} for every ${type}`;

@@ -129,7 +129,7 @@ export async function setUpChoices(bayNo: number, backupId: number): Promise<Set
   const ground: Ground = {
     chosen,
     whose: whoseIs(backup, aircraftId, bay.chipId),
-    target: bay.ownTarget ?? bay.target ?? aircraft?.target ?? "",
+    target: bay.target ?? aircraft?.target ?? "",
     newest: newest && (await readingOf(newest.sha256)),
     catalogue,
   };
