@@ -129,6 +129,14 @@ describe("a board set up as another one was", () => {
     expect(drives.every(([pad]) => ["S1", "S2", "S3", "S4", "M1", "ROTOR"].includes(String(pad)))).toBe(true);
   });
 
+  it("what was chosen to stay behind stays behind on a copy as well", async () => {
+    const { board, link, store, id } = await sourceAnd(SLATE, SLATE);
+    const job = copyJob(id, "another", { scope: { kind: "chosen", leave: ["roll.push"] } });
+    expect(await runUpdate(board, link, store, { job })).toBe("finished");
+    const { now } = await ended(store, job);
+    expect(valueAt(now, "tune 1/roll.push")).not.toBe(61);
+  });
+
   it("case C43: the older image and its own backup of then are one job; what was changed since is not carried", async () => {
     const { board, link, store, id } = await sourceAnd(
       SLATE,

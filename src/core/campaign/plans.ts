@@ -1,4 +1,4 @@
-import { alikeKey, type Choice, type Plan, type PlanItem, type Scope } from "@/core/carryover";
+import { alikeKey, isLost, type Choice, type Plan, type PlanItem, type Scope } from "@/core/carryover";
 import type { Problem } from "@/core/problem";
 
 /** What is wanted of each aircraft of a type: a release, or the type's standard on the release that it runs. */
@@ -19,8 +19,6 @@ export interface Call {
 /** What one aircraft would meet. */
 export interface MemberPlan {
   readonly tag: string;
-  /** The read-out that it was worked out from. */
-  readonly backup?: { readonly id: number; readonly name: string };
   readonly calls: readonly Call[];
   /** Values that nobody set and whose default moves: nobody would notice. */
   readonly silent: readonly string[];
@@ -54,17 +52,13 @@ const callOf = (item: PlanItem): Call => ({
   })),
 });
 
-const isLost = (item: PlanItem) =>
-  item.kind === "setting" && item.from?.moved === true && (item.outcome === "retired" || item.outcome === "unknown");
-
 /** What of a plan a campaign shows. */
-export function memberPlan(tag: string, plan: Plan, backup?: MemberPlan["backup"]): MemberPlan {
+export function memberPlan(tag: string, plan: Plan): MemberPlan {
   const { items } = plan;
   const asked = items.filter(({ choices }) => choices.length > 0);
   const calls = new Map(asked.map((item) => [alikeKey(item), item]));
   return {
     tag,
-    ...(backup ? { backup } : {}),
     calls: [...calls.values()].map(callOf),
     silent: titles(items, (item) => item.kind === "setting" && item.call === "silent"),
     behaviour: titles(items, (item) => item.kind === "setting" && item.call === "behaviour"),

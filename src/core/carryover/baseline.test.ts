@@ -176,4 +176,22 @@ describe("what is kept place by place", () => {
       { numRuns: 60 },
     );
   });
+
+  it("a place is called as the standard's release has it, whatever it is called on the board's", () => {
+    const later = release("heddle-23");
+    const target = later.targets.find(({ id }) => id === TARGET)?.id ?? TARGET;
+    const standing = valueOf(planUpdate(plain, later, target, catalogue(), "another"));
+    const held = defaultConfiguration(later, target, { target });
+    const renamed = standing.items.flatMap((item) =>
+      item.kind === "setting" && item.from && item.to && item.from.key !== item.to.key && item.choices.length === 0
+        ? [{ before: `${item.from.scope}/${item.from.key}`, id: item.id }]
+        : [],
+    );
+    expect(renamed.length).toBeGreaterThan(5);
+    const mine = valueOf(planUpdate({ configuration: held, release: later }, later, target, catalogue()));
+    for (const { before, id } of renamed) {
+      const plan = baselinePlan(standing, mine, { parts: {}, to: later, keep: [before] });
+      expect([before, plan.items.find((item) => item.id === id)?.ofBoard]).toEqual([before, true]);
+    }
+  });
 });

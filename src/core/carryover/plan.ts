@@ -157,6 +157,10 @@ export const openDecisions = (plan: Plan, decisions: Decisions): number =>
 export const choiceOf = (item: PlanItem, decisions: Decisions): Choice | undefined =>
   item.choices.find((choice) => choice.id === decisions[item.id]);
 
+/** A value that somebody set and that has no place any more. */
+export const isLost = (item: PlanItem): boolean =>
+  item.kind === "setting" && item.from?.moved === true && (item.outcome === "retired" || item.outcome === "unknown");
+
 export function countOutcomes(plan: Plan): Record<Outcome, number> {
   const counts: Record<Outcome, number> = {
     "as-it-was": 0,

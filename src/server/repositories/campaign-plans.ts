@@ -47,7 +47,7 @@ async function planFor(campaign: Campaign, aircraftId: number, tag: string, cata
     });
   const board = await readingOf(newest.sha256);
   const plan = planOfGoal(goal, { ...sources, board }, release, target, catalogue);
-  return plan.ok ? memberPlan(tag, plan.value, { id: newest.id, name: newest.name }) : noPlan(tag, plan.problem);
+  return plan.ok ? memberPlan(tag, plan.value) : noPlan(tag, plan.problem);
 }
 
 /** What each aircraft whose turn is to come would meet; one that cannot be planned for says why and holds no other up. */

@@ -1,6 +1,7 @@
 import {
   adviceOn,
   alikeKey,
+  isLost,
   planUpdate,
   routeBetween,
   routeTitle,
@@ -220,12 +221,7 @@ function choiceOf(
       path: routeTitle(here, way.value),
       silent: rowsOf((item) => item.kind === "setting" && item.call === "silent"),
       blocked: rowsOf((item) => item.outcome === "cannot-be-here"),
-      lost: rowsOf(
-        (item) =>
-          (item.outcome === "retired" || item.outcome === "unknown") &&
-          item.kind === "setting" &&
-          item.from?.moved === true,
-      ),
+      lost: rowsOf(isLost),
       advice: adviceOn(
         plan.value,
         way.value.some(({ by }) => by === "shared meanings"),

@@ -1,6 +1,7 @@
 import {
   adviceOn,
   baselineDifferences,
+  isLost,
   openDecisions,
   partsNobodySet,
   planUpdate,
@@ -8,7 +9,6 @@ import {
   type Advice,
   type AreaDifference,
   type Parts,
-  type Plan,
   type Whose,
 } from "@/core/carryover";
 import { findRelease, findTarget, releaseById, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
@@ -63,14 +63,6 @@ const withImage = async (releaseId: string, target: string) =>
   (await one("select 1 as found from images where release_id = $1 and target = $2 limit 1", [releaseId, target])) !==
   undefined;
 
-const lostIn = ({ items }: Plan) =>
-  items.filter(
-    (item) =>
-      item.kind === "setting" &&
-      item.from?.moved === true &&
-      (item.outcome === "retired" || item.outcome === "unknown" || item.loss === "lost"),
-  ).length;
-
 async function wayOn(release: Release, runs: boolean, ground: Ground): Promise<SetUpWay> {
   const { chosen, whose, target, newest, catalogue } = ground;
   const plain = {
@@ -98,7 +90,7 @@ async function wayOn(release: Release, runs: boolean, ground: Ground): Promise<S
   return {
     ...plain,
     decisions: openDecisions(plan.value, {}),
-    lost: lostIn(plan.value),
+    lost: plan.value.items.filter(isLost).length,
     advice: adviceOn(plan.value, joined),
     ...(own?.ok ? { differences: baselineDifferences(plan.value, own.value, release) } : {}),
     parts: own?.ok && bare.ok && whose === "another" ? partsNobodySet(plan.value, own.value, bare.value, release) : {},
