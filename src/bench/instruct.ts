@@ -1,10 +1,12 @@
-import { openItems } from "@/core/carryover";
+import { campaignProposals } from "@/core/campaign";
+import { openItems, waysOf, type Plan } from "@/core/carryover";
 import { currentStep, foldJob, mayReopen, stepSpec, type JobState, type StepState } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 import { orderOf } from "@/bench/pg-store";
 import { computePlan } from "@/bench/steps/plan";
 import type { JobStore } from "@/bench/store";
 import { personOf, roleOf } from "@/server/accounts";
+import { campaignOfJob, decisionsOf } from "@/server/repositories/campaigns";
 import type { JobRow } from "@/server/repositories/jobs";
 import type { OrderBody } from "@/server/repositories/orders";
 
@@ -104,16 +106,34 @@ async function decide(
 ): Promise<void> {
   const plan = await computePlan({ store, state, catalogue: await store.catalogue(), job: orderOf(row) });
   const chosen = Object.entries(choices).map(([id, choiceId]) => {
-    const choice = plan.items.find((item) => item.id === id)?.choices.find((c) => c.id === choiceId);
-    if (choice) return choice;
+    const item = plan.items.find((each) => each.id === id);
+    const choice = item && waysOf(item).find((each) => each.id === choiceId);
+    if (choice) return { ...choice, itemId: id };
     throw new ProblemError({
       code: "choice-unknown",
       message: "The plan offers no such choice",
       detail: `${id}: ${choiceId}`,
     });
   });
-  if (chosen.some(({ by }) => by === "lead"))
+  const ofLead = chosen.filter(({ by }) => by === "lead");
+  const after = ofLead.length === 0 ? undefined : await leadOfAll(row.id, plan, ofLead);
+  if (ofLead.length > 0 && after === undefined)
     await needLead(account, "Something would be left off that this aircraft has", "take this decision");
   if (openItems(plan, state.decisions).length === 0 && chosen.length === 0) return;
-  await store.append({ kind: "decided", choices }, account);
+  await store.append({ kind: "decided", choices, ...(after === undefined ? {} : { after }) }, account);
+}
+
+/** Who decided all of these for the campaign that a job belongs to; only a lead may do that. */
+async function leadOfAll(
+  jobId: number,
+  plan: Plan,
+  chosen: readonly { readonly id: string; readonly itemId: string }[],
+): Promise<string | undefined> {
+  const campaign = await campaignOfJob(jobId);
+  if (!campaign) return undefined;
+  const proposals = campaignProposals(plan, await decisionsOf(campaign.id), campaign.title);
+  const found = chosen.map(({ id, itemId }) => (proposals[itemId]?.choiceId === id ? proposals[itemId] : undefined));
+  return found.every((each) => each !== undefined)
+    ? [...new Set(found.map((each) => `${each.account}, ${each.tag}`))].join("; ")
+    : undefined;
 }

@@ -118,13 +118,13 @@ export interface CampaignDecision {
   readonly at: number;
 }
 
-/** What the campaign proposes for a plan's items: only what they offer, and never what only a lead may choose. */
+/** What the campaign proposes for a plan's items: only what they offer. A lead decided it, so whoever takes it over follows a lead’s word. */
 export function campaignProposals(plan: Plan, decisions: readonly CampaignDecision[], title: string) {
   const byKey = new Map(decisions.map((decision) => [decision.key, decision]));
   return Object.fromEntries(
     plan.items.flatMap((item) => {
       const decision = byKey.get(alikeKey(item));
-      const choice = item.choices.find(({ id, by }) => id === decision?.choiceId && by !== "lead");
+      const choice = item.choices.find(({ id }) => id === decision?.choiceId);
       return decision && choice
         ? [[item.id, { choiceId: choice.id, account: decision.account, at: decision.at, tag: title }] as const]
         : [];

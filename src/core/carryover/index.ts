@@ -7,6 +7,7 @@ export * from "./other-parts";
 export * from "./plan";
 export * from "./proof";
 export * from "./proposals";
+export * from "./refusals";
 export * from "./reverse";
 export * from "./route";
 export * from "./rows";

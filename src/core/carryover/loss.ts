@@ -3,8 +3,8 @@ import {
   kindOf,
   laterKeys,
   LOSSES,
+  ruleIndex,
   rulesFor,
-  scopesOf,
   tableOf,
   worse,
   type Firmware,
@@ -84,7 +84,13 @@ interface Travelling {
   readonly loss: Loss;
 }
 
-const valuesOf = (release: Firmware, setting: SettingDefinition) => scopesOf(release, setting).length;
+/** How many values a release keeps of a setting: one, or one for each profile of its kind. */
+function placesOn({ profiles }: Firmware): (setting: SettingDefinition) => number {
+  const counts = new Map(profiles.map(({ kind, count }) => [kind, count]));
+  return ({ scope }) => (scope === "system" ? 1 : (counts.get(scope) ?? 0));
+}
+
+const NO_CONCEPTS: Concepts = new Map();
 
 /**
  * What a way costs at worst, before any value is known: each value of its first release once, by the worst that happens to
@@ -93,27 +99,51 @@ const valuesOf = (release: Firmware, setting: SettingDefinition) => scopesOf(rel
 export function lossesOfWay(way: readonly Hop[]): Losses {
   const counts: Record<Loss, number> = { none: 0, rounding: 0, look: 0, limit: 0, lost: 0 };
   const [start] = way;
+  const first = start && placesOn(start.from);
   let all = (start?.from.settings ?? []).flatMap((setting): Travelling[] =>
-    start && !setting.housekeeping
-      ? [{ settings: [setting], values: valuesOf(start.from, setting), loss: "none" }]
-      : [],
+    first && !setting.housekeeping ? [{ settings: [setting], values: first(setting), loss: "none" }] : [],
   );
   for (const hop of way) {
-    const [ends, concepts] = [
-      endsOf(hop),
-      hop.by === "shared meanings" ? conceptsOf(hop.to) : new Map<string, never>(),
-    ];
+    const [ends, places] = [endsOf(hop), placesOn(hop.to)];
+    const concepts = hop.by === "shared meanings" ? conceptsOf(hop.to) : NO_CONCEPTS;
     all = all.flatMap((one): Travelling[] => {
       const after = one.settings.map((setting) => settingAfter(setting, hop, ends, concepts));
       const settings = after.flatMap((each) => each.settings);
       const loss = after.reduce((worst, each) => worse(worst, each.loss), one.loss);
-      const values = Math.min(one.values, Math.max(0, ...settings.map((setting) => valuesOf(hop.to, setting))));
+      const values = Math.min(one.values, Math.max(0, ...settings.map(places)));
       counts.lost += one.values - values;
       return values === 0 ? [] : [{ settings, values, loss }];
     });
     for (const loss of tableLoss(hop, ends)) counts[loss]++;
   }
   for (const { loss, values } of all) counts[loss] += values;
+  return counts;
+}
+
+/**
+ * What one hop loses: as a way of it alone, but without following each value. Most settings have no rule and keep their
+ * type: of these nothing but the count of places is looked at, for a search asks this of every passage of a lineage.
+ */
+function lossesOfHop(hop: Hop): Losses {
+  if (hop.by === "shared meanings") return lossesOfWay([hop]);
+  const counts: Record<Loss, number> = { none: 0, rounding: 0, look: 0, limit: 0, lost: 0 };
+  const ends = endsOf(hop);
+  const ruled = ruleIndex(hop.rules).bySetting;
+  const there = indexOf(hop.to).settings;
+  const [before, after] = [placesOn(hop.from), placesOn(hop.to)];
+  for (const setting of hop.from.settings) {
+    if (setting.housekeeping) continue;
+    const values = before(setting);
+    const same = ruled.has(setting.key) ? undefined : there.get(setting.key);
+    const { settings, loss }: After = same
+      ? { settings: [same], loss: same.type !== setting.type && narrower(setting, same) ? "limit" : "none" }
+      : settingAfter(setting, hop, ends, NO_CONCEPTS);
+    let most = 0;
+    for (const each of settings) most = Math.max(most, after(each));
+    counts[loss] += Math.min(values, most);
+    counts.lost += values - Math.min(values, most);
+  }
+  for (const loss of tableLoss(hop, ends)) counts[loss]++;
   return counts;
 }
 
@@ -124,6 +154,6 @@ export function lengthOf(hop: Hop): number {
   let byRelease = known.get(hop.rules);
   if (!byRelease) known.set(hop.rules, (byRelease = new WeakMap()));
   let length = byRelease.get(hop.to);
-  if (length === undefined) byRelease.set(hop.to, (length = costOf(lossesOfWay([hop]))));
+  if (length === undefined) byRelease.set(hop.to, (length = costOf(lossesOfHop(hop))));
   return length;
 }

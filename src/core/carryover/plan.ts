@@ -138,7 +138,7 @@ export interface Plan {
 /** Item id → choice id. */
 export type Decisions = Readonly<Record<string, string>>;
 
-export const openItems = (plan: Plan, decisions: Decisions): PlanItem[] =>
+export const openItems = (plan: Pick<Plan, "items">, decisions: Decisions): PlanItem[] =>
   plan.items.filter(
     (item) => item.choices.length > 0 && !item.choices.some((choice) => choice.id === decisions[item.id]),
   );
@@ -154,8 +154,26 @@ export function alikeKey(item: PlanItem): string {
 export const openDecisions = (plan: Plan, decisions: Decisions): number =>
   new Set(openItems(plan, decisions).map(alikeKey)).size;
 
+const STAY: Choice = { id: "stay", label: "Leave it behind", means: "The board keeps its own default." };
+const COME: Choice = { id: "come", label: "Let it come along" };
+const SPARED: readonly Choice[] = [STAY, COME];
+const NO_WAYS: readonly Choice[] = [];
+
+/** It would come along unasked, and would be missed: a value that somebody set, or a row. */
+const canStay = (item: PlanItem): boolean =>
+  item.kind !== "line" &&
+  item.to !== undefined &&
+  item.from !== undefined &&
+  item.scoped === undefined &&
+  (item.kind === "row" || (item.from.moved && item.fixed === undefined));
+
+/** Every way to settle an item: those that it asks for, else that it stays behind after all. */
+export const waysOf = (item: PlanItem): readonly Choice[] =>
+  item.choices.length > 0 ? item.choices : canStay(item) ? SPARED : NO_WAYS;
+
+/** What was decided of an item; that it comes along, as it would have unasked, decides nothing. */
 export const choiceOf = (item: PlanItem, decisions: Decisions): Choice | undefined =>
-  item.choices.find((choice) => choice.id === decisions[item.id]);
+  waysOf(item).find((choice) => choice.id === decisions[item.id] && choice !== COME);
 
 /** A value that somebody set and that has no place any more. */
 export const isLost = (item: PlanItem): boolean =>

@@ -2,12 +2,14 @@ import fc from "fast-check";
 import {
   asPlanned,
   choiceOf,
+  offGroups,
   openItems,
   planUpdate,
   proofSentence,
   proveRestore,
   scriptOf,
   settlePlan,
+  waysOf,
   writerFor,
   type Decisions,
   type LineAnswer,
@@ -15,7 +17,7 @@ import {
   type Proof,
 } from "@/core/carryover";
 import { defaultOf, findTarget, indexOf, type Release } from "@/core/catalog";
-import { addressId, equalValues, rowId, type Configuration } from "@/core/config";
+import { addressId, equalValues, rowId, showValue, type Configuration } from "@/core/config";
 import { idiomOf } from "@/core/idiom";
 import { valueOf } from "@/core/problem";
 import { configurations } from "../../../tests/support/configurations";
@@ -55,7 +57,11 @@ const trials = WAYS.map(([fromId, toId, target]) => {
           item.choices[(pick[i % 40] ?? 0) % item.choices.length]?.id ?? "",
         ]),
       );
-      return { to, plan, decisions };
+      // now and then something that asks nothing is left behind all the same
+      const stays = plan.items.filter(
+        (item, i) => item.choices.length === 0 && waysOf(item).length > 0 && (pick[i % 40] ?? 0) === 7,
+      );
+      return { to, plan, decisions: { ...decisions, ...Object.fromEntries(stays.map(({ id }) => [id, "stay"])) } };
     });
 });
 const anyTrial = fc.oneof(...trials);
@@ -109,13 +115,13 @@ function holds(
   if (item.kind === "line")
     return choice?.id === "send" ? readBack.unknown.some((u) => u.text === item.from.text) : undefined;
   if (item.kind === "setting") {
-    const value = item.choices.length > 0 ? choice?.value : item.to?.value;
+    const value = item.choices.length > 0 || choice ? choice?.value : item.to?.value;
     if (value === undefined) return undefined;
     const back = readBack.settings.find((entry) => addressId(entry) === item.id);
     const type = to.settings.find((setting) => setting.key === back?.key)?.type;
     return back !== undefined && type !== undefined && equalValues(back.value, value, type);
   }
-  const place = item.choices.length > 0 ? choice?.row : item.to;
+  const place = item.choices.length > 0 || choice ? choice?.row : item.to;
   if (!place) return undefined;
   const moves = plan.items.flatMap((other) => choiceOf(other, decisions)?.moves ?? []);
   const key = moves.find(({ itemId }) => itemId === item.id)?.key ?? place.key;
@@ -189,6 +195,66 @@ describe("the proof is of the plan", () => {
         expect(green(proof)).toBe(all && !uninvited && proof.activeAsPlanned);
       }),
       { numRuns: 120, endOnFailure: true },
+    );
+  });
+});
+
+describe("what came out otherwise", () => {
+  it("stands in exactly one group by cause, the largest first, with what lies behind it; what took stands in none", () => {
+    fc.assert(
+      fc.property(anyTrial, boards, (trial, board) => {
+        const done = played(trial, board);
+        if (!done) return;
+        const groups = offGroups(done.proof, trial.to);
+        const off = done.proof.values.filter(({ result }) => ["refused", "adjusted", "missing"].includes(result));
+        expect(groups.reduce((sum, { values }) => sum + values, 0)).toBe(off.length);
+        expect([...new Set(groups.flatMap(({ titles }) => titles))].toSorted()).toEqual(
+          [...new Set(off.map(({ title }) => title))].toSorted(),
+        );
+        const sizes = groups.map(({ values }) => values);
+        expect(sizes).toEqual(sizes.toSorted((a, b) => b - a));
+        for (const { cause, root } of groups) expect(Math.min(cause.length, root.length)).toBeGreaterThan(10);
+      }),
+      { numRuns: 80, endOnFailure: true },
+    );
+  });
+
+  it("is laid to what the values want and the board does not have, before any other cause", () => {
+    const to = release("heddle-23");
+    const wish = to.settings.find(({ wants }) => wants !== undefined && !wants.key.includes(" "));
+    const wanted = to.settings.find(({ key }) => key === wish?.wants?.key);
+    if (!wish?.wants || !wanted) throw new Error("no setting of the release wants another");
+    const proved = (key: string, result: "took" | "refused", found: string) => ({
+      ...{ id: `system/${key}`, title: key, area: "x", result, found, sentLine: 1, readLine: 1, flies: true },
+    });
+    const isOn = showValue(wish.wants.is, wanted.type);
+    const values = (found: string) => [proved(wish.key, "refused", "-"), proved(wanted.key, "took", found)];
+    expect(offGroups({ values: values("something else") }, to)[0]?.root).toContain(
+      `${wanted.title} is something else on the board, and these want it to be ${isOn}`,
+    );
+    expect(offGroups({ values: values(isOn) }, to)[0]?.root).not.toContain("want it to be");
+  });
+});
+
+describe("what would come along unasked", () => {
+  it("can be left behind and taken along again; nothing of it is sent, and the proof says that it was left on purpose", () => {
+    fc.assert(
+      fc.property(anyTrial, (trial) => {
+        const stays = trial.plan.items.filter(({ id }) => trial.decisions[id] === "stay");
+        const board = { dropped: [], defaulted: [], refused: [], rowsDropped: [], otherTune: false };
+        const done = played(trial, board);
+        if (!done) return;
+        const results = new Map(done.proof.values.map(({ id, result }) => [id, result]));
+        const held = new Set(done.settled.configuration.settings.map(addressId));
+        for (const { id } of stays) expect([results.get(id), held.has(id)]).toEqual(["left-behind", false]);
+        const again = Object.fromEntries(
+          Object.entries(trial.decisions).map(([id, choice]) => [id, choice === "stay" ? "come" : choice]),
+        );
+        const all = valueOf(settlePlan(trial.plan, again, trial.to)).configuration;
+        const unasked = Object.fromEntries(Object.entries(again).filter(([, choice]) => choice !== "come"));
+        expect(all).toEqual(valueOf(settlePlan(trial.plan, unasked, trial.to)).configuration);
+      }),
+      { numRuns: 60, endOnFailure: true },
     );
   });
 });

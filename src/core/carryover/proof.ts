@@ -86,17 +86,45 @@ export interface ProofInput {
   readonly readBack: Configuration;
 }
 
-const CAUSES: Readonly<Record<string, string>> = {
-  "unknown-name": "The firmware does not know this name",
-  "not-here": "The hardware for it is missing on this board",
-  "out-of-range": "The value is outside what the firmware allows",
-  garbled: "The line arrived garbled",
-  full: "The board has no room for it",
-  unkept: "The board did not keep it",
+interface Cause {
+  readonly say: string;
+  /** What is behind several of them most likely, by the areas that they are of. */
+  readonly likely: (areas: string) => string;
+}
+
+/** The causes that a console's answers are told apart by, as idiom documents name them. */
+export const CAUSES: Readonly<Record<string, Cause>> = {
+  "unknown-name": {
+    say: "The firmware does not know this name",
+    likely: () =>
+      "The build on the board is another than its document describes: hold what it says of itself against it.",
+  },
+  "not-here": {
+    say: "The hardware for it is missing on this board",
+    likely: (areas) => `What serves ${areas} is not fitted, or the firmware is of another target than the board.`,
+  },
+  "out-of-range": {
+    say: "The value is outside what the firmware allows",
+    likely: () =>
+      "The document of the release gives wider limits than its firmware has: mend the document, then plan anew.",
+  },
+  garbled: {
+    say: "The line arrived garbled",
+    likely: () => "Characters were lost on the way: look at cable and plug, then send them again.",
+  },
+  full: {
+    say: "The board has no room for it",
+    likely: (areas) => `The board keeps fewer rows or profiles of ${areas} than the document says: leave some behind.`,
+  },
+  unkept: {
+    say: "The board did not keep it",
+    likely: () =>
+      "It took the lines and had others after its restart: store once more; if that does not help, its memory is worn.",
+  },
 };
 
 export const causeSentence = (cause: string | undefined): string | undefined =>
-  cause === undefined ? undefined : (CAUSES[cause] ?? `The board says: ${cause}`);
+  cause === undefined ? undefined : (CAUSES[cause]?.say ?? `The board says: ${cause}`);
 
 /** What was sent where, and what came back. */
 interface Evidence {

@@ -64,7 +64,8 @@ export type Entry =
   | { readonly kind: "done"; readonly step: StepId; readonly evidence: string; readonly data: JobData }
   | { readonly kind: "failed"; readonly step: StepId; readonly problem: Problem }
   | { readonly kind: "interrupted"; readonly step: StepId; readonly text: string }
-  | { readonly kind: "decided"; readonly choices: Readonly<Record<string, string>> }
+  /** `after`: whose word for all it follows, where that was needed. */
+  | { readonly kind: "decided"; readonly choices: Readonly<Record<string, string>>; readonly after?: string }
   | { readonly kind: "taken" }
   /** The plan is laid open again: nothing was sent yet. */
   | { readonly kind: "reopened" }
@@ -129,7 +130,7 @@ const shapes: Record<Entry["kind"], ObjectSchema<object>> = {
   done: object({ step: text(), evidence: text(), data: object().required() }),
   failed: object({ step: text(), problem: problem.required() }),
   interrupted: object({ step: text(), text: text() }),
-  decided: object({ choices: object().required() }),
+  decided: object({ choices: object().required(), after: string().max(400) }),
   taken: object(),
   reopened: object(),
   confirmed: object({ step: text() }),

@@ -29,13 +29,20 @@ export interface StruckStep extends Pick<StepState, "id" | "spec"> {
   readonly because: string;
 }
 
+/** Who decided something, when (ms since 1970), and after whose word for all. */
+export interface Decided {
+  readonly account: string;
+  readonly at: number;
+  readonly after?: string;
+}
+
 export interface JobState {
   readonly phase: "open" | "finished" | "stopped";
   readonly steps: readonly StepState[];
   readonly struck: readonly StruckStep[];
   readonly data: JobData;
   readonly decisions: Readonly<Record<string, string>>;
-  readonly decidedBy: Readonly<Record<string, { readonly account: string; readonly at: number }>>;
+  readonly decidedBy: Readonly<Record<string, Decided>>;
   /** Whose word took the plan. */
   readonly taken?: { readonly account: string; readonly at: number } | undefined;
   readonly signed?: {
@@ -184,7 +191,12 @@ export function applyEntry(state: JobState, { entry, at, account }: Entered): Jo
         decisions: { ...state.decisions, ...entry.choices },
         decidedBy: {
           ...state.decidedBy,
-          ...Object.fromEntries(Object.keys(entry.choices).map((id) => [id, { account: account ?? "bench", at }])),
+          ...Object.fromEntries(
+            Object.keys(entry.choices).map((id) => [
+              id,
+              { account: account ?? "bench", at, ...(entry.after === undefined ? {} : { after: entry.after }) },
+            ]),
+          ),
         },
       };
     case "taken":

@@ -1,12 +1,23 @@
-import { proofSentence, type PlanItem, type Proof, type ProofLine } from "@/core/carryover";
+import {
+  choiceOf,
+  offGroups,
+  proofSentence,
+  type OffGroup,
+  type PlanItem,
+  type Proof,
+  type ProofLine,
+} from "@/core/carryover";
 import { signerOf, type JobState } from "@/core/job";
 import { getJson } from "@/server/repositories/blobs";
+import { catalogueOf } from "@/server/repositories/catalogue";
 import { csvOf } from "@/server/repositories/exports";
 import { planOfJob, sourceBackupOf, type JobView } from "@/server/web/job-view";
 
 export interface ProofView {
   readonly proof: Proof;
   readonly lines: readonly ProofLine[];
+  /** What came out otherwise than planned, by what lies behind it. */
+  readonly off: readonly OffGroup[];
 }
 
 /** Time of the workshop's papers: UTC, to the minute. */
@@ -19,9 +30,14 @@ function reasonsOf(item: PlanItem | undefined, state: JobState, told: (at: numbe
     (step) =>
       `${step.why.replace(/\.$/, "")}${step.before !== undefined && step.after !== undefined ? `: ${step.before} → ${step.after}` : ""}`,
   );
-  const choice = item.choices.find((c) => c.id === state.decisions[item.id]);
+  const choice = choiceOf(item, state.decisions);
   const by = state.decidedBy[item.id];
-  return choice && by ? [...rules, `“${choice.label}”, decided by ${by.account} on ${told(by.at)}`] : rules;
+  return choice && by
+    ? [
+        ...rules,
+        `“${choice.label}”, decided by ${by.account}${by.after === undefined ? "" : ` after ${by.after}`} on ${told(by.at)}`,
+      ]
+    : rules;
 }
 
 const shownBefore = (item: PlanItem | undefined) =>
@@ -52,7 +68,8 @@ export async function proofOfJob(view: JobView, told: (at: number) => string = m
       cause: value.by === undefined ? (value.cause ?? null) : `Left behind by ${value.by}`,
     };
   });
-  return { proof, lines };
+  const release = (await catalogueOf(view.job.documents)).releases.get(plan.to.release);
+  return { proof, lines, off: release ? offGroups(proof, release) : [] };
 }
 
 /** A proof for other programs (RFC 4180): the lines as the page shows them. */

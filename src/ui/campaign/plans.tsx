@@ -127,8 +127,8 @@ function Calls({
         <Empty>Every plan comes out by itself.</Empty>
       ) : (
         <p className="mb-2 text-sm text-faded">
-          What is decided here is proposed on each aircraft’s plan, where a person takes it over. What only a lead may
-          choose is asked there.
+          What is decided here is proposed on each aircraft’s plan, where a person takes it over: a technician too, even
+          what only a lead may choose, because a lead chose it here.
         </p>
       )}
       {problem && <ProblemNote problem={problem} />}
@@ -149,20 +149,19 @@ function Calls({
               <p className="text-sm text-faded">{call.reason}</p>
               <fieldset className="mt-1 flex flex-wrap gap-x-4 gap-y-1" disabled={!isLead}>
                 <legend className="sr-only">{call.title}</legend>
-                {call.choices
-                  .filter(({ by }) => by !== "lead")
-                  .map((choice) => (
-                    <label key={choice.id} className="flex min-h-6 items-center gap-1.5" title={choice.means}>
-                      <input
-                        type="radio"
-                        name={call.key}
-                        className="size-4"
-                        checked={(picked[call.key] ?? decision?.choiceId) === choice.id}
-                        onChange={() => decide(call.key, choice.id)}
-                      />
-                      {choice.label}
-                    </label>
-                  ))}
+                {call.choices.map((choice) => (
+                  <label key={choice.id} className="flex min-h-6 items-center gap-1.5" title={choice.means}>
+                    <input
+                      type="radio"
+                      name={call.key}
+                      className="size-4"
+                      checked={(picked[call.key] ?? decision?.choiceId) === choice.id}
+                      onChange={() => decide(call.key, choice.id)}
+                    />
+                    {choice.label}
+                    {choice.by === "lead" && <span className="text-sm text-faded">(a lead’s word)</span>}
+                  </label>
+                ))}
               </fieldset>
             </li>
           );

@@ -1,4 +1,12 @@
-import { alikeKey, type Choice, type Outcome, type Plan, type PlanItem, type SettingItem } from "@/core/carryover/plan";
+import {
+  alikeKey,
+  choiceOf,
+  type Choice,
+  type Outcome,
+  type Plan,
+  type PlanItem,
+  type SettingItem,
+} from "@/core/carryover/plan";
 
 /** Items that read alike in several profiles, shown and decided as one. */
 export interface PlanRow {
@@ -166,8 +174,6 @@ export function keyText(item: SettingItem): string {
 /** The choice that all items of a row have taken, if they agree. */
 export function takenChoice(row: PlanRow, decisions: Readonly<Record<string, string>>): Choice | undefined {
   const [first] = row.items;
-  const taken = first && decisions[first.id];
-  return row.items.every((item) => decisions[item.id] === taken)
-    ? first?.choices.find((c) => c.id === taken)
-    : undefined;
+  const taken = first && choiceOf(first, decisions);
+  return row.items.every((item) => choiceOf(item, decisions)?.id === taken?.id) ? taken : undefined;
 }

@@ -32,7 +32,7 @@ export default async function ProofPage({ params }: Props) {
         </p>
       </Sheet>
     );
-  const { proof, lines } = found;
+  const { proof, lines, off } = found;
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center gap-4">
@@ -66,6 +66,25 @@ export default async function ProofPage({ params }: Props) {
         <p role="note" className="mb-4 border border-straw bg-straw-wash px-3.5 py-2.5 text-sm">
           <StateShape shape="triangle" /> {state.data.suspicion}
         </p>
+      )}
+      {off.length > 0 && (
+        <Sheet label="By cause" className="mb-4 px-4 py-3">
+          <h2 className="mb-1">What came out otherwise, by cause</h2>
+          <ul className="grid gap-2">
+            {off.map(({ cause, root, titles, values }) => (
+              <li key={`${cause} ${root}`}>
+                <b>
+                  {cause}: {values}.
+                </b>{" "}
+                {root}
+                <span className="block text-sm text-faded">
+                  {titles.slice(0, 12).join(", ")}
+                  {titles.length > 12 ? ` and ${titles.length - 12} more` : ""}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </Sheet>
       )}
       <ProofTable rows={lines} readBackId={state.data.readBackId ?? 0} />
     </>

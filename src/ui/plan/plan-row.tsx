@@ -1,0 +1,220 @@
+"use client";
+
+import Link from "next/link";
+import { waysOf, type Choice, type PlanItem } from "@/core/carryover/plan";
+import { useAsk } from "@/ui/base/ask";
+import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+import { keyText, takenChoice, type PlanRow } from "@/ui/plan/groups";
+
+/** Of the plan, what every row needs. */
+export interface RowContext {
+  readonly jobId: number;
+  readonly backupId: number;
+  /** The read-out that the job took of the board, where values come from there as well. */
+  readonly boardBackupId: number;
+  readonly decisions: Readonly<Record<string, string>>;
+  readonly deciders: Readonly<Record<string, string>>;
+  /** Decisions can be taken now. */
+  readonly open: boolean;
+  /** Whoever looks may decide what only a lead may. */
+  readonly mayLead: boolean;
+  /** The line that each item sends, as far as it is decided. */
+  readonly lines: Readonly<Record<string, string>>;
+}
+
+function Values({ item }: { readonly item: PlanItem }) {
+  if (item.kind === "line") return <code className="key wrap-anywhere">{item.from.text}</code>;
+  if (item.kind === "row")
+    return (
+      <span className="key text-[13.5px]">
+        {Object.values(item.from?.cells ?? {})
+          .map((cell) => (Array.isArray(cell) ? cell.join(", ") : String(cell)))
+          .join(", ")}
+      </span>
+    );
+  const [from, to] = [item.from?.shown, item.to?.shown];
+  // a silent change: what it flies on now, and what the new release would make of it
+  const moved = item.call === "silent" ? item.choices.find((c) => c.id === "take-default")?.shown : undefined;
+  const next = moved ?? to;
+  return (
+    <span className="key text-[13.5px]">
+      {from}
+      {next !== undefined && from !== undefined && from !== next && (
+        <span className="px-1.5 text-faded">{moved === undefined ? "→" : "or"}</span>
+      )}
+      {next !== from && next}
+      {from !== undefined && from === next && item.call === "behaviour" && (
+        <span className="text-faded"> stays {next}</span>
+      )}
+    </span>
+  );
+}
+
+type RowProps = RowContext & { readonly row: PlanRow };
+
+export function Row({ row, jobId, backupId, boardBackupId, decisions, deciders, open, mayLead, lines }: RowProps) {
+  const { first } = row;
+  const line = first.from?.line ?? 0;
+  // where the meaning changed or the value was limited, that is what has to be read; else what the setting does
+  const asksWhy =
+    first.outcome === "limited" || (first.kind === "setting" && first.call !== undefined && first.call !== "silent");
+  const told = first.kind === "line" || !asksWhy ? undefined : first.reason;
+  const shownAbove = first.kind === "row" ? first.reason : told;
+  const rules = first.trail.filter((step) => step.why !== shownAbove && step.rule !== "new");
+  return (
+    <tr id={encodeURIComponent(first.id)}>
+      <td className="w-[28%]">
+        {first.kind === "row" ? `${first.title} ${first.from?.key ?? ""}` : first.title}
+        <span className="block key wrap-anywhere text-faded">
+          {first.kind === "setting"
+            ? keyText(first)
+            : first.kind === "row"
+              ? `table ${first.table}`
+              : `line ${first.from.line}`}
+          {row.places !== "" && ` · ${row.places}`}
+        </span>
+      </td>
+      <td className="w-[17%]">
+        <Values item={first} />
+        {lines[first.id] !== undefined && (
+          <code className="block key text-[12.5px] wrap-anywhere text-faded" title="The line that is sent">
+            {lines[first.id]}
+          </code>
+        )}
+      </td>
+      <td>
+        {first.kind === "setting" && (told ?? first.says)}
+        {first.kind === "line" && `${first.reason}.`}
+        {first.kind === "row" && first.reason}
+        {first.kind === "row" && first.servedBy !== undefined && (
+          <span className="block">
+            {first.servedBy.length === 0
+              ? "No release in the workshop takes it as it is wired."
+              : `As it is wired it works on ${first.servedBy.slice(0, 3).join(", ")}: to take one of these, stop this job and order that.`}
+          </span>
+        )}
+        {first.kind === "setting" && first.restricts !== undefined && <b className="block">{first.restricts}.</b>}
+        {rules.length > 0 && (
+          <details className="text-sm text-faded">
+            <summary className="min-h-6 leading-6 text-water">
+              {rules.length} {rules.length === 1 ? "rule" : "rules"}
+            </summary>
+            <ol className="grid gap-0.5">
+              {rules.map((step, i) => (
+                <li key={i}>
+                  {step.why.replace(/\.$/, "")}
+                  {step.before !== undefined && step.after !== undefined
+                    ? `: ${step.before} → ${step.after}`
+                    : ""}.{" "}
+                  <Link href={`?q=${encodeURIComponent(step.why)}`} className="text-water">
+                    All by this rule
+                  </Link>
+                </li>
+              ))}
+            </ol>
+          </details>
+        )}
+        {line > 0 && (
+          <a
+            className="block min-h-6 text-sm leading-6"
+            href={`/backups/${first.ofBoard ? boardBackupId : backupId}#line-${line}`}
+          >
+            line {line} of the backup
+          </a>
+        )}
+      </td>
+      <td className="w-[17rem]">
+        {first.choices.length > 0 ? (
+          <Choices row={row} jobId={jobId} decisions={decisions} deciders={deciders} open={open} mayLead={mayLead} />
+        ) : (
+          <Spare row={row} jobId={jobId} decisions={decisions} deciders={deciders} open={open} />
+        )}
+      </td>
+    </tr>
+  );
+}
+
+function Choices({
+  row,
+  jobId,
+  decisions,
+  deciders,
+  open,
+  mayLead,
+}: Omit<RowProps, "backupId" | "boardBackupId" | "lines">) {
+  const { ask, busy, problem } = useAsk();
+  const taken = takenChoice(row, decisions);
+  const decide = (choice: Choice) =>
+    void ask(`/api/jobs/${jobId}`, {
+      kind: "decide",
+      choices: Object.fromEntries(row.items.map((item) => [item.id, choice.id])),
+    });
+  const who = deciders[row.first.id];
+  return (
+    <div>
+      <div className="flex flex-wrap gap-1.5" role="group" aria-label={row.first.title}>
+        {row.first.choices.map((choice) => (
+          <button
+            key={choice.id}
+            type="button"
+            disabled={busy || !open || (choice.by === "lead" && !mayLead)}
+            aria-pressed={taken?.id === choice.id}
+            className={`${taken?.id === choice.id ? BUTTON_LOOK.taken : BUTTON_LOOK.call} disabled:cursor-default ${choice.by === "lead" && !mayLead ? "opacity-50" : ""}`}
+            onClick={() => decide(choice)}
+          >
+            {choice.label}
+          </button>
+        ))}
+      </div>
+      {row.first.choices
+        .filter((choice) => choice.means !== undefined && (taken === undefined || taken === choice))
+        .map((choice) => (
+          <span key={choice.id} className="block text-[13px] text-faded">
+            <b>{choice.label}:</b> {choice.means}
+            {choice.by === "lead" && !mayLead && " Only a lead may decide this."}
+          </span>
+        ))}
+      {taken && who !== undefined && <span className="text-[13px] text-faded">decided by {who}</span>}
+      {problem && <ProblemNote problem={problem} />}
+    </div>
+  );
+}
+
+/** Of what comes along unasked: it can be left behind after all, and taken along again. */
+function Spare({
+  row,
+  jobId,
+  decisions,
+  deciders,
+  open,
+}: Pick<RowProps, "row" | "jobId" | "decisions" | "deciders" | "open">) {
+  const { ask, busy, problem } = useAsk();
+  const [stay, come] = waysOf(row.first);
+  if (!stay || !come) return null;
+  const stays = takenChoice(row, decisions)?.id === stay.id;
+  const who = deciders[row.first.id];
+  if (!open) return stays ? <span className="text-[13px] text-faded">left behind by {who}</span> : null;
+  const next = stays ? come : stay;
+  return (
+    <div>
+      <button
+        type="button"
+        disabled={busy}
+        aria-label={`${stay.label}: ${row.first.title}`}
+        aria-pressed={stays}
+        title={next.means}
+        className={stays ? BUTTON_LOOK.taken : "min-h-6 text-[13px] text-water underline decoration-dotted"}
+        onClick={() =>
+          void ask(`/api/jobs/${jobId}`, {
+            kind: "decide",
+            choices: Object.fromEntries(row.items.map((item) => [item.id, next.id])),
+          })
+        }
+      >
+        {stay.label}
+      </button>
+      {stays && who !== undefined && <span className="block text-[13px] text-faded">decided by {who}</span>}
+      {problem && <ProblemNote problem={problem} />}
+    </div>
+  );
+}
