@@ -92,6 +92,12 @@ test("a campaign of five: decided once, paused and let go on, two bays at a time
     expect(await sayBy(page)("lead", `/api/campaigns/${id}`, { kind: "leave-out", tag, reason: "Not this time" })).toBe(
       true,
     );
+  // a job that a test before left open would keep its aircraft from its turn
+  for (const job of await rows<{ id: number }>(
+    "select j.id from jobs j join campaign_members m on m.aircraft_id = j.aircraft_id where m.campaign_id = $1 and j.state = 'open'",
+    [id],
+  ))
+    await sayBy(page)("lead", `/api/jobs/${job.id}`, { kind: "stop", reason: "Something else comes first" });
   await page.reload();
   await expect(page.getByRole("heading", { level: 1 })).toContainText("0 of 5 are there");
   const calls = page.getByRole("region", { name: "Decided once" });
