@@ -9,6 +9,7 @@ export * from "./rules";
 export * from "./passing";
 export * from "./implicit";
 export * from "./layout";
+export * from "./line-fields";
 export * from "./lineage";
 export * from "./pads";
 export * from "./slots";

@@ -1,5 +1,6 @@
 /**
  * Line patterns of idiom documents: plain text with {name} for one stretch and {name...} for the rest of the line;
+ * {name:digits}, {name:letters} and {name:hex} go as far as such characters stand, so that no mark has to follow them.
  * {{ and }} stand for braces. A blank in a pattern fits one or more blanks. Matching walks the line once and never goes
  * back: no pattern from a document can make it slower than linear.
  */
@@ -11,7 +12,24 @@ export interface Pattern {
   readonly fields: readonly string[];
 }
 
-type Part = { readonly literal: string } | { readonly field: string; readonly rest: boolean };
+export const SHAPES = ["digits", "letters", "hex"] as const;
+export type Shape = (typeof SHAPES)[number];
+type Part = { readonly literal: string } | { readonly field: string; readonly rest: boolean; readonly shape?: Shape };
+
+const isShape = (word: string | undefined): word is Shape => SHAPES.some((shape) => shape === word);
+
+function isOf(code: number, shape: Shape): boolean {
+  const digit = code >= 48 && code <= 57;
+  const lower = code | 32;
+  if (shape === "digits") return digit;
+  return shape === "hex" ? digit || (lower >= 97 && lower <= 102) : code < 128 ? lower >= 97 && lower <= 122 : true;
+}
+
+function endOf(text: string, at: number, shape: Shape): number {
+  let end = at;
+  while (end < text.length && isOf(text.charCodeAt(end), shape)) end++;
+  return end;
+}
 
 export function compilePattern(source: string, anyCase = false): Pattern {
   const parts: Part[] = [];
@@ -33,9 +51,9 @@ export function compilePattern(source: string, anyCase = false): Pattern {
       continue;
     }
     flush();
-    const name = source.slice(at + 1, close);
+    const [name = "", shape] = source.slice(at + 1, close).split(":");
     const rest = name.endsWith("...");
-    parts.push({ field: rest ? name.slice(0, -3) : name, rest });
+    parts.push({ field: rest ? name.slice(0, -3) : name, rest, ...(isShape(shape) ? { shape } : {}) });
     at = close;
   }
   flush();
@@ -110,10 +128,16 @@ export function matchFields(pattern: Pattern, line: string): string[] | undefine
     }
     const next = parts[i + 1];
     const end =
-      part.rest || next === undefined ? text.length : "literal" in next ? findLiteral(probe, next.literal, at) : -1;
+      part.shape !== undefined
+        ? endOf(text, at, part.shape)
+        : part.rest || next === undefined
+          ? text.length
+          : "literal" in next
+            ? findLiteral(probe, next.literal, at)
+            : -1;
     if (end <= at && !(part.rest && end === at)) return undefined;
     const value = text.slice(at, end);
-    if (!part.rest && next === undefined && value.includes(" ")) return undefined;
+    if (!part.rest && next === undefined && part.shape === undefined && value.includes(" ")) return undefined;
     found.push(value);
     at = end;
   }

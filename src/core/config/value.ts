@@ -33,8 +33,18 @@ export interface Spelling {
   readonly empty: string;
   /** Joins a number to its unit; absent where units are not written. */
   readonly unit?: string;
+  /** The unit stands before the number. */
+  readonly unitFirst?: boolean;
   /** Numbers are filled up with zeros to so many characters. */
   readonly width?: number;
+  /** Numbers are written with so many decimals, whatever their step. */
+  readonly decimals?: number;
+  /** Whole numbers are written in this base, with `prefix` before their digits. */
+  readonly base?: 16 | 8 | 2;
+  readonly prefix?: string;
+  /** Other words that are read for on and off. */
+  readonly onAlso?: readonly string[];
+  readonly offAlso?: readonly string[];
   /** Words may come in any case. */
   readonly anyCase?: boolean;
 }
@@ -61,11 +71,16 @@ export function quantize(value: number, step: number): number {
 }
 
 function formatNumber(value: number, type: Extract<ValueType, { kind: "number" }>, spelling: Spelling): string {
-  const { width, unit } = spelling;
-  let text = value.toFixed(decimalsOf(type.step));
-  if (width !== undefined) text = value < 0 ? `-${text.slice(1).padStart(width - 1, "0")}` : text.padStart(width, "0");
+  const { width = 0, unit, base, prefix = "", decimals } = spelling;
+  const based = base !== undefined && Number.isInteger(type.step) && Number.isInteger(value);
+  const size = Math.abs(value);
+  const digits = based ? size.toString(base) : size.toFixed(decimals ?? decimalsOf(type.step));
+  // what rounds to nothing has no sign
+  const sign = value < 0 && (based || Number(digits) !== 0 || decimals === undefined) ? "-" : "";
+  let text = sign + (based ? prefix : "") + digits.padStart(width - sign.length, "0");
   if (spelling.decimalMark === ",") text = text.replace(".", ",");
-  return unit !== undefined && type.unit !== undefined ? text + unit + type.unit : text;
+  if (unit === undefined || type.unit === undefined) return text;
+  return spelling.unitFirst === true ? type.unit + unit + text : text + unit + type.unit;
 }
 
 export function formatValue(value: Value, type: ValueType, spelling: Spelling): string {
@@ -108,12 +123,13 @@ function aliasOf(text: string, aliases: Readonly<Record<string, string>> | undef
 export function parseValue(text: string, type: ValueType, spelling: Spelling): Result<Value> {
   switch (type.kind) {
     case "number":
-      return readNumber(text, type.unit, spelling);
+      return readNumber(text, type, spelling);
     case "switch": {
-      const word = wordOf(text, [spelling.on, spelling.off], spelling);
-      return word === undefined
-        ? wrong("value-not-switch", `“${text}” is neither on nor off`, `Write ${spelling.on} or ${spelling.off}`)
-        : ok(word === spelling.on);
+      const { on, off, onAlso = [], offAlso = [] } = spelling;
+      if (wordOf(text, [on, ...onAlso], spelling) !== undefined) return ok(true);
+      return wordOf(text, [off, ...offAlso], spelling) === undefined
+        ? wrong("value-not-switch", `“${text}” is neither on nor off`, `Write ${on} or ${off}`)
+        : ok(false);
     }
     case "choice": {
       const word = wordOf(text, type.options, spelling) ?? aliasOf(text, type.aliases, spelling);
@@ -142,24 +158,54 @@ export function parseValue(text: string, type: ValueType, spelling: Spelling): R
   }
 }
 
-function readNumber(text: string, unit: string | undefined, spelling: Spelling): Result<number> {
-  let digits = text;
-  if (unit !== undefined && spelling.unit !== undefined) {
-    const tail = spelling.unit.trim() + unit;
-    const written = text.endsWith(unit) && text.slice(0, -unit.length).trimEnd().endsWith(spelling.unit.trim());
-    if (!written)
-      return wrong(
-        "value-unit",
-        `“${text}” is not in ${unit}`,
-        `Write it like 12${spelling.decimalMark}5${spelling.unit}${unit}`,
-      );
-    digits = text.slice(0, -unit.length).trimEnd();
-    if (tail.length > unit.length) digits = digits.slice(0, -spelling.unit.trim().length).trimEnd();
-  }
-  const number = parseNumber(digits, spelling.decimalMark);
+function readNumber(
+  text: string,
+  { unit, step }: Extract<ValueType, { kind: "number" }>,
+  spelling: Spelling,
+): Result<number> {
+  const { base, prefix = "" } = spelling;
+  const digits =
+    unit === undefined || spelling.unit === undefined ? text : withoutUnit(text, unit, spelling.unit, spelling);
+  if (digits === undefined)
+    return wrong(
+      "value-unit",
+      `“${text}” is not in ${unit ?? ""}`,
+      spelling.unitFirst === true
+        ? `Write it like ${unit ?? ""}${spelling.unit ?? ""}12${spelling.decimalMark}5`
+        : `Write it like 12${spelling.decimalMark}5${spelling.unit ?? ""}${unit ?? ""}`,
+    );
+  const based = base !== undefined && Number.isInteger(step) ? basedNumber(digits, base, prefix) : undefined;
+  // without a prefix nothing tells the bases apart: whole numbers are in that of the language
+  const plain = base === undefined || prefix !== "" || !Number.isInteger(step);
+  const number = based ?? (plain ? parseNumber(digits, spelling.decimalMark) : undefined);
   return number === undefined
     ? wrong("value-not-number", `“${text}” is not a number`, `Write it like 12${spelling.decimalMark}5, without unit`)
     : ok(number);
+}
+
+/** The digits of a number that stands with its unit; undefined where it does not. */
+function withoutUnit(text: string, unit: string, joint: string, { unitFirst }: Spelling): string | undefined {
+  const mark = joint.trim();
+  if (unitFirst === true) {
+    if (!text.startsWith(unit)) return undefined;
+    const rest = text.slice(unit.length).trimStart();
+    return rest.startsWith(mark) ? rest.slice(mark.length).trimStart() : undefined;
+  }
+  if (!text.endsWith(unit)) return undefined;
+  const rest = text.slice(0, -unit.length).trimEnd();
+  return rest.endsWith(mark) ? rest.slice(0, rest.length - mark.length).trimEnd() : undefined;
+}
+
+const DIGITS_OF = { 16: /^[0-9a-f]{1,13}$/i, 8: /^[0-7]{1,17}$/, 2: /^[01]{1,52}$/ } as const;
+
+function basedNumber(text: string, base: 16 | 8 | 2, prefix: string): number | undefined {
+  const sign = text.startsWith("-") ? 1 : 0;
+  const digits = text.slice(sign);
+  if (!digits.toLowerCase().startsWith(prefix.toLowerCase())) return undefined;
+  const rest = digits.slice(prefix.length);
+  if (!DIGITS_OF[base].test(rest)) return undefined;
+  const number = parseInt(rest, base);
+  return sign === 1 && number !== 0 ? -number : number;
 }
 
 const POWERS = Array.from({ length: 16 }, (_, i) => 10 ** i);

@@ -1,45 +1,107 @@
-import { buf as crc32 } from "crc-32";
+import crc16 from "crc/calculators/crc16";
+import crc16ccitt from "crc/calculators/crc16ccitt";
+import crc16kermit from "crc/calculators/crc16kermit";
+import crc16modbus from "crc/calculators/crc16modbus";
+import crc16xmodem from "crc/calculators/crc16xmodem";
+import crc24 from "crc/calculators/crc24";
+import crc32 from "crc/calculators/crc32";
+import crc32mpeg2 from "crc/calculators/crc32mpeg2";
+import crc8 from "crc/calculators/crc8";
+import crc81wire from "crc/calculators/crc81wire";
+
+interface Algorithm {
+  readonly bits: 8 | 16 | 24 | 32;
+  /** Finds lines that changed their places, not only bytes that changed. */
+  readonly strong: boolean;
+  of(bytes: Uint8Array): number;
+}
+
+const sum = (bits: 8 | 16 | 32): Algorithm => ({
+  bits,
+  strong: false,
+  of: (bytes) => {
+    let all = 0;
+    for (const byte of bytes) all = (all + byte) >>> 0;
+    return bits === 32 ? all : all & ((1 << bits) - 1);
+  },
+});
+const crc = (bits: 8 | 16 | 24 | 32, of: (bytes: Uint8Array) => number): Algorithm => ({
+  bits,
+  strong: bits > 8,
+  of: (bytes) => of(bytes) >>> 0,
+});
 
 /**
- * Checks that texts carry: CRC-32 (ISO-HDLC), CRC-16 (0x1021, start 0, not reflected), the sum or the exclusive or of
- * all bytes modulo 256. Written as hex digits.
+ * Checks that texts carry. Those of CRC by their names in the catalogue of parametrised CRC algorithms: crc8 (SMBUS),
+ * crc8-1wire (MAXIM-DOW); crc16 (XMODEM: 0x1021, start 0), crc16-arc, crc16-ccitt (IBM-3740: start 0xFFFF),
+ * crc16-kermit, crc16-modbus; crc24 (OPENPGP); crc32 (ISO-HDLC), crc32-mpeg2. Sums and the exclusive or of all bytes
+ * modulo 2 to their width.
  */
-export const CHECK_KINDS = ["crc32", "crc16", "sum8", "xor8"] as const;
-export type CheckKind = (typeof CHECK_KINDS)[number];
+const ALGORITHMS = {
+  crc32: crc(32, (bytes) => crc32(bytes)),
+  crc16: crc(16, (bytes) => crc16xmodem(bytes)),
+  sum8: sum(8),
+  xor8: { bits: 8, strong: false, of: (bytes) => bytes.reduce((all, byte) => all ^ byte, 0) },
+  sum16: sum(16),
+  sum32: sum(32),
+  crc8: crc(8, (bytes) => crc8(bytes)),
+  "crc8-1wire": crc(8, (bytes) => crc81wire(bytes)),
+  "crc16-arc": crc(16, (bytes) => crc16(bytes)),
+  "crc16-ccitt": crc(16, (bytes) => crc16ccitt(bytes)),
+  "crc16-kermit": crc(16, (bytes) => crc16kermit(bytes)),
+  "crc16-modbus": crc(16, (bytes) => crc16modbus(bytes)),
+  crc24: crc(24, (bytes) => crc24(bytes)),
+  "crc32-mpeg2": crc(32, (bytes) => crc32mpeg2(bytes)),
+} satisfies Record<string, Algorithm>;
+
+export type CheckKind = keyof typeof ALGORITHMS;
+export const CHECK_KINDS = Object.keys(ALGORITHMS) as CheckKind[];
+export const DIGITS = ["hex", "HEX", "decimal"] as const;
+export type Digits = (typeof DIGITS)[number];
+export type Encoding = "utf-8" | "latin-1";
+
+/** How a check is made and written: its kind alone stands for lower-case hex digits of its width. */
+export interface CheckForm {
+  readonly kind: CheckKind;
+  readonly digits: Digits;
+}
+
+export const checkForm = (written: CheckKind | { readonly kind: CheckKind; readonly digits?: Digits }): CheckForm =>
+  typeof written === "string" ? { kind: written, digits: "hex" } : { digits: "hex", ...written };
+
+export const isStrong = ({ kind }: CheckForm): boolean => ALGORITHMS[kind].strong;
 
 const encoder = new TextEncoder();
 
-function crc16(bytes: Uint8Array): number {
-  let crc = 0;
-  for (const byte of bytes) {
-    crc ^= byte << 8;
-    for (let bit = 0; bit < 8; bit++) crc = crc & 0x8000 ? ((crc << 1) ^ 0x1021) & 0xffff : (crc << 1) & 0xffff;
+/** The bytes of a text: in Latin-1 (ISO 8859-1) what has no place there is a question mark. */
+export function bytesOf(text: string, encoding: Encoding = "utf-8"): Uint8Array {
+  if (encoding === "utf-8") return encoder.encode(text);
+  const bytes = new Uint8Array(text.length);
+  for (let i = 0; i < text.length; i++) {
+    const code = text.charCodeAt(i);
+    bytes[i] = code < 256 ? code : 63;
   }
-  return crc;
+  return bytes;
 }
 
-/** The check over a text's UTF-8 bytes, as lower-case hex digits of fixed width. */
-export function checkDigits(text: string, kind: CheckKind): string {
-  switch (kind) {
-    case "crc32":
-      return (crc32(encoder.encode(text)) >>> 0).toString(16).padStart(8, "0");
-    case "crc16":
-      return crc16(encoder.encode(text)).toString(16).padStart(4, "0");
-    case "sum8":
-      return encoder
-        .encode(text)
-        .reduce((sum, byte) => (sum + byte) & 0xff, 0)
-        .toString(16)
-        .padStart(2, "0");
-    case "xor8":
-      return encoder
-        .encode(text)
-        .reduce((all, byte) => all ^ byte, 0)
-        .toString(16)
-        .padStart(2, "0");
-  }
+export const checkOf = (bytes: Uint8Array, { kind }: CheckForm): number => ALGORITHMS[kind].of(bytes);
+
+/** The digits of a check as the language writes them. */
+export function checkDigits(text: string, form: CheckForm, encoding?: Encoding): string {
+  const value = checkOf(bytesOf(text, encoding), form);
+  if (form.digits === "decimal") return String(value);
+  const hex = value.toString(16).padStart(ALGORITHMS[form.kind].bits / 4, "0");
+  return form.digits === "HEX" ? hex.toUpperCase() : hex;
 }
 
-/** The check over lines, each followed by a line feed. */
-export const checkLines = (lines: readonly string[], kind: CheckKind): string =>
-  checkDigits(lines.length === 0 ? "" : `${lines.join("\n")}\n`, kind);
+/** What digits say, whatever their case, width and a “0x” before them; undefined where they are none. */
+export function saidCheck(digits: string, form: CheckForm): number | undefined {
+  const text = digits.trim().toLowerCase();
+  if (form.digits === "decimal") return /^\d{1,10}$/.test(text) ? Number(text) : undefined;
+  const hex = text.startsWith("0x") ? text.slice(2) : text;
+  return /^[0-9a-f]{1,8}$/.test(hex) ? parseInt(hex, 16) : undefined;
+}
+
+/** Whether said digits are those of a text. A damaged digit must not pass, so all of them are there. */
+export const checkFits = (said: string, text: string, form: CheckForm, encoding?: Encoding): boolean =>
+  saidCheck(said, form) === checkOf(bytesOf(text, encoding), form);

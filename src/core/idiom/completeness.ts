@@ -1,8 +1,8 @@
 import { indexOf, releaseTitle, slotsOf, type Release } from "@/core/catalog";
 import { addressId, doubtsOf, type Configuration } from "@/core/config";
 import type { Idiom } from "@/core/idiom/definition";
-import { checkLines, type CheckKind } from "@/core/idiom/check";
-import type { ReadClause } from "@/core/idiom/statement";
+import { checkDigits, checkFits, checkForm, isStrong, type CheckForm } from "@/core/idiom/check";
+import type { ReadClause, ReadText, Statement } from "@/core/idiom/statement";
 
 /**
  * One thing that the judgement rests on, in words. `against`: it speaks against completeness; `look`: it does not, and
@@ -42,12 +42,20 @@ interface Evidence {
   readonly assumed: boolean;
 }
 
-/** Checks that find lines which changed their places, not only bytes that changed. */
-const STRONG: ReadonlySet<CheckKind> = new Set<CheckKind>(["crc32", "crc16"]);
-
 /** The check that the idiom's closing statement carries. */
-const closingCheck = ({ recital }: Idiom): CheckKind | undefined =>
-  recital.end ? recital.end.check : recital.endSection?.check === undefined ? undefined : "crc32";
+const closingCheck = ({ recital }: Idiom): CheckForm | undefined =>
+  recital.end ? recital.end.check : recital.endSection?.check === undefined ? undefined : checkForm("crc32");
+
+/** What a board or a person said besides the read-out's own statements. */
+const UNCOUNTED: ReadonlySet<Statement["kind"]> = new Set(["blank", "echo", "answer"]);
+
+const LINE_ENDS = { lf: "\n", crlf: "\r\n", none: "" } as const;
+
+/** What a closing line's count and check are made over: lines, statements or the text as it came, up to the closing line. */
+export function coveredText(parts: readonly string[], { recital }: Pick<Idiom, "recital">): string {
+  const end = LINE_ENDS[recital.end?.lineEnds ?? "lf"];
+  return parts.map((part) => part + end).join("");
+}
 
 const count = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
 const some = (names: readonly string[]) =>
@@ -58,11 +66,13 @@ const some = (names: readonly string[]) =>
  * `fits` when a check over them vouches for every byte.
  */
 export function judgeEnd(
-  clean: readonly { readonly number: number; readonly text: string }[],
+  read: Pick<ReadText, "lines" | "clean">,
+  span: { readonly first: number; readonly last: number },
   clauses: readonly ReadClause[],
   idiom: Idiom,
 ): { readonly findings: readonly Finding[]; readonly fits: boolean } {
   const { end, endSection } = idiom.recital;
+  const clean = read.clean.filter(({ number }) => number >= span.first && number <= span.last);
   if (!end && !endSection) return { findings: [], fits: false };
   const at = clauses.findIndex((clause) => clause.statements.some((s) => s.kind === "end"));
   const closing = clauses[at];
@@ -73,24 +83,34 @@ export function judgeEnd(
   const told = { lines: undefined as number | undefined, check: undefined as string | undefined };
   for (const statement of clauses.slice(at).flatMap((clause) => clause.statements))
     if (statement.kind === "end") Object.assign(told, statement);
-  const before: string[] = [];
-  for (const each of clean) if (each.number < closing.line) before.push(each.text);
   const { line } = closing;
-  const counted = told.lines === before.length;
-  const text =
-    told.lines === undefined
+  const before = clean.flatMap(({ number, text }) => (number < line ? [text] : []));
+  const statements = clauses
+    .slice(0, at)
+    .filter((each) => each.comment !== true && !each.statements.every(({ kind }) => UNCOUNTED.has(kind)));
+  const there = (end?.counts === "statements" ? statements.length : before.length) + (end?.itself === true ? 1 : 0);
+  // a closing line that counts nothing rests on its check alone
+  const counts = endSection !== undefined || idiom.lines.some((form) => form.means === "end" && form.at.lines >= 0);
+  const counted = !counts || told.lines === there;
+  const text = !counts
+    ? "The closing line is here"
+    : told.lines === undefined
       ? "The closing line was cut off: it does not say how many lines there are"
-      : `The closing line counts ${count(told.lines, "line")}, ${counted ? "and all are here" : `${before.length} are here`}`;
+      : `The closing line counts ${count(told.lines, end?.counts === "statements" ? "statement" : "line")}, ${counted ? "and all are here" : `${there} are here`}`;
   const findings: Finding[] = [{ against: !counted, text, line }];
   const check = closingCheck(idiom);
-  const found = check && checkLines(before, check);
-  if (found !== undefined && told.check !== found)
+  if (!check) return { findings, fits: false };
+  const source = () => read.lines.flatMap(({ number, text }) => (number >= span.first && number < line ? [text] : []));
+  const parts = end?.over === "source" ? source() : end?.over === "statements" ? statements.map((s) => s.text) : before;
+  const over = coveredText(parts, idiom);
+  const fits = told.check !== undefined && checkFits(told.check, over, check, idiom.text.encoding);
+  if (!fits)
     findings.push({
       against: true,
-      text: `The check does not fit: the text says ${told.check ?? "none"}, its lines give ${found}`,
+      text: `The check does not fit: the text says ${told.check ?? "none"}, its ${end?.over === "statements" ? "statements" : "lines"} give ${checkDigits(over, check, idiom.text.encoding)}`,
       line,
     });
-  return { findings, fits: counted && check !== undefined && STRONG.has(check) && told.check === found };
+  return { findings, fits: counted && fits && isStrong(check) };
 }
 
 /** What stands in the text and cannot be relied on, by profile and area. */
@@ -149,7 +169,7 @@ function judgeWitness({ vouched, movedOnly, configuration, idiom, assumed }: Evi
       look: true,
       text: `This console prints no check: a ${movedOnly ? "value" : "row"} that was lost on the way would not be noticed`,
     });
-  if (!assumed && idiom.facts.target !== undefined && identity.target === undefined)
+  if (!assumed && [...idiom.factFields.values()].includes("target") && identity.target === undefined)
     findings.push({ against: false, look: true, text: "It does not say which target it is from" });
   return findings;
 }

@@ -1,15 +1,11 @@
 import { indexOf, releaseTitle, type Release } from "@/core/catalog";
-import {
-  parseValue,
-  profileScope,
-  type Configuration,
-  type Identity,
-  type ScopeId,
-  type UnknownLine,
-} from "@/core/config";
-import { settleCertainty, startReading, type Reading } from "@/core/idiom/certainty";
+import { parseValue, profileScope, type Configuration, type Identity } from "@/core/config";
+import { settleCertainty, startReading } from "@/core/idiom/certainty";
 import type { Idiom } from "@/core/idiom/definition";
-import { keyIndex, placeOf, readCells, type KeyIndex, type Place } from "@/core/idiom/places";
+import { keyIndex, placeOf, readCells, type Place } from "@/core/idiom/places";
+import { landing, landingOf, lost, SYSTEM, type Building, type Unkept } from "@/core/idiom/landing";
+import { settleMembers, takeMember } from "@/core/idiom/members";
+import { partRow } from "@/core/idiom/rows";
 import type { ReadClause, Statement } from "@/core/idiom/statement";
 
 /** What is known of a read-out as a whole before its values are read. */
@@ -19,26 +15,6 @@ export interface Vouching {
   /** It says that it holds what differs from the defaults only: what is absent is a default. */
   readonly movedOnly: boolean;
 }
-
-interface Building extends Reading {
-  readonly idiom: Idiom;
-  readonly keys: KeyIndex;
-  readonly unknown: UnknownLine[];
-  readonly active: Record<string, number>;
-  /** Profile in which values of a kind land: the last one chosen. */
-  readonly selected: Record<string, number>;
-  /** In idioms with headings: the profile that the last heading named. */
-  heading: { readonly kind: string; readonly number: number } | undefined;
-  /** Where values land here, by kind; worked out once for each stretch of lines. */
-  landings: Record<string, Landing>;
-  readonly factNames: ReadonlySet<string>;
-}
-
-interface Landing {
-  readonly scope: ScopeId;
-  readonly certain: boolean;
-}
-const SYSTEM: Landing = { scope: "system", certain: true };
 
 /**
  * The configuration that the clauses make on a board of this release, every value with its line. Damage to a line changes
@@ -61,7 +37,7 @@ export function configurationOf(
     selected: {},
     heading: undefined,
     landings: { system: SYSTEM },
-    factNames: new Set(Object.values(idiom.facts)),
+    members: new Map(),
   };
   for (const clause of clauses)
     for (const statement of clause.statements) {
@@ -70,6 +46,9 @@ export function configurationOf(
       building.unknown.push({ line: clause.line, text: clause.text, ...reason });
       if (mayHaveSwallowed(statement, clause.text, idiom)) breakOff(building, clause.line);
     }
+  settleMembers(building);
+  if (idiom.rows.unopened === true && !vouching.movedOnly)
+    for (const table of release.tables) building.begun.add(table.name);
   // the choice that says at the end which profile is active must not pass for the last profile's own
   for (const { kind, count } of release.profiles)
     if (building.followed.has(kind))
@@ -97,7 +76,7 @@ export function configurationOf(
  */
 function mayHaveSwallowed(statement: Statement, text: string, idiom: Idiom): boolean {
   if (statement.kind === "record") return false;
-  if (statement.kind !== "set" && statement.kind !== "row") return true;
+  if (statement.kind !== "set" && statement.kind !== "member" && statement.kind !== "row") return true;
   return idiom.lines.some(
     ({ means, head }) =>
       (means === "select" || means === "section" || means === "clear" || means === "row") &&
@@ -120,15 +99,14 @@ function doubtTable({ rowDoubts }: Building, table: string, line: number, reason
     rowDoubts.push({ table, cause: "misplaced", reason, raw: "", line });
 }
 
-type Unkept = { readonly reason: string; readonly scope: ScopeId } | undefined;
-const lost = (reason: string, scope: ScopeId = "system"): Unkept => ({ reason, scope });
-
 /** Takes one statement up; says why when it could not. */
 function take(building: Building, statement: Statement, line: number, raw: string): Unkept {
   const { release, idiom } = building;
   switch (statement.kind) {
     case "set":
-      return takeValue(building, statement.key, statement.value, line, raw);
+      return takeValue(building, statement, line, raw);
+    case "member":
+      return takeMember(building, statement, line, raw);
     case "row":
       return takeRow(building, statement, line, raw);
     case "select":
@@ -137,7 +115,7 @@ function take(building: Building, statement: Statement, line: number, raw: strin
       if (!profile && statement.kind === "activate") straysIn(building, statement.profile, statement.value, line, raw);
       if (!profile || statement.number < 1 || statement.number > profile.count) return lost("There is no such profile");
       if (statement.kind === "select") choose(building, profile.kind, statement.number);
-      if (statement.kind === "activate" || idiom.recital.activeSection === undefined) {
+      if (statement.kind === "activate" || !idiom.tellsActive) {
         building.active[profile.kind] = statement.number;
         building.chosenLast.add(profile.kind);
       }
@@ -156,7 +134,7 @@ function take(building: Building, statement: Statement, line: number, raw: strin
       const refused = enterPlace(building, placeOf(statement.name, statement.number, idiom, release), line);
       if (refused) return refused;
       for (const [key, value] of statement.values) {
-        const reason = takeValue(building, key, value, line, `${key}: ${value}`);
+        const reason = takeValue(building, { key, value }, line, `${key}: ${value}`);
         if (reason) building.unknown.push({ line, text: `${key}: ${value}`, ...reason });
       }
       return undefined;
@@ -165,7 +143,7 @@ function take(building: Building, statement: Statement, line: number, raw: strin
       if (statement.stray) straysIn(building, statement.stray.key, statement.stray.value, line, raw);
       return lost(statement.reason ?? "The idiom has no statement like this");
     case "fact":
-      if (!building.factNames.has(statement.name)) straysIn(building, statement.name, statement.value, line, raw);
+      if (!idiom.factFields.has(statement.name)) straysIn(building, statement.name, statement.value, line, raw);
       return undefined;
     case "end":
       follow(building);
@@ -230,9 +208,11 @@ function takeRow(building: Building, statement: Statement & { kind: "row" }, lin
   const table = indexOf(release).tables.get(statement.table);
   if (!table) return lost(`${releaseTitle(release)} has no table of this name`);
   building.table = table.name;
-  const place = placeOf(statement.table, statement.keys.join(" "), idiom, release);
+  const parted = partRow(statement, table, idiom);
+  const place = placeOf(statement.table, parted.keys.join(" "), idiom, release);
   const key = place.kind === "table" ? place.key : undefined;
-  const { cells, reason } = readCells(statement.cells, table, idiom);
+  const read = readCells(parted.cells, table, idiom);
+  const reason = parted.reason ?? read.reason;
   if (key === undefined || reason !== undefined) {
     const why = "The row does not fit the table's columns";
     const doubt = { table: table.name, cause: "unread" as const, reason: reason ?? why, raw, line };
@@ -240,7 +220,8 @@ function takeRow(building: Building, statement: Statement & { kind: "row" }, lin
     return lost(why);
   }
   building.begun.add(table.name);
-  building.rows.push({ table: table.name, key, cells, line });
+  const unsaid = idiom.rows.sparse === true ? table.columns.map((c) => [c.name, c.default] as const) : [];
+  building.rows.push({ table: table.name, key, cells: { ...Object.fromEntries(unsaid), ...read.cells }, line });
   return undefined;
 }
 
@@ -298,15 +279,20 @@ function takeCell(building: Building, key: string, text: string, line: number, r
   return undefined;
 }
 
-function takeValue(building: Building, key: string, text: string, line: number, raw: string): Unkept {
+type SaidValue = Pick<Extract<Statement, { kind: "set" }>, "key" | "value" | "place">;
+
+function takeValue(building: Building, said: SaidValue, line: number, raw: string): Unkept {
   const { release, idiom, row } = building;
+  const { key, value: text } = said;
   const setting = building.keys.find(key);
   const isCell = row !== undefined && (building.brokenAt === 0 || setting === undefined || idiom.style === "record");
   if (isCell) return takeCell(building, key, text, line, raw);
   if (!setting) return lost(`${releaseTitle(release)} has no setting of this name`);
-  const { scope, certain } = (building.landings[setting.scope] ??= landingOf(building, setting.scope));
+  const land = landing(building, setting, said.place);
+  if (typeof land === "string") return lost(land);
+  const { scope, certain } = land;
   const value = parseValue(text, setting.type, idiom.spelling);
-  if (building.chosenLast.size > 0 && idiom.recital.activeSection === undefined) building.chosenLast.clear();
+  if (building.chosenLast.size > 0 && !idiom.tellsActive) building.chosenLast.clear();
   building.table = undefined;
   if (value.ok && certain) {
     building.settings.push({ scope, key: setting.key, value: value.value, raw: text, line });
@@ -340,22 +326,4 @@ function straysIn(building: Building, key: string, text: string, line: number, r
     reason,
     ...(value.ok ? { value: value.value } : {}),
   });
-}
-
-/** The profile that values of a kind land in, and whether that is certain. */
-function landingOf(building: Building, kind: string): Landing {
-  if (kind === "system") return SYSTEM;
-  const { selected, idiom, heading, vouched, sure, brokenAt, highest, outOfOrderFrom } = building;
-  const number = selected[kind] ?? 1;
-  const scope = profileScope(kind, number);
-  const single = building.release.profiles.find((profile) => profile.kind === kind)?.count === 1;
-  if (vouched || single) return { scope, certain: true };
-  const said = idiom.style === "statement" ? selected[kind] !== undefined : heading?.kind === kind;
-  // under a heading of something else: lines of two places are mixed, and no heading is certain to be its lines' own
-  if (!said && brokenAt === 0 && idiom.style !== "statement") outOfOrderFrom.set(kind, 1);
-  const certain = said && (brokenAt === 0 || sure.has(kind));
-  // consoles give profiles in ascending order: where they do not, lines have changed their places
-  if (certain && number < (highest.get(kind) ?? 0))
-    outOfOrderFrom.set(kind, Math.min(number, outOfOrderFrom.get(kind) ?? Infinity));
-  return { scope, certain };
 }

@@ -1,149 +1,78 @@
-import type { CatalogueDocument } from "@/core/catalog";
+import { FIELD_NAMES, compilePattern, fillPattern, headOf, type CatalogueDocument, type Pattern } from "@/core/catalog";
 import type { Identity, Spelling } from "@/core/config";
-import { compilePattern, fillPattern, headOf, type Pattern } from "@/core/catalog/pattern";
-import type { CheckKind } from "@/core/idiom/check";
+import { checkForm, type CheckForm } from "@/core/idiom/check";
+import type {
+  CommandName,
+  ConsoleForm,
+  EndForm,
+  FieldName,
+  Fixed,
+  IdiomDocument,
+  LineMeaning,
+  PatternLine,
+  RecordForm,
+  RowsForm,
+  TextForm,
+} from "@/core/idiom/document";
 import { ProblemError, type Problem } from "@/core/problem";
 
-export type LineMeaning = "fact" | "end" | "set" | "row" | "select" | "clear" | "section" | "comment" | "answer";
-export type RefusalCause = "unknown-name" | "not-here" | "out-of-range" | "garbled" | "unkept" | "full";
-export type CommandName =
-  | "recite"
-  | "reciteMoved"
-  | "reciteActive"
-  | "declare"
-  | "sense"
-  | "forget"
-  | "starter"
-  | "keep"
-  | "restart"
-  | "loader"
-  | "quiet";
-
-/** Which fields of a JSON record say what. */
-export interface RecordForm {
-  readonly section: string;
-  readonly number: string;
-  readonly edition?: string;
-  readonly values: string;
-}
-
-/** How statements stand in a text. Everything is optional: without it each line is one statement. */
-export interface TextForm {
-  /** Parts several statements on a line. */
-  readonly between?: string;
-  /** Ends a statement, which may then run over several lines. */
-  readonly ends?: string;
-  /** At the end of a line: the statement goes on in the next. */
-  readonly continues?: string;
-  /** Comments anywhere outside quotes: to the end of the line, or to a closing mark. */
-  readonly comments?: readonly { readonly from: string; readonly to?: string }[];
-  /** What a console puts before a line. */
-  readonly prompts?: readonly string[];
-  /** Lines that mean nothing, such as page breaks. */
-  readonly noise?: readonly string[];
-  /** Each statement carries a check of the text before the mark. */
-  readonly lineCheck?: { readonly mark: string; readonly kind: CheckKind };
-  /** Words may be written in any case. */
-  readonly anyCase?: boolean;
-}
-
-/** What an idiom document says of the console's words, as it stands in the document. */
-interface IdiomDocument {
-  readonly id: string;
-  readonly title: string;
-  readonly text?: TextForm;
-  readonly spelling: Omit<Spelling, "anyCase">;
-  readonly quote: string;
-  /** Protects a quote inside a quoted text; the quote itself when it is doubled. */
-  readonly escape?: string;
-  /** Number of the first profile. */
-  readonly countFrom?: 0 | 1;
-  /** Whether settings are written by name or by number. */
-  readonly keys?: "name" | "number";
-  readonly facts: Readonly<Partial<Record<keyof Identity, string>>>;
-  readonly lines: readonly (
-    { readonly means: LineMeaning; readonly pattern: string } | { readonly means: "record"; readonly json: RecordForm }
-  )[];
-  readonly recital: {
-    readonly cellMark?: string;
-    readonly movedWord: string;
-    /** Stands for the number of a table that begins anew. */
-    readonly freshWord?: string;
-    /** Section of what exists once; its number is the area. */
-    readonly systemSection?: string;
-    readonly factsSection?: string;
-    readonly sensesSection?: string;
-    /** Section that says which profiles are active; without it the last ones chosen are. */
-    readonly activeSection?: string;
-    readonly endSection?: { readonly name: string; readonly lines: string; readonly check?: string };
-    readonly end?: { readonly check?: CheckKind };
-  };
-  readonly console: {
-    readonly commands: Readonly<Partial<Record<CommandName, string>>>;
-    readonly replies: {
-      readonly accepted: string;
-      readonly adjusted: string;
-      readonly refused: string;
-      readonly causes: Readonly<Record<string, RefusalCause>>;
-    };
-    /** Values are taken in between two words; the answer to the closing one lists the lines that were refused. */
-    readonly intake?: {
-      readonly open: string;
-      readonly close: string;
-      readonly doubled?: string;
-      readonly taken: string;
-      readonly refusedLine: string;
-    };
-    readonly senses: {
-      readonly roll: string;
-      readonly pitch: string;
-      readonly heading: string;
-      readonly receiver: string;
-      readonly battery: string;
-      readonly sticks: readonly string[];
-      /** Other parts by the names that requirements give them: the fact that says “answers” or “silent”. */
-      readonly parts?: Readonly<Record<string, string>>;
-    };
-  };
-}
+export type { CommandName, LineMeaning, RecordForm, RefusalCause } from "@/core/idiom/document";
 
 /** One form of a line, compiled. */
-export interface LineForm {
+export interface LineForm extends Pick<PatternLine, "list" | "active"> {
   readonly means: LineMeaning;
   readonly pattern: Pattern;
   /** What every line of this form begins with. */
   readonly head: string;
   /** Where each field stands among those that the pattern finds; -1 when it has no such field. */
   readonly at: Readonly<Record<FieldName, number>>;
+  /** Fields that the form says by itself. */
+  readonly fixed: Fixed;
 }
 
-const FIELD_NAMES = [
-  "name",
-  "key",
-  "value",
-  "lines",
-  "check",
-  "table",
-  "cells",
-  "profile",
-  "number",
-  "section",
-] as const;
-type FieldName = (typeof FIELD_NAMES)[number];
+/** Whether a form says a field, in its pattern or by itself. */
+export const says = ({ at, fixed }: LineForm, field: FieldName): boolean =>
+  at[field] >= 0 || fixed[field] !== undefined;
+
+type Replies = Required<NonNullable<ConsoleForm["replies"]>>;
+type SenseNames = NonNullable<ConsoleForm["senses"]>;
 
 /** An idiom document with its patterns compiled. */
-export interface Idiom extends Omit<IdiomDocument, "lines" | "text" | "spelling"> {
+export interface Idiom extends Omit<IdiomDocument, "lines" | "text" | "spelling" | "console" | "rows" | "recital"> {
+  readonly recital: Omit<IdiomDocument["recital"], "end"> & {
+    readonly end?: Omit<EndForm, "check"> & { readonly check?: CheckForm };
+  };
   readonly spelling: Spelling;
-  readonly text: Omit<TextForm, "noise">;
+  /** How keys and cells of rows are spelled. */
+  readonly rowSpelling: Spelling;
+  readonly rows: RowsForm;
+  readonly text: Omit<TextForm, "noise" | "lineCheck"> & {
+    readonly lineCheck?: NonNullable<TextForm["lineCheck"]> & CheckForm;
+  };
+  readonly console: {
+    readonly replies: Pick<Replies, "causes">;
+    readonly intake: ConsoleForm["intake"];
+    readonly senses: SenseNames;
+  };
   readonly noise: readonly Pattern[];
   /** False when each line is one statement, as it stands. */
   readonly scans: boolean;
   readonly lines: readonly LineForm[];
+  /** Forms that stand in the text of comments. */
+  readonly linesInComments: readonly LineForm[];
   /** The forms that a line can have by its first character, and those for every other character; in the order of `lines`. */
   readonly linesByStart: ReadonlyMap<string, readonly LineForm[]>;
   readonly linesOfAnyStart: readonly LineForm[];
   readonly record: RecordForm | undefined;
   readonly style: "statement" | "section" | "record";
+  /** Facts of the identity by what a text calls them. */
+  readonly factFields: ReadonlyMap<string, keyof Identity>;
+  /** What the fact is called that a read-out begins with; absent where the language says nothing of what it comes from. */
+  readonly beginsWith: string | undefined;
+  /** Something says which profile is active; without it the last one chosen is. */
+  readonly tellsActive: boolean;
+  /** Flags are said one by one; `both`: those that are not set as well. */
+  readonly members: "none" | "raised" | "both";
   readonly replies: {
     readonly accepted: Pattern;
     readonly adjusted: Pattern;
@@ -151,6 +80,8 @@ export interface Idiom extends Omit<IdiomDocument, "lines" | "text" | "spelling"
     readonly taken: Pattern | undefined;
     readonly refusedLine: Pattern | undefined;
   };
+  /** It answers: its document says how. */
+  readonly answers: boolean;
   /** The lines of the commands that take no fields. */
   readonly words: Readonly<Partial<Record<CommandName, string>>>;
   readonly starter: Pattern | undefined;
@@ -169,55 +100,121 @@ export function idiomOf(checked: CatalogueDocument): Idiom {
   return idiom;
 }
 
-const lineForm = (means: LineMeaning, pattern: Pattern): LineForm => ({
+const lineForm = ({ means, list, active, with: fixed = {} }: PatternLine, pattern: Pattern): LineForm => ({
   means,
   pattern,
   head: headOf(pattern),
   at: Object.fromEntries(FIELD_NAMES.map((name) => [name, pattern.fields.indexOf(name)])) as LineForm["at"],
+  fixed,
+  ...(list ? { list } : {}),
+  ...(active ? { active } : {}),
 });
 
+/** What a fact is called where a pattern names the field itself; no text can say so. */
+export const ownName = (field: string): string => `\0${field}`;
+
+function factsOf({ facts }: Pick<IdiomDocument, "facts">, lines: readonly LineForm[]): Idiom["factFields"] {
+  const named = Object.entries(facts).map(([field, name]) => [name, field as keyof Identity] as const);
+  const direct = lines
+    .filter(({ means }) => means === "fact")
+    .flatMap((form) => FIELD_NAMES.filter((field) => isFact(field) && says(form, field)))
+    .map((field) => [ownName(field), field as keyof Identity] as const);
+  return new Map([...named, ...direct]);
+}
+
+const FACTS: ReadonlySet<string> = new Set([
+  "family",
+  "release",
+  "builtOn",
+  "target",
+  "board",
+  "chipId",
+  "extent",
+  "kept",
+]);
+const isFact = (field: string): boolean => FACTS.has(field);
+
+const NOTHING = "\0";
+const SENSES: SenseNames = { roll: "", pitch: "", heading: "", receiver: "", battery: "", sticks: ["", "", "", ""] };
+
+function compileConsole(form: ConsoleForm, compile: (source: string) => Pattern) {
+  const { commands = {}, replies, intake, senses = SENSES } = form;
+  const { starter, ...plain } = commands;
+  const words = Object.fromEntries(
+    Object.entries(plain).map(([name, source]) => [name, fillPattern(compilePattern(source), {})]),
+  );
+  return {
+    console: { replies: { causes: replies?.causes ?? {} }, intake, senses },
+    replies: {
+      accepted: compile(replies?.accepted ?? NOTHING),
+      adjusted: compile(replies?.adjusted ?? NOTHING),
+      refused: compile(replies?.refused ?? NOTHING),
+      taken: intake && compile(intake.taken),
+      refusedLine: intake && compile(intake.refusedLine),
+    },
+    answers: replies !== undefined,
+    words,
+    starter: starter === undefined ? undefined : compile(starter),
+    commandWords: new Set([...Object.values(words), ...(intake ? [intake.open, intake.close] : [])]),
+  };
+}
+
+/** Numbers in rows, where these are not spelled as values are: plain. */
+function plainSpelling({ decimalMark, on, off, listMark, empty, anyCase }: Spelling): Spelling {
+  return { decimalMark, on, off, listMark, empty, ...(anyCase === undefined ? {} : { anyCase }) };
+}
+
 function compileIdiom(document: IdiomDocument): Idiom {
-  const { text: form = {}, ...plain } = document;
-  const { noise = [], ...text } = form;
+  const { text: form = {}, recital, rows = {}, console: consoleForm = {}, ...plain } = document;
+  const { noise = [], lineCheck, ...text } = form;
   const anyCase = text.anyCase ?? false;
   const compile = (source: string) => compilePattern(source, anyCase);
-  const { accepted, adjusted, refused } = document.console.replies;
-  const { intake } = document.console;
-  const lines = document.lines.flatMap((line) =>
-    "pattern" in line ? [lineForm(line.means, compile(line.pattern))] : [],
-  );
-  const { starter, ...commands } = document.console.commands;
-  const words = Object.fromEntries(
-    Object.entries(commands).map(([name, source]) => [name, fillPattern(compilePattern(source), {})]),
-  );
+  const written = document.lines.flatMap((line) => ("pattern" in line ? [line] : []));
+  const formsOf = (inComment: boolean) =>
+    written
+      .filter((line) => (line.inComment ?? false) === inComment)
+      .map((line) => lineForm(line, compile(line.pattern)));
+  const [lines, linesInComments] = [formsOf(false), formsOf(true)];
+  const forms = [...lines, ...linesInComments];
   // in any case of letters a head says nothing about the first character
   const startOf = (line: LineForm) => (anyCase ? "" : line.head.charAt(0));
   const starts = new Set(lines.map(startOf));
   const startingWith = (start: string) => lines.filter((line) => ["", start].includes(startOf(line)));
   const record = document.lines.find((line) => "json" in line)?.json;
-  const { between, ends, continues, comments, prompts, lineCheck } = text;
+  const { between, ends, continues, comments, prompts } = text;
+  const { end, ...said } = recital;
+  const { check, ...closing } = end ?? {};
+  const spelling = { ...document.spelling, anyCase };
+  const factFields = factsOf(document, forms);
+  const means = new Set(forms.map((each) => each.means));
+  const begins = (["family", "release", "target", "builtOn"] as const).find(
+    (field) => document.given?.[field] === undefined && [...factFields.values()].includes(field),
+  );
   return {
     ...plain,
-    spelling: { ...document.spelling, anyCase },
-    text,
+    recital: {
+      ...said,
+      ...(end ? { end: { ...closing, ...(check === undefined ? {} : { check: checkForm(check) }) } } : {}),
+    },
+    spelling,
+    rowSpelling: rows.plain === true ? plainSpelling(spelling) : spelling,
+    rows,
+    text: { ...text, ...(lineCheck ? { lineCheck: { ...lineCheck, ...checkForm(lineCheck) } } : {}) },
     noise: noise.map(compile),
     scans:
       [between, ends, continues, comments, prompts, lineCheck].some((part) => part !== undefined) || noise.length > 0,
     lines,
+    linesInComments,
     linesByStart: new Map([...starts].map((start) => [start, startingWith(start)])),
     linesOfAnyStart: startingWith(""),
     record,
-    style: record ? "record" : lines.some((line) => line.means === "section") ? "section" : "statement",
-    replies: {
-      accepted: compile(accepted),
-      adjusted: compile(adjusted),
-      refused: compile(refused),
-      taken: intake && compile(intake.taken),
-      refusedLine: intake && compile(intake.refusedLine),
-    },
-    words,
-    starter: starter === undefined ? undefined : compile(starter),
-    commandWords: new Set([...Object.values(words), ...(intake ? [intake.open, intake.close] : [])]),
+    style: record ? "record" : means.has("section") && !means.has("select") ? "section" : "statement",
+    factFields,
+    beginsWith: begins && [...factFields].find(([, field]) => field === begins)?.[0],
+    tellsActive:
+      said.activeSection !== undefined || means.has("activate") || forms.some((each) => each.active === true),
+    members: means.has("lower") ? "both" : means.has("raise") ? "raised" : "none",
+    ...compileConsole(consoleForm, compile),
   };
 }
 
@@ -240,18 +237,39 @@ const wordMissing = (idiom: Pick<Idiom, "id" | "title">, name: CommandName): Pro
   hint: "Write the word down in the idiom workshop, stop this job and order it anew: a job keeps to what it began with",
 });
 
+/** Settings, profiles and rows that cannot be written in a language that can be read: what its lines lack, in words. */
+export function unwritable(idiom: Idiom): string[] {
+  if (idiom.record) return [];
+  const has = (means: LineMeaning) => idiom.lines.some((line) => line.means === means);
+  const sections = has("section");
+  const places = has("select") || sections || idiom.lines.some((line) => line.means === "set" && says(line, "number"));
+  return [
+    ...(has("set") ? [] : ["values (a line that means “set”)"]),
+    ...(places ? [] : ["profiles (a line that means “select” or “section”, or a “set” with {number})"]),
+    ...(has("row") || sections ? [] : ["rows of tables (a line that means “row” or “section”)"]),
+    ...(has("clear") || sections || idiom.rows.unopened === true
+      ? []
+      : ["where a table begins (a line that means “clear”, or rows.unopened)"]),
+  ];
+}
+
 /** What an idiom lacks to do a piece of work; asked before anything is changed. */
 export function lackOf(idiom: Idiom, names: readonly CommandName[]): Problem | undefined {
   const name = names.find((each) => each !== "starter" && idiom.words[each] === undefined);
   if (name !== undefined) return wordMissing(idiom, name);
-  const means = new Set(idiom.lines.map((line) => line.means));
-  const form =
-    idiom.style === "statement" ? (["set", "row", "select", "clear"] as const).find((m) => !means.has(m)) : undefined;
+  if (names.length > 0 && !idiom.answers)
+    return {
+      code: "idiom-replies",
+      message: `The ${idiom.title.toLowerCase()} does not say how its console answers`,
+      detail: `Document ${idiom.id}, console.replies`,
+      hint: "It is good for reading files; write its answers down in the idiom workshop to work with a board",
+    };
+  const [form] = unwritable(idiom);
   return form === undefined
     ? undefined
     : {
         code: "idiom-form",
-        message: `The ${idiom.title.toLowerCase()} has no form for “${form}” lines`,
+        message: `The ${idiom.title.toLowerCase()} has no form for ${form}`,
         detail: `Document ${idiom.id}, lines`,
         hint: "Write it down in the idiom workshop, stop this job and order it anew: a job keeps to what it began with",
       };

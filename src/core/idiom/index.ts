@@ -4,6 +4,7 @@ export * from "./configuration";
 export * from "./definition";
 export * from "./lines";
 export * from "./places";
+export * from "./rows";
 export * from "./recital";
 export * from "./recognise";
 export * from "./statement";

@@ -1,7 +1,7 @@
 import { indexOf, releaseTitle, type Release, type SettingDefinition, type TableDefinition } from "@/core/catalog";
 import { parseValue, type Identity, type Value, type ValueType } from "@/core/config";
 import type { Idiom } from "@/core/idiom/definition";
-import type { ReadClause } from "@/core/idiom/statement";
+import { profileNumber, type ReadClause } from "@/core/idiom/statement";
 
 /** Settings of a release by what the idiom writes for them: name or number, in any case where it does not matter. */
 export interface KeyIndex {
@@ -14,7 +14,7 @@ const indexes = new WeakMap<Release, Map<string, KeyIndex>>();
 export function keyIndex(release: Release, idiom: Idiom): KeyIndex {
   const byForm = indexes.get(release) ?? new Map<string, KeyIndex>();
   indexes.set(release, byForm);
-  const form = `${idiom.keys ?? "name"} ${idiom.text.anyCase ?? false}`;
+  const form = `${idiom.keys ?? "name"} ${idiom.keyWidth ?? 0} ${idiom.text.anyCase ?? false}`;
   let index = byForm.get(form);
   if (!index) byForm.set(form, (index = makeIndex(release, idiom)));
   return index;
@@ -27,7 +27,7 @@ function makeIndex(release: Release, idiom: Idiom): KeyIndex {
     return {
       // leading zeros do not make another number
       find: (key) => settings.get(key) ?? (/^\d{1,9}$/.test(key) ? settings.get(String(Number(key))) : undefined),
-      write: (setting) => numbers.get(setting) ?? setting.key,
+      write: (setting) => numbers.get(setting)?.padStart(idiom.keyWidth ?? 0, "0") ?? setting.key,
     };
   }
   const { settings } = indexOf(release);
@@ -62,30 +62,32 @@ export function placeOf(name: string, number: string, idiom: Idiom, release: Rel
   if ([systemSection, factsSection, sensesSection, activeSection].includes(name)) return { kind: "system" };
   const profile = release.profiles.find((p) => p.kind === name);
   if (profile) {
-    const no = /^\d{1,6}$/.test(number) ? Number(number) + 1 - (idiom.countFrom ?? 1) : 0;
+    const no = profileNumber(number, idiom) ?? 0;
     return no >= 1 && no <= profile.count
       ? { kind: "profile", profile: name, number: no }
       : { kind: "nowhere", reason: "There is no such profile" };
   }
   const table = indexOf(release).tables.get(name);
+  if (!table && systemSection === undefined && release.settings.some(({ area }) => area === name))
+    return { kind: "system" };
   if (!table) return { kind: "nowhere", reason: `${releaseTitle(release)} has no part of this name` };
   if (number === idiom.recital.freshWord) return { kind: "table", table, key: undefined };
   const words = number.split(" ").filter(Boolean);
   if (words.length !== table.keys.length)
     return { kind: "nowhere", reason: `A row of ${name} has ${table.keys.length} keys` };
   for (const [i, column] of table.keys.entries())
-    if (!parseValue(words[i] ?? "", unitless(column.type), idiom.spelling).ok)
+    if (!parseValue(words[i] ?? "", unitless(column.type), idiom.rowSpelling).ok)
       return { kind: "nowhere", reason: `“${number}” is no key of ${name}` };
   return { kind: "table", table, key: words.join(" ") };
 }
 
 export function identityOf(clauses: Iterable<ReadClause>, idiom: Idiom): Identity {
-  const identity: Record<string, string> = {};
+  const identity: Record<string, string> = { ...idiom.given };
   for (const { statements } of clauses)
     for (const statement of statements) {
       if (statement.kind !== "fact") continue;
-      for (const [field, name] of Object.entries(idiom.facts))
-        if (name === statement.name) identity[field] = statement.value;
+      const field = idiom.factFields.get(statement.name);
+      if (field !== undefined) identity[field] = statement.value;
     }
   return identity;
 }
@@ -100,7 +102,7 @@ export function readCells(
   for (const [name, text] of Object.entries(cells)) {
     const column = table.columns.find((c) => c.name === name);
     if (!column) return { cells: read, reason: `The table ${table.name} has no column ${name}` };
-    const value = parseValue(text, column.type, idiom.spelling);
+    const value = parseValue(text, column.type, idiom.rowSpelling);
     if (!value.ok) return { cells: read, reason: value.problem.message };
     read[name] = value.value;
   }

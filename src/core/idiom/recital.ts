@@ -26,7 +26,7 @@ const MAX_LINE_CHARACTERS = 8000;
 /** Ten times what the largest of today's boards recites. */
 const MAX_LINES = 60_000;
 /** Line noise holds control characters: so many are damage to their lines, more are another kind of file. */
-const CONTROL = /[\0-\x08\x0e-\x1f]/g;
+const CONTROL = /[\0-\x08\x0e-\x1a\x1c-\x1f]/g;
 const MOST_NOISE = 8;
 const NOISE_SHARE = 50;
 
@@ -85,7 +85,10 @@ const MEANINGLESS = new Set(["foreign", "blank", "answer", "echo", "comment"]);
 const meansSomething = (statement: Statement) =>
   !MEANINGLESS.has(statement.kind) || (statement.kind === "foreign" && statement.reason !== undefined);
 
-/** Where read-outs begin and end, as places among the clauses: each begins with the fact that names the family. */
+/**
+ * Where read-outs begin and end, as places among the clauses: each begins with the fact that names the family, or where
+ * the language is of one family alone, with the next that tells where it comes from.
+ */
 export function findReadouts(clauses: readonly ReadClause[], idiom: Idiom): Span[] {
   const spans: { first: number; last: number; ended: boolean }[] = [];
   for (let at = 0; at < clauses.length; at++) {
@@ -93,7 +96,7 @@ export function findReadouts(clauses: readonly ReadClause[], idiom: Idiom): Span
     let ends = false;
     let means = false;
     for (const statement of clauses[at]?.statements ?? []) {
-      if (statement.kind === "fact" && statement.name === idiom.facts.family) begins = true;
+      if (statement.kind === "fact" && statement.name === idiom.beginsWith) begins = true;
       else if (statement.kind === "end") ends = true;
       means ||= meansSomething(statement);
     }
@@ -132,7 +135,7 @@ export function recitalsOf(read: ReadText, idiom: Idiom, catalogue: Catalogue, a
       return refuse({
         code: "backup-foreign",
         message: "No read-out was found in this text",
-        detail: `No line that says “${idiom.facts.family ?? ""}” in ${read.lines.length} lines`,
+        detail: `No line that says ${idiom.facts.family === undefined ? "where it comes from" : `“${idiom.facts.family}”`} in ${read.lines.length} lines`,
         hint: "Take the text from the console's first line to its last",
       });
     const span = { first, last: meant.at(-1) ?? first };
@@ -174,9 +177,8 @@ function oneRecital(read: ReadText, span: Span, readouts: number, origin: Origin
   const clauses = read.clauses.slice(span.first, span.last + 1);
   const first = clauses[0]?.line ?? 1;
   const last = clauses.at(-1)?.line ?? first;
-  const clean = read.clean.filter((line) => line.number >= first && line.number <= last);
-  const closing = judgeEnd(clean, clauses, idiom);
-  const movedOnly = identity.extent === idiom.recital.movedWord;
+  const closing = judgeEnd(read, { first, last }, clauses, idiom);
+  const movedOnly = identity.extent !== undefined && identity.extent === idiom.recital.movedWord;
   const vouching = { vouched: closing.fits && !assumed, movedOnly };
   const configuration = configurationOf(clauses, idiom, release, identity, vouching);
   const outside = read.clauses.filter(

@@ -1,30 +1,9 @@
 import { matchPattern } from "@/core/catalog/pattern";
-import { checkDigits } from "@/core/idiom/check";
+import { scanClauses } from "@/core/idiom/scan";
+import type { Clause, ScannedText, SourceLine } from "@/core/idiom/clause";
 import type { Idiom } from "@/core/idiom/definition";
 
-/** One line of a text: number from 1, without its line end, which is kept beside it. */
-export interface SourceLine {
-  readonly number: number;
-  readonly text: string;
-  readonly end: "\n" | "\r\n" | "";
-}
-
-/** One statement's text, as it reads when prompts, comments and breaks are taken out. */
-export interface Clause {
-  /** Line that it begins on. */
-  readonly line: number;
-  readonly text: string;
-  /** What is wrong with the form of it: its check does not fit, a quote or comment was never closed. */
-  readonly fault?: string;
-}
-
-/** A text in its layers: lines hold every byte; clauses are what the lines say. */
-export interface ScannedText {
-  readonly lines: readonly SourceLine[];
-  /** The lines without prompts; noise is absent. What counts and checks are made over. */
-  readonly clean: readonly { readonly number: number; readonly text: string }[];
-  readonly clauses: readonly Clause[];
-}
+export type { Clause, ScannedText, SourceLine } from "@/core/idiom/clause";
 
 /** Splits without losing a byte: the lines' texts and ends joined give the text again. */
 export function splitLines(text: string): SourceLine[] {
@@ -88,9 +67,14 @@ export function marksOf(idiom: Idiom): string[] {
   );
 }
 
-/** Takes prompts off a line's head, and tells noise. */
+/** Colours and places of the cursor, as terminals are told them (ECMA-48, control sequences). */
+// eslint-disable-next-line no-control-regex
+const SEQUENCE = /\x1b\[[0-9;?]{0,24}[@-~]/g;
+const ESCAPE = "\x1b[";
+
+/** Takes colours and prompts off a line, and tells noise. */
 function cleanLine(text: string, idiom: Idiom): string | undefined {
-  let clean = text;
+  let clean = text.includes(ESCAPE) ? text.replace(SEQUENCE, "") : text;
   for (const prompt of idiom.text.prompts ?? []) {
     // a console that is fed quickly prints several prompts in a row
     for (let i = 0; i < 8 && clean.startsWith(prompt); i++) clean = clean.slice(prompt.length);
@@ -99,10 +83,13 @@ function cleanLine(text: string, idiom: Idiom): string | undefined {
   return idiom.noise.some((pattern) => matchPattern(pattern, clean)) ? undefined : clean;
 }
 
+/** Whether a text has to be looked at character by character: else each of its lines is a statement as it stands. */
+export const scansText = (text: string, idiom: Idiom): boolean => idiom.scans || text.includes(ESCAPE);
+
 /** Reads a text into lines and clauses, in one walk. */
 export function scanText(text: string, idiom: Idiom): ScannedText {
   const lines = splitLines(text);
-  if (!idiom.scans) {
+  if (!scansText(text, idiom)) {
     const clauses = lines.map((line): Clause => ({ line: line.number, text: line.text }));
     return { lines, clean: lines, clauses };
   }
@@ -111,136 +98,4 @@ export function scanText(text: string, idiom: Idiom): ScannedText {
     return rest === undefined ? [] : [{ number: line.number, text: rest }];
   });
   return { lines, clean, clauses: scanClauses(clean, idiom) };
-}
-
-interface ScanState {
-  buffer: string;
-  startLine: number;
-  quoted: boolean;
-  /** Closing mark of the comment that is open. */
-  comment: string | undefined;
-}
-
-function scanClauses(lines: ScannedText["clean"], idiom: Idiom): Clause[] {
-  const { ends, continues } = idiom.text;
-  const clauses: Clause[] = [];
-  const state: ScanState = { buffer: "", startLine: 0, quoted: false, comment: undefined };
-  const flush = (fault?: string) => {
-    const text = state.buffer.trim();
-    if (text !== "" || fault !== undefined)
-      clauses.push(provedClause({ line: state.startLine, text, ...(fault === undefined ? {} : { fault }) }, idiom));
-    state.buffer = "";
-  };
-  for (const line of lines) {
-    if (state.buffer.trim() === "") {
-      state.buffer = "";
-      state.startLine = line.number;
-    }
-    // what was typed at a prompt is a line of its own, and so is a record
-    if (state.buffer === "" && !state.quoted && state.comment === undefined && standsAlone(line.text, idiom)) {
-      state.buffer = line.text;
-      flush();
-      continue;
-    }
-    scanLine(line, state, idiom, flush);
-    if (state.comment !== undefined) continue;
-    const open = state.buffer.trimEnd();
-    if (continues !== undefined && !state.quoted && open.endsWith(continues))
-      state.buffer = open.slice(0, -continues.length);
-    else if (ends !== undefined && open.trim() !== "") state.buffer += state.quoted ? "\n" : " ";
-    else {
-      flush(state.quoted ? "A quote is left open" : undefined);
-      state.quoted = false;
-    }
-    if (state.quoted && state.buffer.length > MAX_OPEN_QUOTE) {
-      flush("A quote is left open");
-      state.quoted = false;
-    }
-  }
-  if (state.comment !== undefined || state.quoted || state.buffer.trim() !== "")
-    flush(
-      state.comment !== undefined
-        ? "A comment is left open"
-        : state.quoted
-          ? "A quote is left open"
-          : ends === undefined
-            ? undefined
-            : "The last statement is not ended",
-    );
-  return clauses;
-}
-
-const standsAlone = (text: string, idiom: Idiom) => idiom.record !== undefined || idiom.commandWords.has(text.trim());
-
-/** A quote that was never closed must not swallow the rest of a text. */
-const MAX_OPEN_QUOTE = 4000;
-
-function scanLine(
-  line: ScannedText["clean"][number],
-  state: ScanState,
-  idiom: Idiom,
-  flush: (fault?: string) => void,
-): void {
-  const { between, ends, comments = [] } = idiom.text;
-  const { quote, escape = "\\" } = idiom;
-  const { text } = line;
-  for (let at = 0; at < text.length;) {
-    if (state.comment !== undefined) {
-      const close = text.indexOf(state.comment, at);
-      if (close < 0) return;
-      at = close + state.comment.length;
-      state.comment = undefined;
-      continue;
-    }
-    const c = text.charAt(at);
-    if (state.quoted && c === escape && at + 1 < text.length && (escape !== quote || text.charAt(at + 1) === quote)) {
-      state.buffer += text.slice(at, at + 2);
-      at += 2;
-      continue;
-    }
-    if (c === quote) state.quoted = !state.quoted;
-    else if (!state.quoted) {
-      const comment = comments.find((form) => text.startsWith(form.from, at));
-      if (comment) {
-        if (comment.to === undefined) return;
-        state.comment = comment.to;
-        at += comment.from.length;
-        continue;
-      }
-      const mark = [between, ends].find((part) => part !== undefined && text.startsWith(part, at));
-      if (mark !== undefined) {
-        flush();
-        state.startLine = line.number;
-        at += mark.length;
-        continue;
-      }
-    }
-    if (state.buffer === "" && c !== " ") state.startLine = line.number;
-    state.buffer += c;
-    at++;
-  }
-}
-
-/** Takes the check off a clause and holds it against the text before it. */
-function provedClause(clause: Clause, idiom: Idiom): Clause {
-  const check = idiom.text.lineCheck;
-  if (!check || clause.fault !== undefined) return clause;
-  const at = clause.text.lastIndexOf(check.mark);
-  if (at < 0) return { ...clause, fault: "The line carries no check" };
-  const text = clause.text.slice(0, at);
-  const said = clause.text
-    .slice(at + check.mark.length)
-    .trim()
-    .toLowerCase();
-  const found = checkDigits(text, check.kind);
-  return said === found
-    ? { line: clause.line, text }
-    : { line: clause.line, text, fault: `The line's check does not fit: it says ${said}, its text gives ${found}` };
-}
-
-/** A statement's text as it is written into a line: ended and checked as the idiom wants it. */
-export function dressClause(text: string, idiom: Idiom): string {
-  const { ends, lineCheck } = idiom.text;
-  const checked = lineCheck ? `${text}${lineCheck.mark}${checkDigits(text, lineCheck.kind)}` : text;
-  return checked + (ends ?? "");
 }

@@ -10,21 +10,30 @@ import {
   type ScopeId,
   type Value,
 } from "@/core/config";
+import { bytesOf } from "@/core/idiom/check";
 import type { Idiom } from "@/core/idiom/definition";
+import { PARTS, type Part } from "@/core/idiom/document";
 import { lineWriter, type LineWriter, type WrittenValue } from "@/core/idiom/lines";
 
 /** `all`: every profile; `active`: the active ones only; `moved`: what differs from the defaults. */
 export type Extent = "all" | "active" | "moved";
 
 function factPairs(identity: Identity, idiom: Idiom): [string, string][] {
-  return Object.entries(idiom.facts).flatMap(([field, name]): [string, string][] => {
-    const value = (identity as Record<string, string | undefined>)[field];
-    return value === undefined ? [] : [[name, value]];
+  return [...idiom.factFields].flatMap(([name, field]): [string, string][] => {
+    const value = identity[field];
+    return value === undefined || idiom.given?.[field] !== undefined ? [] : [[name, value]];
   });
 }
 
 /** The lines of a read-out, without facts and closing line. */
-function bodyLines(configuration: Configuration, release: Release, extent: Extent, write: LineWriter): string[] {
+function bodyLines(
+  configuration: Configuration,
+  release: Release,
+  extent: Extent,
+  write: LineWriter,
+  order: readonly Part[],
+): string[] {
+  const active = Object.fromEntries(release.profiles.map((p) => [p.kind, configuration.active[p.kind] ?? 1]));
   const values = settingsByAddress(configuration);
   const target = configuration.identity.target;
   const wanted = (scope: ScopeId, settings: readonly Release["settings"][number][]): WrittenValue[] =>
@@ -36,31 +45,35 @@ function bodyLines(configuration: Configuration, release: Release, extent: Exten
     });
   const place = (scope: ScopeId, area: string, settings: readonly Release["settings"][number][]): string[] => {
     const found = wanted(scope, settings);
-    return found.length === 0 ? [] : [...write.enter(scope, area), ...write.set(scope, area, found)];
+    return found.length === 0 ? [] : [...write.enter(scope, area, active), ...write.set(scope, area, found)];
   };
   const system = release.settings.filter((setting) => setting.scope === "system");
-  const lines = [...new Set(system.map((setting) => setting.area))].flatMap((area) =>
-    place(
-      "system",
-      area,
-      system.filter((setting) => setting.area === area),
-    ),
-  );
-  for (const table of release.tables) {
-    const rows = configuration.rows.filter((row) => row.table === table.name);
-    if (extent === "moved" && sameRows(rows, table.rows, table)) continue;
-    lines.push(...write.clear(table.name));
-    for (const row of rows) lines.push(...write.row(table.name, row.key, row.cells));
-  }
-  for (const profile of release.profiles) {
-    const active = configuration.active[profile.kind] ?? 1;
-    const settings = release.settings.filter((setting) => setting.scope === profile.kind);
-    for (let number = 1; number <= profile.count; number++)
-      if (extent !== "active" || number === active)
-        lines.push(...place(profileScope(profile.kind, number), profile.kind, settings));
-  }
-  const active = Object.fromEntries(release.profiles.map((p) => [p.kind, configuration.active[p.kind] ?? 1]));
-  return [...lines, ...write.activate(active)];
+  const parts: Readonly<Record<Part, () => string[]>> = {
+    system: () =>
+      [...new Set(system.map((setting) => setting.area))].flatMap((area) =>
+        place(
+          "system",
+          area,
+          system.filter((setting) => setting.area === area),
+        ),
+      ),
+    tables: () =>
+      release.tables.flatMap((table) => {
+        const rows = configuration.rows.filter((row) => row.table === table.name);
+        if (extent === "moved" && sameRows(rows, table.rows, table)) return [];
+        return [...write.clear(table.name), ...rows.flatMap((row) => write.row(table.name, row.key, row.cells))];
+      }),
+    profiles: () =>
+      release.profiles.flatMap((profile) => {
+        const settings = release.settings.filter((setting) => setting.scope === profile.kind);
+        const numbers = Array.from({ length: profile.count }, (_, i) => i + 1);
+        return numbers
+          .filter((number) => extent !== "active" || number === active[profile.kind])
+          .flatMap((number) => place(profileScope(profile.kind, number), profile.kind, settings));
+      }),
+    active: () => write.activate(active),
+  };
+  return order.flatMap((part) => parts[part]());
 }
 
 function sameRows(
@@ -85,11 +98,27 @@ export function reciteLines(configuration: Configuration, release: Release, idio
   const identity: Record<string, string | undefined> = { ...configuration.identity };
   delete identity.extent;
   if (extent === "moved") identity.extent = idiom.recital.movedWord;
+  if (extent === "active") identity.extent = idiom.recital.activeWord;
   const lines = [
     ...write.facts("identity", factPairs(identity, idiom)),
-    ...bodyLines(configuration, release, extent, write),
+    ...bodyLines(configuration, release, extent, write, idiom.recital.order ?? PARTS),
   ];
   return [...lines, ...write.end(lines)];
+}
+
+/** The same as a file of this language: with its encoding, its line ends and its byte-order mark. */
+export function reciteBytes(configuration: Configuration, release: Release, idiom: Idiom, extent: Extent): Uint8Array {
+  const { lineEnds = "lf", encoding = "utf-8", byteOrderMark = false } = idiom.text;
+  const end = lineEnds === "crlf" ? "\r\n" : "\n";
+  const text = reciteLines(configuration, release, idiom, extent)
+    .map((line) => line + end)
+    .join("");
+  const bytes = bytesOf(text, encoding);
+  if (!byteOrderMark || encoding !== "utf-8") return bytes;
+  const marked = new Uint8Array(bytes.length + 3);
+  marked.set([0xef, 0xbb, 0xbf]);
+  marked.set(bytes, 3);
+  return marked;
 }
 
 /** What a board of this release holds after it was erased: every default, as a configuration. */

@@ -1,6 +1,6 @@
 import type { Catalogue } from "@/core/catalog";
 import { AREAS, type Area, type Value } from "@/core/config";
-import { checkReadable, identityOf, readStatements, type Idiom, type ReadClause, type Statement } from "@/core/idiom";
+import { checkReadable, identityOf, profileNumber, readStatements, type Idiom, type ReadClause, type Statement } from "@/core/idiom";
 import { partsAlike, takeApart, type NameParts } from "@/core/learn/likeness";
 import { ok, refuse, type Result } from "@/core/problem";
 
@@ -219,7 +219,7 @@ function enter(gathering: Gathering, name: string, number: string): void {
     if (number !== "") gathering.tables.set(name, gathering.tables.get(name) ?? emptyTable(name, gathering));
     gathering.place = { kind: "system", area: name };
   } else if (gathering.tables.has(name)) beginRow(gathering, name, number);
-  else choose(gathering, name, Number(number) + 1 - (gathering.idiom.countFrom ?? 1));
+  else choose(gathering, name, profileNumber(number, gathering.idiom) ?? 0);
 }
 
 const emptyTable = (name: string, gathering: Gathering): LearntTable => ({

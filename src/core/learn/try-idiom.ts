@@ -37,6 +37,8 @@ function inWords(statement: Statement): string {
       return "closes the read-out";
     case "set":
       return `sets ${statement.key} to ${statement.value}`;
+    case "member":
+      return `${statement.on ? "sets" : "clears"} ${statement.member} of ${statement.key}`;
     case "row":
       return `a row of ${statement.table}: ${statement.keys.join(" ")}`;
     case "select":

@@ -1,6 +1,6 @@
 import { defaultOf, indexOf, typeOn, type TableDefinition, type Wants } from "@/core/catalog";
 import { addressId, formatValue, limitValue, parseValue, profileScope, type ScopeId, type Value } from "@/core/config";
-import { keyIndex, placeOf, readClause, scanText, type Place, type RefusalCause, type Statement } from "@/core/idiom";
+import { keyIndex, partRow, placeOf, readClause, scanText, type InlinePlace, type Place, type RefusalCause, type Statement } from "@/core/idiom";
 import type { Application, Refusal } from "@/core/sim/running";
 
 /** What became of one statement. */
@@ -43,7 +43,9 @@ function runStatement(app: Application, statement: Statement): Taken {
   const { idiom, release, cursor } = app;
   switch (statement.kind) {
     case "set":
-      return cursor.row ? setCell(app, statement.key, statement.value) : setValue(app, statement.key, statement.value);
+      return cursor.row ? setCell(app, statement.key, statement.value) : setValue(app, statement);
+    case "member":
+      return setMember(app, statement);
     case "row":
       return setRow(app, statement);
     case "select":
@@ -51,7 +53,7 @@ function runStatement(app: Application, statement: Statement): Taken {
         app,
         statement.profile,
         statement.number,
-        idiom.recital.activeSection === undefined ? "both" : "selected",
+        idiom.tellsActive ? "selected" : "both",
       );
     case "activate":
       return choose(app, statement.profile, statement.number, "active");
@@ -114,9 +116,42 @@ function lockOf({ values, begun }: Application, name: string, wants: Wants | und
     : refusal("not-here", `${name} wants ${key} ${String(is)}${sinceStart ? " since the start" : ""}`);
 }
 
-function setValue(app: Application, key: string, text: string): Taken {
+/** The place that a value goes to: its line's own, else the profile that was last chosen. */
+function scopeFor(app: Application, kind: string, place: InlinePlace | undefined): ScopeId | Taken {
+  const profile = app.release.profiles.find((each) => each.kind === kind);
+  if (!profile) return place ? refusal("unknown-name", `${kind} has no profiles`) : "system";
+  if (!place) return profileScope(kind, selectedOf(app, kind));
+  return (place.profile ?? kind) === kind && place.number >= 1 && place.number <= profile.count
+    ? profileScope(kind, place.number)
+    : refusal("unknown-name", `no profile ${place.profile ?? kind} ${place.number}`);
+}
+
+/** One flag of a set: set or cleared, the others stay. */
+function setMember(app: Application, { key, member, on, place }: Extract<Statement, { kind: "member" }>): Taken {
+  const setting = keyIndex(app.release, app.idiom).find(key);
+  if (setting?.type.kind !== "flags") return refusal("unknown-name", key);
+  const word = parseValue(member, setting.type, app.idiom.spelling);
+  if (!word.ok) return refusal("out-of-range", word.problem.message);
+  const scope = scopeFor(app, setting.scope, place);
+  if (typeof scope !== "string") return scope;
+  const id = addressId({ scope, key: setting.key });
+  const flags = new Set(app.values.get(id) as readonly string[] | undefined);
+  for (const flag of word.value as readonly string[])
+    if (on) flags.add(flag);
+    else flags.delete(flag);
+  app.values.set(
+    id,
+    setting.type.options.filter((option) => flags.has(option)),
+  );
+  return ACCEPTED;
+}
+
+function setValue(app: Application, said: Extract<Statement, { kind: "set" }>): Taken {
+  const { key, value: text, place } = said;
   const setting = keyIndex(app.release, app.idiom).find(key);
   if (!setting) return refusal("unknown-name", key);
+  const scope = scopeFor(app, setting.scope, place);
+  if (typeof scope !== "string") return scope;
   const value = parseValue(text, setting.type, app.idiom.spelling);
   if (!value.ok)
     return refusal(
@@ -129,8 +164,6 @@ function setValue(app: Application, key: string, text: string): Taken {
   const locked = lockOf(app, key, setting.wants);
   if (locked) return locked;
   const taken = limitValue(value.value, typeOn(setting, app.target.processor)) ?? defaultOf(setting, app.target.id);
-  const scope: ScopeId =
-    setting.scope === "system" ? "system" : profileScope(setting.scope, selectedOf(app, setting.scope));
   app.values.set(addressId({ scope, key: setting.key }), taken);
   return String(taken) === String(value.value)
     ? ACCEPTED
@@ -171,14 +204,16 @@ function setCell(app: Application, name: string, text: string): Taken {
 function setRow(app: Application, statement: Extract<Statement, { kind: "row" }>): Taken {
   const table = indexOf(app.release).tables.get(statement.table);
   if (!table) return refusal("unknown-name", `no table ${statement.table}`);
-  const place = placeOf(statement.table, statement.keys.join(" "), app.idiom, app.release);
+  const parted = partRow(statement, table, app.idiom);
+  if (parted.reason !== undefined) return refusal("garbled", parted.reason);
+  const place = placeOf(statement.table, parted.keys.join(" "), app.idiom, app.release);
   if (place.kind !== "table" || place.key === undefined)
     return refusal("garbled", `${table.name} has ${table.keys.length} key columns`);
   const cells: Record<string, Value> = {};
-  for (const [name, text] of Object.entries(statement.cells)) {
+  for (const [name, text] of Object.entries(parted.cells)) {
     const column = table.columns.find((c) => c.name === name);
     if (!column) return refusal("unknown-name", name);
-    const value = parseValue(text, column.type, app.idiom.spelling);
+    const value = parseValue(text, column.type, app.idiom.rowSpelling);
     const limited = value.ok ? limitValue(value.value, column.type) : undefined;
     if (limited === undefined) return refusal("out-of-range", `${name} does not take ${text}`);
     cells[name] = limited;

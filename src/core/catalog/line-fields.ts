@@ -1,0 +1,68 @@
+/** What a line of a read-out can mean, and which fields its pattern may have: the vocabulary of idiom documents. */
+export const LINE_MEANINGS = [
+  "fact",
+  "end",
+  "set",
+  "raise",
+  "lower",
+  "row",
+  "select",
+  "activate",
+  "clear",
+  "section",
+  "comment",
+  "answer",
+] as const;
+export type LineMeaning = (typeof LINE_MEANINGS)[number];
+
+export const FACT_FIELDS = ["family", "release", "builtOn", "target", "board", "chipId", "extent", "kept"] as const;
+
+export const FIELD_NAMES = [
+  "name",
+  "key",
+  "value",
+  "values",
+  "member",
+  "lines",
+  "check",
+  "table",
+  "cells",
+  "profile",
+  "number",
+  "section",
+  "area",
+  ...FACT_FIELDS,
+] as const;
+export type FieldName = (typeof FIELD_NAMES)[number];
+
+/** Fields that the forms of each meaning know; `text` and names that begin with it are passed over everywhere. */
+export const FIELDS_OF: Readonly<Record<LineMeaning, readonly FieldName[]>> = {
+  fact: ["name", "value", ...FACT_FIELDS],
+  end: ["lines", "check"],
+  set: ["key", "value", "values", "profile", "number", "area"],
+  raise: ["key", "member", "profile", "number", "area"],
+  lower: ["key", "member", "profile", "number", "area"],
+  row: ["table", "cells"],
+  select: ["profile", "number"],
+  activate: ["profile", "number"],
+  clear: ["table"],
+  section: ["section", "number"],
+  comment: [],
+  answer: [],
+};
+
+/** Fields without which a form says nothing. */
+export const NEEDED: Readonly<Record<LineMeaning, readonly (readonly FieldName[])[]>> = {
+  fact: [["value", ...FACT_FIELDS]],
+  end: [],
+  set: [["key"], ["value", "values"]],
+  raise: [["key"], ["member"]],
+  lower: [["key"], ["member"]],
+  row: [["table"], ["cells"]],
+  select: [["profile"], ["number"]],
+  activate: [["profile"], ["number"]],
+  clear: [["table"]],
+  section: [["section"]],
+  comment: [],
+  answer: [],
+};

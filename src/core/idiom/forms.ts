@@ -1,0 +1,82 @@
+import { indexOf, type FieldName, type Release } from "@/core/catalog";
+import { fillPattern } from "@/core/catalog/pattern";
+import { formatValue, type Value, type ValueType } from "@/core/config";
+import { dressClause } from "@/core/idiom/clause-check";
+import type { Idiom, LineForm, LineMeaning } from "@/core/idiom/definition";
+import { marksOf, quoteWord } from "@/core/idiom/text";
+import { ProblemError } from "@/core/problem";
+
+/** An idiom that only reads, or that was changed so that something cannot be said in it. */
+export const mute = (idiom: Idiom, what: string) =>
+  new ProblemError({
+    code: "idiom-mute",
+    message: `${idiom.title} cannot write what is wanted`,
+    detail: `Its document has no pattern for ${what}`,
+    hint: "Complete the document under Firmware, in the idiom workshop; jobs that have begun keep the version that they began with",
+  });
+
+export type Filled = Readonly<Partial<Record<FieldName, string | number>>>;
+
+/** Whether a form can say these fields, and does not say others of them by itself. */
+const canSay = (form: LineForm, fields: Filled): boolean =>
+  Object.entries(form.fixed).every(([field, word]) => {
+    const wanted = fields[field as FieldName];
+    return wanted === undefined || String(wanted) === word;
+  });
+
+/** Writes lines of a document's forms. */
+export class Forms {
+  private readonly marks: readonly string[];
+
+  constructor(readonly idiom: Idiom) {
+    this.marks = marksOf(idiom);
+  }
+
+  /** The first form of a meaning that can say these fields, and that fits otherwise. */
+  find(means: LineMeaning, fields: Filled = {}, fits: (form: LineForm) => boolean = () => true): LineForm | undefined {
+    return this.idiom.lines.find((form) => form.means === means && canSay(form, fields) && fits(form));
+  }
+
+  /** The line of a form. */
+  say(form: LineForm, fields: Filled): string {
+    return dressClause(fillPattern(form.pattern, fields as Record<string, string | number>), this.idiom, form.means);
+  }
+
+  need(means: LineMeaning, fields: Filled, fits?: (form: LineForm) => boolean): string {
+    const form = this.find(means, fields, fits);
+    if (!form) throw mute(this.idiom, `a line of the kind “${means}”`);
+    return this.say(form, fields);
+  }
+
+  quoted(word: string, between: readonly string[] = []): string {
+    const { quote, escape } = this.idiom;
+    return quoteWord(word, quote, escape, [...this.marks, ...between]);
+  }
+
+  /** A value as text: in quotes where it needs them, or where the language always writes them. Numbers stand as they are. */
+  value(value: Value, type: ValueType, between: readonly string[] = []): string {
+    const { spelling, quoted = "needed" } = this.idiom;
+    const text = formatValue(value, type, spelling);
+    if (type.kind === "number" && quoted !== "all") return text;
+    if (quoted === "all" || (quoted === "texts" && type.kind === "text")) return this.always(text);
+    return this.quoted(text, between);
+  }
+
+  private always(text: string): string {
+    const { quote, escape = "\\" } = this.idiom;
+    const inner = escape === quote ? text : text.replaceAll(escape, escape + escape);
+    return quote + inner.replaceAll(quote, escape + quote) + quote;
+  }
+}
+
+export function settingOf(release: Release, key: string) {
+  const setting = indexOf(release).settings.get(key);
+  if (!setting) throw new Error(`${release.id} has no setting ${key}`);
+  return setting;
+}
+
+export function tableOf(release: Release, name: string) {
+  const table = indexOf(release).tables.get(name);
+  if (!table) throw new Error(`${release.id} has no table ${name}`);
+  return table;
+}

@@ -1,0 +1,196 @@
+import type { Clause } from "@/core/idiom/clause";
+import { proved } from "@/core/idiom/clause-check";
+import type { Idiom } from "@/core/idiom/definition";
+
+/** A line without prompts and colours. */
+interface CleanLine {
+  readonly number: number;
+  readonly text: string;
+}
+
+interface OpenComment {
+  readonly from: string;
+  readonly to: string;
+  readonly nested: boolean;
+  /** How many of them are open in one another. */
+  depth: number;
+  text: string;
+  readonly line: number;
+}
+
+interface ScanState {
+  buffer: string;
+  startLine: number;
+  quoted: boolean;
+  comment: OpenComment | undefined;
+  /** What is wrong with a line that the statement stands on. */
+  fault: string | undefined;
+  unchecked: boolean;
+}
+
+/** A quote that was never closed must not swallow the rest of a text. */
+const MAX_OPEN_QUOTE = 4000;
+
+const standsAlone = (text: string, idiom: Idiom) => idiom.record !== undefined || idiom.commandWords.has(text.trim());
+
+/** Statements out of lines: comments taken out, several on a line parted, those over several lines joined. */
+export function scanClauses(lines: readonly CleanLine[], idiom: Idiom): Clause[] {
+  return new Scanner(idiom).scan(lines);
+}
+
+class Scanner {
+  private readonly clauses: Clause[] = [];
+  private readonly state: ScanState = {
+    buffer: "",
+    startLine: 0,
+    quoted: false,
+    comment: undefined,
+    fault: undefined,
+    unchecked: false,
+  };
+
+  constructor(private readonly idiom: Idiom) {}
+
+  scan(lines: readonly CleanLine[]): Clause[] {
+    const { state } = this;
+    for (const line of lines) {
+      if (state.buffer.trim() === "") {
+        state.buffer = "";
+        state.startLine = line.number;
+      }
+      // what was typed at a prompt is a line of its own, and so is a record
+      if (state.buffer === "" && !state.quoted && state.comment === undefined && standsAlone(line.text, this.idiom)) {
+        state.buffer = line.text;
+        this.flush();
+        continue;
+      }
+      const checked = proved<CleanLine & Pick<Clause, "fault">>(line, "line", this.idiom);
+      state.fault ??= checked.fault;
+      state.unchecked ||= checked.unchecked === true;
+      this.line(checked);
+      if (state.comment === undefined) this.endLine();
+    }
+    this.close();
+    return this.clauses;
+  }
+
+  private flush(wrong?: string): void {
+    const { state } = this;
+    const text = state.buffer.trim();
+    const fault = state.fault ?? wrong;
+    if (text !== "" || fault !== undefined) {
+      const clause: Clause = {
+        line: state.startLine,
+        text,
+        ...(fault === undefined ? {} : { fault }),
+        ...(state.unchecked ? { unchecked: true } : {}),
+      };
+      this.clauses.push(proved(clause, "statement", this.idiom));
+    }
+    Object.assign(state, { buffer: "", fault: undefined, unchecked: false });
+  }
+
+  private endLine(): void {
+    const { state } = this;
+    const { ends, continues } = this.idiom.text;
+    const open = state.buffer.trimEnd();
+    if (continues !== undefined && !state.quoted && open.endsWith(continues))
+      state.buffer = open.slice(0, -continues.length);
+    else if (ends !== undefined && open.trim() !== "") state.buffer += state.quoted ? "\n" : " ";
+    else {
+      this.flush(state.quoted ? "A quote is left open" : undefined);
+      state.quoted = false;
+    }
+    if (state.quoted && state.buffer.length > MAX_OPEN_QUOTE) {
+      this.flush("A quote is left open");
+      state.quoted = false;
+    }
+  }
+
+  private close(): void {
+    const { state } = this;
+    if (state.comment === undefined && !state.quoted && state.buffer.trim() === "") return;
+    this.flush(
+      state.comment !== undefined
+        ? "A comment is left open"
+        : state.quoted
+          ? "A quote is left open"
+          : this.idiom.text.ends === undefined
+            ? undefined
+            : "The last statement is not ended",
+    );
+  }
+
+  /** What a comment says, where the language has lines that stand in comments. */
+  private say(text: string, line: number): void {
+    if (this.idiom.linesInComments.length > 0 && text.trim() !== "")
+      this.clauses.push({ line, text: text.trim(), comment: true });
+  }
+
+  /** Goes on inside a comment; where it ends, or -1 when the line does not close it. */
+  private within(comment: OpenComment, text: string, at: number): number {
+    for (let from = at; ;) {
+      const close = text.indexOf(comment.to, from);
+      const inner = comment.nested ? text.indexOf(comment.from, from) : -1;
+      if (inner >= 0 && (close < 0 || inner < close)) {
+        comment.depth++;
+        from = inner + comment.from.length;
+        continue;
+      }
+      if (close < 0) {
+        comment.text += `${text.slice(at)}\n`;
+        return -1;
+      }
+      from = close + comment.to.length;
+      if (--comment.depth > 0) continue;
+      comment.text += text.slice(at, close);
+      this.state.comment = undefined;
+      this.say(comment.text, comment.line);
+      return from;
+    }
+  }
+
+  private line(line: CleanLine): void {
+    const { between, ends, comments = [] } = this.idiom.text;
+    const { quote, escape = "\\" } = this.idiom;
+    const { state } = this;
+    const { text } = line;
+    for (let at = 0; at < text.length;) {
+      if (state.comment !== undefined) {
+        at = this.within(state.comment, text, at);
+        if (at < 0) return;
+        continue;
+      }
+      const c = text.charAt(at);
+      if (state.quoted && c === escape && at + 1 < text.length && (escape !== quote || text.charAt(at + 1) === quote)) {
+        state.buffer += text.slice(at, at + 2);
+        at += 2;
+        continue;
+      }
+      if (c === quote) state.quoted = !state.quoted;
+      else if (!state.quoted) {
+        const comment = comments.find((form) => text.startsWith(form.from, at));
+        if (comment) {
+          at += comment.from.length;
+          if (comment.to === undefined) {
+            this.say(text.slice(at), line.number);
+            return;
+          }
+          const { from, to, nested = false } = comment;
+          state.comment = { from, to, nested, depth: 1, text: "", line: line.number };
+          continue;
+        }
+        const mark = [between, ends].find((part) => part !== undefined && text.startsWith(part, at));
+        if (mark !== undefined) {
+          this.flush();
+          state.startLine = line.number;
+          at += mark.length;
+          continue;
+        }
+      }
+      if (state.buffer === "" && c !== " ") state.startLine = line.number;
+      state.buffer += c;
+      at++;
+    }
+  }
+}
