@@ -6,8 +6,9 @@ import layoutSchema from "@docs/formats/layout.schema.json";
 import processorSchema from "@docs/formats/processor.schema.json";
 import partReleaseSchema from "@docs/formats/part-release.schema.json";
 import releaseSchema from "@docs/formats/release.schema.json";
+import { idiomFaults } from "@/core/catalog/idiom-faults";
 import { RULE_KINDS, rulesSchema } from "@/core/catalog/rules";
-import { ok, refuse, type Result, type Where } from "@/core/problem";
+import { ok, refuse, type Problem, type Result, type Where } from "@/core/problem";
 
 export const DOCUMENT_KINDS = ["processor", "board-model", "idiom", "release", "part-release", "layout"] as const;
 export type DocumentKind = (typeof DOCUMENT_KINDS)[number];
@@ -65,7 +66,7 @@ export function checkDocument(body: unknown): Result<CatalogueDocument> {
       hint: `Known kinds: ${DOCUMENT_KINDS.join(", ")}`,
     });
   const validate = validatorOf(kind as DocumentKind);
-  if (validate(body)) return ok(body as CatalogueDocument);
+  if (validate(body)) return checkWords(body as CatalogueDocument);
   const error = validate.errors?.[0];
   return refuse({
     code: "document-schema",
@@ -73,6 +74,22 @@ export function checkDocument(body: unknown): Result<CatalogueDocument> {
     detail: error ? sentence(error) : "unknown",
     hint: `The format is published in docs/formats/${String(kind)}.schema.json`,
     where: { path: error?.instancePath ?? "" },
+  });
+}
+
+/** What a schema cannot say of a document's words. */
+function checkWords(body: CatalogueDocument): Result<CatalogueDocument> {
+  const [fault, ...more] = body.document === "idiom" ? idiomFaults(body) : [];
+  if (!fault) return ok(body);
+  return refuse({
+    code: "document-words",
+    message: fault.message,
+    detail:
+      more.length === 0
+        ? `In ${body.id}`
+        : `In ${body.id}; and ${more.length} more, the next: ${more[0]?.message ?? ""}`,
+    hint: "docs/formats/idioms.md tells every placeholder, with examples",
+    where: { path: `/${fault.path.join("/")}` },
   });
 }
 
@@ -121,6 +138,17 @@ export function readDocument(text: string): Result<CatalogueDocument> {
   }
 }
 
+/** A problem with the line and column of the path that it names, or of the nearest part of it that is there. */
+function located(problem: Problem, parsed: Document, place: (offset: number) => Where | undefined): Problem {
+  const path = (problem.where?.path ?? "").split("/").filter(Boolean);
+  for (let length = path.length; length >= 0; length--) {
+    const node = parsed.getIn(path.slice(0, length), true);
+    const start = isNode(node) ? node.range?.[0] : undefined;
+    if (start !== undefined) return { ...problem, where: { ...problem.where, ...place(start) } };
+  }
+  return problem;
+}
+
 function readTree(text: string): Result<CatalogueDocument> {
   if (text.length > MAX_BYTES)
     return refuse({
@@ -145,7 +173,8 @@ function readTree(text: string): Result<CatalogueDocument> {
   const fault = faultIn(parsed);
   if (fault) return malformed(fault.message, place(fault.at));
   try {
-    return checkDocument(parsed.toJS({ maxAliasCount: 20 }));
+    const checked = checkDocument(parsed.toJS({ maxAliasCount: 20 }));
+    return checked.ok ? checked : refuse(located(checked.problem, parsed, place));
   } catch (cause) {
     return refuse({
       code: "document-syntax",

@@ -163,7 +163,14 @@ function judgeWitness({ vouched, movedOnly, configuration, idiom, assumed }: Evi
       text: `${count(unknown.length, "line was", "lines were")} not understood and kept as they are`,
       line: unknown[0]?.line ?? 0,
     });
-  if (!assumed && closingCheck(idiom) === undefined)
+  const check = closingCheck(idiom);
+  if (!assumed && movedOnly && check !== undefined && !isStrong(check))
+    findings.push({
+      against: false,
+      look: true,
+      text: "Its check is a weak one: lines that changed their places would not be noticed",
+    });
+  if (!assumed && check === undefined)
     findings.push({
       against: false,
       look: true,

@@ -33,8 +33,11 @@ export function factLines(
   const { idiom } = forms;
   const plain = [...idiom.lines, ...idiom.linesInComments].find((form) => form.means === "fact" && says(form, "name"));
   const comment = idiom.text.comments?.[0];
+  const blank = comment?.from.endsWith(" ") === true ? "" : " ";
   const inComment = (form: LineForm, line: string) =>
-    idiom.linesInComments.includes(form) && comment ? `${comment.from}${line}${comment.to ?? ""}` : line;
+    idiom.linesInComments.includes(form) && comment
+      ? `${comment.from}${blank}${line}${comment.to === undefined ? "" : ` ${comment.to}`}`
+      : line;
   const known = new Map(
     facts.map(
       ([name, value]) => [(about === "identity" ? idiom.factFields.get(name) : undefined) ?? name, value] as const,
@@ -45,7 +48,7 @@ export function factLines(
     const fields = form.means === "fact" && about === "identity" ? factsSaid(form, known) : undefined;
     if (!fields || Object.keys(fields).every((field) => said.has(field))) return [];
     for (const field of Object.keys(fields)) said.add(field);
-    return [inComment(form, fillPattern(form.pattern, fields as Record<string, string>))];
+    return [inComment(form, fillPattern(form.pattern, fields))];
   });
   const rest = facts.filter(
     ([name]) =>

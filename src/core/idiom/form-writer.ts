@@ -21,9 +21,8 @@ export function formWriter(release: Release, idiom: Idiom): LineWriter {
     forms.need("set", { key, value }, (form) => form.list === undefined && !says(form, "number"));
   const place = (kind: string, number: number, isActive: boolean): string[] => {
     const said = { profile: kind, number: profileName(number, idiom) };
-    const active = (form: LineForm) => (form.active === true) === isActive;
-    const select =
-      (isActive && forms.find("select", said, active)) || forms.find("select", said, (form) => !form.active);
+    const selecting = (marked: boolean) => forms.find("select", said, (form) => (form.active === true) === marked);
+    const select = (isActive ? selecting(true) : undefined) ?? selecting(false);
     if (select) return [forms.say(select, said)];
     if (values.saysPlace(kind)) return [];
     const section = { section: kind, number: said.number };
@@ -55,8 +54,9 @@ export function formWriter(release: Release, idiom: Idiom): LineWriter {
           heading(name, key),
           ...table.columns.map((c) => pair(c.name, forms.value(cells[c.name] ?? c.default, c.type))),
         ];
-      const between = idiom.rows.between === undefined ? [] : [idiom.rows.between];
-      const words = [...key.split(" "), ...cellWords(table, cells, idiom)].map((word) => forms.quoted(word, between));
+      const words = [...key.split(" "), ...cellWords(table, cells, idiom)].map((word) =>
+        forms.quoted(word, idiom.rows.between?.trim()),
+      );
       return [forms.say(form, { table: name, cells: withMark(words) })];
     },
     activate: (active) => {

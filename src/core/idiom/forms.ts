@@ -39,7 +39,7 @@ export class Forms {
 
   /** The line of a form. */
   say(form: LineForm, fields: Filled): string {
-    return dressClause(fillPattern(form.pattern, fields as Record<string, string | number>), this.idiom, form.means);
+    return dressClause(fillPattern(form.pattern, fields), this.idiom, form.means);
   }
 
   need(means: LineMeaning, fields: Filled, fits?: (form: LineForm) => boolean): string {
@@ -48,13 +48,17 @@ export class Forms {
     return this.say(form, fields);
   }
 
-  quoted(word: string, between: readonly string[] = []): string {
+  /** A word in quotes where it needs them; `between`: what parts words there, where blanks do not. */
+  quoted(word: string, between?: string): string {
     const { quote, escape } = this.idiom;
-    return quoteWord(word, quote, escape, [...this.marks, ...between]);
+    if (between === undefined) return quoteWord(word, quote, escape, this.marks);
+    // blanks inside a word part nothing there; at its ends they would be lost
+    const bare = word.trim() === word ? word.replaceAll(" ", "") : word;
+    return bare !== "" && quoteWord(bare, quote, escape, [...this.marks, between]) === bare ? word : this.always(word);
   }
 
   /** A value as text: in quotes where it needs them, or where the language always writes them. Numbers stand as they are. */
-  value(value: Value, type: ValueType, between: readonly string[] = []): string {
+  value(value: Value, type: ValueType, between?: string): string {
     const { spelling, quoted = "needed" } = this.idiom;
     const text = formatValue(value, type, spelling);
     if (type.kind === "number" && quoted !== "all") return text;

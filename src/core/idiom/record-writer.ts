@@ -1,4 +1,4 @@
-import { type Release } from "@/core/catalog";
+import type { Release } from "@/core/catalog";
 import { formatValue, profileOf, type Value, type ValueType } from "@/core/config";
 import { checkDigits, checkForm } from "@/core/idiom/check";
 import { coveredText } from "@/core/idiom/completeness";

@@ -100,7 +100,7 @@ function valueText(text: string, idiom: Idiom): string | undefined {
 
 /** A fact's word without the quotes that it may stand in. */
 function unquoted(text: string | undefined, { quote, escape }: Idiom): string | undefined {
-  if (text === undefined || !text.startsWith(quote)) return text;
+  if (!text?.startsWith(quote)) return text;
   const words = splitWords(text, quote, escape);
   return words?.length === 1 ? words[0] : text;
 }
@@ -154,7 +154,7 @@ function buildSet(form: LineForm, said: Said, idiom: Idiom): Statement[] | undef
   const own = place ? { place } : {};
   const key = said("key") ?? "";
   if (form.list) {
-    const values = splitList(said("values") ?? "", form.list.mark, idiom);
+    const values = splitList(said("values") ?? "", form.list.mark.trim(), idiom);
     const { join, from = 1 } = form.list;
     if (!values || values.length < 2) return undefined;
     return values.map((value, i) => ({ kind: "set", key: `${key}${join}${i + from}`, value, ...own }));
@@ -231,7 +231,8 @@ function build(form: LineForm, found: readonly string[], idiom: Idiom): Statemen
 
 function buildRow(table: string, text: string, idiom: Idiom): Statement | undefined {
   const { between, cells: how, mask } = idiom.rows;
-  const words = between === undefined ? splitWords(text, idiom.quote, idiom.escape) : splitList(text, between, idiom);
+  const words =
+    between === undefined ? splitWords(text, idiom.quote, idiom.escape) : splitList(text, between.trim(), idiom);
   if (!words) return undefined;
   if (how === "placed" || mask === true) return { kind: "row", table, keys: words, cells: {}, placed: true };
   const mark = idiom.recital.cellMark ?? "=";

@@ -101,7 +101,7 @@ export class ValueLines {
     const { fields, inline } = this.placeOf(scope, area);
     const mark = this.list?.list?.mark ?? ",";
     const words = values.map(({ key, value }) =>
-      this.forms.value(value, settingOf(this.release, key).type, [mark.trim()]),
+      this.forms.value(value, settingOf(this.release, key).type, mark.trim()),
     );
     return this.forms.need(
       "set",

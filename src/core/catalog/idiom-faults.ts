@@ -1,0 +1,151 @@
+import { FIELD_NAMES, FIELDS_OF, NEEDED, type FieldName, type LineMeaning } from "@/core/catalog/line-fields";
+import { SHAPES } from "@/core/catalog/pattern";
+
+/** What is wrong in a document that fits its schema: where, as a path of keys, and in words. */
+export interface DocumentFault {
+  readonly path: readonly (string | number)[];
+  readonly message: string;
+}
+
+interface WrittenForm {
+  readonly means: string;
+  readonly pattern?: string;
+  readonly with?: Readonly<Record<string, string>>;
+  readonly inComment?: boolean;
+  readonly list?: object;
+}
+
+interface WrittenIdiom {
+  readonly facts: Readonly<Record<string, string>>;
+  readonly lines: readonly WrittenForm[];
+  readonly text?: { readonly comments?: readonly unknown[]; readonly noise?: readonly string[] };
+  readonly recital: { readonly end?: { readonly check?: unknown } };
+  readonly console?: {
+    readonly commands?: Readonly<Record<string, string>>;
+    readonly replies?: Readonly<Record<string, unknown>>;
+    readonly intake?: Readonly<Record<string, string>>;
+  };
+}
+
+interface Placeholder { readonly name: string; readonly shape?: string; readonly rest: boolean; readonly next: string }
+
+/** The placeholders of a pattern, each with what follows it; or what is wrong with its braces. */
+function placeholdersOf(pattern: string): readonly Placeholder[] | string {
+  const found: Placeholder[] = [];
+  for (let at = 0; at < pattern.length; at++) {
+    const c = pattern.charAt(at);
+    if ((c === "{" || c === "}") && pattern.charAt(at + 1) === c) {
+      at++;
+      continue;
+    }
+    if (c === "}") return `A brace is closed at character ${at + 1} that was not opened; }} stands for a brace`;
+    if (c !== "{") continue;
+    const close = pattern.indexOf("}", at);
+    if (close < 0) return `The placeholder that begins at character ${at + 1} is not closed; {{ stands for a brace`;
+    const [name = "", shape] = pattern.slice(at + 1, close).split(":");
+    const rest = name.endsWith("...");
+    found.push({
+      name: rest ? name.slice(0, -3) : name,
+      rest,
+      next: pattern.slice(close + 1),
+      ...(shape === undefined ? {} : { shape }),
+    });
+    at = close;
+  }
+  return found;
+}
+
+const quoted = (names: readonly string[]) => names.map((name) => `{${name}}`).join(", ");
+
+/** Names that are passed over: what stands there says nothing. */
+const isPassedOver = (name: string) => name.startsWith("text") || name === "no";
+
+function patternFault(pattern: string, known: readonly string[], what: string): string | undefined {
+  const found = placeholdersOf(pattern);
+  if (typeof found === "string") return found;
+  const names = found.map(({ name }) => name).filter((name) => !isPassedOver(name));
+  const odd = names.find((name) => !known.includes(name));
+  if (odd !== undefined) return `There is no placeholder {${odd}} ${what}; known are ${quoted([...known, "text"])}`;
+  const twice = names.find((name, i) => names.indexOf(name) < i);
+  if (twice !== undefined) return `The placeholder {${twice}} stands twice`;
+  for (const { name, shape, rest, next } of found) {
+    if (shape !== undefined && !SHAPES.some((each) => each === shape))
+      return `There is no shape “${shape}” of {${name}}; known are ${SHAPES.join(", ")}`;
+    if (rest && next !== "") return `{${name}...} is the rest of the line, so nothing can follow it: “${next}”`;
+    if (shape === undefined && next.startsWith("{") && !next.startsWith("{{"))
+      return `Nothing tells where {${name}} ends: a mark has to follow it, or a shape as {${name}:digits}`;
+  }
+  return undefined;
+}
+
+const isMeaning = (means: string): means is LineMeaning => Object.hasOwn(FIELDS_OF, means);
+
+function formFaults(form: WrittenForm, i: number, { text }: WrittenIdiom): DocumentFault[] {
+  const { means, pattern } = form;
+  if (pattern === undefined || !isMeaning(means)) return [];
+  const at = (field: string): DocumentFault["path"] => ["lines", i, field];
+  const wrong = patternFault(pattern, FIELDS_OF[means], `in a line that means “${means}”`);
+  if (wrong !== undefined) return [{ path: at("pattern"), message: wrong }];
+  const fixed = Object.keys(form.with ?? {});
+  const found = placeholdersOf(pattern);
+  const names = typeof found === "string" ? [] : found.map(({ name }) => name);
+  const has = (field: FieldName) => names.includes(field) || fixed.includes(field);
+  const faults: DocumentFault[] = [];
+  const strange = fixed.find((field) => !FIELD_NAMES.some((each) => each === field && FIELDS_OF[means].includes(each)));
+  if (strange !== undefined)
+    faults.push({
+      path: [...at("with"), strange],
+      message: `A line that means “${means}” has no field ${strange}; it has ${FIELDS_OF[means].join(", ")}`,
+    });
+  const lacking = NEEDED[means].find((any) => !any.some(has));
+  if (lacking)
+    faults.push({
+      path: at("pattern"),
+      message: `A line that means “${means}” has to say ${lacking.map((name) => `{${name}}`).join(" or ")}`,
+    });
+  if (form.list !== undefined && !has("values"))
+    faults.push({ path: at("list"), message: "A list needs {values} in its pattern" });
+  if (form.inComment === true && (text?.comments ?? []).length === 0)
+    faults.push({ path: at("inComment"), message: "The language has no comments: text.comments says how they begin" });
+  return faults;
+}
+
+const REPLY_FIELDS: Readonly<Record<string, readonly string[]>> = {
+  accepted: [],
+  adjusted: ["value"],
+  refused: ["cause"],
+};
+
+/** What a check over a document's words finds that no schema can say: placeholders, fields and marks that do not fit. */
+export function idiomFaults(body: unknown): DocumentFault[] {
+  const idiom = body as WrittenIdiom;
+  const faults = idiom.lines.flatMap((form, i) => formFaults(form, i, idiom));
+  const plain = (path: DocumentFault["path"], pattern: unknown, known: readonly string[], what: string) => {
+    const message = typeof pattern === "string" ? patternFault(pattern, known, what) : undefined;
+    if (message !== undefined) faults.push({ path, message });
+  };
+  for (const [name, pattern] of Object.entries(idiom.console?.commands ?? {}))
+    plain(["console", "commands", name], pattern, name === "starter" ? ["name"] : [], "in a command");
+  for (const [name, known] of Object.entries(REPLY_FIELDS))
+    plain(["console", "replies", name], idiom.console?.replies?.[name], known, "in an answer");
+  plain(
+    ["console", "intake", "refusedLine"],
+    idiom.console?.intake?.refusedLine,
+    ["line", "cause"],
+    "in a refused line",
+  );
+  const has = (means: string) => idiom.lines.some((form) => form.means === means);
+  if (idiom.recital.end && !has("end"))
+    faults.push({
+      path: ["recital", "end"],
+      message: "The closing line has no pattern: a line that means “end” says it",
+    });
+  const named = idiom.lines.some((form) => form.means === "fact" && form.pattern?.includes("{name") === true);
+  const pairs = has("section") || has("record");
+  if (Object.keys(idiom.facts).length > 0 && !named && !pairs && Object.values(idiom.facts).some((name) => name !== ""))
+    faults.push({
+      path: ["facts"],
+      message: "No line says these facts: a line that means “fact” with {name} and {value} does",
+    });
+  return faults;
+}
