@@ -55,7 +55,7 @@ function placeBefore(item: PlanItem): string | undefined {
 /** Whether an item is the board's own. Lines that nobody understands are never dropped unseen. */
 function isOwn(item: PlanItem, { parts, belongs = KEEPS.another, to }: Keeping, kept: ReadonlySet<string>): boolean {
   if (kept.has(item.id)) return true;
-  const from = item.kind === "line" ? undefined : parts[item.area as Area];
+  const from = item.kind === "line" ? undefined : parts[item.area];
   return from === undefined ? belongs.includes(belongingOf(item, to)) : from === "board";
 }
 
@@ -155,7 +155,7 @@ export function baselineDifferences(base: Plan, own: Plan, to: Release): AreaDif
     const [a, b] = [mine?.get(id), theirs?.get(id)];
     const item = a ?? b;
     if (!item || item.kind === "line" || standAlike(a, b, to)) continue;
-    const area = item.area as Area;
+    const { area } = item;
     const count = counts.get(area) ?? { shared: 0, own: 0 };
     count[belongingOf(item, to) === "type" ? "shared" : "own"]++;
     counts.set(area, count);
@@ -201,4 +201,4 @@ export function partsNobodySet(base: Plan, own: Plan, bare: Plan, to: Release): 
   );
 }
 
-const areaOf = ({ area }: SettingItem | RowItem): Area => area as Area;
+const areaOf = ({ area }: SettingItem | RowItem): Area => area;

@@ -1,11 +1,11 @@
 import { defaultOf, indexOf, scopesOf, type Release, type StarterSet } from "@/core/catalog";
 import {
   addressId,
-  AREAS,
   equalValues,
   FEEL_AREAS,
   showValue,
   WIRING_AREAS,
+  withAreas,
   type ScopeId,
   type Value,
 } from "@/core/config";
@@ -44,7 +44,7 @@ export function unknownNames({ leave = [] }: Scope, to: Release): string[] {
       ...scopesOf(to, setting).flatMap((scope) => [scope, `${scope}/${setting.key}`]),
     ]),
     ...to.tables.map(({ area }) => area),
-    ...AREAS,
+    ...withAreas(to.areas.map(({ name }) => name)),
   ]);
   const tables = to.tables.map(({ name }) => `row ${name}/`);
   return leave.filter((name) => !known.has(name) && !tables.some((table) => name.startsWith(table)));

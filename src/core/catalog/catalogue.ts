@@ -55,13 +55,21 @@ function resolveAll<R extends Firmware>(
 }
 
 /** Documents from before a processor could have several loaders name the one by USB. */
-type ProcessorDocument = Omit<Processor, "loaders"> & {
+type ProcessorDocument = Omit<Processor, "loaders" | "sectors" | "programUsPerByte"> & {
+  readonly programUsPerByte?: number;
+  readonly sectors: readonly (Omit<Processor["sectors"][number], "eraseUs"> & { readonly eraseUs?: number })[];
   readonly loaders?: Processor["loaders"];
   readonly usbLoader?: Omit<UsbLoader, "kind">;
 };
 
-const processorFrom = ({ usbLoader, loaders, ...rest }: ProcessorDocument): Processor => ({
+/** How long flash takes where a document does not say: only the simulated board asks. */
+const PROGRAM_US_PER_BYTE = 4;
+const ERASE_US = 200_000;
+
+const processorFrom = ({ usbLoader, loaders, sectors, ...rest }: ProcessorDocument): Processor => ({
   ...rest,
+  programUsPerByte: rest.programUsPerByte ?? PROGRAM_US_PER_BYTE,
+  sectors: sectors.map((run) => ({ ...run, eraseUs: run.eraseUs ?? ERASE_US })),
   loaders: loaders ?? (usbLoader ? [{ kind: "usb", ...usbLoader }] : []),
 });
 

@@ -1,6 +1,6 @@
 import type { ProfileKind, SettingDefinition, TableDefinition } from "@/core/catalog/definition";
 import type { PassageRule } from "@/core/catalog/rules";
-import type { ScopeId, Value } from "@/core/config";
+import type { Area, AreaGroup, ScopeId, Value } from "@/core/config";
 
 export interface StarterSet {
   readonly name: string;
@@ -66,7 +66,14 @@ export type Picture =
       /** Table whose key is a pad, and the column that says what it drives. */
       readonly outputs: { readonly table: string; readonly use: string };
       /** Table whose key is a port's number, and the column that says what it serves. */
-      readonly ports: { readonly table: string; readonly use: string };
+      readonly ports: {
+        readonly table: string;
+        readonly use: string;
+        /** The word of that column for the receiver. */
+        readonly receiver?: string;
+      };
+      /** Concept of the setting that says how the board is turned in the airframe, in degrees. */
+      readonly mounted?: string;
       /** Words of those columns that mean: unused. */
       readonly nothing: readonly string[];
       /** Pads that a whole table needs: used as soon as it has a row. */
@@ -101,6 +108,8 @@ export interface Firmware {
   readonly layout?: string;
   /** The ways that lead to it: from its ancestor first, then from others. */
   readonly passages: readonly Passage[];
+  /** Areas of its own, besides those that every workshop has. */
+  readonly areas: readonly { readonly name: Area; readonly group: AreaGroup }[];
   /** What other parts must run. */
   readonly requires: readonly Requirement[];
   readonly profiles: readonly ProfileKind[];
@@ -123,7 +132,7 @@ export interface Release extends Firmware {
   readonly targets: readonly ReleaseTarget[];
   readonly pictures: readonly Picture[];
   readonly region: { readonly format: string; readonly stale: "refuse" | "rubbish" };
-  readonly console: { readonly inputBufferBytes: number; readonly lineCostUs: number; readonly baud: number };
+  readonly console: { readonly inputBufferBytes: number; readonly lineCostUs?: number; readonly baud: number };
   /** Whether its console can restart the board into the USB loader. */
   readonly loaderWord: boolean;
 }

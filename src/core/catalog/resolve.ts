@@ -1,4 +1,4 @@
-import { AREAS, limitValue, type Area } from "@/core/config";
+import { limitValue, withAreas } from "@/core/config";
 import { ok, refuse, type Problem, type Result } from "@/core/problem";
 import type { CatalogueDocument } from "@/core/catalog/documents";
 import { passSettings, passStarter, passTables, passWants } from "@/core/catalog/inherit";
@@ -24,11 +24,22 @@ const inconsistent = (message: string, path: string, detail: string): Problem =>
 function faultOf(release: Firmware): Problem | undefined {
   const seen = new Set<string>();
   const scopes = new Set(["system", ...release.profiles.map((profile) => profile.kind)]);
+  const areas = withAreas(release.areas.map(({ name }) => name));
+  const numbers = new Map<number, string>();
   for (const setting of release.settings) {
     const path = `settings/${setting.key}`;
     if (seen.has(setting.key)) return inconsistent("A setting is defined twice", path, setting.key);
     seen.add(setting.key);
-    if (!AREAS.includes(setting.area)) return inconsistent("A setting stands in an unknown area", path, setting.area);
+    if (!areas.includes(setting.area))
+      return inconsistent(
+        "A setting stands in an unknown area",
+        path,
+        `${setting.area}; there are ${areas.join(", ")}, and the document’s own under “areas”`,
+      );
+    const other = setting.no === undefined ? undefined : numbers.get(setting.no);
+    if (other !== undefined)
+      return inconsistent("Two settings have one number", path, `${setting.no}: ${other} and ${setting.key}`);
+    if (setting.no !== undefined) numbers.set(setting.no, setting.key);
     if (!scopes.has(setting.scope)) return inconsistent("A setting stands in an unknown scope", path, setting.scope);
     for (const value of [setting.default, ...Object.values(setting.defaultByTarget ?? {})]) {
       const limited = limitValue(value, setting.type);
@@ -38,6 +49,15 @@ function faultOf(release: Firmware): Problem | undefined {
           path,
           `${setting.key}: ${JSON.stringify(value)}`,
         );
+    }
+  }
+  for (const { keys, columns, name, area } of release.tables) {
+    if (!areas.includes(area)) return inconsistent("A table stands in an unknown area", `tables/${name}`, area);
+    const seenColumn = new Set<string>();
+    for (const column of [...keys, ...columns]) {
+      if (seenColumn.has(column.name))
+        return inconsistent("A column is defined twice", `tables/${name}/${column.name}`, column.name);
+      seenColumn.add(column.name);
     }
   }
   for (const [path, { type }] of [
@@ -120,7 +140,7 @@ function settingsUnder(document: FirmwareDocument, ancestor: Firmware | undefine
       const change = changes.get(setting.key);
       if (!change) return setting;
       const { type, area, ...plain } = change;
-      return { ...setting, ...plain, ...(area ? { area: area as Area } : {}), ...(type ? { type: typeOf(type) } : {}) };
+      return { ...setting, ...plain, ...(area ? { area } : {}), ...(type ? { type: typeOf(type) } : {}) };
     }),
     ...[...(document.settings ?? []), ...(document.add ?? [])].flatMap(settingsOf),
   ]);
@@ -162,6 +182,7 @@ const headOf = (document: FirmwareDocument, ancestor: Firmware | undefined) => (
     ...(document.inherits === undefined ? [] : [{ from: document.inherits, rules: document.rules ?? [] }]),
     ...(document.passages ?? []),
   ],
+  areas: [...(ancestor?.areas ?? []), ...(document.areas ?? [])],
   requires: document.requires ?? ancestor?.requires ?? [],
   ...layoutNamed(document.layout ?? ancestor?.layout),
 });

@@ -1,4 +1,4 @@
-import type { Area, Value, ValueType } from "@/core/config";
+import type { AreaGroup, Value, ValueType } from "@/core/config";
 import type { ColumnDefinition, SettingDefinition, TableDefinition } from "@/core/catalog/definition";
 import type { PartRelease, Release } from "@/core/catalog/release";
 import type { PassageRule } from "@/core/catalog/rules";
@@ -31,6 +31,7 @@ export interface FirmwareDocument {
   passages?: Release["passages"];
   requires?: Release["requires"];
   layout?: string;
+  areas?: { name: string; group: AreaGroup }[];
 }
 
 export interface ReleaseDocument
@@ -79,7 +80,7 @@ export function settingsOf(document: SettingDocument): SettingDefinition[] {
       key: fill(rest.key),
       title: fill(rest.title ?? rest.key),
       says: fill(rest.says ?? ""),
-      area: rest.area as Area,
+      area: rest.area ?? "",
       scope: rest.scope ?? "system",
       type: typeOf(type ?? { switch: true }),
       default: value,

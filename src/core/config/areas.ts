@@ -7,9 +7,15 @@ export const AREA_GROUPS = {
   Upkeep: ["identity", "calibration", "housekeeping"],
 } as const;
 
-export type Area = (typeof AREA_GROUPS)[keyof typeof AREA_GROUPS][number];
+/** One of those below, or one that a release brings. */
+export type Area = string;
+export type AreaGroup = keyof typeof AREA_GROUPS;
 
+/** The areas that every workshop has. */
 export const AREAS: readonly Area[] = Object.values(AREA_GROUPS).flat();
+
+/** The areas that every workshop has, and those that come besides, in their order. */
+export const withAreas = (more: Iterable<Area>): Area[] => [...new Set([...AREAS, ...more])];
 
 /** Areas that make the handling of one build: whoever tunes anew leaves these behind. */
 export const FEEL_AREAS: ReadonlySet<string> = new Set<Area>(["tune", "feel"]);

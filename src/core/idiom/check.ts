@@ -55,6 +55,7 @@ const ALGORITHMS = {
 } satisfies Record<string, Algorithm>;
 
 export type CheckKind = keyof typeof ALGORITHMS;
+/** Every kind, for those who try them. */
 export const CHECK_KINDS = Object.keys(ALGORITHMS) as CheckKind[];
 export const DIGITS = ["hex", "HEX", "decimal"] as const;
 export type Digits = (typeof DIGITS)[number];

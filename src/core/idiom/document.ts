@@ -2,7 +2,7 @@ import type { FieldName, LineMeaning } from "@/core/catalog";
 import type { Identity, Spelling } from "@/core/config";
 import type { CheckKind, Digits, Encoding } from "@/core/idiom/check";
 
-export { FACT_FIELDS, FIELD_NAMES, LINE_MEANINGS, type FieldName, type LineMeaning } from "@/core/catalog";
+export type { FieldName, LineMeaning } from "@/core/catalog";
 
 export type RefusalCause = "unknown-name" | "not-here" | "out-of-range" | "garbled" | "unkept" | "full";
 

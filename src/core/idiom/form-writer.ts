@@ -1,4 +1,5 @@
 import type { Release } from "@/core/catalog";
+import { fillPattern } from "@/core/catalog/pattern";
 import { profileOf } from "@/core/config";
 import { says, type Idiom, type LineForm } from "@/core/idiom/definition";
 import { endLines, factLines } from "@/core/idiom/facts-writer";
@@ -7,6 +8,14 @@ import type { LineWriter } from "@/core/idiom/line-writer";
 import { cellWords } from "@/core/idiom/rows";
 import { profileName } from "@/core/idiom/statement";
 import { ValueLines } from "@/core/idiom/value-lines";
+
+/** A line that says something to people only; undefined where the language has no comments. */
+export function commentLine(text: string, idiom: Idiom): string | undefined {
+  const form = idiom.lines.find(({ means }) => means === "comment");
+  if (form) return fillPattern(form.pattern, { text: ` ${text}` });
+  const [mark] = idiom.text.comments ?? [];
+  return mark && `${mark.from} ${text}${mark.to === undefined ? "" : ` ${mark.to}`}`;
+}
 
 /** Writes lines by the forms of the document: whatever it has a form for is said by that, the rest by headings and pairs. */
 export function formWriter(release: Release, idiom: Idiom): LineWriter {

@@ -1,7 +1,9 @@
+export * from "./bytes";
 export * from "./check";
 export * from "./completeness";
 export * from "./configuration";
 export * from "./definition";
+export { commentLine } from "./form-writer";
 export * from "./lines";
 export * from "./places";
 export * from "./rows";

@@ -1,6 +1,14 @@
 import type { Catalogue } from "@/core/catalog";
 import { AREAS, type Area, type Value } from "@/core/config";
-import { checkReadable, identityOf, profileNumber, readStatements, type Idiom, type ReadClause, type Statement } from "@/core/idiom";
+import {
+  checkReadable,
+  identityOf,
+  profileNumber,
+  readStatements,
+  type Idiom,
+  type ReadClause,
+  type Statement,
+} from "@/core/idiom";
 import { partsAlike, takeApart, type NameParts } from "@/core/learn/likeness";
 import { ok, refuse, type Result } from "@/core/problem";
 
@@ -118,10 +126,10 @@ function knownAreas(catalogue: Catalogue): Known {
 
 /** What the section is called, else the area of the known setting that is most like it by name, else housekeeping. */
 function guessArea(key: string, place: Gathering["place"], known: Known): Area {
-  if (place.kind === "system" && AREAS.includes(place.area as Area)) return place.area as Area;
+  if (place.kind === "system" && AREAS.includes(place.area)) return place.area;
   const same = known.get(key);
   if (same) return same.area;
-  let best = { alike: 0.45, area: "housekeeping" as Area };
+  let best = { alike: 0.45, area: "housekeeping" };
   const own = takeApart(key);
   for (const { parts, area } of known.values()) {
     const alike = partsAlike(own, parts);

@@ -1,6 +1,7 @@
-import { matchPattern } from "@/core/catalog";
+import { matchPattern, padPicture } from "@/core/catalog";
 import { addressId, rowsById, settingsByAddress, type Configuration, type ScopeId } from "@/core/config";
 import {
+  commentLine,
   defaultConfiguration,
   lineWriter,
   newCursor,
@@ -86,6 +87,12 @@ export function configurationOfApp(app: Application, identity: Configuration["id
     active: app.active,
     unknown: [],
   };
+}
+
+/** What it prints when it has started, in the comments of its language; nothing where that has none. */
+export function greetingOf({ release, idiom }: Application): string {
+  const line = commentLine(`${release.family} is ready`, idiom);
+  return line === undefined ? "" : `${line}\n`;
 }
 
 const causeWord = (idiom: Idiom, cause: RefusalCause) =>
@@ -267,11 +274,10 @@ function turned(roll: number, pitch: number, quarters: number): [number, number]
   return [a * roll + b * pitch, c * roll + d * pitch];
 }
 
-/** Release documents mark the settings that the simulated senses depend on by these areas and units. */
+/** How the board is turned in the airframe, in quarter turns, by the setting that the release's picture of its pads names. */
 function mountingTurn(app: Application): number {
-  const setting = app.release.settings.find(
-    (s) => s.area === "sensors" && s.belongsTo === "airframe" && s.type.kind === "number" && s.type.unit === "°",
-  );
+  const concept = padPicture(app.release)?.mounted;
+  const setting = concept === undefined ? undefined : app.release.settings.find((s) => s.concept?.id === concept);
   const value = setting && app.values.get(addressId({ scope: "system", key: setting.key }));
   return typeof value === "number" ? Math.round(value / 90) : 0;
 }
@@ -289,9 +295,8 @@ const portWired = ({ target, hardware }: Application, port: string): boolean =>
 
 /** The port row that serves the receiver, on a port that the target has. */
 function receiverPort(app: Application): string | undefined {
-  const table = app.release.tables.find((t) => t.area === "ports");
-  const row = [...app.rows.values()].find(
-    (r) => r.table === table?.name && Object.values(r.cells).includes("receiver"),
-  );
+  const ports = padPicture(app.release)?.ports;
+  if (ports?.receiver === undefined) return undefined;
+  const row = [...app.rows.values()].find((r) => r.table === ports.table && r.cells[ports.use] === ports.receiver);
   return row && app.target.ports.includes(Number(row.key)) && portWired(app, row.key) ? row.key : undefined;
 }

@@ -16,7 +16,7 @@ import { idiomOf } from "@/core/idiom";
 import { applicationSpace, markOf, type ReadIdentity } from "@/core/image";
 import { findBootable } from "@/core/sim/boot";
 import { LoaderMemory } from "@/core/sim/loader-memory";
-import { workLine, type Senses } from "@/core/sim/application";
+import { greetingOf, workLine, type Senses } from "@/core/sim/application";
 import type { Application } from "@/core/sim/running";
 import type { DeviceReply, DeviceRequest } from "@/core/sim/dfu-device";
 import { blankFlash, eraseRange, placeBytes, program, readRange, type FlashMemory } from "@/core/sim/flash-memory";
@@ -51,6 +51,8 @@ export interface BoardSpec {
   readonly firstPort: number;
 }
 
+/** How long a line takes where the release does not say. */
+const LINE_COST_US = 500;
 const START_APP_US = 900_000;
 const START_LOADER_US = 500_000;
 /** How long it shows itself before it trips over settings that it cannot stand. */
@@ -239,7 +241,7 @@ export class SimBoard {
       flowControl: uart === undefined,
     };
     this.serial = serialEngine(settings, nowUs + START_APP_US);
-    print(this.serial, `;; ${release.value.family} is ready\n`, nowUs + START_APP_US);
+    print(this.serial, greetingOf(app), nowUs + START_APP_US);
   }
 
   private enter(way: LoaderWay, nowUs: number): void {
@@ -369,10 +371,9 @@ export class SimBoard {
     return {
       costUs: (wire) => {
         const line = said(wire);
-        const { lineCostUs } = app.release.console;
-        const { keep, forget } = app.idiom.words;
-        if (line === keep) return lineCostUs + keepUs;
-        return line === forget ? FORGET_LINES * lineCostUs : lineCostUs;
+        const { lineCostUs = LINE_COST_US } = app.release.console;
+        if (line === app.idiom.words.keep) return lineCostUs + keepUs;
+        return line === app.idiom.words.forget ? FORGET_LINES * lineCostUs : lineCostUs;
       },
       work: (wire) => {
         const { text, act } = workLine(app, said(wire), this.identity(app), {

@@ -1,6 +1,16 @@
-import { defaultOf, indexOf, typeOn, type TableDefinition, type Wants } from "@/core/catalog";
+import { defaultOf, indexOf, padPicture, typeOn, type TableDefinition, type Wants } from "@/core/catalog";
 import { addressId, formatValue, limitValue, parseValue, profileScope, type ScopeId, type Value } from "@/core/config";
-import { keyIndex, partRow, placeOf, readClause, scanText, type InlinePlace, type Place, type RefusalCause, type Statement } from "@/core/idiom";
+import {
+  keyIndex,
+  partRow,
+  placeOf,
+  readClause,
+  scanText,
+  type InlinePlace,
+  type Place,
+  type RefusalCause,
+  type Statement,
+} from "@/core/idiom";
 import type { Application, Refusal } from "@/core/sim/running";
 
 /** What became of one statement. */
@@ -49,12 +59,7 @@ function runStatement(app: Application, statement: Statement): Taken {
     case "row":
       return setRow(app, statement);
     case "select":
-      return choose(
-        app,
-        statement.profile,
-        statement.number,
-        idiom.tellsActive ? "selected" : "both",
-      );
+      return choose(app, statement.profile, statement.number, idiom.tellsActive ? "selected" : "both");
     case "activate":
       return choose(app, statement.profile, statement.number, "active");
     case "clear":
@@ -175,7 +180,7 @@ const selectedOf = (app: Application, kind: string): number => app.cursor.select
 
 /** Makes sure that a row is there, with its columns at their defaults. */
 function openRow(app: Application, table: TableDefinition, key: string): Taken {
-  if (table.area === "ports" && !app.target.ports.includes(Number(key)))
+  if (table.name === padPicture(app.release)?.ports.table && !app.target.ports.includes(Number(key)))
     return refusal("not-here", `no port ${key} on this board`);
   const locked = lockOf(app, table.name, table.wants);
   if (locked) return locked;

@@ -1,5 +1,5 @@
 import type { Parts } from "@/core/carryover";
-import { AREAS } from "@/core/config";
+import { withAreas } from "@/core/config";
 import { fleetDrift, withoutAllowed, type Allowance, type Drift, type Judged } from "@/core/compare";
 import { ProblemError } from "@/core/problem";
 import { loadCatalogue } from "@/server/repositories/catalogue";
@@ -54,11 +54,14 @@ export interface AllowanceWish extends Pick<Allowance, "kind" | "name" | "reason
 export async function allow({ type, kind, name, tag, reason, account }: AllowanceWish): Promise<number> {
   const known = await one("select 1 as found from aircraft where type = $1 limit 1", [type]);
   if (!known) throw new ProblemError({ code: "type-none", message: `No aircraft is of type ${type}` });
-  if (kind === "area" && !AREAS.some((area) => area === name))
+  const areas = withAreas(
+    [...(await loadCatalogue()).releases.values()].flatMap((each) => each.areas.map((a) => a.name)),
+  );
+  if (kind === "area" && !areas.includes(name))
     throw new ProblemError({
       code: "area-none",
       message: `There is no area “${name}”`,
-      hint: `There are ${AREAS.join(", ")}`,
+      hint: `There are ${areas.join(", ")}`,
     });
   const aircraft = tag === undefined ? undefined : await aircraftByTag(tag);
   if (tag !== undefined && aircraft?.type !== type)

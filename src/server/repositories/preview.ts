@@ -8,11 +8,10 @@ import {
   type Release,
 } from "@/core/catalog";
 import { resolve } from "@/core/compare";
-import { recogniseText, type Recital } from "@/core/idiom";
+import { idiomOf, recogniseRaw, unwritable, type Recital } from "@/core/idiom";
 import { valueOf } from "@/core/problem";
 import { getBlob } from "@/server/repositories/blobs";
 import { currentDocuments, loadCatalogue } from "@/server/repositories/catalogue";
-import { textOf } from "@/server/repositories/readings";
 import { rows } from "@/server/sql";
 
 export interface Rereading {
@@ -20,6 +19,8 @@ export interface Rereading {
   readonly looked: number;
   readonly total: number;
   readonly changed: readonly { readonly id: number; readonly name: string; readonly says: string }[];
+  /** What a language that comes in can be read in and not written, in words. */
+  readonly unwritable: readonly string[];
 }
 
 const MOST = 100;
@@ -27,8 +28,8 @@ const MOST = 100;
 /** Documents that decide how a text is read; the others say nothing about it. */
 const READ_BY: ReadonlySet<DocumentKind> = new Set<DocumentKind>(["idiom", "release"]);
 
-const read = (text: string, catalogue: Catalogue): Recital | string => {
-  const result = recogniseText(text, catalogue);
+const read = (raw: Uint8Array, catalogue: Catalogue): Recital | string => {
+  const result = recogniseRaw(raw, catalogue);
   return result.ok ? result.value.recital : result.problem.message;
 };
 
@@ -95,7 +96,7 @@ function concerned(document: CatalogueDocument, catalogue: Catalogue): string[] 
 export async function previewDocument(text: string): Promise<Rereading> {
   const [now, then] = [await loadCatalogue(), await catalogueWith(text)];
   const document = valueOf(readDocument(text));
-  if (!READ_BY.has(document.document)) return { looked: 0, total: 0, changed: [] };
+  if (!READ_BY.has(document.document)) return { looked: 0, total: 0, changed: [], unwritable: [] };
   const newest = await rows<{ id: number; name: string; sha256: string; total: number }>(
     `select id, name, sha256, count(*) over ()::int as total from
        (select distinct on (release_id, aircraft_id, verdict) * from backups
@@ -105,9 +106,10 @@ export async function previewDocument(text: string): Promise<Rereading> {
   );
   const changed = [];
   for (const { id, name, sha256 } of newest) {
-    const raw = textOf(await getBlob(sha256));
+    const raw = await getBlob(sha256);
     const says = differenceOf(read(raw, now), read(raw, then));
     if (says !== undefined) changed.push({ id, name, says });
   }
-  return { looked: newest.length, total: newest[0]?.total ?? 0, changed };
+  const lacks = document.document === "idiom" ? unwritable(idiomOf(document)) : [];
+  return { looked: newest.length, total: newest[0]?.total ?? 0, changed, unwritable: lacks };
 }

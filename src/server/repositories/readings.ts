@@ -1,40 +1,17 @@
 import { vectorOf, type Vector } from "@/core/compare";
-import { recogniseText, type Recital, type Recognised } from "@/core/idiom";
-import type { Catalogue } from "@/core/catalog";
-import { ProblemError, valueOf } from "@/core/problem";
+import { recogniseRaw, textOfBytes, type Recital, type Recognised } from "@/core/idiom";
+import type { Catalogue, Release } from "@/core/catalog";
+import { valueOf } from "@/core/problem";
 import { getBlob } from "@/server/repositories/blobs";
 import { catalogueStamp, loadCatalogue } from "@/server/repositories/catalogue";
 import { rows, run, jsonText } from "@/server/sql";
 
-const decoder = new TextDecoder("utf-8", { fatal: true });
-
-const lenient = new TextDecoder("utf-8");
-/** Line noise breaks a character here and there; what is less whole than this is no text. */
-const MOST_BROKEN_SHARE = 0.02;
-
-/**
- * The text of bytes that somebody brought, or that a board sent. Bytes that are no UTF-8 stand as U+FFFD: damage to their
- * lines. Refuses what is broken all over.
- */
-export function textOf(raw: Uint8Array): string {
-  try {
-    return decoder.decode(raw);
-  } catch {
-    const text = lenient.decode(raw);
-    const broken = text.match(/\ufffd/g)?.length ?? 0;
-    if (broken <= text.length * MOST_BROKEN_SHARE) return text;
-    throw new ProblemError({
-      code: "backup-binary",
-      message: "The file is not a text",
-      detail: "Its bytes are not UTF-8",
-      hint: "A read-out is what the console printed, as plain text",
-    });
-  }
-}
+/** The text of bytes; refuses what is broken all over. */
+export const textOf = (raw: Uint8Array): string => valueOf(textOfBytes(raw));
 
 /** Reads bytes as text and as read-outs of whichever idiom understands them. Problems name the place. */
-export async function recogniseBytes(raw: Uint8Array, catalogue?: Catalogue): Promise<Recognised> {
-  return valueOf(recogniseText(textOf(raw), catalogue ?? (await loadCatalogue())));
+export async function recogniseBytes(raw: Uint8Array, catalogue?: Catalogue, assumed?: Release): Promise<Recognised> {
+  return valueOf(recogniseRaw(raw, catalogue ?? (await loadCatalogue()), assumed));
 }
 
 /** Raised when texts are read otherwise than before: what was derived by an older reader is derived again. */

@@ -43,6 +43,8 @@ export interface ReleaseChoice {
   readonly advice: Advice;
   /** Starter sets of the release. */
   readonly starters: readonly { readonly name: string; readonly airframe: string }[];
+  /** Areas of its own, besides those that every workshop has. */
+  readonly areas: Release["areas"];
   /** Kinds of profiles and how many there are. */
   readonly profiles: readonly { readonly kind: string; readonly title: string; readonly count: number }[];
   /** Why there is no way back to what runs now; absent when there is one. */
@@ -228,6 +230,7 @@ function choiceOf(
       ),
       starters: to.starters.map(({ name, airframe }) => ({ name, airframe })),
       profiles: to.profiles,
+      areas: to.areas,
       ...(noWayBack === undefined ? {} : { noWayBack }),
       image: images.has(`${to.id} ${found.id}`),
       ...(near ? { instead: { target: near.target.id, own, near } } : {}),

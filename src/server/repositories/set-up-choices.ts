@@ -40,6 +40,7 @@ export interface SetUpWay {
   readonly advice: Advice;
   readonly starters: readonly { readonly name: string; readonly airframe: string }[];
   readonly profiles: Release["profiles"];
+  readonly areas: Release["areas"];
 }
 
 export interface SetUpChoices {
@@ -75,6 +76,7 @@ async function wayOn(release: Release, runs: boolean, ground: Ground): Promise<S
     advice: { scope: "everything", because: "" } as const,
     starters: release.starters.map(({ name, airframe }) => ({ name, airframe })),
     profiles: release.profiles,
+    areas: release.areas,
   };
   const built = findTarget(release, target);
   if (!built) return { ...plain, lack: `it is not built for ${target}` };

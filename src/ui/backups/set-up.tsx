@@ -5,10 +5,9 @@ import { useRouter } from "next/navigation";
 import { useEffect, useState } from "react";
 import type { AreaDifference, Parts } from "@/core/carryover/baseline";
 import { EVERYTHING, type Scope } from "@/core/carryover/scope";
-import { AREAS } from "@/core/config";
 import { send, useAsk } from "@/ui/base/ask";
 import { BUTTON_LOOK, FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
-import { changesOf, PartsTable } from "@/ui/bench/parts-table";
+import { allFrom, changesOf, PartsTable } from "@/ui/bench/parts-table";
 import { ScopeChoice, scopeFor, type ScopeOffer } from "@/ui/bench/scope-choice";
 import type { Problem } from "@/core/problem";
 
@@ -178,8 +177,8 @@ function Order({
         <>
           {way.differences && (
             <p>
-              By its newest backup {count(changesOf(way.differences, ALL), "place")} stand otherwise now; what was
-              changed since then does not come along.
+              By its newest backup {count(changesOf(way.differences, allFrom(way.differences, "baseline")), "place")}{" "}
+              stand otherwise now; what was changed since then does not come along.
             </p>
           )}
           <ScopeChoice scope={scopeFor(scope, way)} offer={way} remembered={false} onScope={setScope} />
@@ -203,6 +202,3 @@ function Order({
     </>
   );
 }
-
-/** Everything of a board’s own backup comes back. */
-const ALL: Parts = Object.fromEntries(AREAS.map((area) => [area, "baseline"]));

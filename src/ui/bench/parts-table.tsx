@@ -1,5 +1,5 @@
 import type { AreaDifference, PartFrom, Parts } from "@/core/carryover/baseline";
-import { AREAS, type Area } from "@/core/config";
+import { withAreas, type Area } from "@/core/config";
 import { BUTTON_LOOK } from "@/ui/base/parts";
 
 type Differences = readonly AreaDifference[] | undefined;
@@ -11,8 +11,15 @@ function changesIn(differences: Differences, area: Area, from: PartFrom | undefi
   return found.shared + (from === "baseline" ? found.own : 0);
 }
 
+/** Those that every workshop has, and those in which something differs. */
+const areasOf = (differences: Differences): Area[] => withAreas((differences ?? []).map(({ area }) => area));
+
+/** Every area from the other side. */
+export const allFrom = (differences: Differences, from: PartFrom): Parts =>
+  Object.fromEntries(areasOf(differences).map((area) => [area, from]));
+
 export const changesOf = (differences: Differences, parts: Parts): number =>
-  AREAS.reduce((sum, area) => sum + changesIn(differences, area, parts[area]), 0);
+  areasOf(differences).reduce((sum, area) => sum + changesIn(differences, area, parts[area]), 0);
 
 /** Area by area: how much would change, and where it comes from. */
 export function PartsTable({
@@ -28,7 +35,8 @@ export function PartsTable({
   readonly theirs: string;
   readonly onParts: (parts: Parts) => void;
 }) {
-  const shown = AREAS.filter((area) => !differences || changesIn(differences, area, "baseline") > 0);
+  const areas = areasOf(differences);
+  const shown = areas.filter((area) => !differences || changesIn(differences, area, "baseline") > 0);
   const ways: readonly { readonly from: PartFrom | undefined; readonly title: string }[] = [
     { from: undefined, title: "Its own stays" },
     { from: "board", title: "All stays" },
@@ -65,9 +73,9 @@ export function PartsTable({
                     className={BUTTON_LOOK.plain}
                     value={parts[area] ?? ""}
                     onChange={(event) => {
-                      const from = event.target.value;
+                      const way = ways.find(({ from }) => (from ?? "") === event.target.value);
                       const rest = Object.entries(parts).filter(([name]) => name !== area);
-                      onParts(Object.fromEntries(from === "" ? rest : [...rest, [area, from]]));
+                      onParts(Object.fromEntries(way?.from ? [...rest, [area, way.from] as const] : rest));
                     }}
                   >
                     {ways.map(({ from, title }) => (
@@ -82,8 +90,8 @@ export function PartsTable({
           </tbody>
         </table>
       </div>
-      {shown.length < AREAS.length && (
-        <p className="text-sm text-faded">Alike already: {AREAS.filter((area) => !shown.includes(area)).join(", ")}.</p>
+      {shown.length < areas.length && (
+        <p className="text-sm text-faded">Alike already: {areas.filter((area) => !shown.includes(area)).join(", ")}.</p>
       )}
     </>
   );

@@ -8,7 +8,7 @@ import {
   type Scope,
   type ScopeKind,
 } from "@/core/carryover/scope";
-import { AREAS } from "@/core/config";
+import { withAreas } from "@/core/config";
 import { useState } from "react";
 import { FIELD_LOOK } from "@/ui/base/parts";
 
@@ -17,6 +17,8 @@ export interface ScopeOffer {
   readonly advice: Advice;
   readonly starters: readonly { readonly name: string; readonly airframe: string }[];
   readonly profiles: readonly { readonly kind: string; readonly title: string; readonly count: number }[];
+  /** Areas of the release besides those that every workshop has. */
+  readonly areas: readonly { readonly name: string }[];
 }
 
 /** A scope of an earlier job as a release can take it: a starter set that it does not have is left out. */
@@ -107,7 +109,7 @@ export function ScopeChoice({
 }
 
 function Leave({
-  offer: { profiles },
+  offer: { profiles, areas: own },
   leave,
   onLeave,
 }: {
@@ -115,8 +117,9 @@ function Leave({
   readonly leave: readonly string[];
   readonly onLeave: (names: readonly string[]) => void;
 }) {
+  const areas = withAreas(own.map(({ name }) => name));
   const offered = new Set<string>([
-    ...AREAS,
+    ...areas,
     ...profiles.flatMap(({ kind, count }) => Array.from({ length: count }, (_, i) => `${kind} ${i + 1}`)),
   ]);
   const isOffered = (name: string) => offered.has(name);
@@ -132,7 +135,7 @@ function Leave({
   return (
     <div className="grid gap-2 text-sm" role="group" aria-label="What stays behind">
       <p className="text-faded">What stays behind:</p>
-      <div className="flex flex-wrap gap-x-4 gap-y-1">{AREAS.map((area) => box(area, area))}</div>
+      <div className="flex flex-wrap gap-x-4 gap-y-1">{areas.map((area) => box(area, area))}</div>
       <label>
         Single settings, by their names in the new release, with commas between
         <input

@@ -1,7 +1,7 @@
 "use client";
 
 import { useState } from "react";
-import { AREAS } from "@/core/config";
+import { withAreas } from "@/core/config";
 import { AskButton, useAsk } from "@/ui/base/ask";
 import { DisclosedForm } from "@/ui/base/disclosed-form";
 import { FIELD_LOOK } from "@/ui/base/parts";
@@ -56,15 +56,19 @@ export function Allowances({
 export function AllowDifference({
   type,
   places,
+  areas: own,
   tags,
 }: {
   readonly type: string;
+  /** Areas of its release besides those that every workshop has. */
+  readonly areas: readonly string[];
   /** What differs now. */
   readonly places: readonly { readonly id: string; readonly title: string }[];
   readonly tags: readonly string[];
 }) {
   const asking = useAsk();
-  const [what, setWhat] = useState(places[0] ? `place ${places[0].id}` : `area ${AREAS[0] ?? ""}`);
+  const areas = withAreas(own);
+  const [what, setWhat] = useState(places[0] ? `place ${places[0].id}` : `area ${areas[0] ?? ""}`);
   const [tag, setTag] = useState("");
   const [reason, setReason] = useState("");
   const field = `${FIELD_LOOK.plain} mt-1 block w-full`;
@@ -99,7 +103,7 @@ export function AllowDifference({
             ))}
           </optgroup>
           <optgroup label="A whole area">
-            {AREAS.map((area) => (
+            {areas.map((area) => (
               <option key={area} value={`area ${area}`}>
                 {area}
               </option>

@@ -15,15 +15,22 @@ const GROUPS: readonly (readonly [name: string, areas: readonly string[]])[] = [
   ["Upkeep", AREA_GROUPS.Upkeep],
   ["Not understood", ["lines"]],
 ];
+const NAMED = new Set(GROUPS.flatMap(([, areas]) => areas));
+/** Areas that a release brings. */
+const OTHER = "Of its own";
 
 /** By group of areas, the ones that change how it flies first; groups without items are left out. */
 export function groupByArea<Item extends Pick<Difference, "area" | "flies">>(
   items: readonly Item[],
 ): DifferenceGroup<Item>[] {
-  return GROUPS.map(([name, areas]) => ({
+  const ofGroup = (name: string, fits: (area: string) => boolean) => ({
     name,
-    items: items.filter((item) => areas.includes(item.area)).toSorted((a, b) => Number(b.flies) - Number(a.flies)),
-  })).filter((group) => group.items.length > 0);
+    items: items.filter((item) => fits(item.area)).toSorted((a, b) => Number(b.flies) - Number(a.flies)),
+  });
+  return [
+    ...GROUPS.map(([name, areas]) => ofGroup(name, (area) => areas.includes(area))),
+    ofGroup(OTHER, (area) => !NAMED.has(area)),
+  ].filter((group) => group.items.length > 0);
 }
 
 /** Names of the groups in which nothing differs. */

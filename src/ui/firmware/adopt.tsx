@@ -11,6 +11,8 @@ interface Rereading {
   readonly looked: number;
   readonly total: number;
   readonly changed: readonly { readonly id: number; readonly name: string; readonly says: string }[];
+  /** What a language can be read in and not written, in words. */
+  readonly unwritable: readonly string[];
 }
 
 interface Kept {
@@ -83,7 +85,7 @@ export function useAdoption(): Adoption {
     adopt: async (document) => {
       const found = await read(document);
       if (!found) return;
-      if (found.changed.length === 0) return keep(document);
+      if (found.changed.length === 0 && found.unwritable.length === 0) return keep(document);
       setRereading(found);
       setWaiting(document);
     },
@@ -125,6 +127,12 @@ export function AdoptionNotes({ adoption }: { readonly adoption: Adoption }) {
                 {rereading.changed.length > SHOWN && <li>and {rereading.changed.length - SHOWN} more</li>}
               </ul>
             </>
+          )}
+          {rereading.unwritable.length > 0 && (
+            <p className="mt-1">
+              <StateShape shape="triangle" /> This language can be read and not written: its document has no form for{" "}
+              {rereading.unwritable.join("; ")}. Files can be compared; a board cannot be restored in it.
+            </p>
           )}
           {rereading.looked < rereading.total && (
             <p className="mt-1 text-faded">

@@ -1,20 +1,19 @@
 import { boolean, mixed, number, object, string } from "yup";
 import { trimmed } from "@/server/shapes";
 import { PART_FROM, type Parts } from "@/core/carryover";
-import { AREAS } from "@/core/config";
 import { orderJob, type JobWish } from "@/server/repositories/jobs";
 import { scopeFrom, scopeShape } from "@/server/web/scope-shape";
 import { handleJson } from "@/server/web/handle";
 
 const insteadShape = object({ target: string().max(64).required(), reason: trimmed().max(400).default("") });
+/** Areas are the workshop’s, and those that releases bring. */
+const AREA_NAME = /^[a-z][a-z0-9 -]{0,63}$/;
 // what is not known is refused, and not dropped: a misspelt area would come from the baseline in silence
 const isParts = (value: unknown): value is Parts =>
   typeof value === "object" &&
   value !== null &&
   !Array.isArray(value) &&
-  Object.entries(value).every(
-    ([area, from]) => AREAS.some((each) => each === area) && PART_FROM.some((each) => each === from),
-  );
+  Object.entries(value).every(([area, from]) => AREA_NAME.test(area) && PART_FROM.some((each) => each === from));
 const parts = mixed<Parts>({
   check: isParts,
   type: "areas",

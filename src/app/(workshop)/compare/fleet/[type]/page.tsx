@@ -133,6 +133,7 @@ export default async function FleetDriftPage({ params, searchParams }: Props) {
               <AllowDifference
                 key={allowances.length}
                 type={type}
+                areas={(release?.areas ?? []).map(({ name }) => name)}
                 places={drift.columns.map(({ id, title, place }) => ({ id, title: `${title} (${place})` }))}
                 tags={members.map(({ tag }) => tag)}
               />
