@@ -27,7 +27,12 @@ interface WrittenIdiom {
   };
 }
 
-interface Placeholder { readonly name: string; readonly shape?: string; readonly rest: boolean; readonly next: string }
+interface Placeholder {
+  readonly name: string;
+  readonly shape?: string;
+  readonly rest: boolean;
+  readonly next: string;
+}
 
 /** The placeholders of a pattern, each with what follows it; or what is wrong with its braces. */
 function placeholdersOf(pattern: string): readonly Placeholder[] | string {

@@ -244,12 +244,12 @@ export function unwritable(idiom: Idiom): string[] {
   const sections = has("section");
   const places = has("select") || sections || idiom.lines.some((line) => line.means === "set" && says(line, "number"));
   return [
-    ...(has("set") ? [] : ["values (a line that means “set”)"]),
-    ...(places ? [] : ["profiles (a line that means “select” or “section”, or a “set” with {number})"]),
-    ...(has("row") || sections ? [] : ["rows of tables (a line that means “row” or “section”)"]),
+    ...(has("set") ? [] : ["“set” lines, for values"]),
+    ...(places ? [] : ["“select” lines, for profiles (or “section”, or a “set” with {number})"]),
+    ...(has("row") || sections ? [] : ["“row” lines, for tables (or “section”)"]),
     ...(has("clear") || sections || idiom.rows.unopened === true
       ? []
-      : ["where a table begins (a line that means “clear”, or rows.unopened)"]),
+      : ["“clear” lines, where a table begins (or rows.unopened)"]),
   ];
 }
 

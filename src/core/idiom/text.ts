@@ -68,7 +68,7 @@ export function marksOf(idiom: Idiom): string[] {
 }
 
 /** Colours and places of the cursor, as terminals are told them (ECMA-48, control sequences). */
- 
+
 const SEQUENCE = /\x1b\[[0-9;?]{0,24}[@-~]/g;
 const ESCAPE = "\x1b[";
 

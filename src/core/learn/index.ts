@@ -2,3 +2,4 @@ export * from "./likeness";
 export * from "./passage";
 export * from "./release";
 export * from "./try-idiom";
+export * from "./propose";

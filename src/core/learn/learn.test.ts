@@ -1,6 +1,7 @@
 import { defaultOf, buildCatalogue, checkDocument, resolveRelease } from "@/core/catalog";
 import { defaultConfiguration, idiomOf, likeliestIdiom, readRecital, reciteLines } from "@/core/idiom";
-import { guessType, learnRelease } from "@/core/learn/release";
+import { typeOfTexts, valueIn } from "@/core/learn/guess";
+import { learnRelease } from "@/core/learn/release";
 import { proposePassage } from "@/core/learn/passage";
 import { namesAlike } from "@/core/learn/likeness";
 import { valueOf } from "@/core/problem";
@@ -57,12 +58,21 @@ describe("learning a release from a read-out", () => {
 
   it("guesses types by how values are written", () => {
     const idiom = statementIdiom();
-    expect(guessType("12.50", idiom)).toEqual({ type: { number: { min: 0, max: 50, step: 0.01 } }, value: 12.5 });
-    expect(guessType("-3", idiom)).toEqual({ type: { number: { min: -10, max: 10, step: 1 } }, value: -3 });
-    expect(guessType("yes", idiom)).toEqual({ type: { switch: true }, value: true });
-    expect(guessType("a+b", idiom)).toEqual({ type: { flags: ["a", "b"] }, value: ["a", "b"] });
-    expect(guessType("come-back", idiom)).toEqual({ type: { choice: ["come-back"] }, value: "come-back" });
-    expect(guessType("12,5", idiom).type).toEqual({ text: 32 });
+    const guess = (...texts: string[]) => {
+      const type = typeOfTexts(texts, idiom);
+      return { type, value: valueIn(texts[0] ?? "", type, idiom) };
+    };
+    expect(guess("12.50")).toEqual({ type: { number: { min: 0, max: 50, step: 0.01 } }, value: 12.5 });
+    expect(guess("-3")).toEqual({ type: { number: { min: -10, max: 10, step: 1 } }, value: -3 });
+    expect(guess("yes")).toEqual({ type: { switch: true }, value: true });
+    expect(guess("a+b")).toEqual({ type: { flags: ["a", "b"] }, value: ["a", "b"] });
+    expect(guess("come-back")).toEqual({ type: { choice: ["come-back"] }, value: "come-back" });
+    expect(guess("12,5").type).toEqual({ text: 32 });
+    // everything that stood for a setting counts, not what came first
+    expect(guess("soft", "nothing")).toEqual({ type: { text: 32 }, value: "soft" });
+    expect(guess("a", "a+b", "nothing")).toEqual({ type: { flags: ["a", "b"] }, value: ["a"] });
+    expect(guess("3", "-200").type).toEqual({ number: { min: -500, max: 500, step: 1 } });
+    expect(guess("3", "soft").type).toEqual({ text: 32 });
   });
 
   it("finds the idiom of a release that nobody knows, whatever it is called", () => {

@@ -1,26 +1,23 @@
-import type { Catalogue } from "@/core/catalog";
+import { checkDocument, resolveRelease, type Catalogue } from "@/core/catalog";
 import { AREAS, type Area, type Value } from "@/core/config";
 import {
   checkReadable,
+  configurationOf,
   identityOf,
   profileNumber,
   readStatements,
   type Idiom,
+  type InlinePlace,
   type ReadClause,
   type Statement,
 } from "@/core/idiom";
+import { typeOfTexts, valueIn, type TypeDocument } from "@/core/learn/guess";
 import { partsAlike, takeApart, type NameParts } from "@/core/learn/likeness";
 import { ok, refuse, type Result } from "@/core/problem";
 
-type TypeDocument =
-  | { number: { min: number; max: number; step: number; unit?: string } }
-  | { switch: true }
-  | { choice: string[] }
-  | { flags: string[] }
-  | { text: number };
-
 interface LearntSetting {
   key: string;
+  no?: number;
   title: string;
   area: string;
   scope?: string;
@@ -57,55 +54,19 @@ export interface LearnAbout {
 
 /** Three times what the largest release of today has. */
 const MOST_SETTINGS = 5_000;
-const NUMBER = /^[+-]?\d{1,12}([.,]\d{1,9})?$/;
-
-/** A round bound above a number: 10, 20, 50, 100 … of its size. */
-function boundAbove(value: number): number {
-  if (value <= 0) return 100;
-  const size = 10 ** Math.floor(Math.log10(value));
-  const steps = [2, 5, 10, 20, 50];
-  return Number(((steps.find((step) => step * size >= value * 2) ?? 100) * size).toPrecision(12));
-}
-
-/** Type and value that a text suggests in this idiom's spelling. */
-export function guessType(text: string, idiom: Idiom): { type: TypeDocument; value: Value } {
-  const { spelling } = idiom;
-  let [digits, unit] = [text, undefined as string | undefined];
-  if (spelling.unit !== undefined) {
-    const parted = /^([+-]?\d[\d.,]*)\s*([^\d\s.,].{0,11})$/.exec(text);
-    if (parted?.[1] !== undefined && parted[2] !== undefined) [digits, unit] = [parted[1], parted[2]];
-  }
-  if (NUMBER.test(digits) && !digits.includes(spelling.decimalMark === "." ? "," : ".")) {
-    const value = Number(digits.replace(",", "."));
-    const decimals = digits.split(spelling.decimalMark)[1]?.length ?? 0;
-    const bound = boundAbove(Math.abs(value));
-    const type = {
-      number: {
-        min: value < 0 ? -bound : 0,
-        max: bound,
-        step: Number((10 ** -decimals).toFixed(decimals)),
-        ...(unit === undefined ? {} : { unit }),
-      },
-    };
-    return { type, value };
-  }
-  if (text === spelling.on || text === spelling.off) return { type: { switch: true }, value: text === spelling.on };
-  if (text === spelling.empty) return { type: { text: 32 }, value: "" };
-  if (text.includes(spelling.listMark) && !text.includes(" ")) {
-    const words = text.split(spelling.listMark).filter(Boolean);
-    return { type: { flags: words }, value: words };
-  }
-  if (/^[A-Za-z][A-Za-z0-9-]{0,40}$/.test(text)) return { type: { choice: [text] }, value: text };
-  return { type: { text: Math.max(32, text.length) }, value: text };
-}
-
 interface Gathering {
   readonly idiom: Idiom;
   readonly known: Known;
   readonly settings: Map<string, LearntSetting>;
   readonly tables: Map<string, LearntTable>;
   readonly profiles: Map<string, number>;
+  /** What stood for each setting and column. */
+  readonly texts: Map<string, string[]>;
+  /** Flags that were said one by one, and whether each was set first. */
+  readonly members: Map<string, Map<string, boolean>>;
   readonly left: { line: number; text: string }[];
+  /** Which edition its records are of. */
+  edition: string | undefined;
   /** Where the next values go: a profile's kind, a table's row, or the system. */
   place:
     | { kind: "system"; area: string }
@@ -146,71 +107,112 @@ const title = (key: string) => {
   return (words.charAt(0).toUpperCase() + words.slice(1).toLowerCase()).slice(0, 80) || key;
 };
 
-function gatherValue(gathering: Gathering, key: string, text: string): void {
-  const { place, idiom } = gathering;
-  const { type, value } = guessType(text, idiom);
+/** So many different texts of one setting are looked at. */
+const MOST_TEXTS = 80;
+
+function keepText(gathering: Gathering, id: string, text: string): void {
+  const texts = gathering.texts.get(id);
+  if (!texts) gathering.texts.set(id, [text]);
+  else if (texts.length < MOST_TEXTS && !texts.includes(text)) texts.push(text);
+}
+
+/** Settings that a language writes by number have no other name. */
+const keyOf = (key: string, { keys }: Idiom): { key: string; no?: number } =>
+  keys === "number" && /^\d{1,9}$/.test(key) ? { key: `no-${Number(key)}`, no: Number(key) } : { key };
+
+function gatherValue(gathering: Gathering, said: string, text: string, place = gathering.place): void {
+  const { idiom, tables, settings } = gathering;
   if (place.kind === "row") {
-    const table = gathering.tables.get(place.table);
+    const table = tables.get(place.table);
     const row = table?.rows.at(-1);
     if (!table || !row) return;
-    if (!table.columns.some((column) => column.name === key))
-      table.columns.push({ name: key, title: title(key), type, default: value });
-    else
-      widen(
-        table.columns.find((column) => column.name === key),
-        type,
-      );
-    row.cells[key] = value;
+    keepText(gathering, `row ${place.table}/${said}`, text);
+    if (!table.columns.some((column) => column.name === said))
+      table.columns.push({ name: said, title: title(said), type: { text: 32 }, default: "" });
+    row.cells[said] = text;
     return;
   }
-  const known = gathering.settings.get(key);
-  if (known) {
-    widen(known, type);
-    return;
-  }
-  const scope = place.kind === "profile" ? place.profile : undefined;
-  gathering.settings.set(key, {
+  const { key, no } = keyOf(said, idiom);
+  keepText(gathering, key, text);
+  if (settings.has(key)) return;
+  settings.set(key, {
     key,
-    title: title(key),
+    ...(no === undefined ? {} : { no }),
+    title: no === undefined ? title(key) : `Setting ${no}`,
     area: guessArea(key, place, gathering.known),
-    ...(scope === undefined ? {} : { scope }),
-    type,
-    default: value,
+    ...(place.kind === "profile" ? { scope: place.profile } : {}),
+    type: { text: 32 },
+    default: text,
     says: "Learnt from a read-out.",
     guessed: true,
   });
 }
 
-/** More different words are no choice between some, but text. */
-const MOST_WORDS = 64;
+/** One flag of a set: the words that come up are its flags. */
+function gatherMember(
+  gathering: Gathering,
+  statement: Extract<Statement, { kind: "member" }>,
+  place: Gathering["place"],
+): void {
+  const { key } = keyOf(statement.key, gathering.idiom);
+  const flags = gathering.members.get(key) ?? new Map<string, boolean>();
+  if (!flags.has(statement.member)) flags.set(statement.member, statement.on);
+  gathering.members.set(key, flags);
+  gatherValue(gathering, statement.key, "", place);
+}
 
-/** A second value of the same setting or column may be another word or a larger number. */
-function widen(known: { type: TypeDocument } | undefined, type: TypeDocument): void {
-  if (!known) return;
-  if ("choice" in known.type && "choice" in type) {
-    const choice = [...new Set([...known.type.choice, ...type.choice])];
-    known.type = choice.length > MOST_WORDS ? { text: 64 } : { choice };
-  } else if ("flags" in known.type && "flags" in type)
-    known.type = { flags: [...new Set([...known.type.flags, ...type.flags])].slice(0, MOST_WORDS) };
-  else if ("number" in known.type && "number" in type) {
-    const [a, b] = [known.type.number, type.number];
-    known.type = {
-      number: { ...a, min: Math.min(a.min, b.min), max: Math.max(a.max, b.max), step: Math.min(a.step, b.step) },
-    };
+/** What a place in a line means for what stands in it. */
+function placeIn(gathering: Gathering, place: InlinePlace | undefined): Gathering["place"] {
+  if (!place) return gathering.place;
+  const kind = place.profile ?? "profile";
+  if (place.number >= 1 && place.number <= 16)
+    gathering.profiles.set(kind, Math.max(place.number, gathering.profiles.get(kind) ?? 0));
+  return { kind: "profile", profile: kind };
+}
+
+/** Types and defaults, when everything that stood for a setting was seen. */
+function settleTypes({ idiom, settings, tables, texts, members }: Gathering): void {
+  for (const setting of settings.values()) {
+    const flags = members.get(setting.key);
+    if (flags) {
+      setting.type = { flags: [...flags.keys()] };
+      setting.default = [...flags].flatMap(([word, on]) => (on ? [word] : []));
+      continue;
+    }
+    setting.type = typeOfTexts(texts.get(setting.key) ?? [], idiom);
+    setting.default = valueIn(String(setting.default), setting.type, idiom);
+  }
+  const ofRows = { ...idiom, spelling: idiom.rowSpelling };
+  for (const table of tables.values()) {
+    for (const column of table.columns) {
+      const said = texts.get(`row ${table.name}/${column.name}`) ?? [];
+      column.type = typeOfTexts(said, ofRows);
+      column.default = valueIn(said[0] ?? "", column.type, ofRows);
+    }
+    table.keys.forEach((key, i) => {
+      const words = table.rows.map((row) => row.key.split(" ")[i] ?? "");
+      if (words.length === 0) return;
+      const counts = words.every((word) => /^\d{1,6}$/.test(word));
+      key.type = counts ? { number: { min: 0, max: Math.max(255, ...words.map(Number)), step: 1 } } : { text: 32 };
+      key.default = counts ? Number(words[0]) : (words[0] ?? "");
+    });
+    table.maxRows = Math.max(table.maxRows, table.rows.length);
+    for (const row of table.rows)
+      for (const { name, type } of table.columns)
+        if (row.cells[name] !== undefined) row.cells[name] = valueIn(String(row.cells[name]), type, ofRows);
   }
 }
 
 function beginRow(gathering: Gathering, name: string, key: string): void {
   const words = key.split(" ");
-  const table = gathering.tables.get(name) ?? {
+  const table: LearntTable = gathering.tables.get(name) ?? {
     name,
     title: title(name),
     area: guessArea(name, { kind: "system", area: name }, gathering.known),
     maxRows: 32,
     keys: words.map((word, i) => {
-      const { type, value } = guessType(word, gathering.idiom);
-      const keyType: TypeDocument = "number" in type ? { number: { min: 0, max: 255, step: 1 } } : { text: 32 };
-      return { name: words.length === 1 ? "row" : `key ${i + 1}`, title: "Row", type: keyType, default: value };
+      const type: TypeDocument = { text: 32 };
+      return { name: words.length === 1 ? "row" : `key ${i + 1}`, title: "Row", type, default: word };
     }),
     columns: [],
     rows: [],
@@ -246,10 +248,32 @@ function choose(gathering: Gathering, kind: string, number: number): void {
   gathering.place = { kind: "profile", profile: kind };
 }
 
+/** Cells by their names; those by place are called by it, the bits of a mask each for itself. */
+function cellsOf(named: Readonly<Record<string, string>>, placed: readonly string[], idiom: Idiom): [string, string][] {
+  const mask = idiom.rows.mask === true ? placed.at(-1) : undefined;
+  const words = mask === undefined ? placed : placed.slice(0, -1);
+  const { base = 10, prefix = "", on, off } = idiom.spelling;
+  const bits = mask === undefined ? 0 : parseInt(mask.slice(mask.startsWith(prefix) ? prefix.length : 0), base);
+  const width = mask === undefined ? 0 : MASK_BITS;
+  return [
+    ...Object.entries(named),
+    ...words.map((word, i): [string, string] => [`column-${i + 1}`, word]),
+    ...Array.from({ length: width }, (_, i): [string, string] => [
+      `bit-${i}`,
+      Math.floor(bits / 2 ** i) % 2 === 1 ? on : off,
+    ]),
+  ];
+}
+
+/** A sample does not say how many switches a mask holds. */
+const MASK_BITS = 8;
+
 function gather(gathering: Gathering, clause: ReadClause, statement: Statement): void {
   switch (statement.kind) {
     case "set":
-      return gatherValue(gathering, statement.key, statement.value);
+      return gatherValue(gathering, statement.key, statement.value, placeIn(gathering, statement.place));
+    case "member":
+      return gatherMember(gathering, statement, placeIn(gathering, statement.place));
     case "select":
       return choose(gathering, statement.profile, statement.number);
     case "clear":
@@ -263,14 +287,22 @@ function gather(gathering: Gathering, clause: ReadClause, statement: Statement):
       const known = gathering.tables.get(statement.table);
       // the first row of a table that was only begun says what its keys look like
       if (known?.rows.length === 0) gathering.tables.delete(statement.table);
-      beginRow(gathering, statement.table, statement.keys.join(" "));
-      for (const [column, text] of Object.entries(statement.cells)) gatherValue(gathering, column, text);
+      // cells by place say no names, nor how many of the words are keys: the first is taken for one
+      const words = statement.placed === true ? statement.keys.slice(1) : [];
+      beginRow(
+        gathering,
+        statement.table,
+        statement.placed === true ? (statement.keys[0] ?? "") : statement.keys.join(" "),
+      );
+      for (const [column, text] of cellsOf(statement.cells, words, gathering.idiom))
+        gatherValue(gathering, column, text);
       gathering.place = before;
       return;
     }
     case "section":
       return enter(gathering, statement.name, statement.number);
     case "record":
+      gathering.edition ??= statement.edition;
       enter(gathering, statement.name, statement.number);
       for (const [key, value] of statement.values) gatherValue(gathering, key, value);
       return;
@@ -301,7 +333,10 @@ export function learnRelease(
     settings: new Map(),
     tables: new Map(),
     profiles: new Map(),
+    texts: new Map(),
+    members: new Map(),
     left: [],
+    edition: undefined,
     place: { kind: "system", area: "" },
   };
   for (const clause of read.clauses) {
@@ -322,6 +357,7 @@ export function learnRelease(
       detail: `${read.lines.length} lines were read as ${idiom.title}`,
       hint: "Choose another idiom, or adapt it beside the text",
     });
+  settleTypes(gathering);
   const identity = identityOf(read.clauses, idiom);
   const family = about.family ?? identity.family ?? "Unknown";
   const version = about.version ?? identity.release ?? "1";
@@ -346,6 +382,7 @@ export function learnRelease(
     standing: "experimental",
     builtOn: about.builtOn ?? (/^\d{4}-\d{2}-\d{2}$/.test(identity.builtOn ?? "") ? identity.builtOn : "2000-01-01"),
     idiom: idiom.id,
+    ...(gathering.edition === undefined ? {} : { edition: gathering.edition }),
     loaderWord: false,
     region: { format: `${slug}-region`, stale: "refuse" },
     console: { inputBufferBytes: 64, lineCostUs: 1000, baud: 115200 },
@@ -354,7 +391,26 @@ export function learnRelease(
     settings,
     tables,
   };
-  return ok({ document, settings, tables, profiles, left: gathering.left });
+  const left = [...gathering.left, ...restOf(read.clauses, idiom, document)];
+  return ok({ document, settings, tables, profiles, left });
+}
+
+/** Lines of its own source that a learnt release cannot take, though the language understands them. */
+function restOf(
+  clauses: readonly ReadClause[],
+  idiom: Idiom,
+  body: Readonly<Record<string, unknown>>,
+): { line: number; text: string }[] {
+  const checked = checkDocument(structuredClone(body));
+  const release = checked.ok ? resolveRelease(checked.value) : checked;
+  if (!release.ok) return [];
+  const vouching = { vouched: false, movedOnly: false };
+  const foreign = new Set(
+    clauses.filter(({ statements }) => statements.some(({ kind }) => kind === "foreign")).map(({ line }) => line),
+  );
+  return configurationOf(clauses, idiom, release.value, {}, vouching)
+    .unknown.filter(({ line }) => !foreign.has(line))
+    .map(({ line, text }) => ({ line, text }));
 }
 
 /** The target as another release of the catalogue describes it; one that nobody knows is left for a person to describe. */

@@ -1,0 +1,114 @@
+import fc from "fast-check";
+import { checkDocument, readDocument, resolveRelease } from "@/core/catalog";
+import { idiomOf, readStatements, reciteBytes, reciteLines } from "@/core/idiom";
+import { learnRelease, proposeIdiom } from "@/core/learn";
+import { valueOf } from "@/core/problem";
+import { configurations } from "../support/configurations";
+import { definitions, smallCatalogue } from "../support/idioms";
+import { language, LANGUAGES } from "../support/languages";
+import { catalogue, release } from "../support/workshop";
+import { worn } from "../support/worn";
+
+const about = { id: "proposed", title: "Proposed language" };
+
+/** What a text says in a language, line by line, without the names of tables and facts. */
+const said = (text: string, definition: string) =>
+  readStatements(text, idiomOf(valueOf(readDocument(definition)))).clauses.flatMap(({ line, statements }) =>
+    statements.map((each) => ({ line, ...each })),
+  );
+
+const values = (all: ReturnType<typeof said>) =>
+  all.flatMap((each) => (each.kind === "set" ? [[each.line, each.key, each.value]] : []));
+
+describe("a language proposed from a sample alone", () => {
+  it.each(LANGUAGES)("%s: nothing is left over, and each value is the one that its own document reads", (name) => {
+    const { text, idiom } = language(name);
+    const proposed = valueOf(proposeIdiom(text, about));
+    // what tells its firmware in prose is asked
+    expect(proposed.told - proposed.understood).toBeLessThanOrEqual(1);
+    const mine = said(text, proposed.definition);
+    const theirs = readStatements(text, idiom).clauses.flatMap(({ line, statements }) =>
+      statements.map((each) => ({ line, ...each })),
+    );
+    expect(values(mine)).toEqual(values(theirs));
+    const rows = (all: readonly { readonly line: number; readonly kind: string }[]) =>
+      all.flatMap((each) => (each.kind === "row" || each.kind === "member" ? [each.line] : []));
+    expect(rows(mine)).toEqual(rows(theirs));
+    expect(proposed.questions.length).toBeLessThanOrEqual(4);
+    for (const { sure, for: lines } of proposed.found) {
+      expect(sure).toBeGreaterThan(0);
+      expect(sure).toBeLessThanOrEqual(1);
+      for (const line of lines) expect(text.split(/\r?\n/)[line - 1]).toBeDefined();
+    }
+  });
+
+  it.each([
+    ["heddle-23", "CSLATE-B"],
+    ["heddle-19", "CSLATE-B"],
+    ["treadle-80", "FGULL"],
+    ["bobbin-41", "CSLATE-B"],
+  ])("the read-out of a board with %s", (id, target) => {
+    const of = release(id);
+    const document = catalogue().idioms.get(of.idiom);
+    if (!document) throw new Error(id);
+    const text = reciteLines(
+      worn(of, { family: of.family, release: of.version, target }, 3),
+      of,
+      idiomOf(document),
+      "all",
+    ).join("\n");
+    const proposed = valueOf(proposeIdiom(text, about));
+    expect(proposed.understood / proposed.told).toBeGreaterThan(0.97);
+  });
+
+  it("never fails on a text, whatever it holds, and what it proposes is a document", () => {
+    const line = fc.oneof(
+      fc.string({ maxLength: 40 }),
+      fc.constantFrom("a = 1", "[x 1]", '{"a":{}}', ";; b: c", "row t 1 x=2", "=", ": :", "*** ***", "use tune 1"),
+    );
+    fc.assert(
+      fc.property(fc.array(line, { minLength: 4, maxLength: 40 }), (lines) => {
+        const proposed = proposeIdiom(lines.join("\n"), about);
+        if (proposed.ok) expect(readDocument(proposed.value.definition).ok).toBe(true);
+        else expect(proposed.problem.code).toBe("sample-lines");
+      }),
+      { numRuns: 400 },
+    );
+  });
+
+  it("the text of what is proposed reads what its language writes, for most drawn languages", () => {
+    let [whole, all] = [0, 0];
+    const any = definitions.chain((definition) => {
+      const small = smallCatalogue(definition);
+      return configurations(small.release, { family: "Small", release: "1" }).map((configuration) => ({
+        ...small,
+        configuration,
+      }));
+    });
+    for (const { release: of, idiom, configuration } of fc.sample(any, { numRuns: 60, seed: 11 })) {
+      const text = new TextDecoder().decode(reciteBytes(configuration, of, idiom, "all"));
+      const proposed = proposeIdiom(text, about);
+      all++;
+      if (proposed.ok && proposed.value.understood >= proposed.value.told * 0.95) whole++;
+    }
+    expect(whole / all).toBeGreaterThan(0.5);
+  });
+});
+
+describe("a release from the same sample", () => {
+  it.each(LANGUAGES)("%s: its own source is read back without a rest, every value as it stands there", (name) => {
+    const { text, idiom } = language(name);
+    const learnt = valueOf(learnRelease(text, idiom, catalogue(), { family: "Reedling", version: "9" }));
+    expect(learnt.left).toEqual([]);
+    expect(learnt.settings.every(({ guessed }) => guessed)).toBe(true);
+    const document = valueOf(checkDocument(structuredClone(learnt.document)));
+    const of = valueOf(resolveRelease(document));
+    // lists, flags and numbers are settings of their own: as many as its hand-written release has
+    expect(of.settings.length).toBe(language(name).release.settings.length);
+    expect(of.profiles.map(({ kind, count }) => [kind, count])).toEqual([
+      ["tune", 2],
+      ["pack", 2],
+    ]);
+    expect(of.tables.map(({ name: table, rows }) => [table, rows.length])).toEqual([["sockets", 2]]);
+  });
+});
