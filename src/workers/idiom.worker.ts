@@ -1,7 +1,7 @@
 import { expose } from "comlink";
-import { tryIdiom } from "@/core/learn";
+import { examine, formOfMarks, proposeIdiom, tryIdiom, withForm, withGiven } from "@/core/learn";
 
-const api = { tryIdiom };
+const api = { examine, formOfMarks, proposeIdiom, tryIdiom, withForm, withGiven };
 export type IdiomWorker = typeof api;
 
 expose(api);

@@ -100,7 +100,7 @@ describe("a release from the same sample", () => {
     const { text, idiom } = language(name);
     const learnt = valueOf(learnRelease(text, idiom, catalogue(), { family: "Reedling", version: "9" }));
     expect(learnt.left).toEqual([]);
-    expect(learnt.settings.every(({ guessed }) => guessed)).toBe(true);
+    expect(new Set(learnt.settings.map(({ guessed }) => guessed))).toEqual(new Set([true]));
     const document = valueOf(checkDocument(structuredClone(learnt.document)));
     const of = valueOf(resolveRelease(document));
     // lists, flags and numbers are settings of their own: as many as its hand-written release has

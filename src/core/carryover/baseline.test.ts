@@ -36,7 +36,7 @@ describe("a baseline's plan", () => {
         expect(new Set(ids).size).toBe(ids.length);
         for (const item of plan.items) {
           if (item.kind === "line") continue;
-          const from = parts[item.area as keyof Parts];
+          const from = parts[item.area];
           const belongs =
             item.kind === "row"
               ? indexOf(to).tables.get(item.table)?.belongsTo

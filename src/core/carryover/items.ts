@@ -9,6 +9,7 @@ import {
 import {
   addressId,
   equalValues,
+  limitValue,
   showValue,
   type Configuration,
   type ScopeId,
@@ -238,6 +239,9 @@ export function carriedItem(
           ...traveller.trail,
           { rule: "limit", effect: "limited" as const, why: limit, before: shown(value), after: shown(fitted) },
         ];
+  // a guessed range limits nothing, and where a value is outside of it, that is said
+  const beyond = setting.guessed === true && limitValue(value, setting.type) !== value && !Array.isArray(value);
+  const guess = beyond ? "Its range was only guessed from a read-out: the value goes as it is" : undefined;
   const choices =
     silent || limited || traveller.behaviour
       ? choicesOf({ setting, fitted, fallback, silent, limited, traveller })
@@ -252,7 +256,9 @@ export function carriedItem(
     id,
     outcome: silent || traveller.behaviour ? "your-call" : limited ? "limited" : (traveller.change ?? "as-it-was"),
     loss: limited || silent ? worse(traveller.loss, limited ? "limit" : "look") : traveller.loss,
-    reason: silent ? "Nobody set it, and its default moved" : (traveller.behaviour?.why ?? limit ?? lastWhy(traveller)),
+    reason: silent
+      ? "Nobody set it, and its default moved"
+      : (traveller.behaviour?.why ?? limit ?? guess ?? lastWhy(traveller)),
     from,
     to: sideOf(scope, setting, fitted),
     trail,

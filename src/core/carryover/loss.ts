@@ -27,6 +27,8 @@ export const costOf = (losses: Losses): number => LOSSES.reduce((sum, loss) => s
 /** Whether the new definition takes less than the old one, where both count in one unit. */
 function narrower(before: SettingDefinition, after: SettingDefinition): boolean {
   const [a, b] = [before.type, after.type];
+  // what was guessed from a read-out says nothing of less
+  if (after.guessed === true) return a.kind !== b.kind;
   if (a.kind === "number" && b.kind === "number") return b.min > a.min || b.max < a.max;
   if ((a.kind === "choice" && b.kind === "choice") || (a.kind === "flags" && b.kind === "flags"))
     return !a.options.every((word) => b.options.includes(word));

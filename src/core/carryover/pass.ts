@@ -13,7 +13,7 @@ import {
   type PassageRule,
   type SettingDefinition,
 } from "@/core/catalog";
-import { limitValue, type Address, type Value } from "@/core/config";
+import { isOfKind, limitValue, type Address, type Value } from "@/core/config";
 import type { TrailStep } from "@/core/carryover/plan";
 import type { Hop } from "@/core/carryover/route";
 
@@ -114,6 +114,12 @@ export function joinMerged(travellers: readonly Traveller[], rules: readonly Pas
   return first;
 }
 
-/** What a destination can take of a value: the value limited to type and processor. */
-export const fitValue = (setting: SettingDefinition, value: Value, processor: string): Value | undefined =>
-  limitValue(value, typeOn(setting, processor));
+/**
+ * What a destination can take of a value: the value limited to type and processor. A range that was only guessed from a
+ * read-out limits nothing: the board will say.
+ */
+export function fitValue(setting: SettingDefinition, value: Value, processor: string): Value | undefined {
+  const type = typeOn(setting, processor);
+  if (setting.guessed === true) return isOfKind(value, type) ? value : undefined;
+  return limitValue(value, type);
+}

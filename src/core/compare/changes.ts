@@ -119,6 +119,8 @@ function narrowed(plan: Plan, from: Firmware, to: Firmware): ReleaseChange[] {
     if (item.kind !== "setting" || !item.from || item.trail.some((step) => step.effect === "converted")) return [];
     const [old, now] = [indexOf(from).settings.get(item.from.key), indexOf(to).settings.get(item.to?.key ?? "")];
     if (old?.type.kind !== "number" || now?.type.kind !== "number" || howOf(item) === "limit") return [];
+    // a range that was guessed from a read-out says nothing of less
+    if (now.guessed === true) return [];
     if (now.type.min <= old.type.min && now.type.max >= old.type.max) return [];
     const range = (t: typeof old.type) => `${t.min} to ${t.max}${t.unit === undefined ? "" : ` ${t.unit}`}`;
     return [

@@ -10,7 +10,7 @@ import {
   type Imported,
   type PinnedDocument,
 } from "@/server/repositories/catalogue";
-import { keepLearnt, learnText } from "@/server/repositories/learning";
+import { keepLearnt, learnText, readinessFor } from "@/server/repositories/learning";
 import { previewDocument, type Rereading } from "@/server/repositories/preview";
 import { textOf } from "@/server/repositories/readings";
 
@@ -30,7 +30,9 @@ export const TASKS = {
   "file-readout": (brought: Brought) => fileBroughtReadout(brought),
   learn: async ({ raw, idiom, about, keep, account }: LearnAsked) => {
     const learnt = await learnText(textOf(raw), idiom, about);
-    return { ...learnt, ...(keep ? { kept: await keepLearnt(learnt, account) } : {}) };
+    if (!keep) return learnt;
+    const kept = await keepLearnt(learnt, account);
+    return { ...learnt, kept, ready: await readinessFor(kept.id, learnt.left.length) };
   },
   "preview-document": ({ raw }: { raw: Uint8Array }): Promise<Rereading> => previewDocument(text(raw)),
   "import-document": ({ raw, account }: { raw: Uint8Array; account: string }): Promise<Imported> =>

@@ -1,8 +1,16 @@
 import { stringify } from "yaml";
 import { releaseById, type Catalogue } from "@/core/catalog";
 import { idiomOf, likeliestIdiom } from "@/core/idiom";
-import { learnRelease, proposePassage, type LearntRelease, type ProposedPassage } from "@/core/learn";
+import {
+  learnRelease,
+  proposePassage,
+  readinessOf,
+  type LearntRelease,
+  type ProposedPassage,
+  type Readiness,
+} from "@/core/learn";
 import { ProblemError, valueOf } from "@/core/problem";
+import { one } from "@/server/sql";
 import { currentDocuments, importDocument, loadCatalogue, type Imported } from "@/server/repositories/catalogue";
 
 /** Learns a release in the idiom named; without a name, in the one that makes most of the text. */
@@ -38,6 +46,21 @@ export async function keepLearnt(learnt: LearntRelease, account: string): Promis
       hint: "Give it another family or version, or import the document by hand",
     });
   return importDocument(stringify(learnt.document, { lineWidth: 0 }), account);
+}
+
+/** What a release that stands in the workshop is good for, and what other work wants. */
+export async function readinessFor(releaseId: string, leftOver: number): Promise<Readiness[]> {
+  const catalogue = await loadCatalogue();
+  const release = catalogue.releases.get(releaseId);
+  const document = catalogue.idioms.get(release?.idiom ?? "");
+  const images = await one<{ n: number }>("select count(*)::int as n from images where release_id = $1", [releaseId]);
+  return readinessOf({
+    catalogue,
+    leftOver,
+    images: images?.n ?? 0,
+    ...(release ? { release } : {}),
+    ...(document ? { idiom: idiomOf(document) } : {}),
+  });
 }
 
 export function proposalFor(catalogue: Catalogue, from: string, to: string): ProposedPassage {

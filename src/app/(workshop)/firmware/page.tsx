@@ -41,6 +41,9 @@ export default async function FirmwarePage() {
         <Link href="/firmware/impact" className="min-h-6">
           What it would do to the fleet
         </Link>
+        <Link href="/firmware/new" className="min-h-6">
+          A new family
+        </Link>
         <Link href="/firmware/workshop" className="min-h-6">
           Idiom workshop
         </Link>

@@ -17,6 +17,7 @@ import {
 import { findValues, valueShape } from "@/core/learn/propose/values";
 import { ok, refuse, type Result } from "@/core/problem";
 
+export { formOfMarks, meaningOfMarks, withForm, withGiven, type Mark } from "@/core/learn/propose/marks";
 export type { Found } from "@/core/learn/propose/sample";
 
 /** What the product cannot tell, asked on the sample itself: the lines that it is about, and what they may be. */
@@ -113,19 +114,20 @@ function finished(draft: Draft, about: { readonly id: string; readonly title: st
   draft.forms.sort((a, b) => Number(b.means === "clear") - Number(a.means === "clear"));
   if (draft.forms.length === 0) draft.forms.push({ means: "comment", pattern: "{text...}" });
   const definition = stringify(documentOf(draft, about), { lineWidth: 0 });
+  const sample = draft.lines.map(({ raw }) => raw).join("\n");
+  const examined = examine(definition, sample);
+  return examined.ok ? ok({ definition, found: draft.found, ...examined.value }) : examined;
+}
+
+/** What a definition makes of a sample, and what has to be asked of it still. */
+export type Examined = Pick<ProposedIdiom, "questions" | "told" | "understood" | "unwritable">;
+
+export function examine(definition: string, sample: string): Result<Examined> {
   const document = readDocument(definition);
   if (!document.ok) return document;
   const idiom = idiomOf(document.value);
-  const sample = draft.lines.map(({ raw }) => raw).join("\n");
   const { told, understood, left } = heldAgainst(sample, idiom);
-  return ok({
-    definition,
-    found: draft.found,
-    questions: questionsOf(draft, idiom, left),
-    told,
-    understood,
-    unwritable: unwritable(idiom),
-  });
+  return ok({ questions: questionsOf(sample, idiom, left), told, understood, unwritable: unwritable(idiom) });
 }
 
 const SILENT: ReadonlySet<string> = new Set(["blank", "comment", "answer", "echo"]);
@@ -148,7 +150,7 @@ const MEANINGS = ["fact", "set", "row", "select", "section", "activate", "clear"
 const MOST_QUESTIONS = 12;
 
 /** What is to be asked, the most lines first. */
-function questionsOf(draft: Draft, idiom: Idiom, left: readonly { no: number; text: string }[]): Question[] {
+function questionsOf(sample: string, idiom: Idiom, left: readonly { no: number; text: string }[]): Question[] {
   const questions: Question[] = [];
   const groups = new Map<string, { no: number; text: string }[]>();
   for (const line of left) {
@@ -165,10 +167,11 @@ function questionsOf(draft: Draft, idiom: Idiom, left: readonly { no: number; te
       choices: MEANINGS,
     });
   const facts = new Set([...idiom.factFields.values(), ...Object.keys(idiom.given ?? {})]);
-  const heads = draft.lines
-    .filter(({ text }) => text !== "")
-    .slice(0, 12)
-    .map(({ no, raw }) => ({ no, text: raw }));
+  const heads = sample
+    .split(/\r?\n/)
+    .map((text, i) => ({ no: i + 1, text }))
+    .filter(({ text }) => text.trim() !== "")
+    .slice(0, 12);
   for (const [field, what] of [
     ["family", "which firmware this is"],
     ["release", "which release of it"],

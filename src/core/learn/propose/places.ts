@@ -84,8 +84,8 @@ function nameSections(draft: Draft, names: readonly string[], fits: readonly Sam
     const keys = told.filter((_, i) => i % 2 === 0);
     if (
       keys.length > 0 &&
-      keys.every((key) => kinds.has(key ?? "")) &&
-      told.every((word, i) => i % 2 === 0 || isNumber(word ?? ""))
+      keys.every((key) => kinds.has(key)) &&
+      told.every((word, i) => i % 2 === 0 || isNumber(word))
     ) {
       draft.recital.activeSection = name;
       note(
@@ -115,7 +115,7 @@ function nameSections(draft: Draft, names: readonly string[], fits: readonly Sam
   if (systems && !kinds.has(systems[0]) && systems[1] >= 3) draft.recital.systemSection = systems[0];
   // a table that begins anew stands before its rows with a word for its number
   const words = names.flatMap((name, i) => {
-    const [table = "", word = ""] = [name.split(" ").slice(0, -1).join(" "), name.split(" ").at(-1) ?? ""];
+    const [table, word] = [name.split(" ").slice(0, -1).join(" "), name.split(" ").at(-1) ?? ""];
     return table !== "" &&
       !isNumber(word) &&
       names.slice(i + 1).some((other) => other.startsWith(`${table} `) && isNumber(other.split(" ").at(-1) ?? ""))

@@ -40,7 +40,6 @@ export interface Draft {
   readonly top: Record<string, unknown>;
 }
 
-// eslint-disable-next-line no-control-regex
 const SEQUENCE = /\x1b\[[0-9;?]{0,24}[@-~]/g;
 
 export function draftOf(sample: string): Draft {

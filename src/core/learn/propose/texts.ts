@@ -11,9 +11,9 @@ const BLOCKS = [
 /** What a console puts before what was typed: the same short word with a mark, before several lines or alone on one. */
 export function findPrompt(draft: Draft): void {
   const heads = draft.lines.flatMap(
-    ({ text }) => /^(\S{0,24}[>$#] )\S|^(\S{0,24}[>$#])$/.exec(text)?.slice(1, 3) ?? [],
+    ({ text }) => /^(\S{0,24}[>$#] )\S|^(\S{0,24}[>$#])$/.exec(text)?.slice(1, 3).filter(Boolean) ?? [],
   );
-  const prompt = heads.find((head) => head !== undefined && draft.lines.some(({ text }) => text === head.trim()));
+  const prompt = heads.find((head) => draft.lines.some(({ text }) => text === head.trim()));
   if (prompt === undefined) return;
   const head = `${prompt.trim()} `;
   const fits = draft.lines.filter(({ text }) => text.startsWith(head) || text === head.trim());

@@ -164,7 +164,7 @@ export function findValues(draft: Draft, shape: ValueShape): void {
   const paths = rest.map(({ left }) => left.split(inline?.mark ?? "/"));
   const root =
     inline && paths.length > 0 && paths.every((path) => path.length >= 3 && path[0] === paths[0]?.[0])
-      ? `${paths[0]?.[0] ?? ""}`
+      ? (paths[0]?.[0] ?? "")
       : undefined;
   const digits = rest.length > 2 && rest.every(({ left }) => /^\d+$/.test(left));
   const key = digits ? "{key:digits}" : "{key}";

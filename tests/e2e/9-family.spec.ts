@@ -1,0 +1,107 @@
+import { expect, test, type Page } from "@playwright/test";
+import { readFileSync } from "node:fs";
+import { button, expectAccessible, picture, signIn } from "./app";
+
+const sample = (name: string) => readFileSync(`tests/languages/${name}.txt`);
+
+/** Marks a word of the line that is asked about, by keyboard, and says what it is. */
+async function mark(page: Page, word: string, says: string): Promise<void> {
+  const question = page.getByRole("region", { name: "Question" });
+  const line = question.getByRole("textbox", { name: /^Line \d+$/ });
+  await line.evaluate((box: HTMLTextAreaElement, wanted) => {
+    const at = box.value.indexOf(wanted);
+    box.focus();
+    box.setSelectionRange(at, at + wanted.length);
+  }, word);
+  await question.getByLabel("The marked stretch is").selectOption(says);
+  await question.getByRole("button", { name: "Mark it" }).click();
+}
+
+/** Pastes a sample and has its language worked out; how many statements are understood at first sight. */
+async function propose(page: Page, name: string, text: string): Promise<void> {
+  await page.goto("/firmware/new");
+  await page.getByLabel("What the language is called").fill(name);
+  await page.getByRole("textbox", { name: "Read-out", exact: true }).fill(text);
+  await button(page, "Work its language out").click();
+  await expect(page.getByText(/statements are understood/)).toBeVisible({ timeout: 20_000 });
+}
+
+async function keep(page: Page): Promise<void> {
+  await button(page, "Keep the language").click();
+  await expect(page.getByText(/is in, as version 1\./)).toBeVisible({ timeout: 20_000 });
+  await button(page, "Keep the release").click();
+  await expect(page.getByText("its own text is read without a rest")).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText(/ is in\. /)).toBeVisible();
+}
+
+/** Files a read-out with an aircraft; its number on file. */
+async function file(page: Page, text: string): Promise<string> {
+  await page.goto("/aircraft/QW-16");
+  await page.getByLabel("What the console printed").fill(text);
+  await button(page, "File this text").click();
+  await page.waitForURL(/\/backups\/\d+$/);
+  return /\d+$/.exec(page.url())?.[0] ?? "";
+}
+
+test("from a pasted read-out of an unknown console to a comparison with one on file: one question", async ({
+  page,
+}) => {
+  await signIn(page, "lead");
+  const text = sample("lists").toString("utf8").replaceAll("Reedling", "Fenlark");
+  await propose(page, "Lists of the fen", text);
+  // what tells the firmware stands in prose: that alone is asked
+  await expect(page.getByText("24 of 25 statements are understood.")).toBeVisible();
+  await expect(page.getByRole("region", { name: "Question" })).toContainText("What does this line say?");
+  await expectAccessible(page);
+  await picture(page, "new-family");
+  await mark(page, "Fenlark", "family");
+  await mark(page, "4", "release");
+  await mark(page, "T1", "target");
+  await expect(page.getByRole("list", { name: "Marked" })).toContainText("the firmware");
+  await button(page, "Take it").click();
+  await expect(page.getByText("25 of 25 statements are understood.")).toBeVisible();
+  await expect(page.getByText("Nothing has to be asked.")).toBeVisible();
+  await keep(page);
+  const ready = page.getByRole("table", { name: "What it is good for" });
+  await expect(ready.getByRole("row").filter({ hasText: "compare" })).toContainText("All that it wants is here.");
+  await expect(ready.getByRole("row").filter({ hasText: "restore" })).toContainText("Wants");
+  await expectAccessible(page);
+
+  const first = await file(page, text);
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("complete");
+  const second = await file(page, text.replace("count is 7", "count is 9"));
+  await page.goto(`/compare?left=backup:${first}&right=backup:${second}`);
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("differs from");
+  await expect(page.locator("main")).toContainText("count");
+});
+
+test("a language of numbers, checks and Latin-1: its facts stand in a comment, marked on it", async ({ page }) => {
+  await signIn(page, "lead");
+  const bytes = sample("ledger");
+  await page.goto("/firmware/new");
+  await page.getByLabel("What the language is called").fill("Ledger of the fen");
+  await page
+    .locator('input[type="file"]')
+    .first()
+    .setInputFiles({ name: "a.txt", mimeType: "text/plain", buffer: bytes });
+  await expect(page.getByRole("textbox", { name: "Read-out", exact: true })).toHaveValue(/Öst/);
+  await button(page, "Work its language out").click();
+  await expect(page.getByText("28 of 28 statements are understood.")).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole("list", { name: "What was found" })).toContainText("xor8, over Latin-1");
+  await expect(page.getByRole("region", { name: "Question" })).toContainText("which firmware this is");
+  await mark(page, "Reedling", "family");
+  await mark(page, "4", "release");
+  await mark(page, "T1", "target");
+  await button(page, "Take it").click();
+  await expect(page.getByText("Nothing has to be asked.")).toBeVisible();
+  await keep(page);
+  // the same bytes are filed as they are, and understood
+  await page.goto("/aircraft/QW-16");
+  const answer = await page.request.post("/api/backups?tag=QW-16", {
+    data: bytes,
+    headers: { origin: new URL(page.url()).origin, "content-type": "application/octet-stream" },
+  });
+  const { id } = (await answer.json()) as { id: number };
+  await page.goto(`/backups/${id}`);
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("complete");
+});
