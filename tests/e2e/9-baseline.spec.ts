@@ -33,7 +33,7 @@ test("case C29: an aircraft on which somebody clicked about goes back to its typ
     const answer = await fetch("/api/jobs", { method: "POST", headers: { "Content-Type": "application/json" }, body });
     return `${answer.status} ${await answer.text()}`;
   }, bay);
-  expect(refused).toMatch(/^422 .*request-shape/);
+  expect(refused).toMatch(/^422 .*area-none/);
   await page.getByRole("button", { name: "Order the way back" }).click();
   await page.waitForURL(/\/jobs\/\d+$/);
   const card = page.url();

@@ -17,7 +17,7 @@ import {
   type Release,
   type Requirement,
 } from "@/core/catalog";
-import { showValue, type Configuration } from "@/core/config";
+import { scopesText, showValue, type Configuration } from "@/core/config";
 import type { Compared } from "@/core/compare/carry";
 import { HOWS, type How, type ReleaseChange } from "@/core/compare/release-change";
 import { rowChange, rowHow, tableChanges } from "@/core/compare/table-changes";
@@ -140,7 +140,10 @@ function narrowed(plan: Plan, from: Firmware, to: Firmware): ReleaseChange[] {
   });
 }
 
-/** One change for what reads alike in several profiles. */
+const scopesOfItem = (item: PlanItem) =>
+  item.kind === "setting" ? [item.to?.scope ?? item.from?.scope ?? "system"] : [];
+
+/** One change for what reads alike in several profiles, with which. */
 function distinct(
   plan: Plan,
   from: Firmware,
@@ -148,13 +151,23 @@ function distinct(
   seen: Set<string>,
   wanted: (item: PlanItem, from: Firmware, to: Firmware) => boolean,
 ): ReleaseChange[] {
-  return plan.items.flatMap((item) => {
+  const groups = new Map<string, { how: How; items: PlanItem[] }>();
+  for (const item of plan.items) {
     const how = howOf(item);
-    if (how === undefined || !wanted(item, from, to)) return [];
+    if (how === undefined || !wanted(item, from, to)) continue;
     const key = `${how} ${alikeKey(item)}`;
-    if (seen.has(key)) return [];
-    seen.add(key);
-    return [changeOf(item, how, from, to)];
+    if (seen.has(key)) continue;
+    const group = groups.get(key);
+    if (group) group.items.push(item);
+    else groups.set(key, { how, items: [item] });
+  }
+  for (const key of groups.keys()) seen.add(key);
+  return [...groups.values()].flatMap(({ how, items }) => {
+    const [first] = items;
+    if (!first) return [];
+    const change = changeOf(first, how, from, to);
+    const profiles = scopesText(items.flatMap((item) => scopesOfItem(item)));
+    return [profiles === "" ? change : { ...change, place: `${change.place} · ${profiles}` }];
   });
 }
 

@@ -315,11 +315,11 @@ describe("what a release changes", () => {
     const { changes } = valueOf(changesBetween(h22, h23, catalogue(), used));
     const converted = changes.filter((c) => c.how === "converted");
     expect(converted.map((c) => [c.place, c.before, c.after])).toContainEqual([
-      "yaw.turn-rate → feel.yaw.rate",
+      "yaw.turn-rate → feel.yaw.rate · feel 1",
       "2.79 rad/s",
       "160 °/s",
     ]);
-    expect(converted.map((c) => c.place)).not.toContain("roll.turn-rate → feel.roll.rate");
+    expect(converted.map((c) => c.place)).not.toContain("roll.turn-rate → feel.roll.rate · feel 1");
   });
 
   it("over several releases, and with what other parts must run", () => {

@@ -1,3 +1,4 @@
 export * from "./areas";
 export * from "./configuration";
+export * from "./scopes-text";
 export * from "./value";

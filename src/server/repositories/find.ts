@@ -55,7 +55,30 @@ const TO_DO: readonly Findable[] = [
     words: "verify archive proof chain seal hash",
     href: "/keeping/papers",
   },
-  { group: "To do", title: "Order a job", words: "flash update firmware", href: "/bench/1" },
+  {
+    group: "To do",
+    title: "Order a job",
+    words: "flash update upgrade downgrade erase wipe firmware DFU bootloader",
+    href: "/bench/1",
+  },
+  {
+    group: "To do",
+    title: "Revive a board that does not start",
+    words: "brick bricked dead recover rescue bootloader loader DFU boot button erase",
+    href: "/bench/1",
+  },
+  {
+    group: "To do",
+    title: "Set a board up as another aircraft",
+    words: "clone copy replace duplicate restore backup",
+    href: "/backups/file",
+  },
+  {
+    group: "To do",
+    title: "A new family, from a read-out",
+    words: "console language idiom unknown firmware import sample",
+    href: "/firmware/new",
+  },
   {
     group: "To do",
     title: "File read-outs from files or a text",

@@ -1,7 +1,7 @@
 import type { Parts } from "@/core/carryover";
-import { withAreas } from "@/core/config";
 import { fleetDrift, withoutAllowed, type Allowance, type Drift, type Judged } from "@/core/compare";
 import { ProblemError } from "@/core/problem";
+import { needAreas } from "@/server/repositories/areas";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { aircraftByTag } from "@/server/repositories/fleet";
 import { readingOf, vectorsOf } from "@/server/repositories/readings";
@@ -54,15 +54,7 @@ export interface AllowanceWish extends Pick<Allowance, "kind" | "name" | "reason
 export async function allow({ type, kind, name, tag, reason, account }: AllowanceWish): Promise<number> {
   const known = await one("select 1 as found from aircraft where type = $1 limit 1", [type]);
   if (!known) throw new ProblemError({ code: "type-none", message: `No aircraft is of type ${type}` });
-  const areas = withAreas(
-    [...(await loadCatalogue()).releases.values()].flatMap((each) => each.areas.map((a) => a.name)),
-  );
-  if (kind === "area" && !areas.includes(name))
-    throw new ProblemError({
-      code: "area-none",
-      message: `There is no area “${name}”`,
-      hint: `There are ${areas.join(", ")}`,
-    });
+  if (kind === "area") await needAreas([name]);
   const aircraft = tag === undefined ? undefined : await aircraftByTag(tag);
   if (tag !== undefined && aircraft?.type !== type)
     throw new ProblemError({ code: "aircraft-none", message: `${tag} is no ${type}` });

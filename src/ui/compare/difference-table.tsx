@@ -49,10 +49,15 @@ export interface SinceText {
 export function DifferenceTable({
   label,
   items,
+  leftName,
+  rightName,
   leftBackup,
   rightBackup,
   since,
 }: {
+  /** What the sides are called at the head of their columns. */
+  readonly leftName: string;
+  readonly rightName: string;
   readonly label: string;
   readonly items: readonly Difference[];
   readonly leftBackup: number | null;
@@ -65,8 +70,8 @@ export function DifferenceTable({
         <thead>
           <tr>
             <th className="w-[34%]">Setting</th>
-            <th className="w-[19%]">Left</th>
-            <th className="w-[19%]">Right</th>
+            <th className="w-[19%] wrap-anywhere">{leftName}</th>
+            <th className="w-[19%] wrap-anywhere">{rightName}</th>
             <th>{since.size > 0 ? "Since, and why" : "Why"}</th>
           </tr>
         </thead>

@@ -43,7 +43,7 @@ function FoldedStep({ no, step }: { readonly no: number; readonly step: CardStep
       <details className="group">
         <summary className="grid grid-cols-[44px_1fr_auto] items-baseline gap-x-0 py-2 pr-3.5 hover:bg-paper">
           <span className="pr-3.5 text-right font-head text-[17px] font-[640] text-faded">{no}</span>
-          <span className="min-w-0 truncate group-open:whitespace-normal">
+          <span className="min-w-0 truncate group-open:whitespace-normal max-sm:whitespace-normal">
             <b>{step.title}</b> <span className="text-sm text-faded">{state.evidence}</span>
           </span>
           <span className="pl-3 text-sm font-semibold whitespace-nowrap text-reed">

@@ -7,6 +7,7 @@ import {
   type PlanItem,
   type SettingItem,
 } from "@/core/carryover/plan";
+import { scopesText } from "@/core/config";
 
 /** Items that read alike in several profiles, shown and decided as one. */
 export interface PlanRow {
@@ -91,30 +92,11 @@ const SORTERS: readonly Sorter[] = [
   { id: "same", title: "As they were", outcome: "as-it-was", folded: true, fits: by("as-it-was") },
 ];
 
-const scopeOf = (item: PlanItem) => (item.kind === "setting" ? (item.to?.scope ?? item.from?.scope ?? "system") : "");
-
-/** 1, 2, 3, 5 → “1–3, 5”. */
-function ranges(numbers: readonly number[]): string {
-  const runs: [number, number][] = [];
-  for (const n of numbers) {
-    const last = runs.at(-1);
-    if (last?.[1] === n - 1) last[1] = n;
-    else runs.push([n, n]);
-  }
-  return runs.map(([a, b]) => (a === b ? String(a) : `${a}–${b}`)).join(", ");
-}
+const scopeOf = (item: SettingItem) => item.to?.scope ?? item.from?.scope ?? "system";
 
 /** “tune 1–3, 5”: places that share a kind named once. */
-function placesOf(items: readonly PlanItem[]): string {
-  const byKind = new Map<string, number[]>();
-  for (const item of items) {
-    const scope = scopeOf(item);
-    const blank = scope.lastIndexOf(" ");
-    if (blank > 0)
-      byKind.set(scope.slice(0, blank), [...(byKind.get(scope.slice(0, blank)) ?? []), Number(scope.slice(blank + 1))]);
-  }
-  return [...byKind].map(([kind, numbers]) => `${kind} ${ranges(numbers)}`).join("; ");
-}
+const placesOf = (items: readonly PlanItem[]): string =>
+  scopesText(items.flatMap((item) => (item.kind === "setting" ? [scopeOf(item)] : [])));
 
 /** What of a plan is shown: what has these letters in its words, in one area. */
 export interface Wanted {

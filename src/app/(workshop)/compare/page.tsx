@@ -201,7 +201,12 @@ function Found({
   const wanted = comparison.differences.filter((difference) => !onlyFlies || difference.flies);
   const quiet = quietGroups(wanted);
   const pictures = drawPictures(comparison.sides.left, comparison.sides.right).filter((p) => !alikePicture(p));
-  const sides = { leftBackup: left.backupId, rightBackup: right.backupId, since };
+  const [mine, theirs] = [nameOf(left), nameOf(right)];
+  const sides = {
+    leftName: mine === theirs ? `Left, ${left.title}` : mine,
+    rightName: mine === theirs ? `Right, ${right.title}` : theirs,
+    ...{ leftBackup: left.backupId, rightBackup: right.backupId, since },
+  };
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center gap-x-5">

@@ -1,6 +1,7 @@
 import { boolean, mixed, number, object, string } from "yup";
 import { trimmed } from "@/server/shapes";
 import { PART_FROM, type Parts } from "@/core/carryover";
+import { needAreas } from "@/server/repositories/areas";
 import { orderJob, type JobWish } from "@/server/repositories/jobs";
 import { scopeFrom, scopeShape } from "@/server/web/scope-shape";
 import { handleJson } from "@/server/web/handle";
@@ -69,13 +70,15 @@ function goalOf(body: ReturnType<typeof shape.validateSync>): JobWish["goal"] {
 }
 
 export async function POST(request: Request): Promise<Response> {
-  return handleJson(request, "technician", shape, async (body, account) => ({
-    id: await orderJob({
+  return handleJson(request, "technician", shape, async (body, account) => {
+    await needAreas(Object.keys(body.parts));
+    const id = await orderJob({
       bayNo: body.bayNo,
       aircraftId: body.aircraftId,
       account: account.name,
       goal: goalOf(body),
       ...(body.scope ? { scope: scopeFrom(body.scope) } : {}),
-    }),
-  }));
+    });
+    return { id };
+  });
 }
