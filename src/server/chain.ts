@@ -46,6 +46,8 @@ const KINDS: Readonly<
   campaign_decisions: { table: "campaign_decisions" },
   allowances: { table: "allowances", free: ["ended_by", "ended_at"] },
   "allowances-ended": { table: "allowances" },
+  document_standings: { table: "document_standings" },
+  document_origins: { table: "document_origins" },
 };
 /** Rows that must have a seal of their kind. */
 const MUST: Readonly<Record<string, string>> = {

@@ -12,6 +12,7 @@ import * as ports from "@/server/migrations/0006-ports";
 import * as keepers from "@/server/migrations/0007-keepers";
 import * as secondFactor from "@/server/migrations/0008-second-factor";
 import * as campaigns from "@/server/migrations/0009-campaigns";
+import * as withdrawn from "@/server/migrations/0010-withdrawn";
 
 /** Migrations in order. Imported by name, so that nothing is read from the disk at run time. */
 export const MIGRATIONS = [
@@ -24,6 +25,7 @@ export const MIGRATIONS = [
   { name: "0007-keepers", up: keepers.up },
   { name: "0008-second-factor", up: secondFactor.up },
   { name: "0009-campaigns", up: campaigns.up },
+  { name: "0010-withdrawn", up: withdrawn.up },
 ];
 
 /** Any number that no other program is likely to take for a lock of its own. */

@@ -11,7 +11,7 @@ import { addAircraft, aircraftByTag } from "@/server/repositories/fleet";
 import { entriesOf, inspectFile } from "@/server/repositories/intake";
 import { confirmPassage, keepLearnt, learnText, proposalFor } from "@/server/repositories/learning";
 import { addNote, notesOf } from "@/server/repositories/notes";
-import { previewDocument } from "@/server/repositories/preview";
+import { previewDocuments } from "@/server/repositories/preview";
 import { raiseStandard } from "@/server/repositories/raise-standard";
 import { readingOf, vectorsOf } from "@/server/repositories/readings";
 import { readingsOf, sideChoices, sideOf } from "@/server/repositories/sides";
@@ -225,14 +225,14 @@ describe("documents that change", () => {
   it("case C69: before a definition is adopted it is told what on file would read differently", async () => {
     const idiom = (await currentDocuments("idiom")).find((each) => each.id === "statement");
     if (!idiom) throw new Error("no idiom");
-    expect((await previewDocument(idiom.text)).changed).toEqual([]);
-    const deaf = await previewDocument(idiom.text.replace('"put {key} {value...}"', '"set {key} {value...}"'));
+    expect((await previewDocuments([idiom.text])).changed).toEqual([]);
+    const deaf = await previewDocuments([idiom.text.replace('"put {key} {value...}"', '"set {key} {value...}"')]);
     expect(deaf.looked).toBeGreaterThan(0);
     expect(deaf.changed).toHaveLength(deaf.looked);
     expect(deaf.changed[0]?.says).toContain("becomes incomplete");
-    const comma = await previewDocument(idiom.text.replace('decimalMark: "."', 'decimalMark: ","'));
+    const comma = await previewDocuments([idiom.text.replace('decimalMark: "."', 'decimalMark: ","')]);
     expect(comma.changed[0]?.says).toMatch(/\d+ values, such as /);
-    expect(await codeOf(previewDocument("document: idiom"))).toBe("document-schema");
+    expect(await codeOf(previewDocuments(["document: idiom"]))).toBe("document-schema");
   });
 
   it("a release is learnt from a read-out, kept, and joined to its forerunner by confirmed rules", async () => {

@@ -81,6 +81,13 @@ const FILLED: readonly [string, (client: Client) => Promise<unknown>][] = [
   ["0006-ports", (client) => client.query("update bays set port = '/dev/ttyUSB0' where no = 6")],
   ["0007-keepers", (client) => client.query("update accounts set person = 'The lead' where name = 'lead'")],
   ["0008-second-factor", (client) => client.query("update accounts set second_step = 7 where name = 'technician'")],
+  [
+    "0009-campaigns",
+    (client) =>
+      client.query(
+        "insert into allowances (type, kind, name, reason, made_by) values ('Sedge', 'area', 'lights', 'Each its own', 'lead')",
+      ),
+  ],
 ];
 
 describe("a workshop of an earlier version", () => {

@@ -11,7 +11,8 @@ import {
   type PinnedDocument,
 } from "@/server/repositories/catalogue";
 import { keepLearnt, learnText, readinessFor } from "@/server/repositories/learning";
-import { previewDocument, type Rereading } from "@/server/repositories/preview";
+import { importPack, previewPack, type PackImported, type PackPreview } from "@/server/repositories/packs";
+import { previewDocuments, type Rereading } from "@/server/repositories/preview";
 import { textOf } from "@/server/repositories/readings";
 
 export interface LearnAsked {
@@ -34,9 +35,12 @@ export const TASKS = {
     const kept = await keepLearnt(learnt, account);
     return { ...learnt, kept, ready: await readinessFor(kept.id, learnt.left.length) };
   },
-  "preview-document": ({ raw }: { raw: Uint8Array }): Promise<Rereading> => previewDocument(text(raw)),
+  "preview-document": ({ raw }: { raw: Uint8Array }): Promise<Rereading> => previewDocuments([text(raw)]),
   "import-document": ({ raw, account }: { raw: Uint8Array; account: string }): Promise<Imported> =>
     importDocument(text(raw), account),
+  "preview-pack": ({ raw }: { raw: Uint8Array }): Promise<PackPreview> => previewPack(raw),
+  "import-pack": ({ raw, over, account }: { raw: Uint8Array; over: boolean; account: string }): Promise<PackImported> =>
+    importPack(raw, over, account),
   /** The lines of a job's plan on a board that does not exist; by the documents that the job goes by. */
   "play-twin": async ({ pins, input }: { pins: readonly PinnedDocument[] | null; input: TwinInput }) =>
     playOnTwin(input, await catalogueOf(pins)),

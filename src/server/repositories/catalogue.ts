@@ -45,10 +45,11 @@ const CURRENT =
 // Documents change rarely and resolving them takes a moment: kept until a new one comes in.
 const holder = globalThis as typeof globalThis & { freshStartCatalogue?: { stamp: string; usable: Usable } };
 
-/** Changes whenever a document comes in. */
+/** Changes whenever a document comes in, or is taken out of use. */
 export async function catalogueStamp(): Promise<string> {
   const row = await one<{ stamp: string }>(
-    "select count(*) || ':' || coalesce(max(id), 0) as stamp from catalogue_documents",
+    `select count(*) || ':' || coalesce(max(id), 0) || ':' || (select coalesce(max(id), 0) from document_standings) as stamp
+     from catalogue_documents`,
   );
   return row?.stamp ?? "";
 }
@@ -80,7 +81,8 @@ export interface PinnedDocument {
 /** The newest version of each document as it is now. */
 export const pinDocuments = (transaction?: Transaction): Promise<PinnedDocument[]> =>
   rows(
-    `select kind, document_id as id, version, sha256 from (${CURRENT}) d order by kind, document_id`,
+    `select kind, document_id as id, version, sha256 from (${CURRENT}) d
+     where (kind, document_id) not in (select kind, document_id from withdrawn_documents) order by kind, document_id`,
     [],
     transaction,
   );
@@ -142,7 +144,8 @@ async function buildPinned(pins: readonly PinnedDocument[]): Promise<Catalogue> 
 
 export const listDocuments = (): Promise<DocumentSummary[]> =>
   rows(
-    `select id, kind, document_id, version, imported_by, imported_at from (${CURRENT}) d order by kind, document_id`,
+    `select id, kind, document_id, version, imported_by, imported_at from (${CURRENT}) d
+     where (kind, document_id) not in (select kind, document_id from withdrawn_documents) order by kind, document_id`,
   );
 
 /** The newest version of each document, of one kind or of all. */
@@ -213,6 +216,14 @@ export async function importDocuments(texts: readonly string[], account: string)
         );
       imported.push({ kind, id, version, unchanged });
     }
+    // what comes in is used, also where it was withdrawn before
+    await run(
+      `insert into document_standings (kind, document_id, used, reason, account)
+       select kind, document_id, true, '', $2 from withdrawn_documents
+       where (kind, document_id) in (select * from jsonb_to_recordset($1::jsonb) as d(kind text, id text))`,
+      [JSON.stringify(imported.map(({ kind, id }) => ({ kind, id }))), account],
+      transaction,
+    );
     return imported;
   });
 }

@@ -71,13 +71,12 @@ function differenceOf(before: Recital | string, after: Recital | string): string
   return parts.length === 0 ? undefined : parts.join("; ");
 }
 
-/** The catalogue as it would be with a document; refuses one with which it would not hold together. */
-export async function catalogueWith(text: string): Promise<Catalogue> {
-  const document = valueOf(readDocument(text));
+/** The catalogue as it would be with documents; refuses those with which it would not hold together. */
+async function catalogueWith(documents: readonly CatalogueDocument[]): Promise<Catalogue> {
   const others = (await currentDocuments()).filter(
-    (each) => each.kind !== document.document || each.id !== document.id,
+    (each) => !documents.some(({ document, id }) => each.kind === document && each.id === id),
   );
-  return valueOf(buildCatalogue([...others.map((each) => each.body), document]));
+  return valueOf(buildCatalogue([...others.map((each) => each.body), ...documents]));
 }
 
 /** The releases whose read-outs a document concerns: those that descend from it, or that speak it. */
@@ -90,19 +89,20 @@ function concerned(document: CatalogueDocument, catalogue: Catalogue): string[] 
 }
 
 /**
- * What would read differently if a document came in: read-outs on file, read with and without it. Of each aircraft and
- * release the newest of each kind, those that the document concerns first.
+ * What would read differently if documents came in: read-outs on file, read with and without it. Of each aircraft and
+ * release the newest of each kind, those that they concern first.
  */
-export async function previewDocument(text: string): Promise<Rereading> {
-  const [now, then] = [await loadCatalogue(), await catalogueWith(text)];
-  const document = valueOf(readDocument(text));
-  if (!READ_BY.has(document.document)) return { looked: 0, total: 0, changed: [], unwritable: [] };
+export async function previewDocuments(texts: readonly string[]): Promise<Rereading> {
+  const documents = texts.map((text) => valueOf(readDocument(text)));
+  const [now, then] = [await loadCatalogue(), await catalogueWith(documents)];
+  const reading = documents.filter(({ document }) => READ_BY.has(document));
+  if (reading.length === 0) return { looked: 0, total: 0, changed: [], unwritable: [] };
   const newest = await rows<{ id: number; name: string; sha256: string; total: number }>(
     `select id, name, sha256, count(*) over ()::int as total from
        (select distinct on (release_id, aircraft_id, verdict) * from backups
         where source in ('job', 'bay', 'file') order by release_id, aircraft_id, verdict, taken_at desc) newest
      order by release_id = any($2) desc, taken_at desc limit $1`,
-    [MOST, concerned(document, then)],
+    [MOST, reading.flatMap((document) => concerned(document, then))],
   );
   const changed = [];
   for (const { id, name, sha256 } of newest) {
@@ -110,6 +110,6 @@ export async function previewDocument(text: string): Promise<Rereading> {
     const says = differenceOf(read(raw, now), read(raw, then));
     if (says !== undefined) changed.push({ id, name, says });
   }
-  const lacks = document.document === "idiom" ? unwritable(idiomOf(document)) : [];
+  const lacks = reading.flatMap((each) => (each.document === "idiom" ? unwritable(idiomOf(each)) : []));
   return { looked: newest.length, total: newest[0]?.total ?? 0, changed, unwritable: lacks };
 }

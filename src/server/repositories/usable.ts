@@ -115,11 +115,13 @@ export function usableOf(documents: readonly KeptDocument[]): Usable {
 }
 
 const COLUMNS = "id, kind, document_id, version, sha256, text, imported_at";
-const CURRENT = `select distinct on (kind, document_id) ${COLUMNS} from catalogue_documents order by kind, document_id, version desc`;
+/** Documents that were withdrawn are kept, and not used. */
+const IN_USE = "(kind, document_id) not in (select kind, document_id from withdrawn_documents)";
+const CURRENT = `select distinct on (kind, document_id) ${COLUMNS} from catalogue_documents where ${IN_USE} order by kind, document_id, version desc`;
 
 /** What of the documents on file can be used: mostly the newest version of each; others are looked at only when it has to be. */
 export async function readUsable(): Promise<Usable> {
   const current = tryBuild(await rows<KeptDocument>(CURRENT));
   if (current.ok) return { ...current.usable, aside: [] };
-  return usableOf(await rows<KeptDocument>(`select ${COLUMNS} from catalogue_documents order by id`));
+  return usableOf(await rows<KeptDocument>(`select ${COLUMNS} from catalogue_documents where ${IN_USE} order by id`));
 }

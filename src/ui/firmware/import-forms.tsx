@@ -5,6 +5,7 @@ import { useAsk } from "@/ui/base/ask";
 import { useDropped } from "@/ui/base/drop-anywhere";
 import { ProblemNote, Sheet } from "@/ui/base/parts";
 import { AdoptionNotes, useAdoption } from "@/ui/firmware/adopt";
+import { ImportPack } from "@/ui/firmware/packs";
 
 const PICK =
   "block w-full text-sm file:mr-3 file:min-h-8 file:rounded-base file:border file:border-edge file:bg-sheet file:px-3 file:text-sm file:text-ink";
@@ -22,6 +23,7 @@ export function ImportForms({ mayImport }: { readonly mayImport: boolean }) {
     <div id="import" className="grid gap-4">
       <ImportDocument />
       <ImportImage />
+      <ImportPack />
     </div>
   );
 }

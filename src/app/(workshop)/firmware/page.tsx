@@ -7,7 +7,9 @@ import { ImportForms } from "@/ui/firmware/import-forms";
 import { ProblemNote, Sheet } from "@/ui/base/parts";
 import { dayTime } from "@/ui/base/time";
 import { asideDocuments, everyImage, listDocuments, listImages, loadCatalogue } from "@/server/repositories/catalogue";
+import { withdrawnDocuments } from "@/server/repositories/withdrawals";
 import { mayActAs } from "@/server/roles";
+import { AskButton } from "@/ui/base/ask";
 import { requirePage } from "@/server/web/session";
 
 export const metadata: Metadata = { title: "Firmware" };
@@ -16,6 +18,8 @@ export default async function FirmwarePage() {
   const account = await requirePage();
   const [catalogue, documents, images] = [await loadCatalogue(), await listDocuments(), await listImages()];
   const aside = await asideDocuments();
+  const withdrawn = await withdrawnDocuments();
+  const isLead = mayActAs(account.role, "lead");
   const stored = (await everyImage()).map((image): StoredImage => ({
     id: image.id,
     title: titleOf(catalogue, image.release_id),
@@ -28,6 +32,7 @@ export default async function FirmwarePage() {
   }));
   const lineage = lineageOf(catalogue);
   const known = lineage.nodes.length;
+  const families = [...new Set(lineage.nodes.map(({ release }) => release.family))].toSorted();
   const releases = lineage.nodes.flatMap(({ release }) => catalogue.releases.get(release.id) ?? []);
   return (
     <>
@@ -125,7 +130,22 @@ export default async function FirmwarePage() {
           <ImageStore images={stored} />
           {catalogue.parts.size > 0 && <PartReleases catalogue={catalogue} />}
           <Sheet label="Documents" className="overflow-x-auto">
-            <h2 className="px-4 pt-3 pb-1">Documents</h2>
+            <div className="flex flex-wrap items-baseline justify-between gap-x-4 px-4 pt-3 pb-1">
+              <h2>Documents</h2>
+              <p className="text-sm">
+                As a pack:{" "}
+                {families.map((family) => (
+                  <a
+                    key={family}
+                    className="mr-2 inline-flex min-h-6 items-center"
+                    href={`/api/packs?family=${encodeURIComponent(family)}`}
+                    download
+                  >
+                    {family}
+                  </a>
+                ))}
+              </p>
+            </div>
             <table>
               <thead>
                 <tr>
@@ -159,8 +179,31 @@ export default async function FirmwarePage() {
               </tbody>
             </table>
           </Sheet>
+          {withdrawn.length > 0 && (
+            <Sheet label="Withdrawn" className="px-4 py-3.5">
+              <h2 id="withdrawn">Withdrawn: kept, and no longer used</h2>
+              <ul className="mt-1 grid gap-1 text-sm">
+                {withdrawn.map((each) => (
+                  <li key={`${each.kind} ${each.document_id}`} className="flex flex-wrap items-center gap-x-3">
+                    <span>
+                      {each.kind} <span className="key">{each.document_id}</span>, by {each.account} on{" "}
+                      {dayTime(each.at.getTime())}: {each.reason}
+                    </span>
+                    {isLead && (
+                      <AskButton
+                        path="/api/documents/standing"
+                        body={{ kind: each.kind, id: each.document_id, does: "use" }}
+                      >
+                        Use it again
+                      </AskButton>
+                    )}
+                  </li>
+                ))}
+              </ul>
+            </Sheet>
+          )}
         </div>
-        <ImportForms mayImport={mayActAs(account.role, "lead")} />
+        <ImportForms mayImport={isLead} />
       </div>
     </>
   );

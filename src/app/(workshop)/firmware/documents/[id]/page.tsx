@@ -7,7 +7,9 @@ import { DocumentEditor } from "@/ui/firmware/document-editor";
 import { documentById, listDocuments } from "@/server/repositories/catalogue";
 import { mayActAs } from "@/server/roles";
 import { requirePage } from "@/server/web/session";
+import { originOf } from "@/server/repositories/packs";
 import { rowId } from "@/server/web/row-id";
+import { Withdraw } from "@/ui/firmware/withdraw";
 
 interface Props {
   readonly params: Promise<{ id: string }>;
@@ -28,6 +30,8 @@ export default async function DocumentPage(props: Props) {
   const newest = (await listDocuments()).find(
     ({ kind, document_id }) => kind === document.kind && document_id === document.document_id,
   );
+  const [origin] = await originOf(document.id);
+  const isLead = mayActAs(account.role, "lead");
   const later = newest !== undefined && newest.version > document.version;
   return (
     <>
@@ -42,6 +46,9 @@ export default async function DocumentPage(props: Props) {
           <p className="text-sm text-faded">
             {document.kind}, version {document.version}, imported {dayTime(document.imported_at.getTime())} by{" "}
             {document.imported_by}
+            {origin &&
+              ` It came in the pack of ${origin.family} that ${origin.made_by} made on ${origin.made_at.toISOString().slice(0, 10)}, as version ${origin.version_there} there.`}
+            {newest === undefined && " It is withdrawn: kept, and no longer used."}
             {later && (
               <>
                 . <Link href={`/firmware/documents/${newest.id}`}>Version {newest.version}</Link> counts now.
@@ -49,9 +56,12 @@ export default async function DocumentPage(props: Props) {
             )}
           </p>
         </div>
-        <LinkButton href={`/api/documents/${document.id}`}>Download</LinkButton>
+        <div className="flex flex-wrap items-start gap-2">
+          <LinkButton href={`/api/documents/${document.id}`}>Download</LinkButton>
+          {isLead && newest !== undefined && !later && <Withdraw kind={document.kind} id={document.document_id} />}
+        </div>
       </div>
-      <DocumentEditor key={document.id} kept={document.text} mayImport={mayActAs(account.role, "lead")} />
+      <DocumentEditor key={document.id} kept={document.text} mayImport={isLead} />
     </>
   );
 }

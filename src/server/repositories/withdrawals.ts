@@ -1,0 +1,114 @@
+import { buildCatalogue, DOCUMENT_KINDS, type DocumentKind } from "@/core/catalog";
+import { ProblemError } from "@/core/problem";
+import { currentDocuments } from "@/server/repositories/catalogue";
+import { inTransaction, one, rows, run } from "@/server/sql";
+
+export interface Withdrawn {
+  readonly kind: DocumentKind;
+  readonly document_id: string;
+  readonly reason: string;
+  readonly account: string;
+  readonly at: Date;
+}
+
+/** Documents that are kept and not used any more. */
+export const withdrawnDocuments = (): Promise<Withdrawn[]> =>
+  rows("select kind, document_id, reason, account, at from withdrawn_documents order by at desc");
+
+const isKind = (kind: string): kind is DocumentKind => DOCUMENT_KINDS.some((each) => each === kind);
+
+const some = (names: readonly string[]) =>
+  names.length > 4 ? `${names.slice(0, 4).join(", ")} and ${names.length - 4} more` : names.join(", ");
+
+const counted = async (sql: string, id: string, say: (n: number) => string): Promise<string[]> => {
+  const found = await one<{ n: number }>(sql, [id]);
+  return found && found.n > 0 ? [say(found.n)] : [];
+};
+
+/** What in the workshop rests on a document, in words; empty where nothing does. */
+async function restingOn(kind: DocumentKind, id: string): Promise<string[]> {
+  const others = (await currentDocuments()).filter((each) => each.kind !== kind || each.id !== id);
+  const naming = others.filter(({ body }) => namesDocument(body, kind, id)).map((each) => each.id);
+  const held = buildCatalogue(others.map(({ body }) => body));
+  return [
+    ...(naming.length > 0 ? [`documents that name it: ${some(naming)}`] : []),
+    ...(held.ok || naming.length > 0 ? [] : [held.problem.message]),
+    ...(kind === "release" ? await restingOnRelease(id) : []),
+    ...(kind === "board-model"
+      ? await counted(
+          "select count(*)::int as n from boards where model_id = $1",
+          id,
+          (n) => `${n} boards of this model`,
+        )
+      : []),
+  ];
+}
+
+const restingOnRelease = async (id: string): Promise<string[]> => [
+  ...(await counted(
+    "select count(*)::int as n from backups where release_id = $1",
+    id,
+    (n) => `${n} read-outs of it on file`,
+  )),
+  ...(await counted(
+    "select count(*)::int as n from boards where release_id = $1",
+    id,
+    (n) => `${n} boards that run it`,
+  )),
+  ...(await counted("select count(*)::int as n from images where release_id = $1", id, (n) => `${n} images of it`)),
+];
+
+/** Fields by which documents name one another. */
+function namesDocument(body: Readonly<Record<string, unknown>>, kind: DocumentKind, id: string): boolean {
+  const list = (field: string) => (body[field] ?? []) as readonly Readonly<Record<string, unknown>>[];
+  switch (kind) {
+    case "idiom":
+      return body.idiom === id;
+    case "layout":
+      return body.layout === id;
+    case "processor":
+      return body.processor === id || list("targets").some(({ processor }) => processor === id);
+    case "release":
+    case "part-release":
+      return body.inherits === id || list("passages").some(({ from }) => from === id);
+    case "board-model":
+      return false;
+  }
+}
+
+/** Takes a document out of use: it is kept, with its versions. Refused while something stands on it, and said what. */
+export async function withdraw(kind: string, id: string, reason: string, account: string): Promise<void> {
+  await inTransaction(async (transaction) => {
+    // the same lock under which documents come in
+    await run("select pg_advisory_xact_lock(4171, 2)", [], transaction);
+    if (!isKind(kind) || !(await currentDocuments(kind)).some((each) => each.id === id))
+      throw new ProblemError({ code: "document-none", message: `No ${kind} document ${id} is in use` });
+    const resting = await restingOn(kind, id);
+    if (resting.length > 0)
+      throw new ProblemError({
+        code: "document-used",
+        message: `${id} cannot be withdrawn while something stands on it`,
+        detail: resting.join("; "),
+        hint: "Withdraw or change that first",
+      });
+    await run(
+      "insert into document_standings (kind, document_id, used, reason, account) values ($1, $2, false, $3, $4)",
+      [kind, id, reason, account],
+      transaction,
+    );
+  });
+}
+
+/** Takes a withdrawn document into use again; the whole catalogue has to hold together with it. */
+export async function backInUse(kind: string, id: string, account: string): Promise<void> {
+  await inTransaction(async (transaction) => {
+    await run("select pg_advisory_xact_lock(4171, 2)", [], transaction);
+    if (!(await withdrawnDocuments()).some((each) => each.kind === kind && each.document_id === id))
+      throw new ProblemError({ code: "document-none", message: `No ${kind} document ${id} is withdrawn` });
+    await run(
+      "insert into document_standings (kind, document_id, used, reason, account) values ($1, $2, true, '', $3)",
+      [kind, id, account],
+      transaction,
+    );
+  });
+}
