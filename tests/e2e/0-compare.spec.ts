@@ -171,7 +171,6 @@ test("read-outs are brought as files, looked at, given to their aircraft, and fi
   await expect(row).toContainText("Proposed by its chip id");
   await expect(table.getByRole("row").filter({ hasText: "diary.txt" })).toContainText("No read-out was found");
   await expectAccessible(page);
-  await picture(page, "intake");
   await page.getByRole("button", { name: "File it" }).click();
   await expect(row).toContainText("filed with QW-02");
 });

@@ -13,6 +13,7 @@ import { carryoverBench } from "./carryover";
 import { configurationBench } from "./configuration";
 import { growthBench } from "./growth";
 import { imageBench } from "./images";
+import { languagesBench } from "./languages";
 import { loadersBench } from "./loaders";
 import { targetsBench } from "./targets";
 import { catalogue, CHIP, imageFile, release, statementIdiom } from "../support/workshop";
@@ -145,6 +146,7 @@ async function main() {
   await baysBench(say);
   configurationBench(say);
   growthBench(say);
+  languagesBench(say);
   await carryoverBench(say);
   imageBench(say);
   targetsBench(say);

@@ -17,7 +17,7 @@ import {
 import { findValues, valueShape } from "@/core/learn/propose/values";
 import { ok, refuse, type Result } from "@/core/problem";
 
-export { formOfMarks, meaningOfMarks, withForm, withGiven, type Mark } from "@/core/learn/propose/marks";
+export { formOfMarks, withForm, withGiven, type Mark } from "@/core/learn/propose/marks";
 export type { Found } from "@/core/learn/propose/sample";
 
 /** What the product cannot tell, asked on the sample itself: the lines that it is about, and what they may be. */

@@ -13,7 +13,7 @@ export interface Mark {
 const REST: ReadonlySet<FieldName> = new Set<FieldName>(["value", "values", "cells"]);
 
 /** What marked stretches make of their line, where nobody says what it means: the meaning whose fields they are. */
-export function meaningOfMarks(marks: readonly Mark[]): LineMeaning | undefined {
+function meaningOfMarks(marks: readonly Mark[]): LineMeaning | undefined {
   const fields = new Set(marks.map(({ field }) => field));
   if (FACT_FIELDS.some((field) => fields.has(field)) || fields.has("name")) return "fact";
   const fits = (Object.keys(FIELDS_OF) as LineMeaning[]).filter(
