@@ -48,6 +48,7 @@ const KINDS: Readonly<
   "allowances-ended": { table: "allowances" },
   document_standings: { table: "document_standings" },
   document_origins: { table: "document_origins" },
+  read_as: { table: "read_as" },
 };
 /** Rows that must have a seal of their kind. */
 const MUST: Readonly<Record<string, string>> = {

@@ -10,6 +10,7 @@ import { toCsv, toJson, toZip } from "@/server/repositories/exports";
 import { addAircraft, aircraftByTag } from "@/server/repositories/fleet";
 import { entriesOf, inspectFile } from "@/server/repositories/intake";
 import { confirmPassage, keepLearnt, learnText, proposalFor } from "@/server/repositories/learning";
+import { fileBroughtReadout } from "@/server/repositories/brought";
 import { addNote, notesOf } from "@/server/repositories/notes";
 import { previewDocuments } from "@/server/repositories/preview";
 import { raiseStandard } from "@/server/repositories/raise-standard";
@@ -252,5 +253,35 @@ describe("documents that change", () => {
     expect((await loadCatalogue()).releases.get("learnt-24")?.passages).toMatchObject([{ from: "heddle-23" }]);
     expect(await codeOf(confirmPassage("heddle-23", "learnt-24", sure, "lead"))).toBe("passage-known");
     expect(await codeOf(confirmPassage("heddle-22", "learnt-24", [99_999], "lead"))).toBe("rule-none");
+  });
+});
+
+describe("what a text is read as", () => {
+  it("is offered with what speaks for each; what a person says counts from then on, wherever it is read", async () => {
+    await addAircraft({ tag: "QW-44", label: "", type: "Sedge" });
+    // a part of a read-out, without the lines that say what it is from
+    const whole = new TextDecoder().decode(text({}, "all", "heddle-19"));
+    const lines = whole.split("\n");
+    const about = lines.filter((line) => line.startsWith(";; target"));
+    const active = lines.filter((line) => line.startsWith("use ")).slice(-3);
+    const values = lines.filter((line) => line.startsWith("put ")).slice(0, 60);
+    const part = new TextEncoder().encode([...about, ...values, ...active].join("\n"));
+    const [entry] = await inspectFile(part, "part.txt");
+    const offered = entry?.candidates.map(({ releaseId }) => releaseId) ?? [];
+    expect(offered).toEqual(expect.arrayContaining(["heddle-18", "heddle-19"]));
+    expect(entry?.candidates[0]?.evidence).toMatch(/^\d+ of \d+ settings are known to it$/);
+    const brought = { file: part, tag: "QW-44", entry: undefined, account: "technician" };
+    const told = { releaseId: "heddle-19", extent: "moved" as const };
+    const { id, verdict } = await fileBroughtReadout({ ...brought, told });
+    expect(verdict).toBe("moved-only");
+    const kept = await backupById(id);
+    const reading = await readingOf(kept.row.sha256);
+    expect([reading.release.id, reading.completeness.verdict]).toEqual(["heddle-19", "moved-only"]);
+    expect(reading.completeness.findings.some(({ text: says }) => says.includes("because somebody said so"))).toBe(
+      true,
+    );
+    expect(await codeOf(fileBroughtReadout({ ...brought, tag: "QW-43", told: { releaseId: "no-such" } }))).toBe(
+      "release-unknown",
+    );
   });
 });

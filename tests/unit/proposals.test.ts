@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { checkDocument, readDocument, resolveRelease } from "@/core/catalog";
 import { idiomOf, readStatements, reciteBytes, reciteLines } from "@/core/idiom";
-import { learnRelease, proposeIdiom } from "@/core/learn";
+import { examine, formOfMarks, learnRelease, proposeIdiom, withForm, withGiven, type Mark } from "@/core/learn";
 import { valueOf } from "@/core/problem";
 import { configurations } from "../support/configurations";
 import { definitions, smallCatalogue } from "../support/idioms";
@@ -110,5 +110,59 @@ describe("a release from the same sample", () => {
       ["pack", 2],
     ]);
     expect(of.tables.map(({ name: table, rows }) => [table, rows.length])).toEqual([["sockets", 2]]);
+  });
+});
+
+describe("stretches that are marked on the sample", () => {
+  const marked = (line: string, ...words: readonly (readonly [string, Mark["field"]])[]) =>
+    words.map(([word, field]): Mark => ({ from: line.indexOf(word), to: line.indexOf(word) + word.length, field }));
+
+  it.each([
+    ["lists", "made by Reedling 4, pads T1"],
+    ["ledger", "! Reedling 4 for T1"],
+    ["sheet", "# version 4 / T1"],
+  ] as const)("%s: what says the firmware in prose becomes a form, and is read from then on", (name, line) => {
+    const { text } = language(name);
+    const proposed = valueOf(proposeIdiom(text, about));
+    const words = [
+      ["Reedling", "family"],
+      ["4", "release"],
+      ["T1", "target"],
+    ] as const;
+    const form = valueOf(formOfMarks(line, marked(line, ...words.filter(([word]) => line.includes(word)))));
+    const definition = valueOf(withForm(proposed.definition, form, line));
+    const told = valueOf(examine(definition, text));
+    expect(told.told - told.understood).toBe(0);
+    expect(told.questions.map(({ id }) => id)).toEqual(line.includes("Reedling") ? [] : ["family"]);
+    const given = valueOf(withGiven(definition, "family", "Reedling"));
+    expect(valueOf(examine(given, text)).questions).toEqual([]);
+  });
+
+  it("whatever is marked, the form reads its own line, or it is refused in words", () => {
+    const fields = fc.constantFrom<Mark["field"]>(
+      "key",
+      "value",
+      "profile",
+      "number",
+      "table",
+      "cells",
+      "family",
+      "release",
+      "member",
+    );
+    const marks = fc.array(fc.record({ from: fc.nat(30), to: fc.nat(30), field: fields }), { maxLength: 4 });
+    fc.assert(
+      fc.property(fc.string({ minLength: 1, maxLength: 30 }), marks, (line, drawn) => {
+        const form = formOfMarks(line, drawn);
+        if (!form.ok) return;
+        const made = withForm(
+          'document: idiom\nid: x\ntitle: X\nspelling: { decimalMark: ".", "on": a, "off": b, listMark: "+", empty: c }\nquote: "\'"\nfacts: {}\nlines: []\nrecital: {}\n',
+          form.value,
+          line,
+        );
+        if (!made.ok) expect(made.problem.message.length).toBeGreaterThan(10);
+      }),
+      { numRuns: 500 },
+    );
   });
 });

@@ -1,6 +1,7 @@
 import type { Catalogue, Release } from "@/core/catalog";
 import { idiomOf } from "@/core/idiom/definition";
-import { recogniseText, type Recognised } from "@/core/idiom/recognise";
+import { candidatesFor, readTextAs, recogniseText, type Candidate, type Recognised } from "@/core/idiom/recognise";
+import type { ReadAs } from "@/core/idiom/recital";
 import { ok, refuse, type Result } from "@/core/problem";
 
 const strict = new TextDecoder("utf-8", { fatal: true });
@@ -47,12 +48,29 @@ export function textOfBytes(raw: Uint8Array): Result<string> {
  * Reads bytes as read-outs of whichever idiom understands them. What is no UTF-8 may be of a language that writes in
  * Latin-1, where the workshop has one.
  */
-export function recogniseRaw(raw: Uint8Array, catalogue: Catalogue, assumed?: Release): Result<Recognised> {
+export function recogniseRaw(raw: Uint8Array, catalogue: Catalogue, as?: ReadAs): Result<Recognised> {
+  if (as) {
+    const text = textFor(raw, as.release, catalogue);
+    return text.ok ? readTextAs(text.value, catalogue, as) : text;
+  }
   const oneByte = [...catalogue.idioms.values()].some((document) => idiomOf(document).text.encoding === "latin-1");
   if (oneByte && asUtf8(raw) === undefined) {
-    const recognised = recogniseText(asLatin1(raw), catalogue, assumed);
+    const recognised = recogniseText(asLatin1(raw), catalogue);
     if (recognised.ok && recognised.value.recital.idiom.text.encoding === "latin-1") return recognised;
   }
   const text = textOfBytes(raw);
-  return text.ok ? recogniseText(text.value, catalogue, assumed) : text;
+  return text.ok ? recogniseText(text.value, catalogue) : text;
+}
+
+/** The text of bytes in the encoding of a release's language. */
+function textFor(raw: Uint8Array, release: Release, { idioms }: Catalogue): Result<string> {
+  const document = idioms.get(release.idiom);
+  const oneByte = document !== undefined && idiomOf(document).text.encoding === "latin-1" && asUtf8(raw) === undefined;
+  return oneByte ? ok(asLatin1(raw)) : textOfBytes(raw);
+}
+
+/** Every release that bytes may be read as, in any language of the catalogue. */
+export function candidatesForRaw(raw: Uint8Array, catalogue: Catalogue): Candidate[] {
+  const text = textOfBytes(raw);
+  return candidatesFor(text.ok ? text.value : asLatin1(raw), catalogue);
 }

@@ -40,6 +40,8 @@ interface Evidence {
   readonly readouts: number;
   /** The text does not say what it comes from: it is read as of a release that its settings fit. */
   readonly assumed: boolean;
+  /** Somebody named the release that it is read as. */
+  readonly saidSo: boolean;
 }
 
 /** The check that the idiom's closing statement carries. */
@@ -203,6 +205,12 @@ export function judgeCompleteness(evidence: Evidence): Completeness {
         },
       ]
     : [...evidence.closing];
+  if (evidence.saidSo)
+    findings.push({
+      against: false,
+      look: true,
+      text: `It is read as ${releaseTitle(release)}${movedOnly ? ", moved values only," : ""} because somebody said so`,
+    });
   const missing = doubts.values.filter(({ cause }) => cause === "missing");
   const held = scopesHeld(configuration);
   const missingProfiles = movedOnly

@@ -152,6 +152,42 @@ export function recitalsOf(read: ReadText, idiom: Idiom, catalogue: Catalogue, a
   return ok(recitals);
 }
 
+/** What somebody says that a text is, against or beside what it says itself. */
+export interface ReadAs {
+  readonly release: Release;
+  /** What it holds: everything, or only what differs from the defaults; without it what the text says. */
+  readonly extent?: "all" | "moved";
+}
+
+/** The read-outs of a text as of a release that somebody named. */
+export function recitalsAs(read: ReadText, idiom: Idiom, { release, extent }: ReadAs): Result<Recital[]> {
+  const found = findReadouts(read.clauses, idiom);
+  const meant = read.clauses.flatMap((clause, i) => (clause.statements.some(meansSomething) ? [i] : []));
+  const [first, last] = [meant[0], meant.at(-1)];
+  if (first === undefined || last === undefined)
+    return refuse({
+      code: "backup-foreign",
+      message: "No read-out was found in this text",
+      detail: `Nothing in ${read.lines.length} lines is in the ${idiom.title.toLowerCase()}`,
+      hint: "Choose a release that speaks another language",
+    });
+  const spans = found.length > 0 ? found : [{ first, last }];
+  return ok(
+    spans.map((span) => {
+      const identity = identityOf(read.clauses.slice(span.first, span.last + 1), idiom);
+      const told = {
+        idiom,
+        release,
+        identity,
+        assumed: false,
+        saidSo: true,
+        ...(extent === undefined ? {} : { extent }),
+      };
+      return oneRecital(read, span, spans.length, told);
+    }),
+  );
+}
+
 /** Of several read-outs the last complete one, else the last. */
 export const chooseRecital = (recitals: readonly Recital[]): Recital | undefined =>
   recitals.filter((r) => r.completeness.verdict === "complete").at(-1) ?? recitals.at(-1);
@@ -170,6 +206,9 @@ interface Origin {
   readonly release: Release;
   readonly identity: Identity;
   readonly assumed: boolean;
+  /** Somebody named the release. */
+  readonly saidSo?: boolean;
+  readonly extent?: "all" | "moved";
 }
 
 function oneRecital(read: ReadText, span: Span, readouts: number, origin: Origin): Recital {
@@ -178,7 +217,10 @@ function oneRecital(read: ReadText, span: Span, readouts: number, origin: Origin
   const first = clauses[0]?.line ?? 1;
   const last = clauses.at(-1)?.line ?? first;
   const closing = judgeEnd(read, { first, last }, clauses, idiom);
-  const movedOnly = identity.extent !== undefined && identity.extent === idiom.recital.movedWord;
+  const movedOnly =
+    origin.extent === undefined
+      ? identity.extent !== undefined && identity.extent === idiom.recital.movedWord
+      : origin.extent === "moved";
   const vouching = { vouched: closing.fits && !assumed, movedOnly };
   const configuration = configurationOf(clauses, idiom, release, identity, vouching);
   const outside = read.clauses.filter(
@@ -194,6 +236,7 @@ function oneRecital(read: ReadText, span: Span, readouts: number, origin: Origin
     outside,
     readouts,
     assumed,
+    saidSo: origin.saidSo === true,
   });
   return {
     lines: read.lines,

@@ -2,14 +2,22 @@ import { findRelease, releaseTitle, type Catalogue, type Release } from "@/core/
 import { parseValue } from "@/core/config";
 import { identityOf, keyIndex } from "@/core/idiom/places";
 import { idiomOf, type Idiom } from "@/core/idiom/definition";
-import { checkReadable, chooseRecital, findReadouts, recitalsOf, type Recital } from "@/core/idiom/recital";
+import {
+  checkReadable,
+  chooseRecital,
+  findReadouts,
+  recitalsAs,
+  recitalsOf,
+  type ReadAs,
+  type Recital,
+} from "@/core/idiom/recital";
 import { readStatements, type ReadText, type Statement } from "@/core/idiom/statement";
 import { ok, refuse, type Problem, type Result } from "@/core/problem";
 
 /** Why a text is taken for what it is taken for, in words. */
 export interface Recognition {
-  /** `said`: the text names its firmware. `fits`: its settings are those of a release. */
-  readonly by: "said" | "fits";
+  /** `said`: the text names its firmware. `fits`: its settings are those of a release. `told`: a person named it. */
+  readonly by: "said" | "fits" | "told";
   readonly evidence: readonly string[];
 }
 
@@ -141,6 +149,55 @@ export function recogniseText(text: string, catalogue: Catalogue, assumed?: Rele
   }
   if (unknown) return refuse(unknown);
   return recogniseByFit(readings, catalogue, assumed);
+}
+
+/** A release that a text may be read as, and what speaks for it. */
+export interface Candidate {
+  readonly releaseId: string;
+  readonly title: string;
+  readonly evidence: string;
+}
+
+const MOST_CANDIDATES = 12;
+
+/** Every release that a text may be of: those that it names first, then those that know most of its settings. */
+export function candidatesFor(text: string, catalogue: Catalogue): Candidate[] {
+  if (!checkReadable(text).ok) return [];
+  const readings = new Map([...catalogue.idioms].map(([id, document]) => [id, readIn(text, idiomOf(document))]));
+  const found = [...catalogue.releases.values()].flatMap((release) => {
+    const reading = readings.get(release.idiom);
+    if (!reading) return [];
+    const identity = identityOf(reading.read.clauses, reading.idiom);
+    const said = identity.family === release.family && identity.release === release.version;
+    const { sets, fit } = fitOf(reading, release);
+    if (!said && (sets < LEAST_SETS || fit < sets * LEAST_SHARE)) return [];
+    const evidence = `${said ? "it names it; " : ""}${fit} of ${sets} settings are known to it`;
+    return [{ releaseId: release.id, title: releaseTitle(release), evidence, said, fit, builtOn: release.builtOn }];
+  });
+  return found
+    .toSorted((a, b) => Number(b.said) - Number(a.said) || b.fit - a.fit || (a.builtOn < b.builtOn ? 1 : -1))
+    .slice(0, MOST_CANDIDATES)
+    .map(({ releaseId, title, evidence }) => ({ releaseId, title, evidence }));
+}
+
+/** A text as of a release that somebody named, whatever it says itself. */
+export function readTextAs(text: string, catalogue: Catalogue, as: ReadAs): Result<Recognised> {
+  const checked = checkReadable(text);
+  if (!checked.ok) return checked;
+  const document = catalogue.idioms.get(as.release.idiom);
+  if (!document)
+    return refuse({
+      code: "idiom-none",
+      message: `The language of ${releaseTitle(as.release)} is not in the catalogue`,
+    });
+  const idiom = idiomOf(document);
+  const reading = readIn(text, idiom);
+  const recitals = recitalsAs(reading.read, idiom, as);
+  if (!recitals.ok) return recitals;
+  const recital = chooseRecital(recitals.value);
+  if (!recital) return refuse({ code: "backup-foreign", message: "No read-out was found in this text" });
+  const evidence = [`Somebody said that it is of ${releaseTitle(as.release)}`];
+  return ok({ recitals: recitals.value, recital, recognition: { by: "told", evidence } });
 }
 
 function recogniseByFit(

@@ -6,11 +6,13 @@ import { getDb } from "@/server/db";
 import { holdFence } from "@/server/repositories/bench";
 import { getBlob, putBlob, sha256 } from "@/server/repositories/blobs";
 import { loadCatalogue } from "@/server/repositories/catalogue";
-import { readingOf, recogniseBytes } from "@/server/repositories/readings";
-import { inTransaction, one, rows, storable } from "@/server/sql";
+import { readingOf, recogniseBytes, toldOf, type ToldAs } from "@/server/repositories/readings";
+import { inTransaction, one, rows, run, storable } from "@/server/sql";
 import type { Backup } from "@/server/models";
 
 export interface NewBackup {
+  /** What somebody says that it is, against or beside what it says itself. */
+  readonly told?: ToldAs | undefined;
   readonly raw: Uint8Array;
   readonly tag: string;
   readonly aircraftId: number | null;
@@ -71,12 +73,18 @@ export async function fileBackup(
   backup: NewBackup,
   catalogue?: Catalogue,
 ): Promise<{ id: number; name: string; recital: Recital }> {
-  const { recital } = await recogniseBytes(backup.raw, catalogue);
+  const { recital } = await recogniseBytes(backup.raw, catalogue, backup.told ?? (await toldOf(sha256(backup.raw))));
   const { completeness, release, configuration } = recital;
   const name = backupName(backup.tag, releaseTitle(release), backup.at);
   const id = await inTransaction(async (transaction) => {
     if (backup.fence) await holdFence(backup.fence.benchId, backup.fence.fence, transaction);
     const hash = await putBlob(backup.raw, transaction);
+    if (backup.told)
+      await run(
+        "insert into read_as (sha256, release_id, extent, account) values ($1, $2, $3, $4)",
+        [hash, backup.told.releaseId, backup.told.extent ?? null, backup.account],
+        transaction,
+      );
     const row = await getDb().Backup.create(
       storable({
         aircraft_id: backup.aircraftId,
@@ -169,7 +177,7 @@ export async function recitalOf(id: number, catalogue?: Catalogue): Promise<Reci
   const row = await getDb().Backup.findByPk(id);
   if (!row) throw new ProblemError({ code: "backup-none", message: "There is no such backup" });
   if (catalogue === undefined || catalogue === (await loadCatalogue())) return readingOf(row.sha256);
-  return (await recogniseBytes(await getBlob(row.sha256), catalogue)).recital;
+  return (await recogniseBytes(await getBlob(row.sha256), catalogue, await toldOf(row.sha256))).recital;
 }
 
 const SAMPLE_LINES = 60;

@@ -1,5 +1,6 @@
 import { ProblemError } from "@/core/problem";
 import { fileBackup, knownCopy } from "@/server/repositories/backups";
+import type { ToldAs } from "@/server/repositories/readings";
 import { aircraftByTag } from "@/server/repositories/fleet";
 import { entriesOf } from "@/server/repositories/intake";
 
@@ -10,6 +11,7 @@ export interface Brought {
   /** Which file of an archive. */
   readonly entry: string | undefined;
   readonly account: string;
+  readonly told?: ToldAs | undefined;
 }
 
 /** Files it with an aircraft. The same bytes are filed once. */
@@ -18,6 +20,7 @@ export async function fileBroughtReadout({
   tag,
   entry,
   account,
+  told,
 }: Brought): Promise<{ id: number; verdict: string }> {
   const aircraft = await aircraftByTag(tag);
   if (!aircraft) throw new ProblemError({ code: "aircraft-none", message: `There is no aircraft ${tag}` });
@@ -41,6 +44,7 @@ export async function fileBroughtReadout({
     source: "file",
     account,
     at: new Date().toISOString(),
+    told,
   });
   return { id, verdict: recital.completeness.verdict };
 }

@@ -3,11 +3,12 @@ import { promisify } from "node:util";
 import { crc32 } from "node:zlib";
 import { fromBuffer, type Entry, type Options, type ZipFile } from "yauzl";
 import { releaseTitle } from "@/core/catalog";
-import type { Finding, Recognised } from "@/core/idiom";
+import { candidatesForRaw, type Candidate, type Finding, type Recognised } from "@/core/idiom";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import type { Backup } from "@/server/models";
 import { sha256 } from "@/server/repositories/blobs";
 import { boardsByChip } from "@/server/repositories/boards";
+import { loadCatalogue } from "@/server/repositories/catalogue";
 import { recogniseBytes } from "@/server/repositories/readings";
 import { one } from "@/server/sql";
 
@@ -33,7 +34,11 @@ export interface InspectedEntry {
   readonly sizeBytes: number;
   readonly proposal?: Proposal;
   readonly problem?: Problem;
+  /** Every release that it may be read as, with what speaks for each; of many files of one archive only the first ones. */
+  readonly candidates: readonly Candidate[];
 }
+
+const LOOKED_AT = 20;
 
 const MAX_ENTRIES = 200;
 const MAX_ENTRY_BYTES = 4_000_000;
@@ -168,8 +173,10 @@ async function inspectOne(bytes: Uint8Array, name: string): Promise<Proposal> {
 /** Looks at what was dropped; nothing is kept. A file that cannot be read is named with its reason beside the others. */
 export async function inspectFile(raw: Uint8Array, name: string): Promise<InspectedEntry[]> {
   const inspected: InspectedEntry[] = [];
+  const catalogue = await loadCatalogue();
   for (const entry of await entriesOf(raw, name)) {
-    const about = { name: entry.name, sizeBytes: entry.bytes.length };
+    const candidates = inspected.length < LOOKED_AT ? candidatesForRaw(entry.bytes, catalogue) : [];
+    const about = { name: entry.name, sizeBytes: entry.bytes.length, candidates };
     try {
       inspected.push({ ...about, proposal: await inspectOne(entry.bytes, entry.name) });
     } catch (error) {

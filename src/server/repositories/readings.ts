@@ -1,22 +1,45 @@
 import { vectorOf, type Vector } from "@/core/compare";
-import { recogniseRaw, textOfBytes, type Recital, type Recognised } from "@/core/idiom";
-import type { Catalogue, Release } from "@/core/catalog";
+import { recogniseRaw, textOfBytes, type ReadAs, type Recital, type Recognised } from "@/core/idiom";
+import { releaseById, type Catalogue } from "@/core/catalog";
 import { valueOf } from "@/core/problem";
 import { getBlob } from "@/server/repositories/blobs";
 import { catalogueStamp, loadCatalogue } from "@/server/repositories/catalogue";
-import { rows, run, jsonText } from "@/server/sql";
+import { jsonText, one, rows, run } from "@/server/sql";
 
 /** The text of bytes; refuses what is broken all over. */
 export const textOf = (raw: Uint8Array): string => valueOf(textOfBytes(raw));
 
 /** Reads bytes as text and as read-outs of whichever idiom understands them. Problems name the place. */
-export async function recogniseBytes(raw: Uint8Array, catalogue?: Catalogue, assumed?: Release): Promise<Recognised> {
-  return valueOf(recogniseRaw(raw, catalogue ?? (await loadCatalogue()), assumed));
+export async function recogniseBytes(raw: Uint8Array, catalogue?: Catalogue, told?: ToldAs): Promise<Recognised> {
+  const whole = catalogue ?? (await loadCatalogue());
+  return valueOf(recogniseRaw(raw, whole, told && readAs(told, whole)));
+}
+
+/** What a person says that a text is. */
+export interface ToldAs {
+  readonly releaseId: string;
+  readonly extent?: "all" | "moved";
+}
+
+function readAs({ releaseId, extent }: ToldAs, catalogue: Catalogue): ReadAs {
+  return { release: valueOf(releaseById(catalogue, releaseId)), ...(extent === undefined ? {} : { extent }) };
+}
+
+/** What somebody said that stored bytes are, last. */
+export async function toldOf(sha256: string): Promise<ToldAs | undefined> {
+  const row = await one<{ release_id: string; extent: "all" | "moved" | null }>(
+    "select release_id, extent from read_as where sha256 = $1 order by id desc limit 1",
+    [sha256],
+  );
+  return row && { releaseId: row.release_id, ...(row.extent === null ? {} : { extent: row.extent }) };
 }
 
 /** Raised when texts are read otherwise than before: what was derived by an older reader is derived again. */
 const READER = "2";
-const readingStamp = async () => `${READER}/${await catalogueStamp()}`;
+const readingStamp = async () => {
+  const told = await one<{ last: number }>("select coalesce(max(id), 0)::int as last from read_as");
+  return `${READER}/${await catalogueStamp()}/${told?.last ?? 0}`;
+};
 
 const KEPT = 300;
 const holder = globalThis as typeof globalThis & {
@@ -35,7 +58,7 @@ export async function readingOf(sha256: string): Promise<Recital> {
     cache.set(name, known);
     return known;
   }
-  const { recital } = await recogniseBytes(await getBlob(sha256));
+  const { recital } = await recogniseBytes(await getBlob(sha256), undefined, await toldOf(sha256));
   cache.set(name, recital);
   for (const old of cache.keys()) {
     if (cache.size <= KEPT) break;

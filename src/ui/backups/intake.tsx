@@ -21,7 +21,13 @@ interface Proposal {
   readonly tagBy: string;
   readonly duplicate: { readonly id: number; readonly name: string } | null;
 }
+interface Candidate {
+  readonly releaseId: string;
+  readonly title: string;
+  readonly evidence: string;
+}
 interface Entry {
+  readonly candidates: readonly Candidate[];
   readonly name: string;
   readonly sizeBytes: number;
   readonly proposal?: Proposal;
@@ -33,6 +39,10 @@ interface Item extends Entry {
   /** Name of the file that it came in, when that is an archive. */
   readonly archive: boolean;
   readonly tag: string;
+  /** What it is to be read as; empty: what it says itself. */
+  readonly as: string;
+  /** What it holds, where the text does not say or says it wrongly. */
+  readonly extent: string;
   readonly filed?: number;
   readonly refused?: Problem;
 }
@@ -73,6 +83,8 @@ export function Intake({ tags }: { readonly tags: readonly string[] }) {
           file: file.body,
           archive,
           tag: entry.proposal?.tag ?? "",
+          as: "",
+          extent: "",
         })),
       ]);
     }
@@ -85,14 +97,19 @@ export function Intake({ tags }: { readonly tags: readonly string[] }) {
   useDropped("read-outs", lookAtFiles);
 
   const ready = items.filter(
-    (item) => item.proposal && item.tag !== "" && item.filed === undefined && !item.proposal.duplicate,
+    (item) => (item.proposal ?? item.as) && item.tag !== "" && item.filed === undefined && !item.proposal?.duplicate,
   );
 
   const fileAll = async () => {
     for (const [i, item] of ready.entries()) {
       setBusy(`Filing ${i + 1} of ${ready.length}`);
-      const entry = item.archive ? `&entry=${encodeURIComponent(item.name)}` : "";
-      const answer = await send<{ id: number }>(`/api/backups?tag=${encodeURIComponent(item.tag)}${entry}`, item.file);
+      const query = new URLSearchParams({
+        tag: item.tag,
+        ...(item.archive ? { entry: item.name } : {}),
+        ...(item.as === "" ? {} : { as: item.as }),
+        ...(item.extent === "" || item.as === "" ? {} : { extent: item.extent }),
+      });
+      const answer = await send<{ id: number }>(`/api/backups?${query.toString()}`, item.file);
       setItems((old) =>
         old.map((each) =>
           each.key !== item.key
@@ -158,8 +175,8 @@ export function Intake({ tags }: { readonly tags: readonly string[] }) {
                     key={item.key}
                     item={item}
                     tags={tags}
-                    onTag={(tag) =>
-                      setItems((old) => old.map((each) => (each.key === item.key ? { ...each, tag } : each)))
+                    onChange={(change) =>
+                      setItems((old) => old.map((each) => (each.key === item.key ? { ...each, ...change } : each)))
                     }
                   />
                 ))}
@@ -185,20 +202,22 @@ export function Intake({ tags }: { readonly tags: readonly string[] }) {
 function IntakeRow({
   item,
   tags,
-  onTag,
+  onChange,
 }: {
   readonly item: Item;
   readonly tags: readonly string[];
-  readonly onTag: (tag: string) => void;
+  readonly onChange: (change: Partial<Pick<Item, "tag" | "as" | "extent">>) => void;
 }) {
   const { proposal } = item;
   if (!proposal)
     return (
       <tr>
         <td className="min-w-32 wrap-anywhere">{item.name}</td>
-        <td colSpan={3} className="text-sm">
+        <td colSpan={2} className="text-sm">
           <StateShape shape="square" /> {item.problem?.message}. {item.problem?.detail}
+          <Otherwise item={item} onChange={onChange} />
         </td>
+        <td className="text-sm">{item.as !== "" && <Whose item={item} tags={tags} onChange={onChange} />}</td>
       </tr>
     );
   const [shape, say] = SAY[proposal.verdict];
@@ -213,6 +232,7 @@ function IntakeRow({
             {text}.
           </span>
         ))}
+        {item.filed === undefined && <Otherwise item={item} onChange={onChange} />}
       </td>
       <td className="text-sm">
         <StateShape shape={shape} /> {say}
@@ -237,19 +257,7 @@ function IntakeRow({
           </>
         ) : (
           <>
-            <select
-              aria-label={`Aircraft of ${item.name}`}
-              value={item.tag}
-              onChange={(event) => onTag(event.target.value)}
-              className={FIELD_LOOK.plain}
-            >
-              <option value="">Choose…</option>
-              {tags.map((tag) => (
-                <option key={tag} value={tag}>
-                  {tag}
-                </option>
-              ))}
-            </select>
+            <Whose item={item} tags={tags} onChange={onChange} />
             <span className="block text-faded">
               {proposal.tag === null ? `${proposal.tagBy}.` : `Proposed by ${proposal.tagBy}.`}
             </span>
@@ -258,5 +266,87 @@ function IntakeRow({
         {item.refused && <ProblemNote problem={item.refused} />}
       </td>
     </tr>
+  );
+}
+
+type Changing = Parameters<typeof IntakeRow>[0]["onChange"];
+
+function Whose({
+  item,
+  tags,
+  onChange,
+}: {
+  readonly item: Item;
+  readonly tags: readonly string[];
+  readonly onChange: Changing;
+}) {
+  if (item.filed !== undefined)
+    return (
+      <>
+        <StateShape shape="disc" /> <Link href={`/backups/${item.filed}`}>filed with {item.tag}</Link>
+      </>
+    );
+  return (
+    <>
+      <select
+        aria-label={`Aircraft of ${item.name}`}
+        value={item.tag}
+        onChange={(event) => onChange({ tag: event.target.value })}
+        className={FIELD_LOOK.plain}
+      >
+        <option value="">Choose…</option>
+        {tags.map((tag) => (
+          <option key={tag} value={tag}>
+            {tag}
+          </option>
+        ))}
+      </select>
+      {item.refused && <ProblemNote problem={item.refused} />}
+    </>
+  );
+}
+
+/** What else a text may be read as, with what speaks for it; and what it holds, where nobody but a person knows. */
+function Otherwise({ item, onChange }: { readonly item: Item; readonly onChange: Changing }) {
+  if (item.candidates.length === 0) return null;
+  const chosen = item.candidates.find(({ releaseId }) => releaseId === item.as);
+  return (
+    <details className="mt-1" open={item.as !== ""}>
+      <summary className="min-h-6 text-water">Read it otherwise</summary>
+      <label className="block">
+        As
+        <select
+          aria-label={`Read ${item.name} as`}
+          className={`${FIELD_LOOK.plain} ml-1.5`}
+          value={item.as}
+          onChange={(event) => onChange({ as: event.target.value })}
+        >
+          <option value="">what it says itself</option>
+          {item.candidates.map(({ releaseId, title }) => (
+            <option key={releaseId} value={releaseId}>
+              {title}
+            </option>
+          ))}
+        </select>
+      </label>
+      {chosen && (
+        <>
+          <span className="block text-faded">{chosen.evidence}.</span>
+          <label className="block">
+            It holds
+            <select
+              aria-label={`What ${item.name} holds`}
+              className={`${FIELD_LOOK.plain} ml-1.5`}
+              value={item.extent}
+              onChange={(event) => onChange({ extent: event.target.value })}
+            >
+              <option value="">what it says itself</option>
+              <option value="all">everything</option>
+              <option value="moved">only what was changed</option>
+            </select>
+          </label>
+        </>
+      )}
+    </details>
   );
 }

@@ -96,7 +96,7 @@ export function useLanguage(sample: string): Language {
     mark: async (text, marks, means) => {
       const form = await worker().formOfMarks(text, [...marks], means);
       if (!form.ok) setProblem(form.problem);
-      else if (take(await worker().withForm(definition, form.value))) setAnswered(answered + 1);
+      else if (take(await worker().withForm(definition, form.value, text))) setAnswered(answered + 1);
     },
     give: async (question, field, word) => {
       if (take(await worker().withGiven(definition, field, word))) {

@@ -56,13 +56,26 @@ export function formOfMarks(text: string, marks: readonly Mark[], wanted?: LineM
   return ok({ means, pattern });
 }
 
-/** A definition with another form before its others, its text otherwise as it was; refuses what does not hold together. */
-export function withForm(definition: string, form: WrittenForm): Result<string> {
+/**
+ * A definition with another form before its others, its text otherwise as it was; refuses what does not hold together.
+ * Where lines carry checks and the one that it was made of carries none, lines of its meaning need none.
+ */
+export function withForm(definition: string, form: WrittenForm, line = ""): Result<string> {
   const parsed = parseDocument(definition);
   const lines: unknown = parsed.get("lines");
   if (typeof lines !== "object" || lines === null || !("items" in lines) || !Array.isArray(lines.items))
     return refuse({ code: "idiom-lines", message: "The definition has no list of lines" });
   lines.items.unshift(parsed.createNode(form));
+  const mark: unknown = parsed.getIn(["text", "lineCheck", "mark"]);
+  if (
+    typeof mark === "string" &&
+    !/^[0-9A-Fa-f]{2,10}$/.test(line.slice(line.lastIndexOf(mark) + mark.length).trim())
+  ) {
+    const bare: unknown = parsed.getIn(["text", "lineCheck", "without"]);
+    const means =
+      typeof bare === "object" && bare !== null && "toJSON" in bare ? (bare as { toJSON(): string[] }).toJSON() : [];
+    parsed.setIn(["text", "lineCheck", "without"], [...new Set([...means, form.means])]);
+  }
   return checked(parsed.toString({ lineWidth: 0 }));
 }
 
