@@ -2,7 +2,7 @@ import { limitValue, withAreas } from "@/core/config";
 import { ok, refuse, type Problem, type Result } from "@/core/problem";
 import type { CatalogueDocument } from "@/core/catalog/documents";
 import { passSettings, passStarter, passTables, passWants } from "@/core/catalog/inherit";
-import { columnsOf, type SettingDefinition } from "@/core/catalog/definition";
+import { columnsOf, defaultOf, typeOn, type SettingDefinition } from "@/core/catalog/definition";
 import type { Firmware, PartRelease, Release } from "@/core/catalog/release";
 import { kindOf, type PassageRule } from "@/core/catalog/rules";
 import {
@@ -48,6 +48,16 @@ function faultOf(release: Firmware): Problem | undefined {
           "A default is outside its setting's range",
           path,
           `${setting.key}: ${JSON.stringify(value)}`,
+        );
+    }
+    for (const { id, processor } of release.targets) {
+      const value = defaultOf(setting, id);
+      const limited = limitValue(value, typeOn(setting, processor));
+      if (JSON.stringify(limited) !== JSON.stringify(value))
+        return inconsistent(
+          "A default is outside its setting's range on a processor",
+          path,
+          `${setting.key}: ${JSON.stringify(value)} on ${id}, ${processor}`,
         );
     }
   }

@@ -1,5 +1,5 @@
 import type { Catalogue, Release } from "@/core/catalog";
-import { lackOf, unwritable, type CommandName, type Idiom } from "@/core/idiom";
+import { unwritable, type CommandName, type Idiom } from "@/core/idiom";
 
 /** Something that maintainers do with a family's documents. */
 export const WORKS = ["read", "compare", "carry over", "restore", "flash"] as const;
@@ -62,7 +62,7 @@ function flashingLacks({ release, catalogue, images }: AtHand): string[] {
 export function readinessOf(there: AtHand): Readiness[] {
   const reading = readingLacks(there);
   const { idiom, release, catalogue } = there;
-  const word = idiom && lackOf(idiom, RESTORE);
+  const words = idiom ? RESTORE.filter((name) => idiom.words[name] === undefined) : [];
   const mute = idiom ? unwritable(idiom).map((form) => `a form for ${form}`) : [];
   return [
     { work: "read", lacks: reading },
@@ -81,7 +81,8 @@ export function readinessOf(there: AtHand): Readiness[] {
       lacks: [
         ...reading,
         ...mute,
-        ...(word && mute.length === 0 ? [`${word.message.charAt(0).toLowerCase()}${word.message.slice(1)}`] : []),
+        ...(words.length > 0 ? [`what is said to its console: ${words.join(", ")}`] : []),
+        ...(idiom && !idiom.answers ? ["how its console answers"] : []),
         ...(release?.targets.length === 0 ? ["a target: which board it runs on"] : []),
       ],
     },

@@ -10,6 +10,7 @@ import { BUTTON_LOOK, FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
 import { allFrom, changesOf, PartsTable } from "@/ui/bench/parts-table";
 import { ScopeChoice, scopeFor, type ScopeOffer } from "@/ui/bench/scope-choice";
 import type { Problem } from "@/core/problem";
+import { counted } from "@/ui/base/words";
 
 /** A board that lies in a bay and is known. */
 export interface KnownBoard {
@@ -53,8 +54,6 @@ function useChoices(bayNo: number | undefined, backupId: number): Loaded | undef
   }, [bayNo, backupId, key]);
   return loaded?.key === key ? loaded : undefined;
 }
-
-const count = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
 
 /** Sets a board up as a backup says: its own board again, the one that came after it, or another aircraft’s. */
 export function SetUpAs({
@@ -164,8 +163,8 @@ function Order({
                   each.runs
                     ? "which runs on it; the firmware is not touched"
                     : "which it was taken on, and which is written first",
-                  each.lost > 0 ? `${count(each.lost, "value")} would be lost` : "",
-                  each.decisions > 0 ? count(each.decisions, "decision") : "",
+                  each.lost > 0 ? `${counted(each.lost, "value")} would be lost` : "",
+                  each.decisions > 0 ? counted(each.decisions, "decision") : "",
                 ]
                   .filter(Boolean)
                   .join("; ")}
@@ -177,7 +176,7 @@ function Order({
         <>
           {way.differences && (
             <p>
-              By its newest backup {count(changesOf(way.differences, allFrom(way.differences, "baseline")), "place")}{" "}
+              By its newest backup {counted(changesOf(way.differences, allFrom(way.differences, "baseline")), "place")}{" "}
               stand otherwise now; what was changed since then does not come along.
             </p>
           )}

@@ -20,3 +20,6 @@ const NUMBERS = [
 
 /** A number as a sentence begins with it; large ones stay figures. */
 export const inWords = (n: number): string => NUMBERS[n] ?? String(n);
+
+/** “1 value”, “3 values”. */
+export const counted = (n: number, one: string, many = `${one}s`): string => `${n} ${n === 1 ? one : many}`;

@@ -6,10 +6,9 @@ import type { Problem } from "@/core/problem";
 import { send, useAsk } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
 import { Empty, ProblemNote, Sheet } from "@/ui/base/parts";
+import { counted } from "@/ui/base/words";
 
 type Loaded = { readonly plans: readonly MemberPlan[] } | { readonly problem: Problem };
-
-const count = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
 
 /** What those whose turn is to come would meet: who goes the same way, and what is decided once for all. */
 export function CampaignPlans({
@@ -36,7 +35,7 @@ export function CampaignPlans({
   if (!loaded)
     return (
       <p role="status" className="text-sm text-faded">
-        Working out what {count(waiting, "aircraft", "aircraft")} would meet.
+        Working out what {counted(waiting, "aircraft", "aircraft")} would meet.
       </p>
     );
   if ("problem" in loaded) return <ProblemNote problem={loaded.problem} />;
@@ -54,12 +53,12 @@ const named = (all: readonly string[], most = 6) =>
 /** What a group meets, one thing a line. */
 function meets({ calls, silent, behaviour, blocked, lost, changed }: MemberPlan): string[] {
   return [
-    calls.length === 0 ? "nothing to decide" : count(calls.length, "decision"),
+    calls.length === 0 ? "nothing to decide" : counted(calls.length, "decision"),
     ...(silent.length > 0 ? [`would change without a word: ${named(silent)}`] : []),
     ...(behaviour.length > 0 ? [`same number, other effect: ${named(behaviour)}`] : []),
     ...(blocked.length > 0 ? [`cannot be there: ${named(blocked)}`] : []),
     ...(lost.length > 0 ? [`set by hand and lost: ${named(lost)}`] : []),
-    ...(changed > 0 ? [`${count(changed, "value")} converted`] : []),
+    ...(changed > 0 ? [`${counted(changed, "value")} converted`] : []),
   ];
 }
 
@@ -121,7 +120,7 @@ function Calls({
           ? "Nothing has to be decided"
           : left === 0
             ? "Everything is decided"
-            : `${count(left, "decision")} to take for all`}
+            : `${counted(left, "decision")} to take for all`}
       </h2>
       {calls.length === 0 ? (
         <Empty>Every plan comes out by itself.</Empty>

@@ -8,6 +8,7 @@ import { CodeEditor } from "@/ui/base/code-editor";
 import { FileButton } from "@/ui/base/file-button";
 import { StateShape } from "@/ui/base/mark";
 import { BUTTON_LOOK, FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { counted } from "@/ui/base/words";
 import { AdoptionNotes, useAdoption } from "@/ui/firmware/adopt";
 import { QuestionCard } from "@/ui/workshop/question-card";
 import { useLanguage } from "@/ui/workshop/use-language";
@@ -61,7 +62,7 @@ export function NewFamily({
   const adoption = useAdoption();
   const { examined, tried, questions, definition } = language;
   const id = slug(name);
-  const taken = known.includes(id);
+  const taken = known.includes(id) && adoption.told === "";
   const [next, ...more] = questions;
   return (
     <div className="grid grid-cols-[minmax(0,1.15fr)_minmax(0,1fr)] items-start gap-5 max-lg:grid-cols-1">
@@ -272,7 +273,7 @@ function ReleaseFromSample({ sample, idiom }: { readonly sample: string; readonl
       {problem && <ProblemNote problem={problem} />}
       {learnt && (
         <p role="status" className="text-sm">
-          {learnt.settings.length} settings, {learnt.tables.length} tables,{" "}
+          {counted(learnt.settings.length, "setting")}, {counted(learnt.tables.length, "table")},{" "}
           {learnt.profiles.map(({ kind, count }) => `${kind} ×${count}`).join(", ") || "no profiles"};{" "}
           {learnt.left.length === 0 ? "its own text is read without a rest" : `${learnt.left.length} lines left over`}.
           Ranges and types are guesses, and limit nothing.
@@ -295,7 +296,7 @@ function WhatItIsGoodFor({ ready }: { readonly ready: readonly Readiness[] }) {
       <tbody>
         {ready.map(({ work, lacks }) => (
           <tr key={work}>
-            <th scope="row" className="w-28 text-left">
+            <th scope="row" className="w-28 border-b border-rule text-left font-semibold text-ink">
               <StateShape shape={lacks.length === 0 ? "disc" : "ring"} /> {work}
             </th>
             <td className="text-sm">

@@ -155,6 +155,9 @@ function listsApart(draft: Draft, head: string) {
   return undefined;
 }
 
+/** So many lines of one shape are no accident. */
+const LEAST_SURE = 6;
+
 /** Writes the forms of values down; lines that give one are told. */
 export function findValues(draft: Draft, shape: ValueShape): void {
   const { head, joint, lines } = shape;
@@ -215,13 +218,11 @@ export function findValues(draft: Draft, shape: ValueShape): void {
   add(joint, "{value...}", "set");
   draft.forms.push(...forms);
   for (const { line } of lines) line.means = "set";
-  const open = openLines(draft);
   note(
     draft,
     `“${`${head}name${joint}value`.trim()}” gives a value`,
-    lines.length / (lines.length + open.length),
+    lines.length >= LEAST_SURE ? 0.95 : 0.7,
     lines.map(({ line }) => line),
-    open,
   );
   if (inline)
     note(
