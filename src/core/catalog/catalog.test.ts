@@ -135,3 +135,47 @@ describe("patterns", () => {
 it("case C46, case C22: a loader's id is derived from the chip id by the processor's rule", () => {
   expect(loaderIdOf("4A17-0C22-91FE", { loaderIdWords: [2, 0, 1] })).toBe("91FE-4A17-0C22");
 });
+
+describe("what a document says wrongly", () => {
+  const idiom = [
+    "document: idiom",
+    "id: odd",
+    "title: Odd",
+    'spelling: { decimalMark: ".", "on": a, "off": b, listMark: "+", empty: c }',
+    `quote: "'"`,
+    "facts: {}",
+    "lines:",
+    '  - { means: set, pattern: "{key} = {value...}" }',
+    "recital: {}",
+  ];
+  const broken = (line: string, by = 7) => readDocument(idiom.with(by, line).join("\n"));
+
+  it.each([
+    ['  - { means: set, pattern: "{key} = {vale...}" }', "There is no placeholder {vale}"],
+    ['  - { means: set, pattern: "{key = {value...}" }', "There is no placeholder {key = {value"],
+    ['  - { means: set, pattern: "{key} = {value..." }', "that begins at character 9 is not closed"],
+    ['  - { means: set, pattern: "{value...} is {key}" }', "nothing can follow it"],
+    ['  - { means: set, pattern: "{profile}{key} {value}" }', "Nothing tells where {profile} ends"],
+    ['  - { means: set, pattern: "{key} {key} {value}" }', "stands twice"],
+    ['  - { means: set, pattern: "{key:number} {value}" }', "There is no shape “number”"],
+    ['  - { means: row, pattern: "row {cells...}" }', "has to say {table}"],
+    ['  - { means: clear, pattern: "no {table}", with: { profile: x } }', "has no field profile"],
+    ['  - { means: comment, pattern: "x{text...}", inComment: true }', "The language has no comments"],
+  ])("%s is told with its line, its column and in words", (line, words) => {
+    const read = broken(line);
+    if (read.ok) throw new Error("it was taken");
+    expect(read.problem.message).toContain(words);
+    expect(read.problem.where).toMatchObject({ line: 8 });
+    expect(read.problem.where?.column).toBeGreaterThan(1);
+    expect(read.problem.where?.path).toMatch(/^\/lines\/0/);
+  });
+
+  it("what its schema refuses has a place as well", () => {
+    const read = broken('spelling: { decimalMark: ";", "on": a, "off": b, listMark: "+", empty: c }', 3);
+    expect(read.ok ? undefined : read.problem.where).toMatchObject({
+      line: 4,
+      column: 26,
+      path: "/spelling/decimalMark",
+    });
+  });
+});

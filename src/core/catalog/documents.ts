@@ -1,5 +1,5 @@
 import Ajv, { type ErrorObject, type ValidateFunction } from "ajv/dist/2020";
-import { isMap, isNode, isScalar, LineCounter, parseDocument, visit, type Document } from "yaml";
+import { isMap, isNode, isScalar, isSeq, LineCounter, parseDocument, visit, type Document } from "yaml";
 import boardModelSchema from "@docs/formats/board-model.schema.json";
 import idiomSchema from "@docs/formats/idiom.schema.json";
 import layoutSchema from "@docs/formats/layout.schema.json";
@@ -138,15 +138,35 @@ export function readDocument(text: string): Result<CatalogueDocument> {
   }
 }
 
+/** A step of a path in a list: by its place, or by the key or name of an entry. */
+function stepIn(node: unknown, step: string): unknown {
+  if (isMap(node)) return node.get(step, true);
+  if (!isSeq(node)) return undefined;
+  if (/^\d+$/.test(step)) return node.get(Number(step), true);
+  return node.items.find((item) => isMap(item) && (item.get("key") === step || item.get("name") === step));
+}
+
 /** A problem with the line and column of the path that it names, or of the nearest part of it that is there. */
 function located(problem: Problem, parsed: Document, place: (offset: number) => Where | undefined): Problem {
-  const path = (problem.where?.path ?? "").split("/").filter(Boolean);
-  for (let length = path.length; length >= 0; length--) {
-    const node = parsed.getIn(path.slice(0, length), true);
-    const start = isNode(node) ? node.range?.[0] : undefined;
-    if (start !== undefined) return { ...problem, where: { ...problem.where, ...place(start) } };
+  let node: unknown = parsed.contents;
+  let start = isNode(node) ? node.range?.[0] : undefined;
+  for (const step of (problem.where?.path ?? "").split("/").filter(Boolean)) {
+    node = stepIn(node, step);
+    if (!isNode(node)) break;
+    start = node.range?.[0] ?? start;
   }
-  return problem;
+  return start === undefined ? problem : { ...problem, where: { ...problem.where, ...place(start) } };
+}
+
+/** The same for a problem that was found later, when the document was put beside the others. */
+export function locatedIn(text: string, problem: Problem): Problem {
+  if (problem.where?.path === undefined || problem.where.line !== undefined) return problem;
+  const lineCounter = new LineCounter();
+  const parsed = parseDocument(text, { uniqueKeys: false, lineCounter });
+  return located(problem, parsed, (offset) => {
+    const { line, col } = lineCounter.linePos(offset);
+    return { line, column: col };
+  });
 }
 
 function readTree(text: string): Result<CatalogueDocument> {
