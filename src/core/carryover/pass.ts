@@ -12,6 +12,7 @@ import {
   type Passed,
   type PassageRule,
   type SettingDefinition,
+  type ValueWay,
 } from "@/core/catalog";
 import { isOfKind, limitValue, type Address, type Value } from "@/core/config";
 import type { TrailStep } from "@/core/carryover/plan";
@@ -76,12 +77,22 @@ export const endedFor = (traveller: Traveller, why: string): Traveller => ({
   trail: [...traveller.trail, { rule: "retire", effect: "retired", why }],
 });
 
-/** What a rule may ask about a hop. */
-export const wayOf = (hop: Hop, active: Active) => ({
-  definition: (key: string) => indexOf(hop.to).settings.get(key),
-  scopes: (scope: string) => scopesOf(hop.to, { scope }),
-  active,
-});
+/** What a rule may ask about a hop; made once for all values that go over it. */
+type AskedOfHop = Omit<ValueWay, "origin">;
+const asked = new WeakMap<Hop, AskedOfHop>();
+
+export function wayOf(hop: Hop, active: Active): AskedOfHop {
+  const known = asked.get(hop);
+  if (known?.active === active) return known;
+  const { settings } = indexOf(hop.to);
+  const way: AskedOfHop = {
+    definition: (key) => settings.get(key),
+    scopes: (scope) => scopesOf(hop.to, { scope }),
+    active,
+  };
+  asked.set(hop, way);
+  return way;
+}
 
 /**
  * Runs one value through the rules of a hop. A split gives several travellers, a move into profiles one for each; a

@@ -65,7 +65,7 @@ export function passThrough<T extends Passing>(
   tell: (from: T, passed: Passed, rule: PassageRule) => T,
   hasEnded: (one: T) => boolean,
 ): T[] {
-  const asked: ValueWay = { origin, ...way };
+  const asked: ValueWay = { origin, definition: way.definition, scopes: way.scopes, active: way.active };
   let all = [start];
   for (const rule of rulesFor(origin.key, rules)) {
     const { value } = kindOf(rule);
