@@ -35,7 +35,8 @@ export interface Difference {
   readonly title: string;
   /** Key and scope, or table and row. */
   readonly place: string;
-  readonly area: Area | "profiles" | "lines";
+  /** An area; “profiles” for what is in use, “lines” for what nobody understands. */
+  readonly area: Area;
   readonly says: string;
   readonly flies: boolean;
   readonly belongsTo: Belonging;
