@@ -86,6 +86,29 @@ describe("a family's documents as one file", () => {
     expect((await listDocuments()).length).toBe(before);
   });
 
+  it.each<readonly [string, (manifest: Record<string, unknown> & { documents: Record<string, unknown>[] }) => void]>([
+    ["a time that there is none of", (manifest) => (manifest.madeAt = "2026-13-45T00:00:00Z")],
+    [
+      "a version beyond all counting",
+      (manifest) => (manifest.documents[0] = { ...manifest.documents[0], version: 2 ** 40 }),
+    ],
+    ["a document twice", (manifest) => manifest.documents.push({ ...manifest.documents[0] })],
+    ["no documents", (manifest) => (manifest.documents = [])],
+    [
+      "a kind that there is none of",
+      (manifest) => (manifest.documents[0] = { ...manifest.documents[0], kind: "spell" }),
+    ],
+  ])("a manifest that was made with care and says %s is told, and nothing is kept", async (_, forge) => {
+    const before = (await listDocuments()).length;
+    const files = unzipSync(pack);
+    const manifest = JSON.parse(new TextDecoder().decode(files["manifest.json"])) as Parameters<typeof forge>[0];
+    forge(manifest);
+    const forged = zipSync({ ...files, "manifest.json": new TextEncoder().encode(JSON.stringify(manifest)) });
+    expect(await codeOf(previewPack(forged))).toBe("pack-broken");
+    expect(await codeOf(importPack(forged, true, "lead"))).toBe("pack-broken");
+    expect((await listDocuments()).length).toBe(before);
+  });
+
   it("is looked at, taken in whole by another workshop, with where it came from; a second time nothing changes", async () => {
     await elsewhere("packs_other");
     const preview = await previewPack(pack);
@@ -132,6 +155,9 @@ describe("a document that is withdrawn", () => {
     // then nothing names the other, and it can go as well; both come back in the order of their need
     await withdraw("release", "bobbin-40", "Nor this", "lead");
     expect((await loadCatalogue()).releases.size).toBe(0);
+    // out of the order of their need it is refused, and nothing is set aside
+    expect(await codeOf(backInUse("release", "bobbin-41", "lead"))).toBe("release-ancestor");
+    expect((await withdrawnDocuments()).length).toBe(2);
     await backInUse("release", "bobbin-40", "lead");
     await backInUse("release", "bobbin-41", "lead");
     expect((await loadCatalogue()).releases.size).toBe(2);

@@ -1,10 +1,12 @@
 import fc from "fast-check";
+import { parse } from "yaml";
+import { checkDocument } from "@/core/catalog";
 import { addressId, rowId, type Configuration } from "@/core/config";
-import { joinLines, readRecital, reciteBytes, reciteLines, type Extent } from "@/core/idiom";
+import { idiomOf, joinLines, readRecital, reciteBytes, reciteLines, type Extent } from "@/core/idiom";
 import { valueOf } from "@/core/problem";
 import { configurations } from "../support/configurations";
 import { damage, damages, lies } from "../support/damage";
-import { language, LANGUAGES, type Language, type LanguageName } from "../support/languages";
+import { language, languageFile, LANGUAGES, type Language, type LanguageName } from "../support/languages";
 
 const RUNS = Number(process.env.SOAK ?? 300);
 const all = LANGUAGES.map(language);
@@ -145,6 +147,17 @@ describe("what else these languages allow", () => {
     expect(damaged.configuration.unknown).toMatchObject([
       { reason: expect.stringContaining("The line's check does not fit") as string },
     ]);
+  });
+
+  it("facts that a pattern names itself are ended and checked as every statement is", () => {
+    const { text: file, release, catalogue } = of("lists");
+    const document = parse(languageFile("lists.idiom.yaml").toString("utf8")) as Record<string, unknown>;
+    const text = { ends: ";", lineCheck: { mark: " !", kind: "crc16-kermit" } };
+    const idiom = idiomOf(valueOf(checkDocument({ ...document, text })));
+    const configuration = read(of("lists"), file).configuration;
+    const lines = reciteLines(configuration, release, idiom, "all");
+    expect(lines[0]).toMatch(/^made by Reedling 4, pads T1 ![0-9a-f]{4};$/);
+    expect(told(valueOf(readRecital(lines.join("\n"), idiom, catalogue)).configuration)).toEqual(EXPECTED);
   });
 
   it("what is not said is at its default only where the language says so", () => {

@@ -11,5 +11,6 @@ export * from "./implicit";
 export * from "./layout";
 export * from "./line-fields";
 export * from "./lineage";
+export * from "./naming";
 export * from "./pads";
 export * from "./slots";

@@ -103,6 +103,6 @@ export function saidCheck(digits: string, form: CheckForm): number | undefined {
   return /^[0-9a-f]{1,8}$/.test(hex) ? parseInt(hex, 16) : undefined;
 }
 
-/** Whether said digits are those of a text. A damaged digit must not pass, so all of them are there. */
+/** Whether said digits are the check of a text, whatever their case and leading zeros. */
 export const checkFits = (said: string, text: string, form: CheckForm, encoding?: Encoding): boolean =>
   saidCheck(said, form) === checkOf(bytesOf(text, encoding), form);

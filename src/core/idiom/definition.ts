@@ -1,4 +1,12 @@
-import { FIELD_NAMES, compilePattern, fillPattern, headOf, type CatalogueDocument, type Pattern } from "@/core/catalog";
+import {
+  FACT_FIELDS,
+  FIELD_NAMES,
+  compilePattern,
+  fillPattern,
+  headOf,
+  type CatalogueDocument,
+  type Pattern,
+} from "@/core/catalog";
 import type { Identity, Spelling } from "@/core/config";
 import { checkForm, type CheckForm } from "@/core/idiom/check";
 import type {
@@ -117,22 +125,10 @@ function factsOf({ facts }: Pick<IdiomDocument, "facts">, lines: readonly LineFo
   const named = Object.entries(facts).map(([field, name]) => [name, field as keyof Identity] as const);
   const direct = lines
     .filter(({ means }) => means === "fact")
-    .flatMap((form) => FIELD_NAMES.filter((field) => isFact(field) && says(form, field)))
-    .map((field) => [ownName(field), field as keyof Identity] as const);
+    .flatMap((form) => FACT_FIELDS.filter((field) => says(form, field)))
+    .map((field) => [ownName(field), field] as const);
   return new Map([...named, ...direct]);
 }
-
-const FACTS: ReadonlySet<string> = new Set([
-  "family",
-  "release",
-  "builtOn",
-  "target",
-  "board",
-  "chipId",
-  "extent",
-  "kept",
-]);
-const isFact = (field: string): boolean => FACTS.has(field);
 
 const NOTHING = "\0";
 const SENSES: SenseNames = { roll: "", pitch: "", heading: "", receiver: "", battery: "", sticks: ["", "", "", ""] };

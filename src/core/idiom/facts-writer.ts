@@ -34,10 +34,11 @@ export function factLines(
   const plain = [...idiom.lines, ...idiom.linesInComments].find((form) => form.means === "fact" && says(form, "name"));
   const comment = idiom.text.comments?.[0];
   const blank = comment?.from.endsWith(" ") === true ? "" : " ";
-  const inComment = (form: LineForm, line: string) =>
+  // a comment is neither ended nor checked as statements are
+  const line = (form: LineForm, fields: Filled) =>
     idiom.linesInComments.includes(form) && comment
-      ? `${comment.from}${blank}${line}${comment.to === undefined ? "" : ` ${comment.to}`}`
-      : line;
+      ? `${comment.from}${blank}${fillPattern(form.pattern, fields)}${comment.to === undefined ? "" : ` ${comment.to}`}`
+      : forms.say(form, fields);
   const known = new Map(
     facts.map(
       ([name, value]) => [(about === "identity" ? idiom.factFields.get(name) : undefined) ?? name, value] as const,
@@ -48,13 +49,13 @@ export function factLines(
     const fields = form.means === "fact" && about === "identity" ? factsSaid(form, known) : undefined;
     if (!fields || Object.keys(fields).every((field) => said.has(field))) return [];
     for (const field of Object.keys(fields)) said.add(field);
-    return [inComment(form, fillPattern(form.pattern, fields))];
+    return [line(form, fields)];
   });
   const rest = facts.filter(
     ([name]) =>
       !said.has(about === "identity" ? (idiom.factFields.get(name) ?? name) : name) && !name.startsWith(ownName("")),
   );
-  if (plain) return [...direct, ...rest.map(([name, value]) => inComment(plain, forms.say(plain, { name, value })))];
+  if (plain) return [...direct, ...rest.map(([name, value]) => line(plain, { name, value }))];
   const section = about === "identity" ? idiom.recital.factsSection : idiom.recital.sensesSection;
   if (section === undefined) return direct;
   return [

@@ -72,9 +72,12 @@ export function marksOf(idiom: Idiom): string[] {
 const SEQUENCE = /\x1b\[[0-9;?]{0,24}[@-~]/g;
 const ESCAPE = "\x1b[";
 
+/** A line without what colours it. */
+export const withoutColours = (text: string): string => (text.includes(ESCAPE) ? text.replace(SEQUENCE, "") : text);
+
 /** Takes colours and prompts off a line, and tells noise. */
 function cleanLine(text: string, idiom: Idiom): string | undefined {
-  let clean = text.includes(ESCAPE) ? text.replace(SEQUENCE, "") : text;
+  let clean = withoutColours(text);
   for (const prompt of idiom.text.prompts ?? []) {
     // a console that is fed quickly prints several prompts in a row
     for (let i = 0; i < 8 && clean.startsWith(prompt); i++) clean = clean.slice(prompt.length);

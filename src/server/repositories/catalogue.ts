@@ -199,9 +199,13 @@ export interface Imported {
 
 /**
  * Imports documents, each as the next version of its kind and id. The whole catalogue must still resolve with them; if
- * it does not, none is kept.
+ * it does not, none is kept. `also` is what is kept with them, or not at all.
  */
-export async function importDocuments(texts: readonly string[], account: string): Promise<Imported[]> {
+export async function importDocuments(
+  texts: readonly string[],
+  account: string,
+  also: (imported: readonly Imported[], transaction: Transaction) => Promise<void> = () => Promise.resolve(),
+): Promise<Imported[]> {
   const documents = texts.map((text) => ({
     text,
     document: valueOf(readDocument(text)),
@@ -249,6 +253,7 @@ export async function importDocuments(texts: readonly string[], account: string)
       [JSON.stringify(imported.map(({ kind, id }) => ({ kind, id }))), account],
       transaction,
     );
+    await also(imported, transaction);
     return imported;
   });
 }

@@ -1,12 +1,12 @@
 import { strToU8, zipSync } from "fflate";
 import { array, number, object, string } from "yup";
-import { DOCUMENT_KINDS, readDocument, type DocumentKind } from "@/core/catalog";
+import { DOCUMENT_KINDS, namedBy, readDocument } from "@/core/catalog";
 import { ProblemError, valueOf } from "@/core/problem";
 import { sha256 } from "@/server/repositories/blobs";
 import { currentDocuments, importDocuments, listDocuments } from "@/server/repositories/catalogue";
 import { entriesOf } from "@/server/repositories/intake";
 import { previewDocuments, type Rereading } from "@/server/repositories/preview";
-import { inTransaction, rows, run } from "@/server/sql";
+import { rows, run } from "@/server/sql";
 
 const MANIFEST = "manifest.json";
 const MOST_DOCUMENTS = 400;
@@ -16,6 +16,7 @@ const manifestShape = object({
   family: string().min(1).max(80).required(),
   madeAt: string()
     .matches(/^\d{4}-\d{2}-\d{2}T[\d:.]{5,15}Z$/)
+    .test("time", "madeAt is no time", (at) => !Number.isNaN(Date.parse(at ?? "")))
     .required(),
   madeBy: string().min(1).max(80).required(),
   documents: array(
@@ -23,7 +24,7 @@ const manifestShape = object({
       file: string().max(200).required(),
       kind: string().oneOf(DOCUMENT_KINDS).required(),
       id: string().min(1).max(80).required(),
-      version: number().integer().min(1).required(),
+      version: number().integer().min(1).max(1_000_000).required(),
       sha256: string()
         .matches(/^[0-9a-f]{64}$/)
         .required(),
@@ -38,38 +39,19 @@ const manifestShape = object({
 });
 type Manifest = ReturnType<typeof manifestShape.validateSync>;
 
-type Body = Readonly<Record<string, unknown>>;
 type Current = Awaited<ReturnType<typeof currentDocuments>>[number];
-
-/** Documents that a document names. */
-function namedBy({ body }: Current): [kind: DocumentKind, id: string][] {
-  const list = (field: string) => ((body as Body)[field] ?? []) as readonly Body[];
-  const named = (kind: DocumentKind, value: unknown): [DocumentKind, string][] =>
-    typeof value === "string" ? [[kind, value]] : [];
-  const { inherits, idiom, layout, processor } = body as Body;
-  return [
-    ...named(body.document === "part-release" ? "part-release" : "release", inherits),
-    ...named("idiom", idiom),
-    ...named("layout", layout),
-    ...named("processor", processor),
-    ...list("targets").flatMap((target) => named("processor", target.processor)),
-    ...list("passages").flatMap(({ from }) =>
-      named(body.document === "part-release" ? "part-release" : "release", from),
-    ),
-  ];
-}
 
 /** A family's documents with everything that they name, as far as the workshop has it. */
 function closureOf(family: string, all: readonly Current[]): Current[] {
   const wanted = new Map<string, Current>();
-  const open = all.filter(({ body }) => (body as Body).family === family);
+  const open = all.filter(({ body }) => body.family === family);
   const nameOf = ({ kind, id }: { kind: string; id: string }) => `${kind} ${id}`;
   const byName = new Map(all.map((each) => [nameOf(each), each]));
   for (let next = open.pop(); next; next = open.pop()) {
     if (wanted.has(nameOf(next))) continue;
     wanted.set(nameOf(next), next);
-    for (const [kind, id] of namedBy(next)) {
-      const other = byName.get(nameOf({ kind, id }));
+    for (const named of namedBy(next.body)) {
+      const other = byName.get(nameOf(named));
       if (other) open.push(other);
     }
   }
@@ -83,7 +65,7 @@ export async function packOf(
   now: Date,
 ): Promise<{ readonly name: string; readonly bytes: Uint8Array }> {
   const found = closureOf(family, await currentDocuments());
-  if (!found.some(({ body }) => (body as Body).family === family))
+  if (!found.some(({ body }) => body.family === family))
     throw new ProblemError({ code: "family-none", message: `No document is of the family ${family}` });
   const summaries = new Map((await listDocuments()).map((each) => [`${each.kind} ${each.document_id}`, each]));
   const files: Record<string, Uint8Array> = {};
@@ -128,6 +110,10 @@ async function openPack(raw: Uint8Array): Promise<Pack> {
   } catch (error) {
     throw broken(`Its ${MANIFEST}: ${error instanceof Error ? error.message : String(error)}`);
   }
+  const twice = manifest.documents.find(({ kind, id }, i, all) =>
+    all.some((other, j) => j < i && other.kind === kind && other.id === id),
+  );
+  if (twice) throw broken(`It has ${twice.kind} ${twice.id} twice`);
   const texts = manifest.documents.map(({ file, kind, id, sha256: said }) => {
     const bytes = files.get(file);
     if (!bytes) throw broken(`${file} is missing`);
@@ -196,18 +182,16 @@ export async function importPack(raw: Uint8Array, over: boolean, account: string
       detail: others.map(({ id }) => id).join(", "),
       hint: "Look at them; they can come in as the next versions",
     });
-  const imported = await importDocuments(pack.texts, account);
   const { family, madeAt, madeBy, documents } = pack.manifest;
-  await inTransaction(async (transaction) => {
-    for (const [i, { kind, id, version, unchanged }] of imported.entries()) {
-      if (unchanged) continue;
-      await run(
-        `insert into document_origins (catalogue_document_id, pack_sha256, family, made_at, made_by, version_there, account)
-         select id, $4, $5, $6, $7, $8, $9 from catalogue_documents where kind = $1 and document_id = $2 and version = $3`,
-        [kind, id, version, pack.sha256, family, madeAt, madeBy, documents[i]?.version ?? 1, account],
-        transaction,
-      );
-    }
+  const imported = await importDocuments(pack.texts, account, async (kept, transaction) => {
+    for (const [i, { kind, id, version, unchanged }] of kept.entries())
+      if (!unchanged)
+        await run(
+          `insert into document_origins (catalogue_document_id, pack_sha256, family, made_at, made_by, version_there, account)
+           select id, $4, $5, $6, $7, $8, $9 from catalogue_documents where kind = $1 and document_id = $2 and version = $3`,
+          [kind, id, version, pack.sha256, family, madeAt, madeBy, documents[i]?.version ?? 1, account],
+          transaction,
+        );
   });
   const unchanged = imported.filter((each) => each.unchanged).length;
   return { family, kept: imported.length - unchanged, unchanged };

@@ -1,5 +1,5 @@
-import { buildCatalogue, DOCUMENT_KINDS, type DocumentKind } from "@/core/catalog";
-import { ProblemError } from "@/core/problem";
+import { buildCatalogue, DOCUMENT_KINDS, namedBy, readDocument, type DocumentKind } from "@/core/catalog";
+import { ProblemError, valueOf } from "@/core/problem";
 import { currentDocuments } from "@/server/repositories/catalogue";
 import { inTransaction, one, rows, run } from "@/server/sql";
 
@@ -28,12 +28,14 @@ const counted = async (sql: string, id: string, say: (n: number) => string): Pro
 /** What in the workshop rests on a document, in words; empty where nothing does. */
 async function restingOn(kind: DocumentKind, id: string): Promise<string[]> {
   const others = (await currentDocuments()).filter((each) => each.kind !== kind || each.id !== id);
-  const naming = others.filter(({ body }) => namesDocument(body, kind, id)).map((each) => each.id);
+  const naming = others
+    .filter(({ body }) => namedBy(body).some((named) => named.kind === kind && named.id === id))
+    .map((each) => each.id);
   const held = buildCatalogue(others.map(({ body }) => body));
   return [
     ...(naming.length > 0 ? [`documents that name it: ${some(naming)}`] : []),
     ...(held.ok || naming.length > 0 ? [] : [held.problem.message]),
-    ...(kind === "release" ? await restingOnRelease(id) : []),
+    ...(kind === "release" || kind === "part-release" ? await restingOnRelease(id) : []),
     ...(kind === "board-model"
       ? await counted(
           "select count(*)::int as n from boards where model_id = $1",
@@ -57,24 +59,6 @@ const restingOnRelease = async (id: string): Promise<string[]> => [
   )),
   ...(await counted("select count(*)::int as n from images where release_id = $1", id, (n) => `${n} images of it`)),
 ];
-
-/** Fields by which documents name one another. */
-function namesDocument(body: Readonly<Record<string, unknown>>, kind: DocumentKind, id: string): boolean {
-  const list = (field: string) => (body[field] ?? []) as readonly Readonly<Record<string, unknown>>[];
-  switch (kind) {
-    case "idiom":
-      return body.idiom === id;
-    case "layout":
-      return body.layout === id;
-    case "processor":
-      return body.processor === id || list("targets").some(({ processor }) => processor === id);
-    case "release":
-    case "part-release":
-      return body.inherits === id || list("passages").some(({ from }) => from === id);
-    case "board-model":
-      return false;
-  }
-}
 
 /** Takes a document out of use: it is kept, with its versions. Refused while something stands on it, and said what. */
 export async function withdraw(kind: string, id: string, reason: string, account: string): Promise<void> {
@@ -105,6 +89,13 @@ export async function backInUse(kind: string, id: string, account: string): Prom
     await run("select pg_advisory_xact_lock(4171, 2)", [], transaction);
     if (!(await withdrawnDocuments()).some((each) => each.kind === kind && each.document_id === id))
       throw new ProblemError({ code: "document-none", message: `No ${kind} document ${id} is withdrawn` });
+    const newest = await one<{ text: string }>(
+      "select text from catalogue_documents where kind = $1 and document_id = $2 order by version desc limit 1",
+      [kind, id],
+    );
+    const current = (await currentDocuments()).map(({ body }) => body);
+    const built = buildCatalogue([...current, valueOf(readDocument(newest?.text ?? ""))]);
+    if (!built.ok) throw new ProblemError({ ...built.problem, hint: "Take what it names into use first" });
     await run(
       "insert into document_standings (kind, document_id, used, reason, account) values ($1, $2, true, '', $3)",
       [kind, id, account],

@@ -246,11 +246,7 @@ function IntakeRow({
           ))}
       </td>
       <td className="text-sm">
-        {item.filed !== undefined ? (
-          <>
-            <StateShape shape="disc" /> <Link href={`/backups/${item.filed}`}>filed with {item.tag}</Link>
-          </>
-        ) : proposal.duplicate ? (
+        {item.filed === undefined && proposal.duplicate ? (
           <>
             <StateShape shape="dash" /> on file already:{" "}
             <Link href={`/backups/${proposal.duplicate.id}`}>{proposal.duplicate.name}</Link>
@@ -263,7 +259,6 @@ function IntakeRow({
             </span>
           </>
         )}
-        {item.refused && <ProblemNote problem={item.refused} />}
       </td>
     </tr>
   );

@@ -1,4 +1,4 @@
-import { note, openLines, type Draft } from "@/core/learn/propose/sample";
+import { fieldOf, note, openLines, type Draft } from "@/core/learn/propose/sample";
 
 type Json = Readonly<Record<string, unknown>>;
 
@@ -76,20 +76,10 @@ export function proposeRecords(draft: Draft): boolean {
     ({ keys, number: n, name }) => keys.length === 0 && typeof n === "string" && name !== system?.[0],
   );
   if (fresh) draft.recital.freshWord = String(fresh.number);
-  if (first)
-    for (const [field, pattern] of Object.entries({
-      family: /family|firmware|maker|kind/i,
-      release: /release|version|edition|build/i,
-      target: /target|pads|^for$/i,
-      board: /board|model/i,
-      chipId: /chip/i,
-      builtOn: /made|built/i,
-      extent: /extent|holds/i,
-      kept: /memory|settings/i,
-    })) {
-      const key = first.keys.find((each) => pattern.test(each) && !Object.values(draft.facts).includes(each));
-      if (key !== undefined) draft.facts[field] = key;
-    }
+  for (const key of first?.keys ?? []) {
+    const field = fieldOf(draft, key);
+    if (field !== undefined) draft.facts[field] = key;
+  }
   draft.spelling.on = "true";
   draft.spelling.off = "false";
   draft.spelling.listMark = ",";

@@ -1,3 +1,5 @@
+import { withoutColours } from "@/core/idiom";
+
 /** A line of a sample as proposals look at it: prompts, colours, checks and closing marks taken off as they are found. */
 export interface SampleLine {
   readonly no: number;
@@ -40,13 +42,11 @@ export interface Draft {
   readonly top: Record<string, unknown>;
 }
 
-const SEQUENCE = /\x1b\[[0-9;?]{0,24}[@-~]/g;
-
 export function draftOf(sample: string): Draft {
   const lines = sample
     .replace(/^\ufeff/, "")
     .split(/\r?\n/)
-    .map((raw, i): SampleLine => ({ no: i + 1, raw, text: raw.replace(SEQUENCE, "").trim() }));
+    .map((raw, i): SampleLine => ({ no: i + 1, raw, text: withoutColours(raw).trim() }));
   const draft: Draft = {
     lines,
     found: [],
@@ -90,3 +90,19 @@ export function countOf<T>(all: Iterable<T>): [T, number][] {
 
 /** Plain text as it stands in a pattern. */
 export const literal = (text: string): string => text.replaceAll("{", "{{").replaceAll("}", "}}");
+
+/** Words that consoles use for what they are, by what they name; those of the trade. */
+const NAMES: Readonly<Record<string, RegExp>> = {
+  family: /^(family|firmware|maker|system|software|product|kind)$/i,
+  release: /^(release|version|build|edition|revision)$/i,
+  target: /^(target|pads|made for|for|hardware)$/i,
+  board: /^(board|model)$/i,
+  chipId: /^(chip|chip id|serial|unit)$/i,
+  builtOn: /^(built|built on|made|date)$/i,
+  extent: /^(holds|extent|contents|holding)$/i,
+  kept: /^(settings|memory|storage)$/i,
+};
+
+/** The fact that a word names, where nothing names it yet. */
+export const fieldOf = (draft: Draft, name: string): string | undefined =>
+  Object.keys(NAMES).find((each) => draft.facts[each] === undefined && NAMES[each]?.test(name) === true);

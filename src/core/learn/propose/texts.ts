@@ -1,4 +1,4 @@
-import { literal, note, openLines, type Draft, type SampleLine } from "@/core/learn/propose/sample";
+import { fieldOf, literal, note, openLines, type Draft, type SampleLine } from "@/core/learn/propose/sample";
 
 const COMMENTS = ["//", "--", ";;", "%%", "##", ";", "#", "%", "!"] as const;
 const BLOCKS = [
@@ -91,18 +91,6 @@ function takeComments(draft: Draft, mark: string, fits: readonly SampleLine[]): 
   note(draft, `Lines that begin with “${mark}” are comments`, 0.8, plain);
 }
 
-/** Words that consoles use for what they are, by what they name; those of the trade. */
-const NAMES: Readonly<Record<string, RegExp>> = {
-  family: /^(family|firmware|maker|system|software|product|kind)$/i,
-  release: /^(release|version|build|edition|revision)$/i,
-  target: /^(target|pads|made for|for|hardware)$/i,
-  board: /^(board|model)$/i,
-  chipId: /^(chip|chip id|serial|unit)$/i,
-  builtOn: /^(built|built on|made|date)$/i,
-  extent: /^(holds|extent|contents|holding)$/i,
-  kept: /^(settings|memory|storage)$/i,
-};
-
 /** What the facts of a text are called; a line with a name and a value says each. */
 export function findFacts(draft: Draft): void {
   const form = draft.forms.find(({ means, pattern }) => means === "fact" && pattern.includes("{name}"));
@@ -110,17 +98,12 @@ export function findFacts(draft: Draft): void {
   for (const line of draft.lines.filter(({ means }) => means === "fact")) {
     const parted = /^\W*\s*([\p{L}][\p{L}\d -]*?)\s*(?::=|=>|->|[:=~])\s*(.*)$|^\W*\s*(\S+) (.*)$/u.exec(line.text);
     const name = (parted?.[1] ?? parted?.[3] ?? "").trim();
-    const field = Object.keys(NAMES).find(
-      (each) => draft.facts[each] === undefined && NAMES[each]?.test(name) === true,
-    );
+    const field = fieldOf(draft, name);
     if (field === undefined) continue;
     draft.facts[field] = name;
     note(draft, `“${name}” says the ${field}`, 0.85, [line]);
   }
 }
-
-const fieldOf = (draft: Draft, name: string): string | undefined =>
-  Object.keys(NAMES).find((each) => draft.facts[each] === undefined && NAMES[each]?.test(name) === true);
 
 /** Lines at the head that say what the read-out comes from: “release 4”, “about release 4”. */
 export function findHeaderFacts(draft: Draft): void {
