@@ -7,8 +7,8 @@ import { PortList } from "@/bench/serial/ports";
 import { SerialSocket } from "@/bench/serial/socket";
 import { systemBus, UsbLoaders } from "@/bench/usb/loaders";
 import { SimSocket } from "@/bench/sim-socket";
-import { databaseUrl } from "@/server/env";
-import { BAYS, beat, ensureBench, portsOfBays, readBench, takeFence } from "@/server/repositories/bench";
+import { benchName, databaseUrl } from "@/server/env";
+import { beat, ensureBench, portsOfBays, readBays, readBench, takeFence } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { openJobsOf } from "@/server/repositories/jobs";
 import { closeBroken } from "@/server/repositories/orders";
@@ -52,9 +52,8 @@ async function claim(benchId: number, onLost: (reason: unknown) => void): Promis
 }
 
 /** Starts the bench process's work: claims the bench, puts stored boards back, takes open jobs up, takes orders. */
-export async function startBench(): Promise<RunningBench> {
-  await ensureBench();
-  const bench = await readBench();
+export async function startBench(name = benchName()): Promise<RunningBench> {
+  const bench = await readBench(await ensureBench(name));
   let lose: (reason: unknown) => void = () => undefined;
   const lost = new Promise<unknown>((resolve) => (lose = resolve));
   const client = await claim(bench.id, (reason) => lose(reason));
@@ -62,13 +61,13 @@ export async function startBench(): Promise<RunningBench> {
   const ports = new PortList(bench.id, fence);
   const usb = new UsbLoaders(systemBus(), loadCatalogue);
   const simulated = async (no: number) =>
-    new SimSocket({ no, benchId: bench.id, fence }, (await readBench()).clock_factor);
+    new SimSocket({ no, benchId: bench.id, fence }, (await readBench(bench.id)).clock_factor);
   const socketFor = async (no: number, path: string | null) =>
     path === null ? simulated(no) : new SerialSocket(await ports.require(path, no), lineAsker(loadCatalogue), usb);
   const shared = { id: bench.id, fence, onFatal: (error: unknown) => lose(error), socketFor };
   const bays = new Map<number, Bay>();
   const kept = new Map((await portsOfBays(bench.id)).map(({ no, port }) => [no, port]));
-  for (let no = 1; no <= BAYS; no++) {
+  for (const { no } of await readBays(bench.id)) {
     // a port that is not there now is waited for
     const port = kept.get(no);
     const socket = port === undefined ? await simulated(no) : new SerialSocket(port, lineAsker(loadCatalogue), usb);

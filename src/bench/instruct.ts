@@ -1,7 +1,7 @@
 import { campaignProposals } from "@/core/campaign";
 import { openItems, waysOf, type Plan } from "@/core/carryover";
-import { currentStep, foldJob, mayReopen, stepSpec, type JobState, type StepState } from "@/core/job";
-import { ProblemError } from "@/core/problem";
+import { currentStep, foldJob, mayReopen, stepSpec, type Entry, type JobState, type StepState } from "@/core/job";
+import { ProblemError, problemOf } from "@/core/problem";
 import { orderOf } from "@/bench/pg-store";
 import { computePlan } from "@/bench/steps/plan";
 import type { JobStore } from "@/bench/store";
@@ -26,7 +26,12 @@ const late = (what: string, step: StepState | undefined) =>
     hint: "Look at the card again",
   });
 
-/** A person's word to a job: judged by where its journal stands, and recorded with the name. */
+const unreasoned = "no reason given";
+
+/** How often a word is judged anew that the job's own entries have overtaken. */
+const JUDGED_AGAIN = 8;
+
+/** A person's word to a job: judged by where its journal stands, and recorded with the name before anything else is. */
 export async function instruct(
   body: OrderBody,
   account: string,
@@ -35,7 +40,7 @@ export async function instruct(
 ): Promise<void> {
   const { job } = bay;
   if (body.kind === "stop" && row?.state === "open" && !job) {
-    await bay.storeOf(row).append({ kind: "stopped", reason: body.reason || "no reason given" }, account);
+    await bay.storeOf(row).append({ kind: "stopped", reason: body.reason || unreasoned }, account);
     return;
   }
   if (!job || job.row.id !== row?.id)
@@ -44,43 +49,62 @@ export async function instruct(
       message: "This job is not running",
       hint: "Look at the card: it may be finished or stopped",
     });
-  const state = foldJob(job.row.steps, await job.store.entries());
+  for (let round = 1; ; round++)
+    try {
+      return await judge(body, account, job);
+    } catch (error) {
+      if (problemOf(error).code !== "job-moved-on" || round === JUDGED_AGAIN) throw error;
+    }
+}
+
+async function judge(body: OrderBody, account: string, job: Instructed): Promise<void> {
+  const { steps } = job.row;
+  const entries = await job.store.entries();
+  const state = foldJob(steps, entries);
   const step = currentStep(state);
+  const say = (entry: Entry) => job.store.append(entry, account, entries.length);
   switch (body.kind) {
-    case "decide":
+    case "decide": {
       if (step?.id !== "plan") throw late("A decision", step);
-      await decide(body.choices, account, job, state);
+      const decided = await decide(body.choices, account, job, state);
+      if (decided) await say(decided);
       break;
+    }
     case "take":
       if (step?.need?.kind !== "take") throw late("Taking the plan", step);
       if (step.need.asks.length > 0) await needLead(account, step.need.asks.join(" "), "take this plan");
-      await job.store.append({ kind: "taken" }, account);
+      await say({ kind: "taken" });
       break;
     case "reopen":
-      if (!mayReopen(row.steps, state)) throw late("Laying the plan open again", step);
-      await job.store.append({ kind: "reopened" }, account);
+      if (!mayReopen(steps, state)) throw late("Laying the plan open again", step);
+      await say({ kind: "reopened" });
       job.attempt?.abort();
       break;
     case "confirm":
       if (step?.id !== body.step || step.need?.kind !== "confirm") throw late("A confirmation", step);
-      await job.store.append({ kind: "confirmed", step: step.id }, account);
+      await say({ kind: "confirmed", step: step.id });
       break;
     case "again":
       if (step?.id !== body.step || step.status === "running") throw late("Another try", step);
-      await job.store.append({ kind: "again", step: step.id }, account);
+      await say({ kind: "again", step: step.id });
       break;
     case "sign":
       if (step?.need?.kind !== "sign") throw late("A sign-off", step);
-      await job.store.append({ kind: "signed", statement: step.need.say, person: await personOf(account) }, account);
+      await say({ kind: "signed", statement: step.need.say, person: await personOf(account) });
       break;
     case "stop":
-      if (step?.status === "running" && !body.writing && stepSpec(row.steps, step).writes === true)
+      if (step?.status === "running" && !body.writing && stepSpec(steps, step).writes === true)
         throw new ProblemError({
           code: "stop-writing",
           message: "The board is being written to",
           hint: "Wait until this step is done; or stop it all the same: the board will not fly before another job has ended on it",
         });
-      await job.store.append({ kind: "stopped", reason: body.reason || "no reason given" }, account);
+      // nothing that the job does meanwhile keeps somebody from stopping it who has said “all the same”
+      await job.store.append(
+        { kind: "stopped", reason: body.reason || unreasoned },
+        account,
+        body.writing ? undefined : entries.length,
+      );
       job.attempt?.abort();
       break;
     default:
@@ -98,12 +122,13 @@ async function needLead(account: string, detail: string, what: string): Promise<
   });
 }
 
+/** What is decided, unless nothing is. Throws a problem where the plan offers no such choice, or not to this account. */
 async function decide(
   choices: Readonly<Record<string, string>>,
   account: string,
   { row, store }: Instructed,
   state: JobState,
-): Promise<void> {
+): Promise<Entry | undefined> {
   const plan = await computePlan({ store, state, catalogue: await store.catalogue(), job: orderOf(row) });
   const chosen = Object.entries(choices).map(([id, choiceId]) => {
     const item = plan.items.find((each) => each.id === id);
@@ -119,8 +144,8 @@ async function decide(
   const after = ofLead.length === 0 ? undefined : await leadOfAll(row.id, plan, ofLead);
   if (ofLead.length > 0 && after === undefined)
     await needLead(account, "Something would be left off that this aircraft has", "take this decision");
-  if (openItems(plan, state.decisions).length === 0 && chosen.length === 0) return;
-  await store.append({ kind: "decided", choices, ...(after === undefined ? {} : { after }) }, account);
+  if (openItems(plan, state.decisions).length === 0 && chosen.length === 0) return undefined;
+  return { kind: "decided", choices, ...(after === undefined ? {} : { after }) };
 }
 
 /** Who decided all of these for the campaign that a job belongs to; only a lead may do that. */

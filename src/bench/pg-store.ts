@@ -101,10 +101,10 @@ export function pgStore({ job, fence, beforeAppend }: StoreOptions): JobStore {
   const catalogue = () => catalogueOf(job.documents);
   return {
     entries: () => entriesOfJob(job.id),
-    append: async (entry, account): Promise<Entered> => {
+    append: async (entry, account, seen): Promise<Entered> => {
       await beforeAppend();
       const place = { benchId: job.bench_id, fence, jobId: job.id, bayNo: job.bay_no, account: account ?? null };
-      return appendEntry({ ...place, entry }, (transaction) => applyToRegister(job, entry, account, transaction));
+      return appendEntry({ ...place, entry, seen }, (transaction) => applyToRegister(job, entry, account, transaction));
     },
     putJson: (value) =>
       inTransaction(async (transaction) => {

@@ -4,10 +4,13 @@ import {
   currentStep,
   foldJob,
   hindranceAhead,
+  isOvertaken,
+  newJob,
   planJob,
   specOf,
   wishFor,
   worldOf,
+  type Entered,
   type Entry,
   type Facts,
   type JobState,
@@ -60,42 +63,72 @@ const outcomeEntry = (step: StepContext["step"], outcome: StepOutcome): Entry =>
  */
 export async function runJob(options: RunOptions): Promise<RunEnd> {
   const { job, store, signal } = options;
-  let state = foldJob(job.steps, await store.entries());
-  const append = async (entry: Entry, account?: string) => {
-    state = applyEntry(state, await store.append(entry, account));
+  let state = newJob(job.steps);
+  let seen = 0;
+  const look = async () => {
+    const entries = await store.entries();
+    state = foldJob(job.steps, entries);
+    seen = entries.length;
   };
-  const interrupted = currentStep(state);
-  if (interrupted?.status === "running") {
-    const text =
-      options.interruption ??
-      "The bench process ended in the middle of this step. Nothing was lost; the step begins again.";
-    await append({ kind: "interrupted", step: interrupted.id, text });
-    // a board that is put back takes a moment to show itself: that is no cable that came out
-    await awaitPresence(options.link, ["console", "loader"], REAPPEAR_MS);
-  }
-  while (!signal.aborted) {
-    state = foldJob(job.steps, await store.entries());
+  const take = (entered: Entered) => {
+    state = applyEntry(state, entered);
+    seen++;
+  };
+  const append = async (entry: Entry) => take(await store.append(entry));
+  // what follows from how the job stood, and from nothing that a person has said since
+  const conclude = async (entry: Entry) => take(await store.append(entry, undefined, seen));
+
+  /** One look at the job, and the step that follows from it; how it ended, if it has. */
+  const goOn = async (): Promise<RunEnd | undefined> => {
+    await look();
     if (state.phase !== "open") return state.phase;
     const step = currentStep(state);
     if (!step) {
-      await append({ kind: "finished" });
+      await conclude({ kind: "finished" });
       return "finished";
     }
-    if (await plansAnew(options, state, append)) continue;
+    if (await plansAnew(options, state, conclude)) return undefined;
     if (step.status === "failed") {
       await options.progress(undefined, state);
       await options.onWait(state);
-      continue;
+      return undefined;
     }
-    if (step.status === "to-do" || step.need?.kind === "board") await append({ kind: "started", step: step.id });
+    if (step.status === "to-do" || step.need?.kind === "board") await conclude({ kind: "started", step: step.id });
     await options.progress({}, state);
     const outcome = await attempt(options, state, step.id, append);
-    if (outcome === undefined) continue;
+    if (outcome === undefined) return undefined;
     const repeated = outcome.kind === "waits" && isDeepStrictEqual(outcome.need, currentStep(state)?.need);
-    if (!repeated) await append(outcomeEntry(step.id, outcome));
+    if (!repeated) await conclude(outcomeEntry(step.id, outcome));
     if (outcome.kind === "waits") {
       await options.progress(undefined, state);
       await options.onWait(state);
+    }
+    return undefined;
+  };
+
+  /** A step that was at its work when the job was last let go of begins again, and its record says so. */
+  const takeUp = async (): Promise<undefined> => {
+    await look();
+    const step = currentStep(state);
+    if (state.phase !== "open" || step?.status !== "running") return undefined;
+    const text =
+      options.interruption ??
+      "The bench process ended in the middle of this step. Nothing was lost; the step begins again.";
+    await conclude({ kind: "interrupted", step: step.id, text });
+    // a board that is put back takes a moment to show itself: that is no cable that came out
+    await awaitPresence(options.link, ["console", "loader"], REAPPEAR_MS);
+    return undefined;
+  };
+
+  let next: () => Promise<RunEnd | undefined> = takeUp;
+  while (!signal.aborted) {
+    try {
+      const end = await next();
+      if (end) return end;
+      next = goOn;
+    } catch (error) {
+      // a person was quicker: what they said is on the record now, and is looked at first
+      if (!isOvertaken(error)) throw error;
     }
   }
   return "let-go";
@@ -165,7 +198,7 @@ async function attempt(
   } catch (error) {
     if (signal.aborted) return undefined;
     const problem = problemOf(error);
-    if (problem.code === "bench-fenced") throw error;
+    if (problem.code === "bench-fenced" || isOvertaken(error)) throw error;
     if (problem.code === "link-lost") {
       await append({
         kind: "noted",

@@ -18,7 +18,14 @@ import type { BoardLink } from "@/bench/link";
 import { pacedClock, type PacedClock } from "@/bench/paced-clock";
 import type { HandsOrder, Socket, SocketFace } from "@/bench/socket";
 import { loadCatalogue } from "@/server/repositories/catalogue";
-import { flashChunks, saveSimBoard, simBoardById, type SimBoardRow } from "@/server/repositories/simulation";
+import {
+  claimBoard,
+  flashChunks,
+  saveSimBoard,
+  shelveBoard,
+  simBoardById,
+  type SimBoardRow,
+} from "@/server/repositories/simulation";
 
 /** A simulated board in its socket: the machine, its clock and the cable to it. */
 interface Seat {
@@ -74,7 +81,13 @@ export class SimSocket implements Socket {
           detail: this.seat.row.label,
           hint: "Take it out first",
         });
-      this.seat = await seatBoard(boardId, this.factor);
+      await claimBoard(boardId, this.place);
+      try {
+        this.seat = await seatBoard(boardId, this.factor);
+      } catch (error) {
+        await shelveBoard(boardId, this.place);
+        throw error;
+      }
     },
     takeOut: async () => {
       const { seat } = this;

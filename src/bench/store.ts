@@ -18,7 +18,8 @@ export interface JobOrder {
 /** Where a job's record and its papers are kept. What `append` has taken survives any death of the process. */
 export interface JobStore {
   entries(): Promise<Entered[]>;
-  append(entry: Entry, account?: string): Promise<Entered>;
+  /** `seen`: how many entries it was judged by, where it holds only as long as no others have come (`checkPlace`). */
+  append(entry: Entry, account?: string, seen?: number): Promise<Entered>;
   putJson(value: unknown): Promise<string>;
   getJson(name: string): Promise<unknown>;
   fileBackup(raw: Uint8Array): Promise<{ id: number; recital: Recital }>;

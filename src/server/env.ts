@@ -16,7 +16,13 @@ const environment = object({
   ),
   /** Addresses of servers before it, whose word on where a request comes from is taken. */
   TRUSTED_PROXIES: string().default("127.0.0.1 ::1"),
-  SESSION_IDLE_MINUTES: number().integer().min(1).max(1440).default(60),
+  SESSION_IDLE_MINUTES: number().integer().min(1).max(1440).default(30),
+  /** Who has to have a second factor: nothing else is open to them before. */
+  SECOND_FACTOR: string()
+    .oneOf(["", "leads", "everyone"] as const, "SECOND_FACTOR is leads or everyone")
+    .default(""),
+  /** The bench that this machine is, by name; the workshop's first without one. */
+  BENCH: string().trim().max(40, "BENCH, a bench's name, has 40 letters at most"),
   /** How many daily copies are kept; 0: none are made. */
   COPIES: number().integer().min(0).max(400).default(14),
 });
@@ -38,6 +44,11 @@ export const trustedProxies = (): string[] =>
     .filter(Boolean);
 export const secureCookie = (): boolean => publicUrl()?.protocol === "https:";
 export const sessionIdleMinutes = (): number => read().SESSION_IDLE_MINUTES;
+export const benchName = (): string | undefined => {
+  const { BENCH: name } = read();
+  return name === "" ? undefined : name;
+};
+export const secondFactorFor = (): "" | "leads" | "everyone" => read().SECOND_FACTOR;
 export const copiesKept = (): number => read().COPIES;
 
 let secret: string | undefined;

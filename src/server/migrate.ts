@@ -13,6 +13,7 @@ import * as keepers from "@/server/migrations/0007-keepers";
 import * as secondFactor from "@/server/migrations/0008-second-factor";
 import * as campaigns from "@/server/migrations/0009-campaigns";
 import * as withdrawn from "@/server/migrations/0010-withdrawn";
+import * as benches from "@/server/migrations/0011-benches";
 
 /** Migrations in order. Imported by name, so that nothing is read from the disk at run time. */
 export const MIGRATIONS = [
@@ -26,6 +27,7 @@ export const MIGRATIONS = [
   { name: "0008-second-factor", up: secondFactor.up },
   { name: "0009-campaigns", up: campaigns.up },
   { name: "0010-withdrawn", up: withdrawn.up },
+  { name: "0011-benches", up: benches.up },
 ];
 
 /** Any number that no other program is likely to take for a lock of its own. */

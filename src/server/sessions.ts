@@ -1,5 +1,5 @@
 import { createHash, randomBytes } from "node:crypto";
-import { sessionIdleMinutes } from "@/server/env";
+import { secondFactorFor, sessionIdleMinutes } from "@/server/env";
 import type { From } from "@/server/sign-ins";
 import type { Role } from "@/server/roles";
 import { one, rows, run } from "@/server/sql";
@@ -12,6 +12,8 @@ export interface SignedIn {
   readonly person: string;
   /** The password was given by somebody else and has to be replaced first. */
   readonly mustChange: boolean;
+  /** The workshop wants a second factor of them, and there is none. */
+  readonly mustProve: boolean;
 }
 
 export interface Session {
@@ -41,6 +43,11 @@ export async function beginSession(accountId: number, from: From): Promise<strin
 const OPEN = `s.ended_at is null and a.disabled_at is null
   and s.created_at > now() - interval '${LONGEST_HOURS} hours' and s.seen_at > now() - $2 * interval '1 minute'`;
 
+function wantsSecond(role: Role): boolean {
+  const who = secondFactorFor();
+  return who === "everyone" || (who === "leads" && role === "lead");
+}
+
 /** The session that a token opens, while it is open. `use`: somebody is there; a page that only listens is no use. */
 export async function sessionOf(token: string, use = true): Promise<Session | undefined> {
   const id = idOf(token);
@@ -50,16 +57,19 @@ export async function sessionOf(token: string, use = true): Promise<Session | un
     role: Role;
     person: string;
     password_temporary: boolean;
+    proved: boolean;
     stale: boolean;
   }>(
-    `select a.id, a.name, a.role, a.person, a.password_temporary, s.seen_at < now() - $3 * interval '1 second' as stale
+    `select a.id, a.name, a.role, a.person, a.password_temporary, a.second_key is not null as proved,
+            s.seen_at < now() - $3 * interval '1 second' as stale
      from sessions s join accounts a on a.id = s.account_id where s.id = $1 and ${OPEN}`,
     [id, sessionIdleMinutes(), SEEN_EVERY_S],
   );
   if (!row) return undefined;
   if (use && row.stale) await run("update sessions set seen_at = now() where id = $1 and ended_at is null", [id]);
   const { name, role, person } = row;
-  return { id, account: { id: row.id, name, role, person, mustChange: row.password_temporary } };
+  const mustProve = !row.proved && wantsSecond(role);
+  return { id, account: { id: row.id, name, role, person, mustChange: row.password_temporary, mustProve } };
 }
 
 /** Whether a session is open still, by its id. */

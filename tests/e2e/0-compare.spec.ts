@@ -225,7 +225,7 @@ test("a board is backed up from its bay without a job", async ({ page }) => {
   await expect(page.getByRole("heading", { name: "Answers, Treadle 80" })).toBeVisible({ timeout: 20_000 });
   await page.getByRole("button", { name: "Back it up now" }).click();
   await page.getByRole("link", { name: /^QW-09 Treadle 80/ }).click({ timeout: 20_000 });
-  await expect(page.getByRole("heading", { level: 1 })).toContainText("complete");
+  await expect(page.getByRole("heading", { level: 1 })).toContainText(": complete");
   await page.goto("/aircraft/QW-09");
   await expect(page.getByRole("region", { name: "Backups" })).toContainText("just now");
 });

@@ -116,7 +116,7 @@ test("a moved-values read-out is filed and told apart from a whole one", async (
   await signIn(page, "technician");
   await page.goto("/aircraft/QW-03");
   await page.getByRole("region", { name: "Backups" }).getByRole("table").getByRole("link").first().click();
-  await expect(page.getByRole("heading", { level: 1 })).toContainText("complete");
+  await expect(page.getByRole("heading", { level: 1 })).toContainText(": complete");
   await expectAccessible(page);
   await picture(page, "backup");
   const text = await page.getByRole("region", { name: "Text" }).locator("li > span").allInnerTexts();

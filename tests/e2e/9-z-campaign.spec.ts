@@ -138,6 +138,16 @@ test("a campaign of five: decided once, paused and let go on, two bays at a time
   await button(page, "Begin with step 1").click();
   await page.getByRole("link", { name: "Look at the plan and decide" }).click({ timeout: 30_000 });
   await expect(page.getByText(/decided before: Heddle 24 for every Sedge by lead/)).toBeVisible();
+  // what a search leaves is decided in one go, across kinds
+  await page.getByRole("searchbox", { name: "Search the plan" }).fill("in");
+  const shown = page.getByRole("region", { name: "Decide what is shown" });
+  await expect(shown).toContainText(/^\d+ of what is shown wait for a decision\./);
+  await expectAccessible(page);
+  await shown.getByRole("button", { name: "Keep all the old numbers" }).click();
+  await expect(shown).toHaveCount(0);
+  await expect(page.locator("#silent").getByText("decided by lead").first()).toBeVisible();
+  await expect(page.locator("#behaviour").getByText("decided by lead").first()).toBeVisible();
+  await page.getByRole("searchbox", { name: "Search the plan" }).fill("");
   await button(page, "Decide as there").click();
   await takePlan(page);
   await page.goto(campaign);

@@ -1,12 +1,21 @@
 import { proofSentence, type Proof } from "@/core/carryover";
 import { buildCatalogue, checkDocument, type Catalogue } from "@/core/catalog";
 import { ask, keepSettings } from "@/core/console";
-import { defaultConfiguration, idiomOf, readRecital, reciteLines } from "@/core/idiom";
+import { defaultConfiguration, idiomOf, readRecital, recogniseText, reciteLines } from "@/core/idiom";
 import { foldJob } from "@/core/job";
 import { valueOf } from "@/core/problem";
 import { linkTo, SimBoard, virtualClock } from "@/core/sim";
 import { demoDocuments } from "../../demo/documents";
-import { CHIP, imageFile, MemoryStore, release, runUpdate, updateJob, statementIdiom } from "../support/workshop";
+import {
+  CHIP,
+  imageFile,
+  MemoryStore,
+  release,
+  runUpdate,
+  standsAt,
+  updateJob,
+  statementIdiom,
+} from "../support/workshop";
 
 /** A console language that lives in this test only: other words, other marks, decimal commas. No code knows of it. */
 const OTHER = {
@@ -106,6 +115,27 @@ class OtherStore extends MemoryStore {
   }
 }
 
+/** One that reads whatever its workshop's languages say. */
+class ToldStore extends OtherStore {
+  constructor(private readonly told: Catalogue) {
+    super(told);
+  }
+  override fileBackup(raw: Uint8Array) {
+    const { recital } = valueOf(recogniseText(new TextDecoder().decode(raw), this.told));
+    this.backups.push(recital);
+    return Promise.resolve({ id: this.backups.length, recital });
+  }
+}
+
+/** The proof of a job that has ended: everything took. */
+function provedBy(store: OtherStore, when = "the whole job") {
+  const state = foldJob(updateJob().steps, store.journal);
+  const proof = store.papers.get(state.data.proofSha ?? "") as Proof;
+  const whole = new RegExp(`^All ${proof.counts.took} values took, read back from the board\\.`);
+  expect([when, proofSentence(proof)]).toEqual([when, expect.stringMatching(whole)]);
+  return { state, proof };
+}
+
 describe("an idiom that no code knows", () => {
   const text = reciteLines(
     defaultConfiguration(heddle, "CSLATE-B", { family: "Heddle", release: "22", target: "CSLATE-B", chipId: CHIP }),
@@ -164,6 +194,75 @@ describe("an idiom that no code knows", () => {
     },
   );
 
+  const without = (...means: readonly string[]) => OTHER.lines.filter((line) => !means.includes(line.means));
+  const useLine = { means: "activate", pattern: "use {profile} {number}" };
+  const CONSOLES = [
+    [
+      "closes its headings, with what keys begin with in them",
+      {
+        ...OTHER,
+        keysUnder: ".",
+        text: { indent: "  " },
+        lines: [
+          useLine,
+          ...without("select", "set"),
+          { means: "section", pattern: "{section} no {number} {{" },
+          { means: "section", pattern: "{prefix} {{" },
+          { means: "leave", pattern: "}}" },
+          { means: "set", pattern: "{key} := {value...}" },
+        ],
+      },
+      ["tune no 3 {", "roll {", "push := 61", "}"],
+    ],
+    [
+      "says a setting’s value in all profiles in one line, and each cell in one of its own",
+      {
+        ...OTHER,
+        rows: { unopened: true },
+        lines: [
+          useLine,
+          ...without("select", "set", "row", "clear"),
+          { means: "cell", pattern: "in {table}[{row}] {column} := {value...}" },
+          { means: "set", pattern: "each {profile} {key} := {values...}", list: { mark: " / ", over: "profiles" } },
+          { means: "set", pattern: "{key} := {value...}" },
+        ],
+      },
+      ["each tune roll.push := 45 / 45 / 61 / 45 / 45"],
+    ],
+  ] as const;
+
+  it.each(CONSOLES)("a console that %s takes a whole restore, proved value by value", async (_, written, lines) => {
+    const known = otherCatalogue(["heddle-23"], structuredClone(written));
+    const { board, link } = await onBench(known);
+    for (const line of ["use tune 3", "put roll.push 61", "use tune 1"])
+      expect(valueOf(await ask(link.console, line, statementIdiom(), 2000)).answer).toBe("accepted");
+    valueOf(await keepSettings(link.console, statementIdiom()));
+    const store = new ToldStore(known);
+    expect(await runUpdate(board, link, store)).toBe("finished");
+    const { state, proof } = provedBy(store);
+    expect(proof.values.find((v) => v.id === "tune 3/roll.push")?.found).toBe("61");
+    const script = store.papers.get(state.data.scriptSha ?? "") as readonly { readonly text: string }[];
+    const sent = script.map(({ text: line }) => line.trim());
+    expect(sent.filter((line) => lines.some((each) => each === line)).length).toBeGreaterThanOrEqual(lines.length);
+  });
+
+  it.each(CONSOLES)(
+    "a console that %s, left in the middle of anything by a process that died, takes the rest from the next",
+    async (_, written) => {
+      const known = otherCatalogue(["heddle-23"], structuredClone(written));
+      for (let line = 3; line < 420; line += 97) {
+        const { board, link } = await onBench(known);
+        const store = new ToldStore(known);
+        let seen = 0;
+        const inRestore = standsAt("restore");
+        await runUpdate(board, link, store, { killWhen: (state) => inRestore(state) && ++seen > line });
+        expect(await runUpdate(board, link, store)).toBe("finished");
+        provedBy(store, `cut at line ${line}`);
+      }
+    },
+    120_000,
+  );
+
   it("carries the whole job: backed up, flashed, restored and proved on a board that speaks it", async () => {
     const { board, link } = await onBench(catalogue);
     for (const line of [
@@ -178,11 +277,7 @@ describe("an idiom that no code knows", () => {
     expect(valueOf(await keepSettings(link.console, idiom))).toEqual({ twice: true });
     const store = new OtherStore();
     expect(await runUpdate(board, link, store)).toBe("finished");
-    const state = foldJob(updateJob().steps, store.journal);
-    const proof = store.papers.get(state.data.proofSha ?? "") as Proof;
-    expect(proofSentence(proof)).toMatch(
-      new RegExp(`^All ${proof.counts.took} values took, read back from the board\\.`),
-    );
+    const { state, proof } = provedBy(store);
     expect(proof.values.find((v) => v.id === "tune 3/roll.push")?.found).toBe("61");
     expect(release("heddle-23").id).toBe(state.data.toRelease);
   });

@@ -11,12 +11,15 @@ import { addAircraft, aircraftByTag } from "@/server/repositories/fleet";
 import { entriesOf, inspectFile } from "@/server/repositories/intake";
 import { confirmPassage, keepLearnt, learnText, proposalFor } from "@/server/repositories/learning";
 import { fileBroughtReadout } from "@/server/repositories/brought";
+import { impactOn } from "@/server/repositories/impact";
 import { addNote, notesOf } from "@/server/repositories/notes";
 import { previewDocuments } from "@/server/repositories/preview";
 import { raiseStandard } from "@/server/repositories/raise-standard";
 import { readingOf, vectorsOf } from "@/server/repositories/readings";
 import { readingsOf, sideChoices, sideOf } from "@/server/repositories/sides";
 import { listTypes, makeStandard, membersOf, newestStandards, standardsOf } from "@/server/repositories/standards";
+import { closeReaders } from "@/server/outside/pool";
+import { impactOnFleet } from "@/server/web/fleet-impact";
 import { demoDocuments } from "../../demo/documents";
 import { CHIP, catalogue, release, statementIdiom } from "../support/workshop";
 import { asOwner, codeOf, freshDatabase, giveSlate } from "../support/database";
@@ -59,7 +62,10 @@ beforeAll(async () => {
   ids.set("QW-50", await addAircraft({ tag: "QW-50", label: "", type: "Warbler" }));
   await giveSlate("QW-41", CHIP);
 });
-afterAll(closeDb);
+afterAll(async () => {
+  closeReaders();
+  await closeDb();
+});
 
 describe("read-outs that somebody brings", () => {
   it("are proposed with what they are, how they are judged, and whose they seem to be", async () => {
@@ -257,7 +263,7 @@ describe("documents that change", () => {
 });
 
 describe("what a text is read as", () => {
-  it("is offered with what speaks for each; what a person says counts from then on, wherever it is read", async () => {
+  it("case C84: is offered with what speaks for each; what a person says counts from then on, wherever it is read", async () => {
     await addAircraft({ tag: "QW-44", label: "", type: "Sedge" });
     // a part of a read-out, without the lines that say what it is from
     const whole = new TextDecoder().decode(text({}, "all", "heddle-19"));
@@ -283,5 +289,24 @@ describe("what a text is read as", () => {
     expect(await codeOf(fileBroughtReadout({ ...brought, tag: "QW-43", told: { releaseId: "no-such" } }))).toBe(
       "release-unknown",
     );
+  });
+});
+
+describe("what a release would do to the fleet", () => {
+  it("is the same for a large fleet, worked out in a process of its own, and counts every aircraft once", async () => {
+    const tags = Array.from({ length: 60 }, (_, i) => `QW-${100 + i}`);
+    for (const [i, tag] of tags.entries()) {
+      ids.set(tag, await addAircraft({ tag, label: "", type: "Bulrush" }));
+      await file(tag, text({ "system/craft.label": tag }, "all", i % 2 === 0 ? "heddle-22" : "heddle-23"), 1);
+    }
+    const [here, outside] = [await impactOn("heddle-24", "Bulrush"), await impactOnFleet("heddle-24", "Bulrush")];
+    expect(outside).toEqual(JSON.parse(JSON.stringify(here)));
+    expect(outside.aircraft.map(({ tag }) => tag)).toEqual(tags.toSorted());
+    expect(outside.impacts.some(({ aircraft }) => aircraft.length === 60)).toBe(true);
+    // the one that is kept is the same one; a read-out more makes another
+    expect(await impactOnFleet("heddle-24", "Bulrush")).toBe(outside);
+    await file("QW-100", text({ "system/motor.rest": 7 }), 0);
+    expect(await impactOnFleet("heddle-24", "Bulrush")).not.toBe(outside);
+    expect(await codeOf(impactOn("no-such", ""))).toBe("release-unknown");
   });
 });

@@ -88,6 +88,13 @@ const FILLED: readonly [string, (client: Client) => Promise<unknown>][] = [
         "insert into allowances (type, kind, name, reason, made_by) values ('Sedge', 'area', 'lights', 'Each its own', 'lead')",
       ),
   ],
+  [
+    "0010-withdrawn",
+    (client) =>
+      client.query(
+        "insert into document_standings (kind, document_id, used, reason, account) values ('release', 'sley-3', false, 'Old', 'lead')",
+      ),
+  ],
 ];
 
 describe("a workshop of an earlier version", () => {

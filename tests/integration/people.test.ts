@@ -111,7 +111,7 @@ describe("sessions", () => {
     const out = await begin();
     await endSessions({ id: out.id }, "signed out");
     const idle = await begin();
-    await run("update sessions set seen_at = now() - interval '61 minutes' where id = $1", [idle.id]);
+    await run("update sessions set seen_at = now() - interval '31 minutes' where id = $1", [idle.id]);
     const long = await begin();
     await run("update sessions set created_at = now() - interval '13 hours' where id = $1", [long.id]);
     for (const each of [out, idle, long])
@@ -231,6 +231,30 @@ describe("a second factor", () => {
     expect(await come(codeAt(key, now - 120_000))).toBe("sign-in-refused");
     await endSecond(id, "lead");
     expect(await come()).toBe("ok");
+  });
+
+  it("is wanted of those whom the workshop says, until they have one", async () => {
+    const [lead, coot] = [await accountNamed("bittern"), await accountNamed("heron")];
+    const wanted = async (id: number) =>
+      (await sessionOf(await beginSession(id, from("203.0.113.78"))))?.account.mustProve ?? "no session";
+    try {
+      for (const [who, ...expected] of [
+        ["", false, false],
+        ["leads", true, false],
+        ["everyone", true, true],
+      ] as const) {
+        process.env.SECOND_FACTOR = who;
+        expect([who, await wanted(lead.id), await wanted(coot.id)]).toEqual([who, ...expected]);
+      }
+      const session = (await sessionOf(await beginSession(coot.id, HERE)))?.id ?? "";
+      const { key, seal } = await proposeSecond("heron");
+      await confirmSecond(coot.id, seal, codeAt(key, Date.now()), session, Date.now());
+      expect(await wanted(coot.id)).toBe(false);
+      await endSecond(coot.id, "lead");
+      expect(await wanted(coot.id)).toBe(true);
+    } finally {
+      process.env.SECOND_FACTOR = "";
+    }
   });
 
   it("a session left open is no place to guess the old password, or a code: both are counted at the door", async () => {

@@ -10,7 +10,7 @@ import { importDocument, importDocuments, importImage, loadCatalogue } from "@/s
 import { boardsByChip } from "@/server/repositories/boards";
 import { addAircraft, readRegister, relabelAircraft } from "@/server/repositories/fleet";
 import { jobById, listJobs, orderJob } from "@/server/repositories/jobs";
-import { appendEntry, entriesAfter, entriesOfJob, lastNo } from "@/server/repositories/journal";
+import { appendEntry, entriesAfter, entriesOfJob, lastNos } from "@/server/repositories/journal";
 import {
   awaitOrder,
   checkOrder,
@@ -127,8 +127,8 @@ describe("case C71: one bench, one process", () => {
 
   it("numbers follow the commits without a gap, also under contention, and what did not commit has none", async () => {
     const fence = await takeFence(benchId);
-    const before = await lastNo(benchId);
-    const [job] = await Promise.all([entriesAfter(benchId, 0)]);
+    const before = (await lastNos()).get(benchId) ?? 0;
+    const [job] = await Promise.all([entriesAfter(new Map())]);
     const jobId = job[0]?.jobId ?? 0;
     const append = (i: number) =>
       appendEntry({
@@ -145,7 +145,7 @@ describe("case C71: one bench, one process", () => {
         Promise.reject(new Error("no")),
       ),
     ).rejects.toThrow("no");
-    const numbers = (await entriesAfter(benchId, before)).map((e) => e.no);
+    const numbers = (await entriesAfter(new Map([[benchId, before]]))).map((e) => e.no);
     expect(numbers).toEqual(Array.from({ length: 30 }, (_, i) => before + 1 + i));
   });
 

@@ -4,7 +4,7 @@ import { beginSession, sessionOf } from "@/server/sessions";
 import { closeDb } from "@/server/db";
 import { ensureBench, takeFence, writeLive } from "@/server/repositories/bench";
 import { addAircraft } from "@/server/repositories/fleet";
-import { appendEntry, lastNo } from "@/server/repositories/journal";
+import { appendEntry, lastNos } from "@/server/repositories/journal";
 import { one } from "@/server/sql";
 import { handleFile, handleJson, problemResponse, readBytes, refuseForged } from "@/server/web/handle";
 import { object, string, ValidationError } from "yup";
@@ -40,16 +40,16 @@ const note = (text: string) =>
   appendEntry({ benchId, fence, jobId, bayNo: 6, account: null, entry: { kind: "noted", step: "flash", text } });
 
 /** Reads an event stream until a told thing fits, with a limit. */
-async function listen(lastId?: number) {
+async function listen(lastId?: string) {
   const stop = new AbortController();
-  const headers = new Headers(lastId === undefined ? {} : { "last-event-id": String(lastId) });
+  const headers = new Headers(lastId === undefined ? {} : { "last-event-id": lastId });
   const request = new Request("http://127.0.0.1/api/events", { headers, signal: stop.signal });
   const response = await openStream(request, session);
   const reader = response.body?.getReader();
   const decoder = new TextDecoder();
   let buffer = "";
-  const heard: { id: number | undefined; told: Told }[] = [];
-  const next = async (fits: (told: Told) => boolean): Promise<{ id: number | undefined; told: Told }> => {
+  const heard: { id: string | undefined; told: Told }[] = [];
+  const next = async (fits: (told: Told) => boolean): Promise<{ id: string | undefined; told: Told }> => {
     const end = Date.now() + 5000;
     for (;;) {
       const found = heard.findIndex(({ told }) => fits(told));
@@ -63,8 +63,7 @@ async function listen(lastId?: number) {
         buffer = buffer.slice(cut + 2);
         const data = lines.find((l) => l.startsWith("data: "))?.slice(6);
         const id = lines.find((l) => l.startsWith("id: "))?.slice(4);
-        if (data !== undefined)
-          heard.push({ id: id === undefined ? undefined : Number(id), told: JSON.parse(data) as Told });
+        if (data !== undefined) heard.push({ id, told: JSON.parse(data) as Told });
       }
     }
   };
@@ -82,14 +81,14 @@ describe("the event stream", () => {
     expect(bay.told).toMatchObject({ bay: { live: { say: "Shows only its loader" } } });
     const entered = await note("one");
     const line = await stream.next((told) => told.kind === "journal");
-    expect(line.id).toBe(entered.no);
+    expect(line.id).toBe(`${benchId}:${entered.no}`);
     stream.stop();
   });
 
   it("a browser that comes back gets what it missed, in order, and nothing twice", async () => {
-    const before = await lastNo(benchId);
+    const before = (await lastNos()).get(benchId) ?? 0;
     for (const text of ["a", "b", "c"]) await note(text);
-    const stream = await listen(before);
+    const stream = await listen(`${benchId}:${before}`);
     const missed = await stream.next((told) => told.kind === "journal");
     expect(missed.told.kind === "journal" && missed.told.entries.map((e) => e.no)).toEqual([
       before + 1,
@@ -100,6 +99,19 @@ describe("the event stream", () => {
     const next = await stream.next((told) => told.kind === "journal");
     expect(next.told.kind === "journal" && next.told.entries.map((e) => e.no)).toEqual([before + 4]);
     stream.stop();
+  });
+});
+
+describe("a mark that is ahead of the record, or of benches that are not there", () => {
+  it("keeps nothing from being told", async () => {
+    for (const mark of [`${benchId}:999999999999999`, "77:5,78:6", "not a mark"]) {
+      const stream = await listen(mark);
+      await stream.next((told) => told.kind === "strip");
+      const entered = await note(mark);
+      const line = await stream.next((told) => told.kind === "journal");
+      expect([mark, line.id]).toEqual([mark, `${benchId}:${entered.no}`]);
+      stream.stop();
+    }
   });
 });
 

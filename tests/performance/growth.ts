@@ -1,6 +1,6 @@
 import { compilePattern, matchPattern } from "@/core/catalog";
 import { idiomOf } from "@/core/idiom/definition";
-import { readStatements } from "@/core/idiom/statement";
+import { readStatements } from "@/core/idiom/read";
 import { alternate } from "./alternate";
 import { catalogue } from "../support/workshop";
 
@@ -21,6 +21,20 @@ export function growthBench(say: (text?: string) => void): void {
     const [short, long] = [text(LINES), text(LINES * TIMES)];
     const read = (source: string) => () => readStatements(source, idiom);
     row(`reading ${TIMES * LINES} lines in the idiom ${idiom.id}`, alternate(read(long), read(short), 1000).ratio);
+  }
+  // statements over several lines that never end
+  const [document] = catalogue().idioms.values();
+  for (const [what, text, line] of [
+    ["ends", { ends: "~" }, "put loop.rate 4"],
+    ["continues", { continues: "~" }, "put loop.rate 4 ~"],
+    ["folds", { folds: true }, " put loop.rate 4"],
+  ] as const) {
+    const idiom = idiomOf({ ...document, text } as never);
+    const read = (lines: number) => () => readStatements(`${line}\n`.repeat(lines), idiom);
+    row(
+      `a statement that never ends, where “${what}” lets it go on`,
+      alternate(read(LINES * TIMES), read(LINES), 1000).ratio,
+    );
   }
   // doubled blanks and a mark that never comes: every place of the line has to be tried
   const pattern = compilePattern("{a} = {b} = {c} = {d...}");

@@ -2,14 +2,26 @@ import { readFileSync } from "node:fs";
 import path from "node:path";
 import { parse } from "yaml";
 import { buildCatalogue, checkDocument, readDocument, type Catalogue, type Release } from "@/core/catalog";
-import { idiomOf, type Idiom } from "@/core/idiom";
+import { idiomOf, recogniseText, type Idiom } from "@/core/idiom";
+import { learnRelease, type LearnAbout } from "@/core/learn";
 import { valueOf } from "@/core/problem";
 
 const FOLDER = path.join(__dirname, "../languages");
 export const languageFile = (name: string): Buffer => readFileSync(path.join(FOLDER, name));
 
 /** Languages that live only here: their documents and a read-out of each, written by hand. */
-export const LANGUAGES = ["ledger", "path", "block", "lists", "sentence", "sheet"] as const;
+export const LANGUAGES = [
+  "ledger",
+  "path",
+  "block",
+  "lists",
+  "sentence",
+  "sheet",
+  "brace",
+  "grid",
+  "front",
+  "pairs",
+] as const;
 export type LanguageName = (typeof LANGUAGES)[number];
 
 export interface Language {
@@ -33,4 +45,18 @@ export function language(name: LanguageName): Language {
   const made = idiomOf(idiom);
   const text = new TextDecoder(made.text.encoding === "latin-1" ? "latin1" : "utf-8").decode(bytes);
   return { name, idiom: made, release, catalogue, bytes, text };
+}
+
+/** What a text that was learnt from is judged in its own language and release: whole, or which step did not come out. */
+export function learntWhole(text: string, definition: string, about: LearnAbout): string {
+  const idiom = readDocument(definition);
+  if (!idiom.ok) return "no language";
+  const learnt = learnRelease(text, idiomOf(idiom.value), valueOf(buildCatalogue([])), about);
+  if (!learnt.ok) return "no release";
+  if (learnt.value.left.length > 0) return "a rest";
+  const release = checkDocument(structuredClone(learnt.value.document));
+  const made = release.ok ? buildCatalogue([idiom.value, release.value]) : release;
+  if (!made.ok) return "no document";
+  const read = recogniseText(text, made.value);
+  return read.ok ? read.value.recital.completeness.verdict : "not recognised";
 }

@@ -9,6 +9,7 @@ interface Wanted {
   readonly words?: readonly string[];
   /** On what is there already, instead of an empty database. */
   readonly again?: boolean;
+  readonly env?: Readonly<Record<string, string>>;
 }
 
 /** A product that runs: what it said until it was ready, and the way to end it. */
@@ -19,7 +20,14 @@ export interface Product {
 }
 
 /** Starts the product by its own command on an empty database. */
-export async function startProduct({ database, data, port, words = [], again = false }: Wanted): Promise<Product> {
+export async function startProduct({
+  database,
+  data,
+  port,
+  words = [],
+  again = false,
+  env = {},
+}: Wanted): Promise<Product> {
   if (!again) await emptyDatabase(database);
   const child = spawn(path.resolve("bin/start"), ["--port", String(port), ...words], {
     env: {
@@ -29,6 +37,7 @@ export async function startProduct({ database, data, port, words = [], again = f
       FRESH_START_DATA: data,
       // made when they are asked for, not in the middle of another test
       COPIES: "0",
+      ...env,
     },
     stdio: ["ignore", "pipe", "pipe"],
   });

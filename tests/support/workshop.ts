@@ -27,6 +27,7 @@ import {
 import { applicationSpace, loaderSpace, readImageFile } from "@/core/image";
 import {
   checkEntry,
+  checkPlace,
   currentStep,
   foldJob,
   planJob,
@@ -121,7 +122,11 @@ export class MemoryStore implements JobStore {
   entries(): Promise<Entered[]> {
     return Promise.resolve([...this.journal]);
   }
-  append(entry: Entered["entry"], account?: string): Promise<Entered> {
+  // whatever is refused comes as a rejection, as from the database
+  async append(entry: Entered["entry"], account?: string, seen?: number): Promise<Entered> {
+    await Promise.resolve();
+    const ended = this.journal.some(({ entry: { kind } }) => kind === "finished" || kind === "stopped");
+    checkPlace({ open: !ended, entries: this.journal.length }, seen);
     const entered = {
       no: this.journal.length + 1,
       at: this.journal.length,
@@ -129,7 +134,7 @@ export class MemoryStore implements JobStore {
       entry: checkEntry(entry),
     };
     this.journal.push(entered);
-    return Promise.resolve(entered);
+    return entered;
   }
   putJson(value: unknown): Promise<string> {
     const text = JSON.stringify(value);

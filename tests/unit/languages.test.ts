@@ -1,12 +1,27 @@
 import fc from "fast-check";
 import { parse } from "yaml";
-import { checkDocument } from "@/core/catalog";
+import { buildCatalogue, checkDocument, layoutOf, readDocument } from "@/core/catalog";
 import { addressId, rowId, type Configuration } from "@/core/config";
-import { idiomOf, joinLines, readRecital, reciteBytes, reciteLines, type Extent } from "@/core/idiom";
+import {
+  defaultConfiguration,
+  idiomOf,
+  isAcross,
+  joinLines,
+  lineWriter,
+  linesOfValue,
+  readRecital,
+  reciteBytes,
+  reciteLines,
+  unwritable,
+  type Extent,
+} from "@/core/idiom";
 import { valueOf } from "@/core/problem";
+import { configurationOfApp, startApplication } from "@/core/sim/application";
+import { runLine } from "@/core/sim/statements";
 import { configurations } from "../support/configurations";
 import { damage, damages, lies } from "../support/damage";
 import { language, languageFile, LANGUAGES, type Language, type LanguageName } from "../support/languages";
+import { catalogue } from "../support/workshop";
 
 const RUNS = Number(process.env.SOAK ?? 300);
 const all = LANGUAGES.map(language);
@@ -88,6 +103,15 @@ describe.each(all)("the $name language, by its document alone", (each) => {
     );
   });
 
+  it("says which profiles are in use even where nothing else of them was changed", () => {
+    if (idiom.recital.movedWord === undefined) return;
+    const plain = defaultConfiguration(release, "T1", { family: "Reedling", release: "4", target: "T1" });
+    const active = { tune: 2, pack: 2 };
+    const lines = reciteLines({ ...plain, active }, release, idiom, "moved");
+    const recital = read(each, lines.join("\n"));
+    expect([against(recital), recital.configuration.active]).toEqual([[], active]);
+  });
+
   it("case C75: damage to a line changes what comes from that line, and nothing else, or says so", () => {
     const extents = fc.constantFrom<Extent>("all", "moved");
     fc.assert(
@@ -101,6 +125,55 @@ describe.each(all)("the $name language, by its document alone", (each) => {
     );
   });
 });
+
+describe.each(all.filter(({ idiom }) => unwritable(idiom).length === 0))(
+  "a board whose console speaks the $name language",
+  ({ idiom, release }) => {
+    const any = configurations(release, { family: "Reedling", release: "4", target: "T1" });
+
+    /** A board that was erased and is told a configuration value by value, as a restore does. */
+    function told(configuration: Configuration): Configuration {
+      const [demo] = catalogue().releases.get("heddle-22")?.targets ?? [];
+      if (!demo) throw new Error("no target");
+      const layout = layoutOf(catalogue(), release);
+      const app = startApplication({ release, idiom, layout, target: { ...demo, id: "T1" } }, "");
+      app.rows.clear();
+      const write = lineWriter(release, idiom);
+      const run = (lines: readonly string[]) => {
+        for (const line of lines) expect([line, runLine(app, line).kind]).toEqual([line, "accepted"]);
+      };
+      for (const table of release.tables) {
+        run(write.clear(table.name));
+        for (const row of configuration.rows)
+          if (row.table === table.name) run(write.row(row.table, row.key, row.cells));
+      }
+      const values = new Map(configuration.settings.map((entry) => [addressId(entry), entry.value]));
+      for (const { scope, key, value } of configuration.settings) {
+        const area = scope === "system" ? (release.settings.find((each) => each.key === key)?.area ?? "") : scope;
+        const lines = linesOfValue(write, release, { scope, key, value }, area, values);
+        if (isAcross(write, release, scope)) run(lines);
+        else run([...write.enter(scope, area), ...lines, ...write.leave(scope, area)]);
+      }
+      run(write.activate(configuration.active));
+      return configurationOfApp(app, {});
+    }
+
+    it("holds afterwards what it was told, whatever that is", () => {
+      fc.assert(
+        fc.property(any, (configuration) => {
+          const held = told(configuration);
+          const plain = ({ settings, rows }: Configuration) => ({
+            settings: Object.fromEntries(settings.map((entry) => [addressId(entry), entry.value])),
+            rows: Object.fromEntries(rows.map((row) => [rowId(row), row.cells])),
+          });
+          expect(plain(held)).toEqual(plain(configuration));
+          expect(held.active).toEqual(configuration.active);
+        }),
+        { numRuns: 60 },
+      );
+    });
+  },
+);
 
 describe("what else these languages allow", () => {
   const reads = (name: LanguageName, change: (text: string) => string) => {
@@ -138,6 +211,53 @@ describe("what else these languages allow", () => {
     expect(recital.completeness.findings.some(({ text }) => text.startsWith("The check does not fit"))).toBe(true);
   });
 
+  it("lines that begin with a blank go on from the one before", () => {
+    const recital = reads("pairs", (text) =>
+      text.replaceAll(" roll.2", "\n    roll.2").replace("failsafe: ", "failsafe:\n\t"),
+    );
+    expect(against(recital)).toEqual([]);
+  });
+
+  it("a heading that says the profile and what keys begin with, again for each beginning, without any check", () => {
+    const document = parse(languageFile("sheet.idiom.yaml").toString("utf8")) as { lines: object[] };
+    const lines = [{ means: "section", pattern: "== {section} {number} / {prefix} ==" }, ...document.lines];
+    const idiom = idiomOf(valueOf(checkDocument({ ...document, keysUnder: ".", lines })));
+    const { text, release, catalogue } = of("sheet");
+    const configuration = read(of("sheet"), text).configuration;
+    const written = reciteLines(configuration, release, idiom, "all");
+    expect(written).toContain("== tune 2 / roll ==");
+    const recital = valueOf(readRecital(written.join("\n"), idiom, catalogue));
+    expect([told(recital.configuration), against(recital)]).toEqual([EXPECTED, []]);
+  });
+
+  it("pairs and lists of flags whose own mark parts the values as well", () => {
+    const document = parse(languageFile("pairs.idiom.yaml").toString("utf8")) as { spelling: object };
+    const { text, release, catalogue } = of("pairs");
+    const configuration = read(of("pairs"), text).configuration;
+    const idiom = idiomOf(valueOf(checkDocument({ ...document, spelling: { ...document.spelling, listMark: ", " } })));
+    const written = reciteLines(configuration, release, idiom, "all");
+    expect(written).toContain('switches: modes="[one, three]"');
+    expect(told(valueOf(readRecital(written.join("\n"), idiom, catalogue)).configuration)).toEqual(EXPECTED);
+  });
+
+  it("flags in brackets, in quotes or not, with blanks or not", () => {
+    const document = parse(languageFile("lists.idiom.yaml").toString("utf8")) as { spelling: object };
+    const { text, release, catalogue } = of("lists");
+    const configuration = read(of("lists"), text).configuration;
+    for (const [list, written] of [
+      [{ open: "[", close: "]", quoted: true }, 'modes is ["one", "three"]'],
+      [{ open: "{", close: "}" }, "modes is {one, three}"],
+      [{}, "modes is one, three"],
+      [{ quoted: true }, 'modes is "one", "three"'],
+    ] as const) {
+      const spelling = { ...document.spelling, listMark: ", ", list };
+      const idiom = idiomOf(valueOf(checkDocument({ ...document, spelling })));
+      const lines = reciteLines(configuration, release, idiom, "all");
+      expect(lines).toContain(written);
+      expect(told(valueOf(readRecital(lines.join("\n"), idiom, catalogue)).configuration)).toEqual(EXPECTED);
+    }
+  });
+
   it("numbers of settings with and without their zeros; a check in the other case of letters", () => {
     const { text } = of("ledger");
     const line = text.split("\r\n").find((each) => each.startsWith("0007")) ?? "";
@@ -158,6 +278,33 @@ describe("what else these languages allow", () => {
     const lines = reciteLines(configuration, release, idiom, "all");
     expect(lines[0]).toMatch(/^made by Reedling 4, pads T1 ![0-9a-f]{4};$/);
     expect(told(valueOf(readRecital(lines.join("\n"), idiom, catalogue)).configuration)).toEqual(EXPECTED);
+  });
+
+  it("names and words as a console writes them, whatever letters and marks they have", () => {
+    const body = parse(languageFile("reedling-4.release.yaml").toString("utf8")) as {
+      settings: { key: string; type: object; default: unknown }[];
+    };
+    const settings = body.settings.map((setting, i) =>
+      i === 3
+        ? { ...setting, key: "Größe[2]:äußerste", type: { choice: ["früh (5V+)", "spät"] }, default: "spät" }
+        : setting,
+    );
+    for (const name of ["sheet", "block", "brace"] as const) {
+      const document = valueOf(readDocument(languageFile(`${name}.idiom.yaml`).toString("utf8")));
+      const release = valueOf(checkDocument({ ...body, idiom: name, settings }));
+      const made = valueOf(buildCatalogue([document, release]));
+      const [own] = made.releases.values();
+      if (!own) throw new Error("no release");
+      const plain = defaultConfiguration(own, "T1", { family: "Reedling", release: "4", target: "T1" });
+      const said = {
+        ...plain,
+        settings: plain.settings.map((each) => (each.key.startsWith("Gr") ? { ...each, value: "früh (5V+)" } : each)),
+      };
+      const { configuration } = valueOf(
+        readRecital(reciteLines(said, own, idiomOf(document), "all").join("\n"), idiomOf(document), made),
+      );
+      expect(told(configuration)).toEqual(told(said));
+    }
   });
 
   it("what is not said is at its default only where the language says so", () => {

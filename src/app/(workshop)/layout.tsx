@@ -4,9 +4,10 @@ import { DropAnywhere, type DroppedKind } from "@/ui/base/drop-anywhere";
 import { Find } from "@/ui/base/find";
 import { LiveProvider } from "@/ui/bench/live";
 import { Strip } from "@/ui/bench/strip";
-import { readBays, readBench } from "@/server/repositories/bench";
-import { lastNo } from "@/server/repositories/journal";
+import { readBays, readBenches } from "@/server/repositories/bench";
+import { lastNos } from "@/server/repositories/journal";
 import type { Role } from "@/server/roles";
+import { cursorSum } from "@/server/web/cursor";
 import { requirePage } from "@/server/web/session";
 
 /** What each role may bring by dropping it. */
@@ -18,9 +19,8 @@ const BRINGS: Readonly<Record<Role, readonly DroppedKind[]>> = {
 
 export default async function WorkshopLayout({ children }: { readonly children: ReactNode }) {
   const account = await requirePage();
-  const bench = await readBench();
   return (
-    <LiveProvider bays={await readBays(bench.id)} no={await lastNo(bench.id)}>
+    <LiveProvider bays={await readBays()} no={cursorSum(await lastNos())}>
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-40 focus:bg-sheet focus:p-2">
         To the page
       </a>
@@ -35,7 +35,9 @@ export default async function WorkshopLayout({ children }: { readonly children: 
           {children}
         </main>
       </DropAnywhere>
-      <Strip benchName={bench.name} clockFactor={bench.clock_factor} />
+      <Strip
+        benches={(await readBenches()).map(({ id, name, clock_factor: clockFactor }) => ({ id, name, clockFactor }))}
+      />
     </LiveProvider>
   );
 }

@@ -16,7 +16,11 @@ export interface Member {
   readonly place: number;
   readonly leftOut: boolean;
   /** The newest job that was ordered for it in the campaign. */
-  readonly job?: { readonly state: "open" | "finished" | "stopped" };
+  readonly job?: {
+    readonly state: "open" | "finished" | "stopped";
+    /** Its plan was taken: no decision reaches it any more. */
+    readonly taken: boolean;
+  };
   /** The register says that what is wanted is so. */
   readonly isThere: boolean;
 }
@@ -39,6 +43,12 @@ export const nextOf = <M extends Member>(members: readonly M[]): M[] =>
         a.place - b.place ||
         (a.tag < b.tag ? -1 : 1),
     );
+
+/** Those whom a decision still reaches: on the bench with a plan that nobody has taken, then those whose turn is to come. */
+export const undecidedOf = <M extends Member>(members: readonly M[]): M[] => [
+  ...members.filter((member) => standingOf(member) === "under-way" && member.job?.taken !== true),
+  ...nextOf(members),
+];
 
 /** “2 of 5 are there, 1 is on the bench, 1 was stopped, 1 left out; QW-04 is next.” */
 export function progressSentence(members: readonly Member[]): string {

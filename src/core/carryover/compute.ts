@@ -12,7 +12,7 @@ import { carriedItem, endedItem, lineItems, newItem, type CarryoverInput, type O
 import { passByMeaning } from "@/core/carryover/meaning";
 import { endedFor, joinMerged, passValue, type Traveller } from "@/core/carryover/pass";
 import type { Plan, SettingItem } from "@/core/carryover/plan";
-import type { Hop } from "@/core/carryover/route";
+import type { Hop } from "@/core/carryover/roads";
 import { rowItems } from "@/core/carryover/rows";
 
 /** Every value of the source, absent ones resolved to the default of its own release and target. */

@@ -9,6 +9,7 @@ export * from "./proof";
 export * from "./proposals";
 export * from "./refusals";
 export * from "./reverse";
+export * from "./roads";
 export * from "./route";
 export * from "./rows";
 export * from "./scope";

@@ -18,7 +18,7 @@ import {
 } from "@/core/config";
 import { fitValue, type Traveller, type Writable } from "@/core/carryover/pass";
 import type { Choice, LineItem, SettingItem, Side, Whose } from "@/core/carryover/plan";
-import type { Hop } from "@/core/carryover/route";
+import type { Hop } from "@/core/carryover/roads";
 
 export interface CarryoverInput {
   readonly source: Configuration;

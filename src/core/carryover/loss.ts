@@ -9,11 +9,10 @@ import {
   worse,
   type Firmware,
   type Loss,
-  type PassageRule,
   type SettingDefinition,
 } from "@/core/catalog";
 import { columnMeant, tableMeant } from "@/core/carryover/meaning";
-import type { Hop } from "@/core/carryover/route";
+import type { Hop } from "@/core/carryover/roads";
 
 /** How many settings, table rules and tables fare how on one hop, whatever their values. */
 export type Losses = Readonly<Record<Loss, number>>;
@@ -87,12 +86,90 @@ interface Travelling {
 }
 
 /** How many values a release keeps of a setting: one, or one for each profile of its kind. */
-function placesOn({ profiles }: Firmware): (setting: SettingDefinition) => number {
-  const counts = new Map(profiles.map(({ kind, count }) => [kind, count]));
-  return ({ scope }) => (scope === "system" ? 1 : (counts.get(scope) ?? 0));
-}
+const placesOn = ({ profiles }: Firmware, { scope }: SettingDefinition): number =>
+  scope === "system" ? 1 : (profiles.find(({ kind }) => kind === scope)?.count ?? 0);
 
 const NO_CONCEPTS: Concepts = new Map();
+
+/** A hop as counting needs it. Made once for each. */
+interface Crossing {
+  readonly hop: Hop;
+  readonly ends: Ends;
+  readonly concepts: Concepts;
+  /** What is on the other side perhaps not what it is here, or in fewer profiles; nearly all is, and needs no further look. */
+  readonly changed: ReadonlySet<SettingDefinition>;
+  readonly tables: readonly Loss[];
+  length?: number;
+}
+
+/**
+ * A release has from its ancestor, and as the same object, what it does not change: mostly at the place where it stood. A
+ * search asks this of every passage of a lineage.
+ */
+function changedOn({ from, to, by, rules }: Hop): Set<SettingDefinition> {
+  if (by === "shared meanings") return new Set(from.settings);
+  const changed = new Set<SettingDefinition>();
+  for (const key of ruleIndex(rules).bySetting.keys()) {
+    const ruled = indexOf(from).settings.get(key);
+    if (ruled) changed.add(ruled);
+  }
+  for (let at = 0; at < from.settings.length; at++) {
+    const setting = from.settings[at];
+    if (setting && to.settings[at] !== setting && indexOf(to).settings.get(setting.key) !== setting)
+      changed.add(setting);
+  }
+  const fewer = from.profiles.filter(
+    ({ kind, count }) => (to.profiles.find((other) => other.kind === kind)?.count ?? 0) < count,
+  );
+  for (const { kind } of fewer) for (const setting of from.settings) if (setting.scope === kind) changed.add(setting);
+  return changed;
+}
+
+const crossings = new WeakMap<Hop, Crossing>();
+
+function crossingOf(hop: Hop): Crossing {
+  let crossing = crossings.get(hop);
+  if (!crossing) {
+    const ends = endsOf(hop);
+    const concepts = hop.by === "shared meanings" ? conceptsOf(hop.to) : NO_CONCEPTS;
+    crossing = { hop, ends, concepts, changed: changedOn(hop), tables: tableLoss(hop, ends) };
+    crossings.set(hop, crossing);
+  }
+  return crossing;
+}
+
+/** One setting's values on the other side; none where nothing is left of them. */
+function across({ hop, ends, concepts }: Crossing, one: Travelling): Travelling {
+  const after = one.settings.map((setting) => settingAfter(setting, hop, ends, concepts));
+  const settings = after.flatMap((each) => each.settings);
+  const loss = after.reduce((worst, each) => worse(worst, each.loss), one.loss);
+  const places = Math.max(0, ...settings.map((setting) => placesOn(hop.to, setting)));
+  return { settings, values: Math.min(one.values, places), loss };
+}
+
+/** What became of one setting's values at the end of a way. */
+function atEnd(setting: SettingDefinition, values: number, way: readonly Crossing[]): Travelling {
+  let one: Travelling = { settings: [setting], values, loss: "none" };
+  for (const crossing of way) {
+    const { changed } = crossing;
+    if (one.settings.some((each) => changed.has(each))) one = across(crossing, one);
+    if (one.values === 0) break;
+  }
+  return one;
+}
+
+const values = new WeakMap<Firmware, number>();
+
+/** How many values a release keeps of all its settings; what is the board's own housekeeping does not travel. */
+function valuesOf(release: Firmware): number {
+  let count = values.get(release);
+  if (count === undefined) {
+    count = 0;
+    for (const setting of release.settings) if (!setting.housekeeping) count += placesOn(release, setting);
+    values.set(release, count);
+  }
+  return count;
+}
 
 /**
  * What a way costs at worst, before any value is known: each value of its first release once, by the worst that happens to
@@ -100,62 +177,28 @@ const NO_CONCEPTS: Concepts = new Map();
  */
 export function lossesOfWay(way: readonly Hop[]): Losses {
   const counts: Record<Loss, number> = { none: 0, rounding: 0, look: 0, limit: 0, lost: 0 };
-  const [start] = way;
-  const first = start && placesOn(start.from);
-  let all = (start?.from.settings ?? []).flatMap((setting): Travelling[] =>
-    first && !setting.housekeeping ? [{ settings: [setting], values: first(setting), loss: "none" }] : [],
-  );
-  for (const hop of way) {
-    const [ends, places] = [endsOf(hop), placesOn(hop.to)];
-    const concepts = hop.by === "shared meanings" ? conceptsOf(hop.to) : NO_CONCEPTS;
-    all = all.flatMap((one): Travelling[] => {
-      const after = one.settings.map((setting) => settingAfter(setting, hop, ends, concepts));
-      const settings = after.flatMap((each) => each.settings);
-      const loss = after.reduce((worst, each) => worse(worst, each.loss), one.loss);
-      const values = Math.min(one.values, Math.max(0, ...settings.map(places)));
-      counts.lost += one.values - values;
-      return values === 0 ? [] : [{ settings, values, loss }];
-    });
-    for (const loss of tableLoss(hop, ends)) counts[loss]++;
-  }
-  for (const { loss, values } of all) counts[loss] += values;
-  return counts;
-}
-
-/**
- * What one hop loses: as a way of it alone, but without following each value. Most settings have no rule and keep their
- * type: of these nothing but the count of places is looked at, for a search asks this of every passage of a lineage.
- */
-function lossesOfHop(hop: Hop): Losses {
-  if (hop.by === "shared meanings") return lossesOfWay([hop]);
-  const counts: Record<Loss, number> = { none: 0, rounding: 0, look: 0, limit: 0, lost: 0 };
-  const ends = endsOf(hop);
-  const ruled = ruleIndex(hop.rules).bySetting;
-  const there = indexOf(hop.to).settings;
-  const [before, after] = [placesOn(hop.from), placesOn(hop.to)];
-  for (const setting of hop.from.settings) {
+  const [first] = way;
+  if (!first) return counts;
+  const each = way.map(crossingOf);
+  const own = indexOf(first.from).settings;
+  const touched = new Set<SettingDefinition>();
+  for (const { changed } of each)
+    for (const setting of changed) if (own.get(setting.key) === setting) touched.add(setting);
+  counts.none = valuesOf(first.from);
+  for (const setting of touched) {
     if (setting.housekeeping) continue;
-    const values = before(setting);
-    const same = ruled.has(setting.key) ? undefined : there.get(setting.key);
-    const { settings, loss }: After = same
-      ? { settings: [same], loss: same.type !== setting.type && narrower(setting, same) ? "limit" : "none" }
-      : settingAfter(setting, hop, ends, NO_CONCEPTS);
-    let most = 0;
-    for (const each of settings) most = Math.max(most, after(each));
-    counts[loss] += Math.min(values, most);
-    counts.lost += values - Math.min(values, most);
+    const before = placesOn(first.from, setting);
+    const end = atEnd(setting, before, each);
+    counts.none -= before;
+    counts[end.loss] += end.values;
+    counts.lost += before - end.values;
   }
-  for (const loss of tableLoss(hop, ends)) counts[loss]++;
+  for (const { tables } of each) for (const loss of tables) counts[loss]++;
   return counts;
 }
 
-const known = new WeakMap<readonly PassageRule[], WeakMap<Firmware, number>>();
-
-/** The length of a hop, worked out once for each passage and direction. */
+/** The length of a hop, worked out once. */
 export function lengthOf(hop: Hop): number {
-  let byRelease = known.get(hop.rules);
-  if (!byRelease) known.set(hop.rules, (byRelease = new WeakMap()));
-  let length = byRelease.get(hop.to);
-  if (length === undefined) byRelease.set(hop.to, (length = costOf(lossesOfHop(hop))));
-  return length;
+  const crossing = crossingOf(hop);
+  return (crossing.length ??= costOf(lossesOfWay([hop])));
 }

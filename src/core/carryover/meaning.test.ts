@@ -1,6 +1,6 @@
 import { passByMeaning } from "@/core/carryover/meaning";
 import { joinMerged, type Traveller } from "@/core/carryover/pass";
-import type { Hop } from "@/core/carryover/route";
+import type { Hop } from "@/core/carryover/roads";
 import type { PassageRule, Release, SettingDefinition } from "@/core/catalog";
 import type { Value } from "@/core/config";
 

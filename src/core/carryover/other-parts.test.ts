@@ -1,7 +1,7 @@
 import { wantsOfParts } from "@/core/carryover/other-parts";
 import { catalogue, release } from "../../../tests/support/workshop";
 
-describe("cases C37 and C39: what other parts must run", () => {
+describe("case C37, case C39: what other parts must run", () => {
   const weft = release("weft-9");
 
   it("is told where the release before did not want it so, with why, for a board that carries the part", () => {

@@ -16,7 +16,7 @@ import {
 } from "@/core/catalog";
 import { isOfKind, limitValue, type Address, type Value } from "@/core/config";
 import type { TrailStep } from "@/core/carryover/plan";
-import type { Hop } from "@/core/carryover/route";
+import type { Hop } from "@/core/carryover/roads";
 
 /** A value on its way through the rules of one passage. */
 export interface Traveller extends Address {

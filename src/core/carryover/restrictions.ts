@@ -12,7 +12,7 @@ import {
   type TableDefinition,
 } from "@/core/catalog";
 import type { RowPlace } from "@/core/carryover/plan";
-import type { Hop } from "@/core/carryover/route";
+import type { Hop } from "@/core/carryover/roads";
 
 /** A restriction in the words of the release after these rules. */
 function readOn({ column, value, on, why }: Restriction, rules: readonly PassageRule[]): Restriction {

@@ -17,16 +17,19 @@ export function reverseRule(rule: PassageRule, rules: readonly PassageRule[], fr
   });
 }
 
-const reversed = new WeakMap<readonly PassageRule[], WeakMap<Firmware, readonly PassageRule[]>>();
+const reversed = new WeakMap<
+  readonly PassageRule[],
+  { readonly from: Firmware; readonly rules: readonly PassageRule[] }
+>();
 
 /**
  * The rules of a passage run backwards, the last one first. `from` is the release that the passage starts at. Made once
  * for each passage.
  */
 export function reverseRules(rules: readonly PassageRule[], from: Firmware): readonly PassageRule[] {
-  let known = reversed.get(rules);
-  if (!known) reversed.set(rules, (known = new WeakMap()));
-  let made = known.get(from);
-  if (!made) known.set(from, (made = rules.toReversed().flatMap((rule) => reverseRule(rule, rules, from).rules)));
+  const known = reversed.get(rules);
+  if (known?.from === from) return known.rules;
+  const made = rules.toReversed().flatMap((rule) => reverseRule(rule, rules, from).rules);
+  reversed.set(rules, { from, rules: made });
   return made;
 }

@@ -4,7 +4,8 @@ import { addressId, type Configuration, type Value } from "@/core/config";
 import { planCarryover } from "@/core/carryover/compute";
 import { reverseRules } from "@/core/carryover/reverse";
 import { costOf, lossesOfWay } from "@/core/carryover/loss";
-import { otherWays, routeBetween, routeTitle, type Hop } from "@/core/carryover/route";
+import { otherWays, routeBetween, routeTitle, waysBetween } from "@/core/carryover/route";
+import type { Hop } from "@/core/carryover/roads";
 import { settlePlan } from "@/core/carryover/settle";
 import { openItems } from "@/core/carryover/plan";
 import { defaultConfiguration } from "@/core/idiom";
@@ -332,5 +333,25 @@ describe("ways in a drawn lineage", () => {
       }),
       { numRuns: 150 },
     );
+  });
+
+  it("what a way loses is the same whether releases share their settings as objects or have each their own", () => {
+    const apart = (one: Catalogue): Catalogue => ({ ...one, releases: structuredClone(one.releases) });
+    fc.assert(
+      fc.property(drawn, fc.nat(100), fc.nat(100), (world, a, b) => {
+        const ids = [...world.releases.keys()];
+        const [x, y] = [ids[a % ids.length] ?? "", ids[b % ids.length] ?? ""];
+        const told = (one: Catalogue) => waysBetween(one, releaseIn(one, x), releaseIn(one, y));
+        expect(told(apart(world))).toEqual(told(world));
+      }),
+      { numRuns: 100 },
+    );
+    const demo = catalogue();
+    const ids = [...demo.releases.keys()];
+    for (const x of ids)
+      for (const y of ids) {
+        const told = (one: Catalogue) => waysBetween(one, releaseIn(one, x), releaseIn(one, y));
+        expect([x, y, told(apart(demo))]).toEqual([x, y, told(demo)]);
+      }
   });
 });

@@ -1,149 +1,47 @@
-import { Heap } from "heap-js";
-import {
-  allFirmware,
-  firmwareById,
-  partOf,
-  releaseTitle,
-  type Catalogue,
-  type Firmware,
-  type PassageRule,
-} from "@/core/catalog";
-
+import { partOf, releaseTitle, type Catalogue, type Firmware } from "@/core/catalog";
 import { costOf, lengthOf, lossesOfWay, type Losses } from "@/core/carryover/loss";
-import { reverseRules } from "@/core/carryover/reverse";
+import { roadsOf, type Hop, type Walked } from "@/core/carryover/roads";
 import { ok, refuse, type Result } from "@/core/problem";
 
-/** One step of the way between releases: by the rules of a passage, or by meanings that two families share. */
-export interface Hop {
-  readonly from: Firmware;
-  readonly to: Firmware;
-  readonly by: "passage" | "passage backwards" | "shared meanings";
-  /** In the direction of the hop; empty for shared meanings. */
-  readonly rules: readonly PassageRule[];
-}
-
-interface Leg {
-  readonly hop: Hop;
-  /** By what the hop loses at worst. */
-  readonly length: number;
-}
-
-/** The hops that lead away from each release; those of one release are made when a search first comes by. */
-class Roads {
-  private readonly passages = new Map<string, Firmware[]>();
-  private readonly legs = new Map<string, readonly Leg[]>();
-
-  constructor(private readonly catalogue: Catalogue) {
-    for (const later of allFirmware(catalogue))
-      for (const { from } of later.passages) {
-        const list = this.passages.get(from);
-        if (list) list.push(later);
-        else this.passages.set(from, [later]);
-      }
-  }
-
-  from(release: Firmware): readonly Leg[] {
-    const made = this.legs.get(release.id);
-    if (made) return made;
-    const legs = [...this.up(release), ...this.down(release)].map((hop) => ({ hop, length: lengthOf(hop) }));
-    this.legs.set(release.id, legs);
-    return legs;
-  }
-
-  private up(release: Firmware): Hop[] {
-    const later = [...new Set(this.passages.get(release.id))];
-    return later.flatMap((to) =>
-      to.passages
-        .filter(({ from }) => from === release.id)
-        .map(({ rules }): Hop => ({ from: release, to, by: "passage", rules })),
-    );
-  }
-
-  private down(release: Firmware): Hop[] {
-    return release.passages.flatMap((passage): Hop[] => {
-      const earlier = firmwareById(this.catalogue, passage.from);
-      if (!earlier) return [];
-      return [{ from: release, to: earlier, by: "passage backwards", rules: reverseRules(passage.rules, earlier) }];
-    });
-  }
-}
-
-const roads = new WeakMap<Catalogue, Roads>();
-function roadsOf(catalogue: Catalogue): Roads {
-  let found = roads.get(catalogue);
-  if (!found) roads.set(catalogue, (found = new Roads(catalogue)));
-  return found;
-}
-
 const conceptsOf = (release: Firmware) => new Set(release.settings.flatMap((s) => (s.concept ? [s.concept.id] : [])));
-
-interface Reached {
-  readonly id: string;
-  readonly length: number;
-  readonly release: Firmware;
-  readonly last?: Hop;
-  readonly before?: Reached;
-}
-
-const nearer = (a: Reached, b: Reached) => a.length - b.length || (a.id < b.id ? -1 : a.id > b.id ? 1 : 0);
-
-function wayTo(reached: Reached): Hop[] {
-  const way: Hop[] = [];
-  for (let at: Reached | undefined = reached; at?.last; at = at.before) way.push(at.last);
-  return way.reverse();
-}
-
-/** The way through the lineage that loses least (Dijkstra, with a heap); equal ways are told apart by the releases' ids. */
-function cheapest(catalogue: Catalogue, from: Firmware, to: Firmware, without?: Hop): Reached | undefined {
-  const found = roadsOf(catalogue);
-  const closed = new Set<string>();
-  const best = new Map<string, number>([[from.id, 0]]);
-  const open = new Heap<Reached>(nearer);
-  open.push({ id: from.id, length: 0, release: from });
-  for (let next = open.pop(); next; next = open.pop()) {
-    if (next.id === to.id) return next;
-    if (closed.has(next.id)) continue;
-    closed.add(next.id);
-    for (const { hop, length } of found.from(next.release)) {
-      const total = next.length + length;
-      if (hop === without || closed.has(hop.to.id) || total >= (best.get(hop.to.id) ?? Infinity)) continue;
-      best.set(hop.to.id, total);
-      open.push({ id: hop.to.id, length: total, release: hop.to, last: hop, before: next });
-    }
-  }
-  return undefined;
-}
 
 /** So many hops are tried to do without, the longest first, and so many ways are held against the nearest. */
 const MOST_TRIED = 8;
 const MOST_OTHERS = 3;
 
-interface Ways {
-  readonly best: Hop[];
-  /** Other ways than the best, the best of them first. */
-  readonly others: readonly Hop[][];
+interface Way {
+  readonly hops: Hop[];
+  readonly losses: Losses;
 }
 
-const costOfWay = (way: readonly Hop[]) => costOf(lossesOfWay(way)) + way.length * 0.01;
+interface Ways {
+  readonly best: Way;
+  /** Other ways than the best, the best of them first. */
+  readonly others: readonly Way[];
+}
+
+const wayOver = (hops: Hop[]): Way => ({ hops, losses: lossesOfWay(hops) });
+const costOfWay = ({ hops, losses }: Way) => costOf(losses) + hops.length * 0.01;
 
 /**
  * The way that loses least, and others. Hops added up count twice what two of them lose, so what is near by that count
  * (the nearest, and the nearest without each of its hops) is held against what each loses as a whole.
  */
 function waysOf(catalogue: Catalogue, from: Firmware, to: Firmware): Ways | undefined {
-  const nearest = cheapest(catalogue, from, to);
+  const roads = roadsOf(catalogue);
+  const nearest = roads.shortest(from, to);
   if (!nearest) return undefined;
-  const first = wayTo(nearest);
-  const found = new Map<string, { way: Hop[]; length: number }>();
+  const first = nearest.way;
+  const found = new Map<string, Walked>();
   for (const hop of first.toSorted((a, b) => lengthOf(b) - lengthOf(a)).slice(0, MOST_TRIED)) {
-    const other = cheapest(catalogue, from, to, hop);
-    if (other) found.set(routeTitle(from, wayTo(other)), { way: wayTo(other), length: other.length });
+    const other = roads.shortest(from, to, hop);
+    if (other) found.set(routeTitle(from, other.way), other);
   }
   const near = [...found.values()].toSorted((a, b) => a.length - b.length).slice(0, MOST_OTHERS);
-  const [best = first, ...others] = [first, ...near.map(({ way }) => way)]
-    .map((way) => ({ way, cost: costOfWay(way) }))
-    .toSorted((a, b) => a.cost - b.cost)
-    .map(({ way }) => way);
+  const straight = wayOver(first);
+  const [best = straight, ...others] = [straight, ...near.map(({ way }) => wayOver(way))].toSorted(
+    (a, b) => costOfWay(a) - costOfWay(b),
+  );
   return { best, others };
 }
 
@@ -157,9 +55,12 @@ function knownWays(catalogue: Catalogue, from: Firmware, to: Firmware): Ways | u
   return known.get(pair);
 }
 
+const waysKnown = (catalogue: Catalogue, from: Firmware, to: Firmware): Ways | undefined =>
+  from.id === to.id || partOf(from) !== partOf(to) ? undefined : knownWays(catalogue, from, to);
+
 /** Ways that lose no less than the best, the best of them first; none within one release or by meanings alone. */
 export const otherWays = (catalogue: Catalogue, from: Firmware, to: Firmware): readonly (readonly Hop[])[] =>
-  from.id === to.id || partOf(from) !== partOf(to) ? [] : (knownWays(catalogue, from, to)?.others ?? []);
+  waysKnown(catalogue, from, to)?.others.map(({ hops }) => hops) ?? [];
 
 const LEAST_SHARED = 8;
 
@@ -175,7 +76,7 @@ export function routeBetween(catalogue: Catalogue, from: Firmware, to: Firmware)
       hint: "Choose two releases of the same part",
     });
   const way = knownWays(catalogue, from, to);
-  if (way) return ok(way.best);
+  if (way) return ok(way.best.hops);
   const theirs = conceptsOf(to);
   const shared = [...conceptsOf(from)].filter((id) => theirs.has(id)).length;
   if (shared >= LEAST_SHARED) return ok([{ from, to, by: "shared meanings", rules: [] }]);
@@ -206,15 +107,16 @@ export interface WayTold {
   readonly losses: Losses;
 }
 
-const tellWay = (from: Firmware, way: readonly Hop[]): WayTold => ({
-  title: routeTitle(from, way),
-  through: [from.id, ...way.map(({ to }) => to.id)],
-  losses: lossesOfWay(way),
+const tellWay = (from: Firmware, { hops, losses }: Way): WayTold => ({
+  title: routeTitle(from, hops),
+  through: [from.id, ...hops.map(({ to }) => to.id)],
+  losses,
 });
 
 /** The way that a carry-over takes, then others that lose no less. */
 export function waysBetween(catalogue: Catalogue, from: Firmware, to: Firmware): WayTold[] {
+  const known = waysKnown(catalogue, from, to);
+  if (known) return [known.best, ...known.others].map((each) => tellWay(from, each));
   const way = routeBetween(catalogue, from, to);
-  if (!way.ok || way.value.length === 0) return [];
-  return [way.value, ...otherWays(catalogue, from, to)].map((each) => tellWay(from, each));
+  return way.ok && way.value.length > 0 ? [tellWay(from, wayOver(way.value))] : [];
 }

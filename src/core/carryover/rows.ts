@@ -23,7 +23,7 @@ import { changeBy, type Traveller } from "@/core/carryover/pass";
 import { blocks, restrictionsOf, type Destination } from "@/core/carryover/restrictions";
 import { waysOut } from "@/core/carryover/ways-out";
 import type { RowItem, TrailStep } from "@/core/carryover/plan";
-import type { Hop } from "@/core/carryover/route";
+import type { Hop } from "@/core/carryover/roads";
 
 /** A row on its way: what it has become, and why it ends here if it does. */
 interface RowTraveller {

@@ -1,6 +1,6 @@
 import { indexOf, type Release } from "@/core/catalog";
-import { addressId, type ScopeId, type SettingEntry } from "@/core/config";
-import type { LineWriter } from "@/core/idiom";
+import { addressId, type ScopeId, type SettingEntry, type Value } from "@/core/config";
+import { isAcross, linesOfValue, type LineWriter } from "@/core/idiom";
 import { groupBy } from "@/core/group-by";
 import { passesOf, type Sending } from "@/core/carryover/passes";
 import type { Settled } from "@/core/carryover/settle";
@@ -39,6 +39,12 @@ class Script {
     return anchor;
   }
 
+  constructor(
+    private readonly release: Release,
+    /** What every value of the board will be, by address, as far as it is not a default. */
+    private readonly wanted: ReadonlyMap<string, Value>,
+  ) {}
+
   send(sending: Sending, { configuration }: Settled, write: LineWriter, areaOf: (key: string) => string): void {
     switch (sending.kind) {
       case "lines":
@@ -68,11 +74,13 @@ class Script {
     foreign: Settled["lines"] = [],
   ): void {
     if (entries.length === 0 && foreign.length === 0) return;
-    const head = write.enter(scope, area);
+    const across = isAcross(write, this.release, scope);
+    const head = across ? [] : write.enter(scope, area);
     const anchor = head.length > 0 ? this.add(head) : undefined;
     for (const entry of entries)
-      this.add(write.set(scope, area, [{ key: entry.key, value: entry.value }]), addressId(entry), anchor);
+      this.add(linesOfValue(write, this.release, entry, area, this.wanted), addressId(entry), anchor);
     for (const line of foreign) this.add([line.text], line.itemId, anchor);
+    if (!across) this.add(write.leave(scope, area), undefined, anchor);
   }
 }
 
@@ -86,7 +94,9 @@ const byArea = (entries: readonly SettingEntry[], areaOf: (key: string) => strin
  * the job goes on.
  */
 export function scriptOf(settled: Settled, release: Release, write: ScriptWriter): ScriptLine[] {
-  const script = new Script();
+  const laid = release.starters.find(({ name }) => name === write.starter?.name)?.values ?? [];
+  const wanted = [...laid, ...settled.configuration.settings].map((entry) => [addressId(entry), entry.value] as const);
+  const script = new Script(release, new Map(wanted));
   const areaOf = (key: string) => indexOf(release).settings.get(key)?.area ?? "";
   script.add([write.forget]);
   if (write.starter) script.add([write.starter.line]);

@@ -158,7 +158,13 @@ describe("what a document says wrongly", () => {
     ['  - { means: set, pattern: "{profile}{key} {value}" }', "Nothing tells where {profile} ends"],
     ['  - { means: set, pattern: "{key} {key} {value}" }', "stands twice"],
     ['  - { means: set, pattern: "{key:number} {value}" }', "There is no shape “number”"],
-    ['  - { means: row, pattern: "row {cells...}" }', "has to say {table}"],
+    ['  - { means: row, pattern: "row {cells...}" }', "Nothing says which table it is of"],
+    ['  - { means: row, pattern: "row {table}" }', "has to say {cells}"],
+    ['  - { means: cell, pattern: "{row}.{column} {value}" }', "Nothing says which table it is of"],
+    ['  - { means: section, pattern: "<{prefix}>" }', "keysUnder says what joins the two"],
+    ['  - { means: leave, pattern: "back" }', "Nothing is left where no line means “section”"],
+    ['  - { means: set, pattern: "{key:0} {value}" }', "a width of 1 to 99"],
+    ['  - { means: set, pattern: "{key:9}{value}" }', "Nothing tells where {key} ends"],
     ['  - { means: clear, pattern: "no {table}", with: { profile: x } }', "has no field profile"],
     ['  - { means: comment, pattern: "x{text...}", inComment: true }', "The language has no comments"],
   ])("%s is told with its line, its column and in words", (line, words) => {
@@ -168,6 +174,15 @@ describe("what a document says wrongly", () => {
     expect(read.problem.where).toMatchObject({ line: 8 });
     expect(read.problem.where?.column).toBeGreaterThan(1);
     expect(read.problem.where?.path).toMatch(/^\/lines\/0/);
+  });
+
+  it("a check wider than it is, at its place", () => {
+    const read = broken("recital: { end: { check: { kind: { crc: 8, poly: 0x107 } } } }", 8);
+    const { message, where } = read.ok ? { message: "taken", where: undefined } : read.problem;
+    expect([message, where?.path]).toEqual([
+      expect.stringContaining("0x107 does not fit into the 8 bits"),
+      "/recital/end/check/kind/poly",
+    ]);
   });
 
   it("what its schema refuses has a place as well", () => {

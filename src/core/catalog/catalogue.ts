@@ -220,11 +220,10 @@ const indexes = new WeakMap<Firmware, ReleaseIndex>();
 export function indexOf(release: Firmware): ReleaseIndex {
   let index = indexes.get(release);
   if (!index) {
-    index = {
-      release,
-      settings: new Map(release.settings.map((setting) => [setting.key, setting])),
-      tables: new Map(release.tables.map((table) => [table.name, table])),
-    };
+    const [settings, tables] = [new Map<string, SettingDefinition>(), new Map<string, TableDefinition>()];
+    for (const setting of release.settings) settings.set(setting.key, setting);
+    for (const table of release.tables) tables.set(table.name, table);
+    index = { release, settings, tables };
     indexes.set(release, index);
   }
   return index;

@@ -1,5 +1,5 @@
 import { FIELD_NAMES, FIELDS_OF, NEEDED, type FieldName, type LineMeaning } from "@/core/catalog/line-fields";
-import { SHAPES } from "@/core/catalog/pattern";
+import { SHAPES, widthOf } from "@/core/catalog/pattern";
 
 /** What is wrong in a document that fits its schema: where, as a path of keys, and in words. */
 export interface DocumentFault {
@@ -15,11 +15,21 @@ interface WrittenForm {
   readonly list?: object;
 }
 
+interface WrittenCheck {
+  readonly kind?: unknown;
+}
+
 interface WrittenIdiom {
   readonly facts: Readonly<Record<string, string>>;
   readonly lines: readonly WrittenForm[];
-  readonly text?: { readonly comments?: readonly unknown[]; readonly noise?: readonly string[] };
+  readonly text?: {
+    readonly comments?: readonly unknown[];
+    readonly noise?: readonly string[];
+    readonly lineCheck?: WrittenCheck;
+  };
   readonly recital: { readonly end?: { readonly check?: unknown } };
+  readonly keysUnder?: unknown;
+  readonly keys?: string;
   readonly console?: {
     readonly commands?: Readonly<Record<string, string>>;
     readonly replies?: Readonly<Record<string, unknown>>;
@@ -74,10 +84,11 @@ function patternFault(pattern: string, known: readonly string[], what: string): 
   const twice = names.find((name, i) => names.indexOf(name) < i);
   if (twice !== undefined) return `The placeholder {${twice}} stands twice`;
   for (const { name, shape, rest, next } of found) {
-    if (shape !== undefined && !SHAPES.some((each) => each === shape))
-      return `There is no shape “${shape}” of {${name}}; known are ${SHAPES.join(", ")}`;
+    const width = widthOf(shape);
+    if (shape !== undefined && width === undefined && !SHAPES.some((each) => each === shape))
+      return `There is no shape “${shape}” of {${name}}; known are ${SHAPES.join(", ")} and a width of 1 to 99`;
     if (rest && next !== "") return `{${name}...} is the rest of the line, so nothing can follow it: “${next}”`;
-    if (shape === undefined && next.startsWith("{") && !next.startsWith("{{"))
+    if ((shape === undefined || width !== undefined) && next.startsWith("{") && !next.startsWith("{{"))
       return `Nothing tells where {${name}} ends: a mark has to follow it, or a shape as {${name}:digits}`;
   }
   return undefined;
@@ -85,7 +96,7 @@ function patternFault(pattern: string, known: readonly string[], what: string): 
 
 const isMeaning = (means: string): means is LineMeaning => Object.hasOwn(FIELDS_OF, means);
 
-function formFaults(form: WrittenForm, i: number, { text }: WrittenIdiom): DocumentFault[] {
+function formFaults(form: WrittenForm, i: number, { text, keysUnder, lines }: WrittenIdiom): DocumentFault[] {
   const { means, pattern } = form;
   if (pattern === undefined || !isMeaning(means)) return [];
   const at = (field: string): DocumentFault["path"] => ["lines", i, field];
@@ -102,7 +113,9 @@ function formFaults(form: WrittenForm, i: number, { text }: WrittenIdiom): Docum
       path: [...at("with"), strange],
       message: `A line that means “${means}” has no field ${strange}; it has ${FIELDS_OF[means].join(", ")}`,
     });
-  const lacking = NEEDED[means].find((any) => !any.some(has));
+  // pairs say their names themselves
+  const paired = form.list !== undefined && "pairs" in form.list;
+  const lacking = NEEDED[means].find((any) => !any.some(has) && !(paired && any.includes("key")));
   if (lacking)
     faults.push({
       path: at("pattern"),
@@ -110,9 +123,36 @@ function formFaults(form: WrittenForm, i: number, { text }: WrittenIdiom): Docum
     });
   if (form.list !== undefined && !has("values"))
     faults.push({ path: at("list"), message: "A list needs {values} in its pattern" });
+  if (has("prefix") && keysUnder === undefined)
+    faults.push({
+      path: at("pattern"),
+      message: '{prefix} is what keys begin with: keysUnder says what joins the two, as keysUnder: "."',
+    });
+  const opens = (any: WrittenForm) => any.means === "section" || any.means === "clear";
+  if ((means === "row" || means === "cell") && !has("table") && !lines.some(opens))
+    faults.push({
+      path: at("pattern"),
+      message: `Nothing says which table it is of: {table}, or a line before it that means “clear” or “section”`,
+    });
+  if (means === "leave" && !lines.some((any) => any.means === "section"))
+    faults.push({ path: at("means"), message: "Nothing is left where no line means “section”" });
   if (form.inComment === true && (text?.comments ?? []).length === 0)
     faults.push({ path: at("inComment"), message: "The language has no comments: text.comments says how they begin" });
   return faults;
+}
+
+/** Parameters of a CRC that are wider than it is. */
+function checkFaults(kind: unknown, path: DocumentFault["path"]): DocumentFault[] {
+  const form = typeof kind === "object" && kind !== null ? (kind as Readonly<Record<string, unknown>>) : {};
+  const { crc } = form;
+  if (typeof crc !== "number") return [];
+  return ["poly", "init", "xor"].flatMap((name) => {
+    const value = form[name];
+    if (typeof value !== "number" || value < 2 ** crc) return [];
+    return [
+      { path: [...path, name], message: `0x${value.toString(16)} does not fit into the ${crc} bits of the check` },
+    ];
+  });
 }
 
 const REPLY_FIELDS: Readonly<Record<string, readonly string[]>> = {
@@ -139,6 +179,12 @@ export function idiomFaults(body: unknown): DocumentFault[] {
     ["line", "cause"],
     "in a refused line",
   );
+  const closing = idiom.recital.end?.check;
+  const written = (closing as WrittenCheck | undefined)?.kind === undefined ? ["check"] : ["check", "kind"];
+  faults.push(...checkFaults((closing as WrittenCheck | undefined)?.kind ?? closing, ["recital", "end", ...written]));
+  faults.push(...checkFaults(idiom.text?.lineCheck?.kind, ["text", "lineCheck", "kind"]));
+  if (idiom.keysUnder !== undefined && idiom.keys === "number")
+    faults.push({ path: ["keysUnder"], message: "Settings that are written by number have no beginning to leave out" });
   const has = (means: string) => idiom.lines.some((form) => form.means === means);
   if (idiom.recital.end && !has("end"))
     faults.push({

@@ -23,6 +23,28 @@ describe("line patterns", () => {
     );
   });
 
+  it("in any case of letters a field is found where it stands, also behind letters whose small ones are longer", () => {
+    const pattern = compilePattern("Put {key} Be {value...}", true);
+    expect(matchFields(pattern, "PUT İİ bE İx ß")).toEqual(["İİ", "İx ß"]);
+  });
+
+  it("a field that is filled up to a width is found without its blanks", () => {
+    const pattern = compilePattern("{key:9}: {value...}");
+    expect(fillPattern(pattern, { key: "gain", value: "7" })).toBe("gain     : 7");
+    fc.assert(
+      fc.property(
+        word,
+        word,
+        fc.constantFrom(": ", " : ", " = ", " "),
+        fc.integer({ min: 1, max: 99 }),
+        (key, value, mark, width) => {
+          const made = compilePattern(`{key:${width}}${mark}{value...}`);
+          expect(matchFields(made, fillPattern(made, { key, value }))).toEqual([key, value]);
+        },
+      ),
+    );
+  });
+
   it("blanks may stand doubled, as tabs and at a line's ends", () => {
     fc.assert(
       fc.property(filled, fc.constantFrom("  ", "\t", " \t "), ({ source, words }, blank) => {

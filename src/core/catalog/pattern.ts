@@ -1,6 +1,7 @@
 /**
  * Line patterns of idiom documents: plain text with {name} for one stretch and {name...} for the rest of the line;
- * {name:digits}, {name:letters} and {name:hex} go as far as such characters stand, so that no mark has to follow them.
+ * {name:digits}, {name:letters} and {name:hex} go as far as such characters stand, so that no mark has to follow them;
+ * {name:12} is written with blanks behind it, twelve characters wide.
  * {{ and }} stand for braces. A blank in a pattern fits one or more blanks. Matching walks the line once and never goes
  * back: no pattern from a document can make it slower than linear.
  */
@@ -14,7 +15,19 @@ export interface Pattern {
 
 export const SHAPES = ["digits", "letters", "hex"] as const;
 export type Shape = (typeof SHAPES)[number];
-type Part = { readonly literal: string } | { readonly field: string; readonly rest: boolean; readonly shape?: Shape };
+type Part =
+  | { readonly literal: string }
+  | {
+      readonly field: string;
+      readonly rest: boolean;
+      readonly shape?: Shape;
+      /** Filled up with blanks to so many characters where it is written. */
+      readonly width?: number;
+    };
+
+/** How wide a stretch is written: a number in the place of a shape. */
+export const widthOf = (word: string | undefined): number | undefined =>
+  word !== undefined && /^[1-9]\d?$/.test(word) ? Number(word) : undefined;
 
 const isShape = (word: string | undefined): word is Shape => SHAPES.some((shape) => shape === word);
 
@@ -53,7 +66,13 @@ export function compilePattern(source: string, anyCase = false): Pattern {
     flush();
     const [name = "", shape] = source.slice(at + 1, close).split(":");
     const rest = name.endsWith("...");
-    parts.push({ field: rest ? name.slice(0, -3) : name, rest, ...(isShape(shape) ? { shape } : {}) });
+    const width = widthOf(shape);
+    parts.push({
+      field: rest ? name.slice(0, -3) : name,
+      rest,
+      ...(isShape(shape) ? { shape } : {}),
+      ...(width === undefined ? {} : { width }),
+    });
     at = close;
   }
   flush();
@@ -81,12 +100,29 @@ function literalEnd(text: string, literal: string, at: number): number {
   return from;
 }
 
+/** Where a mark with a blank before it or behind it begins, with all the blanks before it; or -1. */
+function findMark(text: string, literal: string, mark: string, at: number): number {
+  const [leads, trails] = [literal.startsWith(" "), literal.endsWith(" ")];
+  for (let found = text.indexOf(mark, at); found >= 0; found = text.indexOf(mark, found + 1)) {
+    if (trails && !isBlank(text, found + mark.length)) continue;
+    if (!leads) return found;
+    let from = found;
+    while (from > at && isBlank(text, from - 1)) from--;
+    if (from < found) return from;
+  }
+  return -1;
+}
+
 /** Where a literal begins at or after a place, or -1. Inside a run of blanks only its first place is tried. */
 function findLiteral(text: string, literal: string, at: number): number {
   if (literal === " ") {
-    for (let from = at; from < text.length; from++) if (isBlank(text, from)) return from;
-    return -1;
+    const blank = text.indexOf(" ", at);
+    const tab = text.indexOf("\t", at);
+    return blank < 0 || (tab >= 0 && tab < blank) ? tab : blank;
   }
+  const mark = literal.trim();
+  // blanks around one mark, as most patterns have it: the mark is looked for, and blanks beside it
+  if (mark !== literal && mark !== "" && !mark.includes(" ")) return findMark(text, literal, mark, at);
   const plain = text.indexOf(literal, at);
   // only where blanks stand doubled, or as tabs, can a literal with blanks begin earlier than it does to the letter
   if (!literal.includes(" ") || (!text.includes("  ", at) && !text.includes("\t", at))) return plain;
@@ -105,16 +141,29 @@ const trimmed = (line: string) =>
     ? line
     : line.trim();
 
+/** A text in small letters, each in its place: a letter whose small one is longer stays as it is. */
+export function inSmall(text: string): string {
+  const small = text.toLowerCase();
+  if (small.length === text.length) return small;
+  return Array.from(text, (letter) => {
+    const own = letter.toLowerCase();
+    return own.length === letter.length ? own : letter;
+  }).join("");
+}
+
 /** What a line must begin with to fit, as it stands in the pattern; an early no for most patterns. */
 export const headOf = (pattern: Pattern): string => {
   const first = pattern.parts[0];
   return first && "literal" in first ? (first.literal.split(" ")[0] ?? "") : "";
 };
 
-/** What stands in a line's fields, in the pattern's order, or undefined when it does not fit. Blanks at its ends do not count. */
-export function matchFields(pattern: Pattern, line: string): string[] | undefined {
+/**
+ * What stands in a line's fields, in the pattern's order, or undefined when it does not fit. Blanks at its ends do not count;
+ * `lowered`: the line `inSmall`, where several patterns are tried that take any case.
+ */
+export function matchFields(pattern: Pattern, line: string, lowered?: string): string[] | undefined {
   const text = trimmed(line);
-  const probe = pattern.anyCase ? text.toLowerCase() : text;
+  const probe = pattern.anyCase ? (lowered === undefined ? inSmall(text) : trimmed(lowered)) : text;
   const { parts } = pattern;
   const found: string[] = [];
   let at = 0;
@@ -138,7 +187,7 @@ export function matchFields(pattern: Pattern, line: string): string[] | undefine
     if (end <= at && !(part.rest && end === at)) return undefined;
     const value = text.slice(at, end);
     if (!part.rest && next === undefined && part.shape === undefined && value.includes(" ")) return undefined;
-    found.push(value);
+    found.push(part.width === undefined ? value : value.trimEnd());
     at = end;
   }
   return at === text.length ? found : undefined;
@@ -151,5 +200,7 @@ export function matchPattern(pattern: Pattern, line: string): Record<string, str
 }
 
 export function fillPattern(pattern: Pattern, fields: Readonly<Record<string, string | number>>): string {
-  return pattern.parts.map((part) => ("literal" in part ? part.literal : String(fields[part.field] ?? ""))).join("");
+  return pattern.parts
+    .map((part) => ("literal" in part ? part.literal : String(fields[part.field] ?? "").padEnd(part.width ?? 0)))
+    .join("");
 }

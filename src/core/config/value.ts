@@ -29,6 +29,8 @@ export interface Spelling {
   readonly off: string;
   /** Joins flags. */
   readonly listMark: string;
+  /** How flags stand where they are no word of their own: between brackets, each in quotes, or with blanks between them. */
+  readonly list?: { readonly open: string; readonly close: string; readonly quote: string };
   /** Stands for an empty text or an empty set of flags. */
   readonly empty: string;
   /** Joins a number to its unit; absent where units are not written. */
@@ -39,9 +41,12 @@ export interface Spelling {
   readonly width?: number;
   /** Numbers are written with so many decimals, whatever their step. */
   readonly decimals?: number;
-  /** Whole numbers are written in this base, with `prefix` before their digits. */
+  /** Whole numbers are written in this base, with `prefix` before their digits and `suffix` behind them. */
   readonly base?: 16 | 8 | 2;
   readonly prefix?: string;
+  readonly suffix?: string;
+  /** Numbers above nothing have a sign as well. */
+  readonly signed?: boolean;
   /** Other words that are read for on and off. */
   readonly onAlso?: readonly string[];
   readonly offAlso?: readonly string[];
@@ -71,16 +76,40 @@ export function quantize(value: number, step: number): number {
 }
 
 function formatNumber(value: number, type: Extract<ValueType, { kind: "number" }>, spelling: Spelling): string {
-  const { width = 0, unit, base, prefix = "", decimals } = spelling;
+  const { width = 0, unit, base, prefix = "", suffix = "", decimals, signed = false } = spelling;
   const based = base !== undefined && Number.isInteger(type.step) && Number.isInteger(value);
   const size = Math.abs(value);
   const digits = based ? size.toString(base) : size.toFixed(decimals ?? decimalsOf(type.step));
   // what rounds to nothing has no sign
-  const sign = value < 0 && (based || Number(digits) !== 0 || decimals === undefined) ? "-" : "";
-  let text = sign + (based ? prefix : "") + digits.padStart(width - sign.length, "0");
+  const below = value < 0 && (based || Number(digits) !== 0 || decimals === undefined);
+  const sign = below ? "-" : signed ? "+" : "";
+  let text = sign + (based ? prefix : "") + digits.padStart(width - sign.length, "0") + (based ? suffix : "");
   if (spelling.decimalMark === ",") text = text.replace(".", ",");
   if (unit === undefined || type.unit === undefined) return text;
   return spelling.unitFirst === true ? type.unit + unit + text : text + unit + type.unit;
+}
+
+function formatFlags(flags: readonly string[], { list, listMark, empty }: Spelling): string {
+  if (!list) return flags.length === 0 ? empty : flags.join(listMark);
+  const { open, close, quote } = list;
+  if (flags.length === 0 && open === "") return empty;
+  return open + flags.map((flag) => quote + flag + quote).join(listMark) + close;
+}
+
+/** The words of a set of flags, or undefined where its brackets or quotes are not there. */
+function flagWords(text: string, { list, listMark, empty }: Spelling): string[] | undefined {
+  if (text === empty) return [];
+  if (!list) return text.split(listMark);
+  const { open, close, quote } = list;
+  if (!text.startsWith(open) || !text.endsWith(close) || text.length < open.length + close.length) return undefined;
+  const inner = text.slice(open.length, text.length - close.length).trim();
+  if (inner === "") return open === "" ? undefined : [];
+  const words = inner.split(listMark.trim() === "" ? listMark : listMark.trim()).map((word) => word.trim());
+  // one word alone in quotes has lost them like any other value
+  if (quote === "" || (open === "" && words.length === 1 && !inner.includes(quote))) return words;
+  return words.every((word) => word.length >= 2 && word.startsWith(quote) && word.endsWith(quote))
+    ? words.map((word) => word.slice(1, -1))
+    : undefined;
 }
 
 export function formatValue(value: Value, type: ValueType, spelling: Spelling): string {
@@ -90,9 +119,7 @@ export function formatValue(value: Value, type: ValueType, spelling: Spelling): 
     case "switch":
       return value === true ? spelling.on : spelling.off;
     case "flags":
-      return (value as readonly string[]).length === 0
-        ? spelling.empty
-        : (value as readonly string[]).join(spelling.listMark);
+      return formatFlags(value as readonly string[], spelling);
     case "text":
       return value === "" ? spelling.empty : (value as string);
     case "choice":
@@ -138,7 +165,9 @@ export function parseValue(text: string, type: ValueType, spelling: Spelling): R
         : ok(word);
     }
     case "flags": {
-      const flags = text === spelling.empty ? [] : text.split(spelling.listMark);
+      const flags = flagWords(text, spelling);
+      if (!flags)
+        return wrong("value-not-flag", `“${text}” is no set of flags`, `Write ${formatFlags(type.options, spelling)}`);
       const words = flags.map((flag) => wordOf(flag, type.options, spelling));
       const odd = words.indexOf(undefined);
       return odd < 0
@@ -163,7 +192,7 @@ function readNumber(
   { unit, step }: Extract<ValueType, { kind: "number" }>,
   spelling: Spelling,
 ): Result<number> {
-  const { base, prefix = "" } = spelling;
+  const { base, prefix = "", suffix = "" } = spelling;
   const digits =
     unit === undefined || spelling.unit === undefined ? text : withoutUnit(text, unit, spelling.unit, spelling);
   if (digits === undefined)
@@ -174,9 +203,9 @@ function readNumber(
         ? `Write it like ${unit ?? ""}${spelling.unit ?? ""}12${spelling.decimalMark}5`
         : `Write it like 12${spelling.decimalMark}5${spelling.unit ?? ""}${unit ?? ""}`,
     );
-  const based = base !== undefined && Number.isInteger(step) ? basedNumber(digits, base, prefix) : undefined;
-  // without a prefix nothing tells the bases apart: whole numbers are in that of the language
-  const plain = base === undefined || prefix !== "" || !Number.isInteger(step);
+  const based = base !== undefined && Number.isInteger(step) ? basedNumber(digits, base, prefix, suffix) : undefined;
+  // without a mark nothing tells the bases apart: whole numbers are in that of the language
+  const plain = base === undefined || prefix + suffix !== "" || !Number.isInteger(step);
   const number = based ?? (plain ? parseNumber(digits, spelling.decimalMark) : undefined);
   return number === undefined
     ? wrong("value-not-number", `“${text}” is not a number`, `Write it like 12${spelling.decimalMark}5, without unit`)
@@ -198,14 +227,14 @@ function withoutUnit(text: string, unit: string, joint: string, { unitFirst }: S
 
 const DIGITS_OF = { 16: /^[0-9a-f]{1,13}$/i, 8: /^[0-7]{1,17}$/, 2: /^[01]{1,52}$/ } as const;
 
-function basedNumber(text: string, base: 16 | 8 | 2, prefix: string): number | undefined {
-  const sign = text.startsWith("-") ? 1 : 0;
-  const digits = text.slice(sign);
-  if (!digits.toLowerCase().startsWith(prefix.toLowerCase())) return undefined;
-  const rest = digits.slice(prefix.length);
+function basedNumber(text: string, base: 16 | 8 | 2, prefix: string, suffix: string): number | undefined {
+  const below = text.startsWith("-");
+  const digits = text.slice(below || text.startsWith("+") ? 1 : 0).toLowerCase();
+  if (!digits.startsWith(prefix.toLowerCase()) || !digits.endsWith(suffix.toLowerCase())) return undefined;
+  const rest = digits.slice(prefix.length, digits.length - suffix.length);
   if (!DIGITS_OF[base].test(rest)) return undefined;
   const number = parseInt(rest, base);
-  return sign === 1 && number !== 0 ? -number : number;
+  return below && number !== 0 ? -number : number;
 }
 
 const POWERS = Array.from({ length: 16 }, (_, i) => 10 ** i);

@@ -1,5 +1,6 @@
 import { entriesByPlace, indexOf, scopesOf, slotsOf, type Release, type SettingDefinition } from "@/core/catalog";
 import {
+  addressId,
   equalValues,
   profileOf,
   type Doubts,
@@ -11,6 +12,8 @@ import {
   type ValueDoubt,
 } from "@/core/config";
 import { groupBy } from "@/core/group-by";
+import type { Idiom } from "@/core/idiom/definition";
+import { partedKey } from "@/core/idiom/places";
 
 /** A value that stands in a text and has no certain place, or cannot be read. */
 export interface Loose {
@@ -24,7 +27,7 @@ export interface Loose {
   readonly reason: string;
 }
 
-interface OpenRow extends TableRow {
+export interface OpenRow extends TableRow {
   readonly cells: Record<string, Value>;
 }
 
@@ -53,15 +56,24 @@ export interface Reading {
   readonly reached: Map<string, number>;
   /** Kinds whose profiles do not ascend: from which number on. */
   readonly outOfOrderFrom: Map<string, number>;
+  /** Kinds of which a profile has two headings: lines of another read-out stand among its own. */
+  readonly mixed: Set<string>;
   /** Kinds whose profiles something else follows: no more of them are to come. */
   readonly followed: Set<string>;
   /** Profiles after which a choice is missing: what stands in them may be of the profiles that were left out. */
   readonly skippedAfter: Map<ScopeId, { readonly atLine: number }>;
+  /** What the heading says that a key stands under, and the rest of it, where keys are said in two parts. */
+  readonly partsOf: ((key: string) => readonly [head: string, rest: string]) | undefined;
+  /** Such rests that stood under no heading which makes a key of them. */
+  readonly unled: Set<string>;
+  /** Rows stand under a line that names their table. */
+  readonly rowsUnder: boolean;
 }
 
 export const startReading = (
   release: Release,
   { vouched, movedOnly }: { readonly vouched: boolean; readonly movedOnly: boolean },
+  idiom: Idiom,
 ): Reading => ({
   release,
   vouched,
@@ -79,8 +91,12 @@ export const startReading = (
   highest: new Map(),
   reached: new Map(),
   outOfOrderFrom: new Map(),
+  mixed: new Set(),
   followed: new Set(),
   skippedAfter: new Map(),
+  partsOf: idiom.keysUnder && ((key) => partedKey(key, idiom)),
+  unled: new Set(),
+  rowsUnder: idiom.rowsUnder,
 });
 
 export interface Certain {
@@ -110,6 +126,9 @@ function settleValues(
     for (const setting of release.settings) if (outOfOrderFrom.has(setting.scope)) odd.add(setting.key);
   const skipped = new Set([...reading.skippedAfter.keys()].map((scope) => profileOf(scope)?.kind ?? ""));
   if (skipped.size > 0) for (const { scope, key } of release.settings) if (skipped.has(scope)) odd.add(key);
+  const headless = headsLost(reading, present);
+  for (const { setting, scope } of headless.size > 0 ? slotsOf(release) : [])
+    if (headless.has(addressId({ scope, key: setting.key }))) odd.add(setting.key);
   const values: ValueDoubt[] = [];
   // most read-outs hold every value
   const open = movedOnly ? target === undefined : present.includes(undefined);
@@ -131,11 +150,44 @@ function settleValues(
   for (const key of odd) {
     const setting = indexOf(release).settings.get(key);
     if (!setting) continue;
-    const found = settleKey(reading, setting, byKey.get(key) ?? [], looseByKey.get(key) ?? []);
+    const found = settleKey(reading, setting, byKey.get(key) ?? [], looseByKey.get(key) ?? [], headless);
     kept.push(...found.certain);
     values.push(...found.doubts);
   }
   return { settings: kept.toSorted((a, b) => a.line - b.line), values };
+}
+
+/**
+ * Values under a heading after which another is missing with all that stands under it: a stretch of the text was lost, and
+ * what is left may be of either. Headings follow each other as their settings do in the release.
+ */
+function headsLost(
+  { release, vouched, movedOnly, partsOf, loose }: Reading,
+  present: readonly (SettingEntry | undefined)[],
+): ReadonlySet<string> {
+  const lost = new Set<string>();
+  if (!partsOf || vouched || movedOnly || !present.includes(undefined)) return lost;
+  const told = new Set(loose.map(({ scope, setting }) => addressId({ scope, key: setting.key })));
+  const scopes = new Map<ScopeId, Map<string, { ids: string[]; here: boolean }>>();
+  for (const [i, { setting, scope }] of slotsOf(release).entries()) {
+    const heads = scopes.get(scope) ?? new Map<string, { ids: string[]; here: boolean }>();
+    scopes.set(scope, heads);
+    const [head] = partsOf(setting.key);
+    const group = heads.get(head) ?? { ids: [], here: false };
+    heads.set(head, group);
+    const id = addressId({ scope, key: setting.key });
+    group.ids.push(id);
+    group.here ||= present[i] !== undefined || told.has(id);
+  }
+  for (const heads of scopes.values()) {
+    let before: readonly string[] = [];
+    for (const [head, { ids, here }] of heads) {
+      if (head === "") continue;
+      if (here) before = ids;
+      else for (const id of before) lost.add(id);
+    }
+  }
+  return lost;
 }
 
 /**
@@ -176,10 +228,11 @@ type Straying = Pick<Loose, "scope" | "raw" | "line" | "reason"> & { readonly va
  * they are certain again.
  */
 function settleKey(
-  { release, movedOnly, outOfOrderFrom, skippedAfter, vouched }: Reading,
+  { release, movedOnly, outOfOrderFrom, mixed, skippedAfter, vouched, partsOf, unled }: Reading,
   setting: SettingDefinition,
   entries: readonly SettingEntry[],
   loose: readonly Loose[],
+  headless: ReadonlySet<string>,
 ): { certain: SettingEntry[]; doubts: ValueDoubt[] } {
   const { key } = setting;
   const scopes = scopesOf(release, setting);
@@ -207,6 +260,9 @@ function settleKey(
     } else if (isSkipped(scope)) {
       strayed(here, "The choice of the profile that follows is missing: it may be of that one");
       open.push(scope);
+    } else if (headless.has(addressId({ scope, key }))) {
+      strayed(here, "The heading that follows is missing: it may be of that one");
+      open.push(scope);
     } else if (unread.length > 0 && here.length === 0)
       doubts.push(...unread.slice(0, 1).map((each) => doubtOf(scope, key, each, "unread")));
     else if (last && unread.length === 0 && (alike || vouched)) certain.push(last);
@@ -224,6 +280,9 @@ function settleKey(
   const { value } = first;
   const settled =
     !movedOnly &&
+    !mixed.has(setting.scope) &&
+    // a line of it may stand where nothing makes a key of it
+    !(partsOf && unled.has(partsOf(key)[1])) &&
     value !== undefined &&
     straying.length === open.length &&
     straying.every((each) => each.value !== undefined && equalValues(each.value, value, setting.type)) &&
@@ -286,6 +345,12 @@ function settleRows(reading: Reading, values: readonly ValueDoubt[]): Pick<Certa
         begun.add(table.name);
         doubts.push({ table: table.name, cause: "missing", reason: MISSING, raw: "", line: 0 });
       }
+  if (reading.rowsUnder && doubts.some(({ key, cause }) => key === undefined && cause === "missing"))
+    for (const { table, key, line } of rows) {
+      const reason = "The line that begins another table is missing: it may be of that one";
+      doubts.push({ table, key, cause: "misplaced", reason, raw: "", line });
+      doubtful.add(`${table}/${key}`);
+    }
   const certain = doubtful.size === 0 ? rows : rows.filter((row) => !doubtful.has(`${row.table}/${row.key}`));
   return { rows: certain, begun: [...begun], doubts: { values, rows: doubts } };
 }

@@ -49,15 +49,31 @@ const closingCheck = ({ recital }: Idiom): CheckForm | undefined =>
   recital.end ? recital.end.check : recital.endSection?.check === undefined ? undefined : checkForm("crc32");
 
 /** What a board or a person said besides the read-out's own statements. */
-const UNCOUNTED: ReadonlySet<Statement["kind"]> = new Set(["blank", "echo", "answer"]);
+const UNCOUNTED: ReadonlySet<Statement["kind"]> = new Set(["blank", "echo", "answer", "comment"]);
 
 const LINE_ENDS = { lf: "\n", crlf: "\r\n", none: "" } as const;
 
 /** What a closing line's count and check are made over: lines, statements or the text as it came, up to the closing line. */
 export function coveredText(parts: readonly string[], { recital }: Pick<Idiom, "recital">): string {
   const end = LINE_ENDS[recital.end?.lineEnds ?? "lf"];
-  return parts.map((part) => part + end).join("");
+  let covered = "";
+  for (const part of parts) covered += part + end;
+  return covered;
 }
+
+/** Lines from one number to another, both with them; they stand in ascending order. */
+function linesWithin(
+  lines: ReadText["clean"],
+  { first, last }: { readonly first: number; readonly last: number },
+): ReadText["clean"] {
+  const from = lines.findIndex(({ number }) => number >= first);
+  const to = lines.findLastIndex(({ number }) => number <= last);
+  return from < 0 ? [] : lines.slice(from, to + 1);
+}
+
+/** Statements that a closing line counts. */
+const countedIn = (clauses: readonly ReadClause[]): readonly ReadClause[] =>
+  clauses.filter((each) => each.comment !== true && !each.statements.every(({ kind }) => UNCOUNTED.has(kind)));
 
 const count = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
 const some = (names: readonly string[]) =>
@@ -74,37 +90,44 @@ export function judgeEnd(
   idiom: Idiom,
 ): { readonly findings: readonly Finding[]; readonly fits: boolean } {
   const { end, endSection } = idiom.recital;
-  const clean = read.clean.filter(({ number }) => number >= span.first && number <= span.last);
   if (!end && !endSection) return { findings: [], fits: false };
   const at = clauses.findIndex((clause) => clause.statements.some((s) => s.kind === "end"));
   const closing = clauses[at];
+  const leads = end?.at === "head";
+  const what = leads ? "The first line" : "The closing line";
   if (!closing) {
-    const text = "The closing line is missing: the read-out was cut off";
-    return { findings: [{ against: true, text, line: clean.at(-1)?.number ?? 0 }], fits: false };
+    const text = leads
+      ? "The line that counts the others is missing"
+      : "The closing line is missing: the read-out was cut off";
+    return {
+      findings: [{ against: true, text, line: linesWithin(read.clean, span).at(-1)?.number ?? 0 }],
+      fits: false,
+    };
   }
   const told = { lines: undefined as number | undefined, check: undefined as string | undefined };
-  for (const statement of clauses.slice(at).flatMap((clause) => clause.statements))
-    if (statement.kind === "end") Object.assign(told, statement);
+  for (const clause of clauses.slice(at))
+    for (const statement of clause.statements) if (statement.kind === "end") Object.assign(told, statement);
   const { line } = closing;
-  const before = clean.flatMap(({ number, text }) => (number < line ? [text] : []));
-  const statements = clauses
-    .slice(0, at)
-    .filter((each) => each.comment !== true && !each.statements.every(({ kind }) => UNCOUNTED.has(kind)));
-  const there = (end?.counts === "statements" ? statements.length : before.length) + (end?.itself === true ? 1 : 0);
+  const covered = leads ? { first: line + 1, last: span.last } : { first: span.first, last: line - 1 };
+  const before = linesWithin(read.clean, covered);
+  const those = leads ? clauses.slice(at + 1) : clauses.slice(0, at);
+  const counted = end?.counts === "statements" || end?.over === "statements" ? countedIn(those) : [];
+  const there = (end?.counts === "statements" ? counted.length : before.length) + (end?.itself === true ? 1 : 0);
   // a closing line that counts nothing rests on its check alone
   const counts = endSection !== undefined || idiom.lines.some((form) => form.means === "end" && form.at.lines >= 0);
-  const counted = !counts || told.lines === there;
+  const agrees = !counts || told.lines === there;
   const text = !counts
-    ? "The closing line is here"
+    ? `${what} is here`
     : told.lines === undefined
-      ? "The closing line was cut off: it does not say how many lines there are"
-      : `The closing line counts ${count(told.lines, end?.counts === "statements" ? "statement" : "line")}, ${counted ? "and all are here" : `${there} are here`}`;
-  const findings: Finding[] = [{ against: !counted, text, line }];
+      ? `${what} was cut off: it does not say how many lines there are`
+      : `${what} counts ${count(told.lines, end?.counts === "statements" ? "statement" : "line")}, ${agrees ? "and all are here" : `${there} are here`}`;
+  const findings: Finding[] = [{ against: !agrees, text, line }];
   const check = closingCheck(idiom);
   if (!check) return { findings, fits: false };
-  const source = () => read.lines.flatMap(({ number, text }) => (number >= span.first && number < line ? [text] : []));
-  const parts = end?.over === "source" ? source() : end?.over === "statements" ? statements.map((s) => s.text) : before;
-  const over = coveredText(parts, idiom);
+  const parts =
+    end?.over === "source" ? linesWithin(read.lines, covered) : end?.over === "statements" ? counted : before;
+  const texts = parts.map(({ text }) => text);
+  const over = coveredText(texts, idiom);
   const fits = told.check !== undefined && checkFits(told.check, over, check, idiom.text.encoding);
   if (!fits)
     findings.push({
@@ -112,7 +135,7 @@ export function judgeEnd(
       text: `The check does not fit: the text says ${told.check ?? "none"}, its ${end?.over === "statements" ? "statements" : "lines"} give ${checkDigits(over, check, idiom.text.encoding)}`,
       line,
     });
-  return { findings, fits: counted && fits && isStrong(check) };
+  return { findings, fits: agrees && fits && isStrong(check) };
 }
 
 /** What stands in the text and cannot be relied on, by profile and area. */

@@ -1,12 +1,12 @@
 import { indexOf, releaseTitle, type Release } from "@/core/catalog";
 import { parseValue, profileScope, type Configuration, type Identity } from "@/core/config";
-import { settleCertainty, startReading } from "@/core/idiom/certainty";
+import { settleCertainty, startReading, type OpenRow } from "@/core/idiom/certainty";
 import type { Idiom } from "@/core/idiom/definition";
-import { keyIndex, placeOf, readCells, type Place } from "@/core/idiom/places";
+import { beginsKeys, keyIndex, placeOf, readCells, rowKey, settingUnder, type Place } from "@/core/idiom/places";
 import { landing, landingOf, lost, SYSTEM, type Building, type Unkept } from "@/core/idiom/landing";
 import { settleMembers, takeMember } from "@/core/idiom/members";
 import { partRow } from "@/core/idiom/rows";
-import type { ReadClause, Statement } from "@/core/idiom/statement";
+import { MOST_OPEN, type ReadClause, type Statement } from "@/core/idiom/statement";
 
 /** What is known of a read-out as a whole before its values are read. */
 export interface Vouching {
@@ -28,14 +28,20 @@ export function configurationOf(
   identity: Identity,
   vouching: Vouching,
 ): Configuration {
+  const keys = keyIndex(release, idiom);
   const building: Building = {
-    ...startReading(release, vouching),
+    ...startReading(release, vouching, idiom),
     idiom,
-    keys: keyIndex(release, idiom),
+    keys,
+    settingOf: keys.inTurn(),
     unknown: [],
     active: {},
     selected: {},
     heading: undefined,
+    open: [],
+    headBroken: false,
+    byCells: new Map(),
+    headed: new Map(),
     landings: { system: SYSTEM },
     members: new Map(),
   };
@@ -47,6 +53,7 @@ export function configurationOf(
       if (mayHaveSwallowed(statement, clause.text, idiom)) breakOff(building, clause.line);
     }
   settleMembers(building);
+  if (idiom.rows.sparse === true) for (const row of building.byCells.values()) fillUp(row, release);
   if (idiom.rows.unopened === true && !vouching.movedOnly)
     for (const table of release.tables) building.begun.add(table.name);
   // the choice that says at the end which profile is active must not pass for the last profile's own
@@ -76,7 +83,8 @@ export function configurationOf(
  */
 function mayHaveSwallowed(statement: Statement, text: string, idiom: Idiom): boolean {
   if (statement.kind === "record") return false;
-  if (statement.kind !== "set" && statement.kind !== "member" && statement.kind !== "row") return true;
+  if (statement.kind === "row" && idiom.rowsUnder) return true;
+  if (!["set", "member", "row", "cell"].includes(statement.kind)) return true;
   return idiom.lines.some(
     ({ means, head }) =>
       (means === "select" || means === "section" || means === "clear" || means === "row") &&
@@ -87,6 +95,7 @@ function mayHaveSwallowed(statement: Statement, text: string, idiom: Idiom): boo
 
 function breakOff(building: Building, line: number): void {
   if (building.vouched) return;
+  building.headBroken = true;
   building.brokenAt = line;
   building.sure.clear();
   building.landings = { system: SYSTEM };
@@ -109,6 +118,8 @@ function take(building: Building, statement: Statement, line: number, raw: strin
       return takeMember(building, statement, line, raw);
     case "row":
       return takeRow(building, statement, line, raw);
+    case "cell":
+      return takeCellOf(building, statement, line, raw);
     case "select":
     case "activate": {
       const profile = release.profiles.find((p) => p.kind === statement.profile);
@@ -125,7 +136,12 @@ function take(building: Building, statement: Statement, line: number, raw: strin
       beginTable(building, statement.table, line);
       return undefined;
     case "section":
-      return enterPlace(building, placeOf(statement.name, statement.number, idiom, release), line);
+      return enterHeading(building, statement, line);
+    case "leave": {
+      const { row, heading, table } = building.open.pop() ?? {};
+      Object.assign(building, { row, heading, table, landings: { system: SYSTEM } });
+      return undefined;
+    }
     case "record": {
       if (statement.edition !== undefined && statement.edition !== release.edition)
         return lost(
@@ -166,6 +182,20 @@ function choose(building: Building, kind: string, number: number): void {
   building.landings = { system: SYSTEM };
   building.sure.add(kind);
   building.table = undefined;
+}
+
+/**
+ * A heading stands once, or twice where a line was printed twice: a second one further on is of another read-out, and so
+ * may be the first.
+ */
+function noteTwice(building: Building, kind: string, number: string, prefix: string, line: number): void {
+  const { vouched, headed, outOfOrderFrom, mixed } = building;
+  const id = [kind, number, prefix].join("\n");
+  const before = headed.get(id);
+  headed.set(id, line);
+  if (vouched || before === undefined || before >= line - 1) return;
+  outOfOrderFrom.set(kind, 1);
+  mixed.add(kind);
 }
 
 /**
@@ -225,6 +255,20 @@ function takeRow(building: Building, statement: Statement & { kind: "row" }, lin
   return undefined;
 }
 
+function enterHeading(building: Building, statement: Extract<Statement, { kind: "section" }>, line: number): Unkept {
+  const { release, idiom, row, heading, table } = building;
+  if (idiom.leaves && building.open.length < MOST_OPEN) building.open.push({ row, heading, table });
+  building.headBroken = false;
+  const { name, number, prefix = "" } = statement;
+  if (name !== "" && release.profiles.some(({ kind }) => kind === name))
+    noteTwice(building, name, number, prefix, line);
+  if (name !== "") return enterPlace(building, placeOf(name, number, idiom, release), line);
+  if (!beginsKeys(prefix, release, idiom)) return enterPlace(building, placeOf(prefix, "", idiom, release), line);
+  building.row = undefined;
+  building.table = undefined;
+  return undefined;
+}
+
 function enterPlace(building: Building, place: Place, line: number): Unkept {
   // a heading says where what follows belongs, whatever was lost before it
   building.row = undefined;
@@ -258,39 +302,87 @@ function enterPlace(building: Building, place: Place, line: number): Unkept {
 }
 
 function takeCell(building: Building, key: string, text: string, line: number, raw: string): Unkept {
-  const { release, idiom, row } = building;
-  const table = row && indexOf(release).tables.get(row.table);
+  const { row } = building;
+  const table = row && indexOf(building.release).tables.get(row.table);
   if (!row || !table) return undefined;
-  const { cells, reason } = readCells({ [key]: text }, table, idiom);
-  const doubt = { table: table.name, key: row.key, raw, line };
-  if (building.brokenAt > 0 && reason === undefined) {
-    doubtTable(building, table.name, line, "The line that says whose cells follow could not be read");
+  if (building.brokenAt > 0 && readCells({ [key]: text }, table, building.idiom).reason === undefined) {
+    doubtTable(building, row.table, line, "The line that says whose cells follow could not be read");
     return lost("The line that says which row it is of could not be read");
   }
+  return putCell(building, row, [key, text], line, raw);
+}
+
+/** One cell of a row, which says each of them once. */
+function putCell(
+  building: Building,
+  row: OpenRow,
+  [column, text]: readonly [column: string, text: string],
+  line: number,
+  raw: string,
+): Unkept {
+  const table = indexOf(building.release).tables.get(row.table);
+  if (!table) return undefined;
+  const { cells, reason } = readCells({ [column]: text }, table, building.idiom);
+  const doubt = { table: table.name, key: row.key, raw, line };
   if (reason !== undefined) {
     building.rowDoubts.push({ ...doubt, cause: "unread", reason });
     return lost(reason);
   }
-  if (row.cells[key] !== undefined && !building.vouched) {
-    building.rowDoubts.push({ ...doubt, cause: "misplaced", reason: `It says ${key} twice` });
+  if (row.cells[column] !== undefined && !building.vouched) {
+    building.rowDoubts.push({ ...doubt, cause: "misplaced", reason: `It says ${column} twice` });
     doubtTable(building, table.name, line, "The cells of two rows stand in one");
   }
   Object.assign(row.cells, cells);
   return undefined;
 }
 
-type SaidValue = Pick<Extract<Statement, { kind: "set" }>, "key" | "value" | "place">;
+/** A cell that says itself which row it is of. */
+function takeCellOf(building: Building, said: Extract<Statement, { kind: "cell" }>, line: number, raw: string): Unkept {
+  const { release, idiom, byCells } = building;
+  const table = indexOf(release).tables.get(said.table);
+  if (!table) return lost(`${releaseTitle(release)} has no table of this name`);
+  building.table = table.name;
+  const place = placeOf(table.name, rowKey(said.row, idiom), idiom, release);
+  if (place.kind !== "table" || place.key === undefined) {
+    const reason = `“${said.row}” is no key of ${table.name}`;
+    doubtTable(building, table.name, line, reason);
+    return lost(reason);
+  }
+  const id = `${table.name}/${place.key}`;
+  let row = byCells.get(id);
+  if (!row) {
+    row = { table: table.name, key: place.key, cells: {}, line };
+    byCells.set(id, row);
+    building.rows.push(row);
+    building.begun.add(table.name);
+  }
+  return putCell(building, row, [said.column, said.value], line, raw);
+}
+
+/** What a row that is said cell by cell leaves unsaid is at its default. */
+function fillUp(row: OpenRow, release: Release): void {
+  for (const { name, default: fallback } of indexOf(release).tables.get(row.table)?.columns ?? [])
+    row.cells[name] ??= fallback;
+}
+
+type SaidValue = Pick<Extract<Statement, { kind: "set" }>, "key" | "value" | "place" | "under">;
 
 function takeValue(building: Building, said: SaidValue, line: number, raw: string): Unkept {
   const { release, idiom, row } = building;
   const { key, value: text } = said;
-  const setting = building.keys.find(key);
+  const led = said.under === undefined ? undefined : settingUnder(key, said.under, building.keys.find);
+  const setting = led ? led.setting : building.settingOf(key);
   const isCell = row !== undefined && (building.brokenAt === 0 || setting === undefined || idiom.style === "record");
   if (isCell) return takeCell(building, key, text, line, raw);
-  if (!setting) return lost(`${releaseTitle(release)} has no setting of this name`);
+  if (!setting) {
+    building.unled.add(key);
+    return lost(`${releaseTitle(release)} has no setting of this name`);
+  }
   const land = landing(building, setting, said.place);
   if (typeof land === "string") return lost(land);
-  const { scope, certain } = land;
+  const { scope } = land;
+  const headed = !(led?.joined === true && building.headBroken);
+  const certain = land.certain && headed;
   const value = parseValue(text, setting.type, idiom.spelling);
   if (building.chosenLast.size > 0 && !idiom.tellsActive) building.chosenLast.clear();
   building.table = undefined;
@@ -305,7 +397,11 @@ function takeValue(building: Building, said: SaidValue, line: number, raw: strin
     raw,
     line,
     ...(value.ok ? { value: value.value } : {}),
-    reason: value.ok ? "The line that says which profile it is of could not be read" : value.problem.message,
+    reason: !value.ok
+      ? value.problem.message
+      : headed
+        ? "The line that says which profile it is of could not be read"
+        : "The heading that it stands under could not be read",
   });
   return value.ok ? undefined : lost(value.problem.message, scope);
 }

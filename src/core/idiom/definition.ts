@@ -16,6 +16,7 @@ import type {
   FieldName,
   Fixed,
   IdiomDocument,
+  KeysUnder,
   LineMeaning,
   PatternLine,
   RecordForm,
@@ -46,7 +47,15 @@ type Replies = Required<NonNullable<ConsoleForm["replies"]>>;
 type SenseNames = NonNullable<ConsoleForm["senses"]>;
 
 /** An idiom document with its patterns compiled. */
-export interface Idiom extends Omit<IdiomDocument, "lines" | "text" | "spelling" | "console" | "rows" | "recital"> {
+export interface Idiom extends Omit<
+  IdiomDocument,
+  "lines" | "text" | "spelling" | "console" | "rows" | "recital" | "keysUnder"
+> {
+  readonly keysUnder?: KeysUnder;
+  /** Headings are closed. */
+  readonly leaves: boolean;
+  /** Rows or cells stand under a heading without the name of their table. */
+  readonly rowsUnder: boolean;
   readonly recital: Omit<IdiomDocument["recital"], "end"> & {
     readonly end?: Omit<EndForm, "check"> & { readonly check?: CheckForm };
   };
@@ -156,12 +165,16 @@ function compileConsole(form: ConsoleForm, compile: (source: string) => Pattern)
 }
 
 /** Numbers in rows, where these are not spelled as values are: plain. */
-function plainSpelling({ decimalMark, on, off, listMark, empty, anyCase }: Spelling): Spelling {
-  return { decimalMark, on, off, listMark, empty, ...(anyCase === undefined ? {} : { anyCase }) };
+function plainSpelling({ decimalMark, on, off, listMark, list, empty, anyCase }: Spelling): Spelling {
+  return {
+    ...{ decimalMark, on, off, listMark, empty },
+    ...(list === undefined ? {} : { list }),
+    ...(anyCase === undefined ? {} : { anyCase }),
+  };
 }
 
 function compileIdiom(document: IdiomDocument): Idiom {
-  const { text: form = {}, recital, rows = {}, console: consoleForm = {}, ...plain } = document;
+  const { text: form = {}, recital, rows = {}, console: consoleForm = {}, keysUnder, ...plain } = document;
   const { noise = [], lineCheck, ...text } = form;
   const anyCase = text.anyCase ?? false;
   const compile = (source: string) => compilePattern(source, anyCase);
@@ -172,15 +185,20 @@ function compileIdiom(document: IdiomDocument): Idiom {
       .map((line) => lineForm(line, compile(line.pattern)));
   const [lines, linesInComments] = [formsOf(false), formsOf(true)];
   const forms = [...lines, ...linesInComments];
-  // in any case of letters a head says nothing about the first character
-  const startOf = (line: LineForm) => (anyCase ? "" : line.head.charAt(0));
+  const startOf = (line: LineForm) => line.head.charAt(0);
   const starts = new Set(lines.map(startOf));
   const startingWith = (start: string) => lines.filter((line) => ["", start].includes(startOf(line)));
   const record = document.lines.find((line) => "json" in line)?.json;
-  const { between, ends, continues, comments, prompts } = text;
+  const { between, ends, continues, folds, comments, prompts } = text;
   const { end, ...said } = recital;
   const { check, ...closing } = end ?? {};
-  const spelling = { ...document.spelling, anyCase };
+  const { list, ...spelled } = document.spelling;
+  const flags = list && {
+    open: list.open ?? "",
+    close: list.close ?? "",
+    quote: list.quoted === true ? document.quote : "",
+  };
+  const spelling = { ...spelled, ...(flags ? { list: flags } : {}), anyCase };
   const factFields = factsOf(document, forms);
   const means = new Set(forms.map((each) => each.means));
   const begins = (["family", "release", "target", "builtOn"] as const).find(
@@ -188,6 +206,9 @@ function compileIdiom(document: IdiomDocument): Idiom {
   );
   return {
     ...plain,
+    ...(keysUnder === undefined ? {} : { keysUnder: typeof keysUnder === "string" ? { join: keysUnder } : keysUnder }),
+    leaves: means.has("leave"),
+    rowsUnder: forms.some((each) => (each.means === "row" || each.means === "cell") && !says(each, "table")),
     recital: {
       ...said,
       ...(end ? { end: { ...closing, ...(check === undefined ? {} : { check: checkForm(check) }) } } : {}),
@@ -198,7 +219,8 @@ function compileIdiom(document: IdiomDocument): Idiom {
     text: { ...text, ...(lineCheck ? { lineCheck: { ...lineCheck, ...checkForm(lineCheck) } } : {}) },
     noise: noise.map(compile),
     scans:
-      [between, ends, continues, comments, prompts, lineCheck].some((part) => part !== undefined) || noise.length > 0,
+      [between, ends, continues, folds, comments, prompts, lineCheck].some((part) => part !== undefined) ||
+      noise.length > 0,
     lines,
     linesInComments,
     linesByStart: new Map([...starts].map((start) => [start, startingWith(start)])),
@@ -238,11 +260,14 @@ export function unwritable(idiom: Idiom): string[] {
   if (idiom.record) return [];
   const has = (means: LineMeaning) => idiom.lines.some((line) => line.means === means);
   const sections = has("section");
-  const places = has("select") || sections || idiom.lines.some((line) => line.means === "set" && says(line, "number"));
+  const places =
+    has("select") ||
+    sections ||
+    idiom.lines.some((line) => line.means === "set" && (says(line, "number") || (line.list && "over" in line.list)));
   return [
     ...(has("set") ? [] : ["“set” lines, for values"]),
     ...(places ? [] : ["“select” lines, for profiles (or “section”, or a “set” with {number})"]),
-    ...(has("row") || sections ? [] : ["“row” lines, for tables (or “section”)"]),
+    ...(has("row") || has("cell") || sections ? [] : ["“row” lines, for tables (or “section”)"]),
     ...(has("clear") || sections || idiom.rows.unopened === true
       ? []
       : ["“clear” lines, where a table begins (or rows.unopened)"]),

@@ -53,6 +53,8 @@ export interface TextForm {
   readonly ends?: string;
   /** At the end of a line: the statement goes on in the next. */
   readonly continues?: string;
+  /** A line that begins with a blank goes on from the one before it. */
+  readonly folds?: boolean;
   /** Comments anywhere outside quotes. */
   readonly comments?: readonly CommentForm[];
   /** What a console puts before a line. */
@@ -65,6 +67,8 @@ export interface TextForm {
     readonly kind: CheckKind;
     readonly digits?: Digits;
     readonly of?: "statement" | "line";
+    /** Where it stands: behind the text (without this), or before it. */
+    readonly at?: "end" | "start";
     /** The mark is part of what the check is made over. */
     readonly withMark?: boolean;
     /** What the check is made over begins behind this, where a line begins with it. */
@@ -74,10 +78,18 @@ export interface TextForm {
   };
   /** Words may be written in any case. */
   readonly anyCase?: boolean;
+  /** What lines inside headings that are closed are set in by, for each that is open. */
+  readonly indent?: string;
 }
 
 /** What a form of a line says without its saying so: fields with their words. */
 export type Fixed = Readonly<Partial<Record<FieldName, string>>>;
+
+/** Several values in one: of settings named by key, join and number, counted from `from`; of the profiles, in their order; or pairs of a name and its value. */
+export type ListForm =
+  | { readonly mark: string; readonly join: string; readonly from?: 0 | 1 }
+  | { readonly mark: string; readonly over: "profiles" }
+  | { readonly mark: string; readonly pairs: string };
 
 export interface PatternLine {
   readonly means: LineMeaning;
@@ -87,8 +99,8 @@ export interface PatternLine {
   readonly inComment?: boolean;
   /** The profile that it goes to is the active one. */
   readonly active?: boolean;
-  /** Its `{values...}` are settings of their own: key, join and number, counted from `from`. */
-  readonly list?: { readonly mark: string; readonly join: string; readonly from?: 0 | 1 };
+  /** Its `{values...}` are settings of their own, or one setting's in each profile. */
+  readonly list?: ListForm;
 }
 
 export type WrittenLine = PatternLine | { readonly means: "record"; readonly json: RecordForm };
@@ -120,6 +132,8 @@ export interface EndForm {
   readonly counts?: "lines" | "statements";
   /** The closing line counts itself. */
   readonly itself?: boolean;
+  /** Where it stands: at the foot (without this), or first of all, over what follows it. */
+  readonly at?: "foot" | "head";
 }
 
 export interface ConsoleForm {
@@ -151,23 +165,35 @@ export interface ConsoleForm {
   };
 }
 
+export interface KeysUnder {
+  /** Joins what a heading says to the key under it. */
+  readonly join: string;
+  /** How many of a key's parts stand in the heading; all but the last without this. */
+  readonly parts?: number;
+}
+
 /** What an idiom document says of a console's language, as it stands in the document. */
 export interface IdiomDocument {
   readonly id: string;
   readonly title: string;
   readonly text?: TextForm;
-  readonly spelling: Omit<Spelling, "anyCase">;
+  readonly spelling: Omit<Spelling, "anyCase" | "list"> & {
+    /** Flags stand bare: between `open` and `close`, each in quotes, or only with the mark between them. */
+    readonly list?: { readonly open?: string; readonly close?: string; readonly quoted?: boolean };
+  };
   readonly quote: string;
   /** Protects a quote inside a quoted text; the quote itself when it is doubled. */
   readonly escape?: string;
   /** Which values stand in quotes: those that need them, every text, or every value. */
   readonly quoted?: "needed" | "texts" | "all";
-  /** Number of the first profile. */
-  readonly countFrom?: 0 | 1 | "A" | "a";
+  /** What the first profile is called, or each of them. */
+  readonly countFrom?: 0 | 1 | "A" | "a" | readonly string[];
   /** Whether settings are written by name or by number. */
   readonly keys?: "name" | "number";
   /** Numbers of settings are filled up with zeros to so many digits; read with or without them. */
   readonly keyWidth?: number;
+  /** What keys begin with stands in headings, and is left out under them. */
+  readonly keysUnder?: string | KeysUnder;
   readonly facts: Readonly<Partial<Record<keyof Identity, string>>>;
   /** Facts that the language itself says: of every text the same. */
   readonly given?: Identity;

@@ -62,6 +62,8 @@ export class Forms {
     const { spelling, quoted = "needed" } = this.idiom;
     const text = formatValue(value, type, spelling);
     if (type.kind === "number" && quoted !== "all") return text;
+    // flags in brackets, or with blanks between them, stand as they are: in a list of values they need quotes all the same
+    if (type.kind === "flags" && spelling.list && between === undefined) return text;
     if (quoted === "all" || (quoted === "texts" && type.kind === "text")) return this.always(text);
     return this.quoted(text, between);
   }

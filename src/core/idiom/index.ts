@@ -6,6 +6,7 @@ export * from "./definition";
 export { commentLine } from "./form-writer";
 export * from "./lines";
 export * from "./places";
+export * from "./read";
 export * from "./rows";
 export * from "./recital";
 export * from "./recognise";

@@ -1,6 +1,6 @@
 import type { SettingDefinition } from "@/core/catalog";
 import { profileScope, type ScopeId, type UnknownLine } from "@/core/config";
-import type { Reading } from "@/core/idiom/certainty";
+import type { OpenRow, Reading } from "@/core/idiom/certainty";
 import type { Idiom } from "@/core/idiom/definition";
 import type { KeyIndex } from "@/core/idiom/places";
 import type { InlinePlace } from "@/core/idiom/statement";
@@ -9,12 +9,22 @@ import type { InlinePlace } from "@/core/idiom/statement";
 export interface Building extends Reading {
   readonly idiom: Idiom;
   readonly keys: KeyIndex;
+  /** The settings of the values, in their turn. */
+  readonly settingOf: KeyIndex["find"];
   readonly unknown: UnknownLine[];
   readonly active: Record<string, number>;
   /** Profile in which values of a kind land: the last one chosen. */
   readonly selected: Record<string, number>;
   /** In idioms with headings: the profile that the last heading named. */
   heading: { readonly kind: string; readonly number: number } | undefined;
+  /** Where the headings stand that are still open, in languages that close them. */
+  readonly open: Pick<Building, "row" | "heading" | "table">[];
+  /** A line was lost that may have been the heading of what stands here. */
+  headBroken: boolean;
+  /** Rows that are said cell by cell, by table and key. */
+  readonly byCells: Map<string, OpenRow>;
+  /** The line of the last heading of each profile. */
+  readonly headed: Map<string, number>;
   /** Where values land here, by kind; worked out once for each stretch of lines. */
   landings: Record<string, Landing>;
   /** Flags said one by one, by the address of their setting. */

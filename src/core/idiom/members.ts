@@ -1,21 +1,23 @@
 import { releaseTitle, scopesOf } from "@/core/catalog";
 import { addressId, parseValue, type ScopeId } from "@/core/config";
 import { landing, lost, type Building, type Unkept } from "@/core/idiom/landing";
+import { settingUnder } from "@/core/idiom/places";
 import type { Statement } from "@/core/idiom/statement";
 
 /** Takes up that one flag of a set is there, or is not. */
 export function takeMember(
   building: Building,
-  { key, member, on, place }: Extract<Statement, { kind: "member" }>,
+  { key, member, on, place, under }: Extract<Statement, { kind: "member" }>,
   line: number,
   raw: string,
 ): Unkept {
   const { release, idiom, members } = building;
-  const setting = building.keys.find(key);
+  const { setting, joined } = settingUnder(key, under, building.keys.find);
   if (!setting) return lost(`${releaseTitle(release)} has no setting of this name`);
   const land = landing(building, setting, place);
   if (typeof land === "string") return lost(land);
-  const { scope, certain } = land;
+  const { scope } = land;
+  const certain = land.certain && !(joined && building.headBroken);
   if (setting.type.kind !== "flags") return lost(`${setting.title} is no set of flags`, scope);
   const word = parseValue(member, setting.type, idiom.spelling);
   const flag = word.ok && Array.isArray(word.value) ? (word.value as readonly string[])[0] : undefined;

@@ -3,7 +3,7 @@ import { addressId } from "@/core/config";
 import { idiomOf } from "@/core/idiom/definition";
 import { readRecital } from "@/core/idiom/recital";
 import { recogniseText } from "@/core/idiom/recognise";
-import { readStatements } from "@/core/idiom/statement";
+import { readStatements } from "@/core/idiom/read";
 import { defaultConfiguration, reciteLines } from "@/core/idiom/write";
 import { valueOf } from "@/core/problem";
 import { catalogue, release } from "../../../tests/support/workshop";
@@ -71,6 +71,15 @@ describe("a console unlike the others", () => {
       ["system/gamma", true, 2],
       ["tune 3/push", 77, 4],
     ]);
+  });
+
+  it("a statement that never ends is given up after as much as a line may hold, and told; what follows is read", () => {
+    const lines = Array.from({ length: 2000 }, (_, i) => `S10 ${i} \\`);
+    const { clauses } = readStatements(`${lines.join("\n")}\n\n${sum("S10 5.00")}\n`, odd);
+    const faults = clauses.filter(({ fault }) => fault === "The statement does not end");
+    expect(faults.length).toBeGreaterThan(1);
+    for (const { text } of faults) expect(text.length).toBeLessThan(9000);
+    expect(clauses.at(-1)?.statements).toEqual([{ kind: "set", key: "10", value: "5.00" }]);
   });
 
   it("a statement goes on in the next line; a quote holds marks; a doubled quote is one", () => {

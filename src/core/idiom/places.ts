@@ -1,11 +1,13 @@
 import { indexOf, releaseTitle, type Release, type SettingDefinition, type TableDefinition } from "@/core/catalog";
 import { parseValue, type Identity, type Value, type ValueType } from "@/core/config";
 import type { Idiom } from "@/core/idiom/definition";
-import { profileNumber, type ReadClause } from "@/core/idiom/statement";
+import { profileNumber, type ReadClause, type Under } from "@/core/idiom/statement";
 
 /** Settings of a release by what the idiom writes for them: name or number, in any case where it does not matter. */
 export interface KeyIndex {
   readonly find: (key: string) => SettingDefinition | undefined;
+  /** The same for keys that are asked one after the other: texts mostly name them in one order. */
+  readonly inTurn: () => KeyIndex["find"];
   readonly write: (setting: SettingDefinition) => string;
 }
 
@@ -20,28 +22,116 @@ export function keyIndex(release: Release, idiom: Idiom): KeyIndex {
   return index;
 }
 
+/**
+ * Finds the setting of each of many keys: first that is held against the key which followed the one before the last time,
+ * for that needs no look into an index.
+ */
+function findsInTurn(settings: readonly SettingDefinition[], find: KeyIndex["find"]): KeyIndex["inTurn"] {
+  const places = new Map(settings.map((setting, place) => [setting, place]));
+  // by the place before, counted from 1: the place that follows
+  const follows = Array.from({ length: settings.length + 1 }, (_, place) => place);
+  return () => {
+    let before = 0;
+    return (key) => {
+      const next = follows[before] ?? 0;
+      const guess = settings[next];
+      if (guess?.key === key) {
+        before = next + 1;
+        return guess;
+      }
+      const setting = find(key);
+      const place = setting && places.get(setting);
+      if (place !== undefined) {
+        follows[before] = place;
+        before = place + 1;
+      }
+      return setting;
+    };
+  };
+}
+
 function makeIndex(release: Release, idiom: Idiom): KeyIndex {
   if (idiom.keys === "number") {
     const numbers = new Map(release.settings.map((setting, i) => [setting, String(setting.no ?? i + 1)]));
     const settings = new Map([...numbers].map(([setting, no]) => [no, setting]));
+    // leading zeros do not make another number
+    const find = (key: string) =>
+      settings.get(key) ?? (/^\d{1,9}$/.test(key) ? settings.get(String(Number(key))) : undefined);
     return {
-      // leading zeros do not make another number
-      find: (key) => settings.get(key) ?? (/^\d{1,9}$/.test(key) ? settings.get(String(Number(key))) : undefined),
+      find,
+      inTurn: () => find,
       write: (setting) => numbers.get(setting)?.padStart(idiom.keyWidth ?? 0, "0") ?? setting.key,
     };
   }
   const { settings } = indexOf(release);
-  if (idiom.text.anyCase !== true) return { find: (key) => settings.get(key), write: (setting) => setting.key };
-  const lower = new Map(release.settings.map((setting) => [setting.key.toLowerCase(), setting]));
-  return { find: (key) => settings.get(key) ?? lower.get(key.toLowerCase()), write: (setting) => setting.key };
+  const lower = new Map(
+    idiom.text.anyCase === true ? release.settings.map((setting) => [setting.key.toLowerCase(), setting]) : [],
+  );
+  const find = (key: string) => settings.get(key) ?? (lower.size > 0 ? lower.get(key.toLowerCase()) : undefined);
+  return { find, inTurn: findsInTurn(release.settings, find), write: (setting) => setting.key };
+}
+
+/** The setting that a key means under the headings that it stands under: `joined` when they say how it begins. */
+export function settingUnder(
+  key: string,
+  under: Under | undefined,
+  find: KeyIndex["find"],
+): { readonly setting: SettingDefinition | undefined; readonly joined: boolean } {
+  for (const beginning of under?.beginnings ?? []) {
+    const setting = find(beginning + key);
+    if (setting) return { setting, joined: true };
+  }
+  return { setting: find(key), joined: false };
+}
+
+const beginnings = new WeakMap<Release, Map<string, ReadonlySet<string>>>();
+
+/** Whether keys of a release begin with what a heading says. */
+export function beginsKeys(head: string, release: Release, { keysUnder, text }: Idiom): boolean {
+  if (!keysUnder) return false;
+  const { join } = keysUnder;
+  const known = beginnings.get(release) ?? new Map<string, ReadonlySet<string>>();
+  beginnings.set(release, known);
+  const cased = (word: string) => (text.anyCase === true ? word.toLowerCase() : word);
+  const form = `${join} ${text.anyCase ?? false}`;
+  let heads = known.get(form);
+  if (!heads) {
+    // any stretch of a key's parts but its last: headings in each other say one part after the other
+    heads = new Set(
+      release.settings.flatMap(({ key }) => {
+        const parts = cased(key).split(join).slice(0, -1);
+        return parts.flatMap((_, from) => parts.slice(from).map((__, n) => parts.slice(from, from + n + 1).join(join)));
+      }),
+    );
+    known.set(form, heads);
+  }
+  return heads.has(cased(head));
+}
+
+/** A row's keys as they are written, parted by one blank. */
+export const rowKey = (text: string, { rows: { between } }: Idiom): string =>
+  text
+    .split(between === undefined || between.trim() === "" ? " " : between.trim())
+    .map((word) => word.trim())
+    .filter((word) => word !== "")
+    .join(" ");
+
+/** How a key is said: what its heading says, and the rest of it. */
+export function partedKey(key: string, { keysUnder }: Pick<Idiom, "keysUnder">): readonly [head: string, rest: string] {
+  if (!keysUnder) return ["", key];
+  const parts = key.split(keysUnder.join);
+  const taken = Math.min(keysUnder.parts ?? parts.length - 1, parts.length - 1);
+  return [parts.slice(0, taken).join(keysUnder.join), parts.slice(taken).join(keysUnder.join)];
 }
 
 /** A board's settings while a text is read into them: what is chosen, what comes next goes where. */
 export interface Cursor {
   readonly selected: Record<string, number>;
   row: { readonly table: TableDefinition; readonly key: string } | undefined;
+  /** Rows that headings stand in which are still open, in languages that close them. */
+  readonly open: Cursor["row"][];
 }
-export const newCursor = (): Cursor => ({ selected: {}, row: undefined });
+export const newCursor = (): Cursor => ({ selected: {}, row: undefined, open: [] });
 
 /** The place that a heading or record names. */
 export type Place =
@@ -71,7 +161,8 @@ export function placeOf(name: string, number: string, idiom: Idiom, release: Rel
   if (!table && systemSection === undefined && release.settings.some(({ area }) => area === name))
     return { kind: "system" };
   if (!table) return { kind: "nowhere", reason: `${releaseTitle(release)} has no part of this name` };
-  if (number === idiom.recital.freshWord) return { kind: "table", table, key: undefined };
+  if (number === idiom.recital.freshWord || (number === "" && idiom.rowsUnder))
+    return { kind: "table", table, key: undefined };
   const words = number.split(" ").filter(Boolean);
   if (words.length !== table.keys.length)
     return { kind: "nowhere", reason: `A row of ${name} has ${table.keys.length} keys` };

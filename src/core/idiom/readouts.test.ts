@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { findReadouts, readRecitals } from "@/core/idiom/recital";
-import { readStatements } from "@/core/idiom/statement";
+import { readStatements } from "@/core/idiom/read";
 import { defaultConfiguration, reciteLines } from "@/core/idiom/write";
 import { valueOf } from "@/core/problem";
 import { catalogue, release, statementIdiom } from "../../../tests/support/workshop";

@@ -4,7 +4,8 @@ import { judgeCompleteness, judgeEnd, type Completeness } from "@/core/idiom/com
 import { configurationOf } from "@/core/idiom/configuration";
 import { identityOf } from "@/core/idiom/places";
 import type { Idiom } from "@/core/idiom/definition";
-import { readStatements, type ReadClause, type ReadText, type Statement } from "@/core/idiom/statement";
+import { readStatements } from "@/core/idiom/read";
+import type { ReadClause, ReadText, Statement } from "@/core/idiom/statement";
 import type { SourceLine } from "@/core/idiom/text";
 import { ok, refuse, type Result } from "@/core/problem";
 
@@ -91,6 +92,7 @@ const meansSomething = (statement: Statement) =>
  */
 export function findReadouts(clauses: readonly ReadClause[], idiom: Idiom): Span[] {
   const spans: { first: number; last: number; ended: boolean }[] = [];
+  const leads = idiom.recital.end?.at === "head";
   for (let at = 0; at < clauses.length; at++) {
     let begins = false;
     let ends = false;
@@ -102,14 +104,18 @@ export function findReadouts(clauses: readonly ReadClause[], idiom: Idiom): Span
     }
     if (begins) {
       const heading = clauses[at - 1]?.statements[0];
-      const headed = heading?.kind === "section" && heading.name === idiom.recital.factsSection;
+      const headed =
+        heading?.kind === "section"
+          ? [heading.name, heading.prefix].includes(idiom.recital.factsSection) &&
+            idiom.recital.factsSection !== undefined
+          : leads && heading?.kind === "end";
       spans.push({ first: headed ? at - 1 : at, last: at, ended: false });
     }
     const open = spans.at(-1);
     // what follows a closing line, up to the next read-out, is not of it
     if (!open || !(ends || (means && !open.ended))) continue;
     open.last = at;
-    open.ended ||= ends;
+    open.ended ||= ends && !leads;
   }
   return spans;
 }

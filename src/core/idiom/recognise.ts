@@ -11,7 +11,8 @@ import {
   type ReadAs,
   type Recital,
 } from "@/core/idiom/recital";
-import { readStatements, type ReadText, type Statement } from "@/core/idiom/statement";
+import { readStatements } from "@/core/idiom/read";
+import type { ReadText, Statement } from "@/core/idiom/statement";
 import { ok, refuse, type Problem, type Result } from "@/core/problem";
 
 /** Why a text is taken for what it is taken for, in words. */

@@ -48,6 +48,11 @@ export function recordWriter(release: Release, idiom: Idiom): LineWriter {
           : record(recital.systemSection ?? "", area, holds),
       ];
     },
+    leave: () => [],
+    saysAcross: () => false,
+    across: () => [],
+    byKeys: false,
+    marksActive: false,
     clear: (table) => [record(table, recital.freshWord ?? "", {})],
     row: (name, key, cells) => {
       const table = tableOf(release, name);

@@ -2,6 +2,9 @@ import type { Clause } from "@/core/idiom/clause";
 import { proved } from "@/core/idiom/clause-check";
 import type { Idiom } from "@/core/idiom/definition";
 
+/** What is made field by field, where spreading objects into each other would be slow. */
+export type Writable<T> = { -readonly [K in keyof T]: T[K] };
+
 /** A line without prompts and colours. */
 interface CleanLine {
   readonly number: number;
@@ -28,6 +31,8 @@ interface ScanState {
   unchecked: boolean;
 }
 
+/** No line of a read-out is longer, and so is no statement that runs over several. */
+const MAX_OPEN_STATEMENT = 8000;
 /** A quote that was never closed must not swallow the rest of a text. */
 const MAX_OPEN_QUOTE = 4000;
 
@@ -49,11 +54,25 @@ class Scanner {
     unchecked: false,
   };
 
-  constructor(private readonly idiom: Idiom) {}
+  /** First characters of whatever means something here, by their codes; beyond ASCII all together. */
+  private readonly telling = new Uint8Array(129);
+
+  constructor(private readonly idiom: Idiom) {
+    const { between, ends, comments = [] } = idiom.text;
+    for (const mark of [idiom.quote, idiom.escape ?? "\\", between, ends, ...comments.map(({ from }) => from)])
+      if (mark !== undefined && mark !== "") this.telling[Math.min(mark.charCodeAt(0), 128)] = 1;
+  }
+
+  /** Where the next character stands that may mean something. */
+  private nextTelling(text: string, from: number): number {
+    let at = from;
+    while (at < text.length && this.telling[Math.min(text.charCodeAt(at), 128)] === 0) at++;
+    return at;
+  }
 
   scan(lines: readonly CleanLine[]): Clause[] {
     const { state } = this;
-    for (const line of lines) {
+    for (const [i, line] of lines.entries()) {
       if (state.buffer.trim() === "") {
         state.buffer = "";
         state.startLine = line.number;
@@ -68,7 +87,7 @@ class Scanner {
       state.fault ??= checked.fault;
       state.unchecked ||= checked.unchecked === true;
       this.line(checked);
-      if (state.comment === undefined) this.endLine();
+      if (state.comment === undefined) this.endLine(this.goesOn(lines[i + 1]));
     }
     this.close();
     return this.clauses;
@@ -79,26 +98,35 @@ class Scanner {
     const text = state.buffer.trim();
     const fault = state.fault ?? wrong;
     if (text !== "" || fault !== undefined) {
-      const clause: Clause = {
-        line: state.startLine,
-        text,
-        ...(fault === undefined ? {} : { fault }),
-        ...(state.unchecked ? { unchecked: true } : {}),
-      };
+      const clause: Writable<Clause> = { line: state.startLine, text };
+      if (fault !== undefined) clause.fault = fault;
+      if (state.unchecked) clause.unchecked = true;
       this.clauses.push(proved(clause, "statement", this.idiom));
     }
-    Object.assign(state, { buffer: "", fault: undefined, unchecked: false });
+    state.buffer = "";
+    state.fault = undefined;
+    state.unchecked = false;
   }
 
-  private endLine(): void {
+  /** Whether the next line belongs to the one before it. */
+  private goesOn(next: CleanLine | undefined): boolean {
+    return this.idiom.text.folds === true && next !== undefined && /^[ \t]+\S/.test(next.text);
+  }
+
+  private endLine(folded: boolean): void {
     const { state } = this;
     const { ends, continues } = this.idiom.text;
     const open = state.buffer.trimEnd();
-    if (continues !== undefined && !state.quoted && open.endsWith(continues))
+    if (folded && !state.quoted) state.buffer = `${open} `;
+    else if (continues !== undefined && !state.quoted && open.endsWith(continues))
       state.buffer = open.slice(0, -continues.length);
     else if (ends !== undefined && open.trim() !== "") state.buffer += state.quoted ? "\n" : " ";
     else {
       this.flush(state.quoted ? "A quote is left open" : undefined);
+      state.quoted = false;
+    }
+    if (state.buffer.length > MAX_OPEN_STATEMENT) {
+      this.flush("The statement does not end");
       state.quoted = false;
     }
     if (state.quoted && state.buffer.length > MAX_OPEN_QUOTE) {
@@ -159,6 +187,13 @@ class Scanner {
       if (state.comment !== undefined) {
         at = this.within(state.comment, text, at);
         if (at < 0) return;
+        continue;
+      }
+      const plain = this.nextTelling(text, at);
+      if (plain > at) {
+        if (state.buffer === "" && text.charAt(at) !== " ") state.startLine = line.number;
+        state.buffer += text.slice(at, plain);
+        at = plain;
         continue;
       }
       const c = text.charAt(at);

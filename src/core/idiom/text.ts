@@ -3,7 +3,7 @@ import { scanClauses } from "@/core/idiom/scan";
 import type { Clause, ScannedText, SourceLine } from "@/core/idiom/clause";
 import type { Idiom } from "@/core/idiom/definition";
 
-export type { Clause, ScannedText, SourceLine } from "@/core/idiom/clause";
+export type { ScannedText, SourceLine } from "@/core/idiom/clause";
 
 /** Splits without losing a byte: the lines' texts and ends joined give the text again. */
 export function splitLines(text: string): SourceLine[] {
@@ -96,9 +96,10 @@ export function scanText(text: string, idiom: Idiom): ScannedText {
     const clauses = lines.map((line): Clause => ({ line: line.number, text: line.text }));
     return { lines, clean: lines, clauses };
   }
-  const clean = lines.flatMap((line) => {
-    const rest = cleanLine(line.text, idiom);
-    return rest === undefined ? [] : [{ number: line.number, text: rest }];
-  });
+  const clean: { readonly number: number; readonly text: string }[] = [];
+  for (const { number, text: whole } of lines) {
+    const rest = cleanLine(whole, idiom);
+    if (rest !== undefined) clean.push({ number, text: rest });
+  }
   return { lines, clean, clauses: scanClauses(clean, idiom) };
 }

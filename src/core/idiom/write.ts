@@ -45,18 +45,32 @@ function bodyLines(
     });
   const place = (scope: ScopeId, area: string, settings: readonly Release["settings"][number][]): string[] => {
     const found = wanted(scope, settings);
-    return found.length === 0 ? [] : [...write.enter(scope, area, active), ...write.set(scope, area, found)];
+    if (found.length === 0) return [];
+    return [...write.enter(scope, area, active), ...write.set(scope, area, found), ...write.leave(scope, area)];
   };
+  /** Values of all profiles of a kind, a line for each setting. */
+  const across = (kind: string, numbers: readonly number[], settings: readonly Release["settings"][number][]) =>
+    settings.flatMap((setting) => {
+      const { key, type } = setting;
+      const fallback = defaultOf(setting, target);
+      const told = numbers.map((number) => values.get(addressId({ scope: profileScope(kind, number), key })));
+      const moved = told.some((entry) => entry && !equalValues(entry.value, fallback, type));
+      if (told.every((entry) => entry === undefined) || (extent === "moved" && !moved)) return [];
+      const said = told.map((entry) => entry?.value ?? fallback);
+      return write.across(kind, key, said);
+    });
   const system = release.settings.filter((setting) => setting.scope === "system");
   const parts: Readonly<Record<Part, () => string[]>> = {
     system: () =>
-      [...new Set(system.map((setting) => setting.area))].flatMap((area) =>
-        place(
-          "system",
-          area,
-          system.filter((setting) => setting.area === area),
-        ),
-      ),
+      write.byKeys
+        ? place("system", "", system)
+        : [...new Set(system.map((setting) => setting.area))].flatMap((area) =>
+            place(
+              "system",
+              area,
+              system.filter((setting) => setting.area === area),
+            ),
+          ),
     tables: () =>
       release.tables.flatMap((table) => {
         const rows = configuration.rows.filter((row) => row.table === table.name);
@@ -67,11 +81,16 @@ function bodyLines(
       release.profiles.flatMap((profile) => {
         const settings = release.settings.filter((setting) => setting.scope === profile.kind);
         const numbers = Array.from({ length: profile.count }, (_, i) => i + 1);
+        if (numbers.length > 1 && write.saysAcross(profile.kind)) return across(profile.kind, numbers, settings);
         return numbers
           .filter((number) => extent !== "active" || number === active[profile.kind])
-          .flatMap((number) => place(profileScope(profile.kind, number), profile.kind, settings));
+          .flatMap((number) => {
+            const lines = place(profileScope(profile.kind, number), profile.kind, settings);
+            const unsaid = lines.length === 0 && write.marksActive && number === active[profile.kind];
+            return unsaid ? write.activate({ [profile.kind]: number }) : lines;
+          });
       }),
-    active: () => write.activate(active),
+    active: () => (write.marksActive ? [] : write.activate(active)),
   };
   return order.flatMap((part) => parts[part]());
 }
@@ -103,7 +122,8 @@ export function reciteLines(configuration: Configuration, release: Release, idio
     ...write.facts("identity", factPairs(identity, idiom)),
     ...bodyLines(configuration, release, extent, write, idiom.recital.order ?? PARTS),
   ];
-  return [...lines, ...write.end(lines)];
+  const closing = write.end(lines);
+  return idiom.recital.end?.at === "head" ? [...closing, ...lines] : [...lines, ...closing];
 }
 
 /** The same as a file of this language: with its encoding, its line ends and its byte-order mark. */

@@ -1,5 +1,5 @@
 import { array, boolean, lazy, mixed, number, object, string, type ObjectSchema } from "yup";
-import type { Problem } from "@/core/problem";
+import { ProblemError, type Problem } from "@/core/problem";
 import { ACTIONS, type JobData, type StepId } from "@/core/job/actions";
 import type { StepSpec } from "@/core/job/plan-job";
 
@@ -164,3 +164,34 @@ export function checkEntry(value: unknown): Entry {
     ACTIONS.find(({ kind }) => kind === entry.step)?.result.validateSync(entry.data, { strict: true });
   return entry;
 }
+
+/** Where a job's record stands: whether it has ended, and how many entries it has. */
+export interface Standing {
+  readonly open: boolean;
+  readonly entries: number;
+}
+
+/**
+ * What every store holds to before it takes an entry: nothing stands after the end of a job; and what was judged by the
+ * record as it stood is not taken when somebody's word has come between. `seen`: how many entries it was judged by;
+ * without it, it holds whatever came between. Throws the problem.
+ */
+export function checkPlace({ open, entries }: Standing, seen: number | undefined): void {
+  if (!open)
+    throw new ProblemError({
+      code: "job-ended",
+      message: "This job has ended",
+      hint: "Look at its card: it says how. What is still to do is a job of its own",
+    });
+  if (seen !== undefined && seen !== entries)
+    throw new ProblemError({
+      code: "job-moved-on",
+      message: "The job has moved on meanwhile",
+      detail: `Its record had ${seen} entries, and has ${entries} now`,
+      hint: "Look at the card again",
+    });
+}
+
+/** Whether an entry was refused because of what had come before it (`checkPlace`). */
+export const isOvertaken = (error: unknown): boolean =>
+  error instanceof ProblemError && ["job-ended", "job-moved-on"].includes(error.problem.code);

@@ -204,7 +204,11 @@ export function applyEntry(state: JobState, { entry, at, account }: Entered): Jo
     case "reopened":
       return planReopened(state);
     case "confirmed":
-      return inStep(state, entry.step, (step) => ({ ...step, confirmedBy: account ?? "bench" }));
+      return inStep(state, entry.step, (step) => ({
+        ...bare(step),
+        status: "running",
+        confirmedBy: account ?? "bench",
+      }));
     case "passed":
       return inStep(state, entry.step, (step) => ({ ...step, passed: { ...step.passed, [entry.ask]: entry.seen } }));
     case "again":

@@ -1,3 +1,4 @@
+export * from "./board";
 export * from "./likeness";
 export * from "./passage";
 export * from "./readiness";

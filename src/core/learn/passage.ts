@@ -45,6 +45,24 @@ function pairing(old: SettingDefinition, now: SettingDefinition, from: Release, 
   };
 }
 
+/** How much a lead in likeness tells; held against truth in the benchmark. */
+const STEEPNESS = 12;
+
+/** How sure one thing is whose likeness is ahead of the next best by so much: 0.5 when they are equal. */
+const surenessOf = (lead: number): number => 1 / (1 + Math.exp(-STEEPNESS * lead));
+
+/** The likeness of what comes nearest beside the pair that was chosen: in its row, in its column, or to be nothing's heir. */
+function rivalOf(likenesses: readonly (readonly number[])[], row: number, column: number): number {
+  let rival = LEAST_ALIKE;
+  likenesses[row]?.forEach((likeness, j) => {
+    if (j !== column) rival = Math.max(rival, likeness);
+  });
+  likenesses.forEach((others, i) => {
+    if (i !== row) rival = Math.max(rival, others[column] ?? 0);
+  });
+  return rival;
+}
+
 const alikeness = ({ name, value, place, kind }: Pairing) =>
   kind === 0 ? 0 : 0.55 * name + 0.2 * value + 0.25 * place;
 
@@ -117,17 +135,18 @@ export function proposePassage(from: Release, to: Release): ProposedPassage {
     if (partner) rules.push(...ruleFor(setting, partner, 1, ["the name is the same"]));
   }
   const pairs = gone.map((a) => fresh.map((b) => pairing(a, b, from, to)));
-  const found = assign(pairs.map((row) => row.map((pair) => 1 - alikeness(pair))));
+  const likenesses = pairs.map((row) => row.map(alikeness));
+  const found = assign(likenesses.map((row) => row.map((likeness) => 1 - likeness)));
   const taken = new Set<string>();
   gone.forEach((setting, i) => {
     const column = found[i] ?? -1;
     const partner = fresh[column];
     const pair = pairs[i]?.[column];
-    const sure = pair ? alikeness(pair) : 0;
-    if (!partner || !pair || sure < LEAST_ALIKE) {
+    const likeness = likenesses[i]?.[column] ?? 0;
+    if (!partner || !pair || likeness < LEAST_ALIKE) {
       rules.push({
         rule: { rule: "retire", key: setting.key, why: "Not in the new release" },
-        confidence: 1 - sure,
+        confidence: surenessOf(LEAST_ALIKE - likeness),
         because: [`nothing in the new release is like it${partner ? `; nearest ${partner.key}` : ""}`],
       });
       return;
@@ -138,6 +157,7 @@ export function proposePassage(from: Release, to: Release): ProposedPassage {
       ...(pair.value === 1 ? ["the same default"] : []),
       ...(pair.place > 0.8 ? ["the same neighbours"] : []),
     ];
+    const sure = surenessOf(likeness - rivalOf(likenesses, i, column));
     rules.push(...ruleFor(setting, partner, Math.min(0.99, sure), because));
   });
   return {

@@ -54,6 +54,10 @@ function flashingLacks({ release, catalogue, images }: AtHand): string[] {
     ...(release.targets.length > 0 && targets.length === 0
       ? [`a processor document: ${[...new Set(release.targets.map(({ processor }) => processor))].join(", ")}`]
       : []),
+    ...(targets.length > 0 &&
+    targets.every(({ processor }) => catalogue.processors.get(processor)?.loaders.length === 0)
+      ? ["a loader of its processor"]
+      : []),
     ...(images === 0 ? ["an image of it"] : []),
   ];
 }

@@ -39,6 +39,8 @@ function inWords(statement: Statement): string {
       return `sets ${statement.key} to ${statement.value}`;
     case "member":
       return `${statement.on ? "sets" : "clears"} ${statement.member} of ${statement.key}`;
+    case "cell":
+      return `${statement.column} of row ${statement.row} of ${statement.table} is ${statement.value}`;
     case "row":
       return `a row of ${statement.table}: ${statement.keys.join(" ")}`;
     case "select":
@@ -48,7 +50,9 @@ function inWords(statement: Statement): string {
     case "clear":
       return `${statement.table} begins anew`;
     case "section":
-      return `goes to ${statement.name} ${statement.number}`.trim();
+      return `goes to ${[statement.name, statement.number, statement.prefix].filter(Boolean).join(" ")}`;
+    case "leave":
+      return "goes back";
     case "record":
       return `${statement.values.length} values of ${statement.name} ${statement.number}`.trim();
     case "comment":

@@ -1,11 +1,16 @@
 import { defaultOf, indexOf, padPicture, typeOn, type TableDefinition, type Wants } from "@/core/catalog";
 import { addressId, formatValue, limitValue, parseValue, profileScope, type ScopeId, type Value } from "@/core/config";
 import {
+  beginsKeys,
   keyIndex,
+  MOST_OPEN,
   partRow,
   placeOf,
   readClause,
+  rowKey,
   scanText,
+  settingUnder,
+  type Cursor,
   type InlinePlace,
   type Place,
   type RefusalCause,
@@ -53,19 +58,30 @@ function runStatement(app: Application, statement: Statement): Taken {
   const { idiom, release, cursor } = app;
   switch (statement.kind) {
     case "set":
-      return cursor.row ? setCell(app, statement.key, statement.value) : setValue(app, statement);
+      return cursor.row ? setCell(app, cursor.row, statement.key, statement.value) : setValue(app, statement);
     case "member":
       return setMember(app, statement);
     case "row":
       return setRow(app, statement);
+    case "cell":
+      return setCellOf(app, statement);
     case "select":
       return choose(app, statement.profile, statement.number, idiom.tellsActive ? "selected" : "both");
     case "activate":
       return choose(app, statement.profile, statement.number, "active");
     case "clear":
       return clearTable(app, statement.table);
-    case "section":
-      return enter(app, placeOf(statement.name, statement.number, idiom, release));
+    case "section": {
+      const { name, number, prefix = "" } = statement;
+      if (idiom.leaves && cursor.open.length < MOST_OPEN) cursor.open.push(cursor.row);
+      if (name !== "") return enter(app, placeOf(name, number, idiom, release));
+      if (!beginsKeys(prefix, release, idiom)) return enter(app, placeOf(prefix, "", idiom, release));
+      cursor.row = undefined;
+      return ACCEPTED;
+    }
+    case "leave":
+      cursor.row = cursor.open.pop();
+      return ACCEPTED;
     case "record": {
       if (statement.edition !== undefined && statement.edition !== release.edition)
         return refusal("garbled", `edition ${statement.edition}, not ${release.edition ?? "none"}`);
@@ -132,8 +148,9 @@ function scopeFor(app: Application, kind: string, place: InlinePlace | undefined
 }
 
 /** One flag of a set: set or cleared, the others stay. */
-function setMember(app: Application, { key, member, on, place }: Extract<Statement, { kind: "member" }>): Taken {
-  const setting = keyIndex(app.release, app.idiom).find(key);
+function setMember(app: Application, said: Extract<Statement, { kind: "member" }>): Taken {
+  const { key, member, on, place, under } = said;
+  const { setting } = settingUnder(key, under, keyIndex(app.release, app.idiom).find);
   if (setting?.type.kind !== "flags") return refusal("unknown-name", key);
   const word = parseValue(member, setting.type, app.idiom.spelling);
   if (!word.ok) return refusal("out-of-range", word.problem.message);
@@ -152,8 +169,8 @@ function setMember(app: Application, { key, member, on, place }: Extract<Stateme
 }
 
 function setValue(app: Application, said: Extract<Statement, { kind: "set" }>): Taken {
-  const { key, value: text, place } = said;
-  const setting = keyIndex(app.release, app.idiom).find(key);
+  const { key, value: text, place, under } = said;
+  const { setting } = settingUnder(key, under, keyIndex(app.release, app.idiom).find);
   if (!setting) return refusal("unknown-name", key);
   const scope = scopeFor(app, setting.scope, place);
   if (typeof scope !== "string") return scope;
@@ -193,11 +210,20 @@ function openRow(app: Application, table: TableDefinition, key: string): Taken {
   return ACCEPTED;
 }
 
-function setCell(app: Application, name: string, text: string): Taken {
-  const { row } = app.cursor;
-  const column = row?.table.columns.find((c) => c.name === name);
-  const held = row && app.rows.get(`${row.table.name}/${row.key}`);
-  if (!row || !column || !held) return refusal("unknown-name", name);
+/** A cell that says itself which row it is of. */
+function setCellOf(app: Application, said: Extract<Statement, { kind: "cell" }>): Taken {
+  const table = indexOf(app.release).tables.get(said.table);
+  if (!table) return refusal("unknown-name", `no table ${said.table}`);
+  const place = placeOf(table.name, rowKey(said.row, app.idiom), app.idiom, app.release);
+  if (place.kind !== "table" || place.key === undefined) return refusal("garbled", `no row ${said.row}`);
+  const opened = openRow(app, table, place.key);
+  return opened.kind === "accepted" ? setCell(app, { table, key: place.key }, said.column, said.value) : opened;
+}
+
+function setCell(app: Application, row: NonNullable<Cursor["row"]>, name: string, text: string): Taken {
+  const column = row.table.columns.find((c) => c.name === name);
+  const held = app.rows.get(`${row.table.name}/${row.key}`);
+  if (!column || !held) return refusal("unknown-name", name);
   const value = parseValue(text, column.type, app.idiom.spelling);
   const limited = value.ok ? limitValue(value.value, column.type) : undefined;
   if (limited === undefined) return refusal("out-of-range", `${name} does not take ${text}`);

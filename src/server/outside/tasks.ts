@@ -10,6 +10,7 @@ import {
   type Imported,
   type PinnedDocument,
 } from "@/server/repositories/catalogue";
+import { impactOn } from "@/server/repositories/impact";
 import { keepLearnt, learnText, readinessFor } from "@/server/repositories/learning";
 import { importPack, previewPack, type PackImported, type PackPreview } from "@/server/repositories/packs";
 import { previewDocuments, type Rereading } from "@/server/repositories/preview";
@@ -46,6 +47,8 @@ export const TASKS = {
     playOnTwin(input, await catalogueOf(pins)),
   /** What each aircraft of a campaign would meet. */
   "campaign-plans": ({ campaignId }: { campaignId: number }) => campaignPlans(campaignId),
+  /** What a release would do to each aircraft. */
+  "fleet-impact": ({ releaseId, type }: { releaseId: string; type: string }) => impactOn(releaseId, type),
   "import-image": ({ raw, account }: { raw: Uint8Array; account: string }) => importImage(raw, account),
 };
 

@@ -3,7 +3,7 @@ import { findRelease, releaseById, releaseTitle, type Catalogue, type Release } 
 import { defaultConfiguration, type Recital } from "@/core/idiom";
 import { ProblemError, valueOf } from "@/core/problem";
 import { lastComplete } from "@/server/repositories/backups";
-import { readBays, readBench } from "@/server/repositories/bench";
+import { readBay } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { aircraftById } from "@/server/repositories/fleet";
 import { readingOf } from "@/server/repositories/readings";
@@ -54,7 +54,7 @@ async function basesOf(type: string, release: Release, target: string, catalogue
 
 /** The baselines for the board in a bay, with what each would change of what it holds. */
 export async function baselineChoices(bayNo: number): Promise<readonly BaselineChoice[]> {
-  const bay = (await readBays((await readBench()).id)).find(({ no }) => no === bayNo)?.live;
+  const bay = (await readBay(bayNo))?.live;
   const aircraft = await aircraftById(bay?.aircraftId ?? 0);
   const catalogue = await loadCatalogue();
   const here = findRelease(catalogue, bay?.family, bay?.release);

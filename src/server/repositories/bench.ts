@@ -1,9 +1,10 @@
-import { one, rows, run, jsonText } from "@/server/sql";
+import { inTransaction, one, rows, run, jsonText } from "@/server/sql";
 import type { Transaction } from "sequelize";
 import { EMPTY_BAY, type BayLive } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 
-export const BAYS = 6;
+/** How many bays a bench has. They are numbered through the workshop: the second bench has bays 7 to 12. */
+const BAYS = 6;
 
 export interface BenchRow {
   readonly id: number;
@@ -24,22 +25,46 @@ export interface PortSeen {
 
 export interface Bay {
   readonly no: number;
+  readonly benchId: number;
   readonly live: BayLive;
 }
 
-/** The one bench of a new workshop. Its name can be changed; it is no name of the demo's. */
-export async function ensureBench(name = "Bench 1"): Promise<number> {
-  const existing = await one<{ id: number }>("select id from benches order by id limit 1");
-  if (existing) return existing.id;
-  const made = await one<{ id: number }>("insert into benches (name) values ($1) returning id", [name]);
-  if (!made) throw new Error("the bench could not be made");
-  for (let no = 1; no <= BAYS; no++)
-    await run("insert into bays (bench_id, no, live) values ($1, $2, $3)", [made.id, no, jsonText(EMPTY_BAY)]);
-  return made.id;
-}
+/**
+ * The bench of a name, made with bays of its own where it is not there yet; without a name the workshop's first, which a
+ * new workshop gets under a name that can be changed. Gives its id.
+ */
+export const ensureBench = (name?: string): Promise<number> =>
+  inTransaction(async (transaction) => {
+    // two machines that start at once do not number their bays alike
+    await run("select pg_advisory_xact_lock(hashtext('fresh_start_benches'))", [], transaction);
+    const existing = await one<{ id: number }>(
+      "select id from benches where $1::text is null or name = $1 order by id limit 1",
+      [name ?? null],
+      transaction,
+    );
+    if (existing) return existing.id;
+    const made = await one<{ id: number }>(
+      "insert into benches (name) values ($1) returning id",
+      [name ?? "Bench 1"],
+      transaction,
+    );
+    await run(
+      `insert into bays (bench_id, no, live)
+       select $1, (select coalesce(max(no), 0) from bays) + n, $3 from generate_series(1, $2) n`,
+      [made?.id, BAYS, jsonText(EMPTY_BAY)],
+      transaction,
+    );
+    return made?.id ?? 0;
+  });
 
-export async function readBench(): Promise<BenchRow> {
-  const bench = await one<BenchRow>("select id, name, clock_factor, seen_at, ports from benches order by id limit 1");
+const BENCH = "select id, name, clock_factor, seen_at, ports from benches";
+
+/** All benches, in the order of their bays. */
+export const readBenches = (): Promise<BenchRow[]> => rows<BenchRow>(`${BENCH} order by id`);
+
+/** One bench; without an id the workshop's first. */
+export async function readBench(id?: number): Promise<BenchRow> {
+  const bench = await one<BenchRow>(`${BENCH} where $1::int is null or id = $1 order by id limit 1`, [id ?? null]);
   if (!bench)
     throw new ProblemError({
       code: "bench-none",
@@ -49,14 +74,37 @@ export async function readBench(): Promise<BenchRow> {
   return bench;
 }
 
-export const readBays = (benchId: number): Promise<Bay[]> =>
-  rows<Bay>("select no, live from bays where bench_id = $1 order by no", [benchId]);
+/** The bench that a bay belongs to; undefined where there is no such bay. */
+export const benchOfBay = async (no: number): Promise<BenchRow | undefined> =>
+  Number.isSafeInteger(no) && no > 0 && no < 2 ** 31
+    ? one<BenchRow>(`${BENCH} where id = (select bench_id from bays where no = $1)`, [no])
+    : undefined;
+
+/** The bays of one bench, or of all. */
+export const readBays = (benchId?: number): Promise<Bay[]> =>
+  rows<Bay>(`select no, bench_id as "benchId", live from bays where $1::int is null or bench_id = $1 order by no`, [
+    benchId ?? null,
+  ]);
+
+export const readBay = (no: number): Promise<Bay | undefined> =>
+  one<Bay>(`select no, bench_id as "benchId", live from bays where no = $1`, [no]);
 
 const UP_WITHIN_MS = 6_000;
 
-/** Whether the bench process has shown itself lately. */
-export const benchIsUp = (bench: Pick<BenchRow, "seen_at">, now: number): boolean =>
-  bench.seen_at !== null && now - bench.seen_at.getTime() < UP_WITHIN_MS;
+/** A bench whose process has not shown itself lately. */
+export interface BenchDown {
+  readonly id: number;
+  /** It is missed: it is the workshop's first, a job is open on it, or it was there within the hour. Others are put away. */
+  readonly missed: boolean;
+}
+
+export const benchesDown = (): Promise<BenchDown[]> =>
+  rows<BenchDown>(
+    `select k.id, k.id = (select min(id) from benches) or coalesce(k.seen_at > now() - interval '1 hour', false)
+            or exists (select from jobs where bench_id = k.id and state = 'open') as missed
+     from benches k where k.seen_at is null or k.seen_at <= now() - $1 * interval '1 millisecond' order by k.id`,
+    [UP_WITHIN_MS],
+  );
 
 /** Takes the bench over: whoever held it before can write nothing from now on. Gives the new fencing number. */
 export async function takeFence(benchId: number): Promise<string> {

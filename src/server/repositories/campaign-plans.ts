@@ -1,4 +1,4 @@
-import { memberPlan, nextOf, noPlan, type MemberPlan } from "@/core/campaign";
+import { memberPlan, noPlan, undecidedOf, type MemberPlan } from "@/core/campaign";
 import { findTarget, type Catalogue } from "@/core/catalog";
 import { planOfGoal, type Goal, type Sources } from "@/core/job";
 import { problemOf } from "@/core/problem";
@@ -50,13 +50,13 @@ async function planFor(campaign: Campaign, aircraftId: number, tag: string, cata
   return plan.ok ? memberPlan(tag, plan.value) : noPlan(tag, plan.problem);
 }
 
-/** What each aircraft whose turn is to come would meet; one that cannot be planned for says why and holds no other up. */
+/** What each aircraft meets whom a decision still reaches; one that cannot be planned for says why and holds no other up. */
 export async function campaignPlans(campaignId: number): Promise<MemberPlan[]> {
   const campaign = await campaignById(campaignId);
   if (!campaign) return [];
   const catalogue = await loadCatalogue();
   const plans: MemberPlan[] = [];
-  for (const { aircraftId, tag } of nextOf(await membersOfCampaign(campaign)))
+  for (const { aircraftId, tag } of undecidedOf(await membersOfCampaign(campaign)))
     plans.push(
       await planFor(campaign, aircraftId, tag, catalogue).catch((error: unknown) => noPlan(tag, problemOf(error))),
     );

@@ -119,11 +119,14 @@ export async function membersOfCampaign({ id, type, goal }: Campaign): Promise<C
     release_id: string | null;
     job_id: number | null;
     job_state: "open" | "finished" | "stopped" | null;
+    taken: boolean;
     bay_no: number | null;
     ended_at: Date | null;
   }>(
     `select m.aircraft_id, a.tag, a.label, m.place, m.left_out, m.left_out_by, b.release_id,
-            j.id as job_id, j.state as job_state, j.bay_no, j.ended_at
+            j.id as job_id, j.state as job_state, j.bay_no, j.ended_at,
+            coalesce((select entry->>'kind' = 'taken' from journal where job_id = j.id
+                      and entry->>'kind' in ('taken', 'reopened') order by no desc limit 1), false) as taken
      from campaign_members m join aircraft a on a.id = m.aircraft_id
      left join lateral (select release_id from boards where aircraft_id = a.id order by id desc limit 1) b on true
      left join lateral (
@@ -138,7 +141,7 @@ export async function membersOfCampaign({ id, type, goal }: Campaign): Promise<C
     leftOut: row.left_out !== null,
     isThere: there ? there.has(row.tag) : goal.kind === "update" && row.release_id === goal.releaseId,
     ...(row.left_out === null ? {} : { leftOutBecause: { reason: row.left_out, account: row.left_out_by ?? "" } }),
-    ...(row.job_state === null ? {} : { job: { state: row.job_state } }),
+    ...(row.job_state === null ? {} : { job: { state: row.job_state, taken: row.taken } }),
     ...(row.job_id === null ? {} : { jobId: row.job_id }),
     ...(row.bay_no === null || row.job_state !== "open" ? {} : { bayNo: row.bay_no }),
     ...(row.ended_at === null ? {} : { endedAt: row.ended_at }),

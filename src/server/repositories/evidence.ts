@@ -3,7 +3,7 @@ import { padsOf, resolve } from "@/core/compare";
 import { cluesOf, type Clue, type PadUses } from "@/core/identify";
 import type { BayLive } from "@/core/job";
 import { boardsByChip } from "@/server/repositories/boards";
-import { readBays, readBench } from "@/server/repositories/bench";
+import { readBay } from "@/server/repositories/bench";
 import { readingOf } from "@/server/repositories/readings";
 import { one, rows } from "@/server/sql";
 
@@ -22,7 +22,7 @@ export interface BaySigns {
 
 /** What the board in a bay says by itself, and what the register says of it. Undefined: there is no such bay. */
 export async function signsOfBay(bayNo: number, catalogue: Catalogue): Promise<BaySigns | undefined> {
-  const live = (await readBays((await readBench()).id)).find(({ no }) => no === bayNo)?.live;
+  const live = (await readBay(bayNo))?.live;
   if (!live) return undefined;
   if (live.presence === undefined || live.presence === "none") return { live, clues: [] };
   const known = live.chipId === undefined ? [] : await boardsByChip(live.chipId);

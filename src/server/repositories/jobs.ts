@@ -1,9 +1,9 @@
 import { UniqueConstraintError } from "sequelize";
 import type { Catalogue, Release } from "@/core/catalog";
-import { EMPTY_BAY, planJob, specOf, wishFor, type BayLive, type Facts, type Goal, type StepSpec } from "@/core/job";
+import { planJob, specOf, wishFor, type BayLive, type Facts, type Goal, type StepSpec } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 import { getDb } from "@/server/db";
-import { readBays, readBench } from "@/server/repositories/bench";
+import { readBay } from "@/server/repositories/bench";
 import { loadCatalogue, pinDocuments, type PinnedDocument } from "@/server/repositories/catalogue";
 import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
 import { settleGoal, type GoalWish } from "@/server/repositories/settle-goal";
@@ -94,8 +94,9 @@ function stepsFor(
  * is touched: no board, another aircraft's, no such target, no image, no way, a job that is there already.
  */
 export async function orderJob(wish: JobWish): Promise<number> {
-  const bench = await readBench();
-  const bay = (await readBays(bench.id)).find((b) => b.no === wish.bayNo)?.live ?? EMPTY_BAY;
+  const found = await readBay(wish.bayNo);
+  if (!found) throw new ProblemError({ code: "bay-none", message: "There is no such bay" });
+  const { live: bay, benchId } = found;
   const aircraft = await aircraftById(wish.aircraftId);
   if (!aircraft) throw new ProblemError({ code: "aircraft-none", message: "There is no such aircraft" });
   if (bay.aircraftId !== aircraft.id || bay.chipId === undefined)
@@ -109,7 +110,7 @@ export async function orderJob(wish: JobWish): Promise<number> {
   const { goal, release, headline } = await settleGoal(wish, aircraft, catalogue, bay);
   try {
     const order = {
-      bench_id: bench.id,
+      bench_id: benchId,
       bay_no: wish.bayNo,
       aircraft_id: aircraft.id,
       chip_id: bay.chipId,

@@ -1,4 +1,4 @@
-import { checkEntry, readEntry, type Entered, type Entry } from "@/core/job";
+import { checkEntry, checkPlace, readEntry, type Entered, type Entry, type Standing } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 import { fencedOut } from "@/server/repositories/bench";
 import { inTransaction, one, rows, run, jsonText } from "@/server/sql";
@@ -11,10 +11,13 @@ export interface NewEntry {
   readonly bayNo: number;
   readonly account: string | null;
   readonly entry: Entry;
+  /** How many entries of the job it was judged by, where it holds only as long as no others have come. */
+  readonly seen?: number | undefined;
 }
 
 /**
- * Appends under the bench's lock, which gives numbers in the order of commits, and only for the holder of the fence.
+ * Appends under the bench's lock, which gives numbers in the order of commits, only for the holder of the fence, and only
+ * where it may stand in the job's record (`checkPlace`).
  * `along` writes what must stand or fall with the entry.
  */
 export function appendEntry(entry: NewEntry, along?: (transaction: Transaction) => Promise<void>): Promise<Entered> {
@@ -26,7 +29,9 @@ export function appendEntry(entry: NewEntry, along?: (transaction: Transaction) 
       transaction,
     );
     if (!next) throw fencedOut();
-    const kept = await closing(entry, transaction);
+    const before = await standing(entry.jobId, transaction);
+    checkPlace(before, entry.seen);
+    const kept = closing(entry.entry, before.entries);
     const row = await one<{ at: Date }>(
       "insert into journal (bench_id, no, job_id, bay_no, account, entry) values ($1, $2, $3, $4, $5, $6) returning at",
       [entry.benchId, next.no, entry.jobId, entry.bayNo, entry.account, jsonText(kept)],
@@ -38,16 +43,19 @@ export function appendEntry(entry: NewEntry, along?: (transaction: Transaction) 
   });
 }
 
-/** The entry that ends a visit says how many it had: one that is left out of its papers is missed. */
-async function closing({ jobId, entry }: NewEntry, transaction: Transaction): Promise<Entry> {
-  if (entry.kind !== "finished" && entry.kind !== "stopped") return entry;
-  const before = await one<{ n: number }>(
-    "select count(*)::int as n from journal where job_id = $1",
+async function standing(jobId: number, transaction: Transaction): Promise<Standing> {
+  const row = await one<Standing>(
+    `select j.state = 'open' as open, (select count(*)::int from journal where job_id = j.id) as entries
+     from jobs j where j.id = $1`,
     [jobId],
     transaction,
   );
-  return { ...entry, entries: before?.n ?? 0 };
+  return row ?? { open: false, entries: 0 };
 }
+
+/** The entry that ends a visit says how many it had: one that is left out of its papers is missed. */
+const closing = (entry: Entry, before: number): Entry =>
+  entry.kind === "finished" || entry.kind === "stopped" ? { ...entry, entries: before } : entry;
 
 interface JournalRow {
   readonly no: string;
@@ -88,27 +96,26 @@ export async function entriesOfJob(jobId: number): Promise<Entered[]> {
 }
 
 export interface StreamedEntry {
+  readonly benchId: number;
   readonly no: number;
   readonly jobId: number | null;
   readonly bayNo: number | null;
   readonly kind: string;
 }
 
-/** What has been appended after a number, at most 500 at a time. */
-export async function entriesAfter(benchId: number, no: number): Promise<StreamedEntry[]> {
-  const found = await rows<JournalRow>(
-    "select no, at, account, entry, job_id, bay_no from journal where bench_id = $1 and no > $2 order by no limit 500",
-    [benchId, no],
+/** What has been appended after a number of each bench, at most 500 of each; of a bench that has none, all. */
+export async function entriesAfter(last: ReadonlyMap<number, number>): Promise<StreamedEntry[]> {
+  return rows<StreamedEntry>(
+    `select j.bench_id as "benchId", j.no::float8 as no, j.job_id as "jobId", j.bay_no as "bayNo", j.entry->>'kind' as kind
+     from benches b left join unnest($1::int[], $2::bigint[]) seen (bench, no) on seen.bench = b.id
+     cross join lateral (select * from journal where bench_id = b.id and no > coalesce(seen.no, 0) order by no limit 500) j
+     order by b.id, j.no`,
+    [[...last.keys()], [...last.values()]],
   );
-  return found.map((row) => ({
-    no: Number(row.no),
-    jobId: row.job_id,
-    bayNo: row.bay_no,
-    kind: (row.entry as { kind: string }).kind,
-  }));
 }
 
-export async function lastNo(benchId: number): Promise<number> {
-  const row = await one<{ no: string }>("select next_no - 1 as no from benches where id = $1", [benchId]);
-  return Number(row?.no ?? 0);
+/** The number of the last entry of each bench, by the bench's id. */
+export async function lastNos(): Promise<ReadonlyMap<number, number>> {
+  const found = await rows<{ id: number; no: string }>("select id, next_no - 1 as no from benches order by id");
+  return new Map(found.map(({ id, no }) => [id, Number(no)]));
 }

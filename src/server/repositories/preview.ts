@@ -23,7 +23,9 @@ export interface Rereading {
   readonly unwritable: readonly string[];
 }
 
-const MOST = 100;
+/** Read-outs are read again for so long, and no more of them than so many; those that are left out are counted. */
+const BUDGET_MS = 12_000;
+const MOST = 5_000;
 
 /** Documents that decide how a text is read; the others say nothing about it. */
 const READ_BY: ReadonlySet<DocumentKind> = new Set<DocumentKind>(["idiom", "release"]);
@@ -90,7 +92,7 @@ function concerned(document: CatalogueDocument, catalogue: Catalogue): string[] 
 
 /**
  * What would read differently if documents came in: read-outs on file, read with and without it. Of each aircraft and
- * release the newest of each kind, those that they concern first.
+ * release the newest of each kind, each text once, those that they concern first.
  */
 export async function previewDocuments(texts: readonly string[]): Promise<Rereading> {
   const documents = texts.map((text) => valueOf(readDocument(text)));
@@ -99,17 +101,23 @@ export async function previewDocuments(texts: readonly string[]): Promise<Reread
   if (reading.length === 0) return { looked: 0, total: 0, changed: [], unwritable: [] };
   const newest = await rows<{ id: number; name: string; sha256: string; total: number }>(
     `select id, name, sha256, count(*) over ()::int as total from
-       (select distinct on (release_id, aircraft_id, verdict) * from backups
-        where source in ('job', 'bay', 'file') order by release_id, aircraft_id, verdict, taken_at desc) newest
+       (select distinct on (sha256) * from
+         (select distinct on (release_id, aircraft_id, verdict) * from backups
+          where source in ('job', 'bay', 'file') order by release_id, aircraft_id, verdict, taken_at desc) newest
+        order by sha256, taken_at desc) texts
      order by release_id = any($2) desc, taken_at desc limit $1`,
     [MOST, reading.flatMap((document) => concerned(document, then))],
   );
   const changed = [];
+  const began = performance.now();
+  let looked = 0;
   for (const { id, name, sha256 } of newest) {
+    if (performance.now() - began > BUDGET_MS) break;
+    looked++;
     const raw = await getBlob(sha256);
     const says = differenceOf(read(raw, now), read(raw, then));
     if (says !== undefined) changed.push({ id, name, says });
   }
   const lacks = reading.flatMap((each) => (each.document === "idiom" ? unwritable(idiomOf(each)) : []));
-  return { looked: newest.length, total: newest[0]?.total ?? 0, changed, unwritable: lacks };
+  return { looked, total: newest[0]?.total ?? 0, changed, unwritable: lacks };
 }

@@ -17,7 +17,7 @@ import { defaultConfiguration } from "@/core/idiom";
 import type { BayLive } from "@/core/job";
 import { lastComplete, sourceOfType } from "@/server/repositories/backups";
 import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
-import { readBays, readBench } from "@/server/repositories/bench";
+import { readBay } from "@/server/repositories/bench";
 import { campaignFor } from "@/server/repositories/campaigns";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingOf } from "@/server/repositories/readings";
@@ -251,7 +251,7 @@ async function lastScope(type: string): Promise<Scope | undefined> {
 
 /** Every release that is built for the board in a bay, the nearest first; none while the board has not said what it is. */
 export async function releaseChoices(bayNo: number): Promise<ReleaseChoices> {
-  const bay = (await readBays((await readBench()).id)).find(({ no }) => no === bayNo)?.live;
+  const bay = (await readBay(bayNo))?.live;
   const catalogue = await loadCatalogue();
   const ground = bay ? await groundOf(bay, catalogue) : "There is no such bay.";
   if (typeof ground === "string") return { goal: "update", basis: "", choices: [], lack: ground };

@@ -16,7 +16,7 @@ import { defaultConfiguration, type Recital } from "@/core/idiom";
 import type { BayLive } from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
 import { lastComplete, usableBackup, whoseIs } from "@/server/repositories/backups";
-import { readBays, readBench } from "@/server/repositories/bench";
+import { readBay } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { aircraftById } from "@/server/repositories/fleet";
 import { readingOf } from "@/server/repositories/readings";
@@ -100,7 +100,7 @@ async function wayOn(release: Release, runs: boolean, ground: Ground): Promise<S
 }
 
 async function boardIn(bayNo: number): Promise<{ bay: BayLive; aircraftId: number }> {
-  const bay = (await readBays((await readBench()).id)).find(({ no }) => no === bayNo)?.live;
+  const bay = (await readBay(bayNo))?.live;
   if (bay?.aircraftId === undefined)
     throw new ProblemError({
       code: "bay-nobodys",

@@ -1,3 +1,4 @@
+import { ProblemError } from "@/core/problem";
 import type { BoardSnapshot } from "@/core/sim";
 import { rows, run, inTransaction, one, jsonText } from "@/server/sql";
 import { holdFence } from "@/server/repositories/bench";
@@ -23,6 +24,36 @@ export const simBoardsOn = (benchId: number): Promise<SimBoardRow[]> =>
 
 export const simBoardById = (id: number): Promise<SimBoardRow | undefined> =>
   one(`select ${COLUMNS} from sim_boards where id = $1`, [id]);
+
+/**
+ * Gives a simulated board to a bay, for this bench and no other; refuses one that lies in another bay, wherever that is.
+ */
+export const claimBoard = (
+  boardId: number,
+  { benchId, fence, no }: { readonly benchId: number; readonly fence: string; readonly no: number },
+): Promise<void> =>
+  inTransaction(async (transaction) => {
+    await holdFence(benchId, fence, transaction);
+    const taken = await one(
+      `update sim_boards set bench_id = $2, bay_no = $3
+       where id = $1 and (bay_no is null or (bench_id = $2 and bay_no = $3)) returning id`,
+      [boardId, benchId, no],
+      transaction,
+    );
+    if (taken) return;
+    const elsewhere = await one<{ bay_no: number }>(
+      "select bay_no from sim_boards where id = $1",
+      [boardId],
+      transaction,
+    );
+    throw elsewhere
+      ? new ProblemError({
+          code: "sim-elsewhere",
+          message: `This board lies in bay ${elsewhere.bay_no}`,
+          hint: "Take it out there first",
+        })
+      : new ProblemError({ code: "sim-none", message: "There is no such simulated board" });
+  });
 
 export const flashChunks = (boardId: number): Promise<{ chunk: number; bytes: Buffer }[]> =>
   rows("select chunk, bytes from sim_flash where board_id = $1", [boardId]);

@@ -136,7 +136,7 @@ export async function handleGet(
   }
 }
 
-/** The same for changes to one's own account, which are possible before a given password was replaced. */
+/** The same for changes to one's own account, which are possible before a given password was replaced and a second factor set up. */
 export async function handleOwn<T>(
   request: Request,
   schema: Schema<T>,

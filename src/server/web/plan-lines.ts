@@ -1,6 +1,7 @@
 import { destinedBy, type Plan } from "@/core/carryover";
 import { indexOf, releaseById } from "@/core/catalog";
-import { idiomOf, lineWriter } from "@/core/idiom";
+import { addressId } from "@/core/config";
+import { idiomOf, lineWriter, linesOfValue } from "@/core/idiom";
 import { ProblemError } from "@/core/problem";
 import { catalogueOf } from "@/server/repositories/catalogue";
 import type { JobView } from "@/server/web/job-view";
@@ -13,7 +14,11 @@ export async function linesOfPlan({ job, state }: JobView, plan: Plan): Promise<
   if (!release.ok || !document) return {};
   const write = lineWriter(release.value, idiomOf(document));
   const lines: Record<string, string> = {};
-  for (const each of destinedBy(plan, state.decisions))
+  const destined = destinedBy(plan, state.decisions);
+  const wanted = new Map(
+    destined.flatMap((each) => (each.kind === "value" ? [[addressId(each.entry), each.entry.value] as const] : [])),
+  );
+  for (const each of destined)
     try {
       const said = lineOf(each);
       if (said !== "") lines[each.item.id] = said;
@@ -29,7 +34,7 @@ export async function linesOfPlan({ job, state }: JobView, plan: Plan): Promise<
         const { scope, key, value } = each.entry;
         const own = release.ok ? indexOf(release.value).settings.get(key)?.area : undefined;
         const area = scope === "system" ? (own ?? "") : scope;
-        return write.set(scope, area, [{ key, value }]).join(" ");
+        return release.ok ? linesOfValue(write, release.value, { scope, key, value }, area, wanted).join(" ") : "";
       }
       case "row":
         return write.row(each.row.table, each.row.key, each.row.cells).join(" ");

@@ -100,11 +100,12 @@ export async function requirePage(role: Role = "observer"): Promise<SignedIn> {
   const account = await currentAccount();
   if (!account) redirect((await hasAccounts()) ? "/sign-in" : "/first");
   if (account.mustChange) redirect("/new-password");
+  if (account.mustProve) redirect("/second-factor");
   if (!mayActAs(account.role, role)) redirect("/");
   return account;
 }
 
-/** For handlers: at least this role, or a problem. `fresh`: also while a password by somebody else is to be replaced. */
+/** For handlers: at least this role, or a problem. `fresh`: also while a password or a second factor is still to be made. */
 export async function requireSession(role: Role, { use = true, fresh = false } = {}): Promise<Session> {
   const session = await currentSession(use);
   if (!session)
@@ -115,6 +116,12 @@ export async function requireSession(role: Role, { use = true, fresh = false } =
       code: "password-temporary",
       message: "Your password was made by somebody else",
       hint: "Replace it with one of your own first",
+    });
+  if (account.mustProve && !fresh)
+    throw new ProblemError({
+      code: "second-missing",
+      message: "This workshop wants a second factor of you",
+      hint: "Set one up first, at /second-factor",
     });
   if (!mayActAs(account.role, role))
     throw new ProblemError({

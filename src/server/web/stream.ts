@@ -1,14 +1,20 @@
 import { ProblemError } from "@/core/problem";
 import { isOpen } from "@/server/sessions";
-import { benchIsUp, readBays, readBench, type Bay } from "@/server/repositories/bench";
+import { benchesDown, readBay, readBays, type Bay, type BenchDown } from "@/server/repositories/bench";
 import { closeEar, hear, hearing } from "@/server/notices";
-import { entriesAfter, lastNo, type StreamedEntry } from "@/server/repositories/journal";
+import { entriesAfter, lastNos, type StreamedEntry } from "@/server/repositories/journal";
+import { cursorSum, cursorText, readCursor, type Cursor } from "@/server/web/cursor";
 
-/** What a browser is told: the strip as a whole, one bay, or lines of the journal. */
+/** What a browser is told: the strip as a whole, one bay, or lines of the journal. `no` rises with every line. */
 export type Told =
-  | { readonly kind: "strip"; readonly bays: readonly Bay[]; readonly benchUp: boolean; readonly no: number }
+  | {
+      readonly kind: "strip";
+      readonly bays: readonly Bay[];
+      readonly down: readonly BenchDown[];
+      readonly no: number;
+    }
   | { readonly kind: "bay"; readonly bay: Bay }
-  | { readonly kind: "journal"; readonly entries: readonly StreamedEntry[] };
+  | { readonly kind: "journal"; readonly entries: readonly StreamedEntry[]; readonly no: number };
 
 interface Open {
   readonly closers: Set<() => void>;
@@ -38,8 +44,8 @@ const KEEP_ALIVE_MS = 5_000;
 const MOST_A_SESSION = 4;
 
 /**
- * Server-Sent Events (WHATWG HTML, 9.2). The id is the bench's journal number: a browser that comes back gets what it
- * missed, in order. The stream ends with the session that it was opened under.
+ * Server-Sent Events (WHATWG HTML, 9.2). The id says how far each bench's journal was told: a browser that comes back
+ * gets what it missed, in order. The stream ends with the session that it was opened under.
  */
 export async function openStream(request: Request, session: string): Promise<Response> {
   const release = countStream(session);
@@ -74,9 +80,10 @@ function countStream(session: string): () => void {
 }
 
 async function streamTo(request: Request, session: string, release: () => void): Promise<Response> {
-  const bench = await readBench();
-  const asked = Number(request.headers.get("last-event-id") ?? NaN);
-  let no = Number.isSafeInteger(asked) && asked >= 0 ? asked : await lastNo(bench.id);
+  const asked = readCursor(request.headers.get("last-event-id") ?? "");
+  // a number that is not reached yet is of a workshop that was restored since, or made up: it would keep what comes from being told
+  const last = await lastNos();
+  let cursor: Cursor = new Map([...last].map(([bench, no]) => [bench, Math.min(asked?.get(bench) ?? no, no)]));
   const state = openStreams();
   await hearing();
   const encoder = new TextEncoder();
@@ -84,24 +91,12 @@ async function streamTo(request: Request, session: string, release: () => void):
   const body = new ReadableStream<Uint8Array>({
     start(controller) {
       let closed = false;
-      const send = (told: Told, id?: number) => {
-        if (!closed)
-          controller.enqueue(
-            encoder.encode(`${id === undefined ? "" : `id: ${id}\n`}data: ${JSON.stringify(told)}\n\n`),
-          );
+      const send = (told: Told) => {
+        const id = told.kind === "bay" ? "" : `id: ${cursorText(cursor)}\n`;
+        if (!closed) controller.enqueue(encoder.encode(`${id}data: ${JSON.stringify(told)}\n\n`));
       };
-      const strip = async () => {
-        const [bays, now] = [await readBays(bench.id), await readBench()];
-        send(
-          {
-            kind: "strip",
-            bays,
-            benchUp: benchIsUp(now, Date.now()),
-            no,
-          },
-          no,
-        );
-      };
+      const strip = async () =>
+        send({ kind: "strip", bays: await readBays(), down: await benchesDown(), no: cursorSum(cursor) });
       // one after the other: entries must leave in order
       let chain = Promise.resolve();
       const inTurn = (work: () => Promise<void>) => {
@@ -110,18 +105,17 @@ async function streamTo(request: Request, session: string, release: () => void):
       const dirty = new Set<number>();
       const tellJournal = () =>
         inTurn(async () => {
-          const entries = await entriesAfter(bench.id, no);
-          const last = entries.at(-1);
-          if (!last) return;
-          no = last.no;
-          send({ kind: "journal", entries }, no);
+          const entries = await entriesAfter(cursor);
+          if (entries.length === 0) return;
+          cursor = new Map([...cursor, ...entries.map(({ benchId, no }) => [benchId, no] as const)]);
+          send({ kind: "journal", entries, no: cursorSum(cursor) });
         });
       const tellBay = (bayNo: number) => {
         if (dirty.has(bayNo)) return;
         dirty.add(bayNo);
         inTurn(async () => {
           dirty.delete(bayNo);
-          const bay = (await readBays(bench.id)).find((b) => b.no === bayNo);
+          const bay = await readBay(bayNo);
           if (bay) send({ kind: "bay", bay });
         });
       };
@@ -157,7 +151,7 @@ async function streamTo(request: Request, session: string, release: () => void):
       if (request.signal.aborted) return close();
       controller.enqueue(encoder.encode("retry: 1000\n\n"));
       inTurn(strip);
-      if (Number.isSafeInteger(asked)) tellJournal();
+      if (asked) tellJournal();
     },
     cancel: () => close(),
   });

@@ -16,6 +16,8 @@ import { WhoseIsIt } from "@/ui/bench/whose";
 
 interface BaySheetProps {
   readonly no: number;
+  /** The bays of its bench. */
+  readonly bays: readonly number[];
   /** Serial ports of the bench's machine. */
   readonly ports: readonly PortSeen[];
   readonly shelf: readonly Shelved[];
@@ -41,7 +43,7 @@ function whyNobodys({ presence, mark, chipId, loaderId, line }: BayLive): string
 }
 
 /** One bay: what is in it, what is known of it, what can be done with it. */
-export function BaySheet({ no, ports, shelf, models, boardless, factor, mayWork }: BaySheetProps) {
+export function BaySheet({ no, bays, ports, shelf, models, boardless, factor, mayWork }: BaySheetProps) {
   const live = useBay(no) ?? EMPTY_BAY;
   const { line } = live;
   const inBay = live.simBoardId !== undefined || line !== undefined;
@@ -81,7 +83,7 @@ export function BaySheet({ no, ports, shelf, models, boardless, factor, mayWork 
           </p>
         </div>
         <nav aria-label="Bays" className="ml-auto flex gap-1">
-          {[1, 2, 3, 4, 5, 6].map((other) => (
+          {bays.map((other) => (
             <Link
               key={other}
               href={`/bench/${other}`}

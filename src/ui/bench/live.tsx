@@ -7,21 +7,28 @@ import type { FromLive, ToLive } from "@/workers/live-port";
 
 export interface LiveBay {
   readonly no: number;
+  readonly benchId: number;
   readonly live: BayLive;
 }
 
 interface Live {
   readonly bays: readonly LiveBay[];
-  readonly benchUp: boolean;
+  /** Benches whose process does not run; whether they are missed. */
+  readonly down: readonly { readonly id: number; readonly missed: boolean }[];
   readonly connected: boolean;
 }
 
 type Told =
-  | { readonly kind: "strip"; readonly bays: readonly LiveBay[]; readonly benchUp: boolean; readonly no: number }
+  | {
+      readonly kind: "strip";
+      readonly bays: readonly LiveBay[];
+      readonly down: Live["down"];
+      readonly no: number;
+    }
   | { readonly kind: "bay"; readonly bay: LiveBay }
-  | { readonly kind: "journal"; readonly entries: readonly { readonly no: number; readonly jobId: number | null }[] };
+  | { readonly kind: "journal"; readonly no: number };
 
-const LiveContext = createContext<Live>({ bays: [], benchUp: true, connected: true });
+const LiveContext = createContext<Live>({ bays: [], down: [], connected: true });
 
 export const useLive = (): Live => useContext(LiveContext);
 
@@ -75,7 +82,7 @@ export function LiveProvider({
   readonly children: ReactNode;
 }) {
   const router = useRouter();
-  const [live, setLive] = useState<Live>({ bays, benchUp: true, connected: true });
+  const [live, setLive] = useState<Live>({ bays, down: [], connected: true });
   const seen = useRef(no);
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined;
@@ -90,13 +97,13 @@ export function LiveProvider({
       (data) => {
         const told = JSON.parse(data) as Told;
         if (told.kind === "strip") {
-          setLive({ bays: told.bays, benchUp: told.benchUp, connected: true });
+          setLive({ bays: told.bays, down: told.down, connected: true });
           if (told.no > seen.current) refresh();
           seen.current = Math.max(seen.current, told.no);
         } else if (told.kind === "bay")
           setLive((old) => ({ ...old, bays: old.bays.map((bay) => (bay.no === told.bay.no ? told.bay : bay)) }));
         else {
-          seen.current = told.entries.at(-1)?.no ?? seen.current;
+          seen.current = told.no;
           refresh();
         }
       },

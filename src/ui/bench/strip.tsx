@@ -1,6 +1,9 @@
 "use client";
 
 import Link from "next/link";
+import { usePathname } from "next/navigation";
+import { useEffect, useSyncExternalStore } from "react";
+import type { BayLive } from "@/core/job/live";
 import { Mark } from "@/ui/base/mark";
 import { Plate } from "@/ui/base/parts";
 import { useLive, type LiveBay } from "@/ui/bench/live";
@@ -43,18 +46,64 @@ function Tile({ bay: { no, live } }: { readonly bay: LiveBay }) {
   );
 }
 
+interface StripBench {
+  readonly id: number;
+  readonly name: string;
+  readonly clockFactor: number;
+}
+
+const KEPT = "fresh-start.bench";
+
+function remember(benchId: number): void {
+  window.localStorage.setItem(KEPT, String(benchId));
+  // other tabs are told by the browser, this one is not
+  window.dispatchEvent(new StorageEvent("storage", { key: KEPT }));
+}
+
+function onRemembered(changed: () => void): () => void {
+  window.addEventListener("storage", changed);
+  return () => window.removeEventListener("storage", changed);
+}
+
+/** The bench that this browser looked at last: by one of its bays, or by choosing it in the strip. */
+function useRemembered(bays: readonly LiveBay[]): number {
+  const no = Number(/^\/bench\/(\d+)$/.exec(usePathname())?.[1] ?? NaN);
+  const here = bays.find((bay) => bay.no === no)?.benchId;
+  useEffect(() => {
+    if (here !== undefined) remember(here);
+  }, [here]);
+  return Number(
+    useSyncExternalStore(
+      onRemembered,
+      () => window.localStorage.getItem(KEPT),
+      () => null,
+    ),
+  );
+}
+
+const CALLS: readonly BayLive["mark"][] = ["call", "no", "look"];
+
 /** The bench at the foot of every screen: one tile a bay, in words. */
-export function Strip({ benchName, clockFactor }: { readonly benchName: string; readonly clockFactor: number }) {
-  const { bays, benchUp, connected } = useLive();
+export function Strip({ benches }: { readonly benches: readonly StripBench[] }) {
+  const { bays, down, connected } = useLive();
+  const remembered = useRemembered(bays);
+  const shown = benches.find(({ id }) => id === remembered) ?? benches[0];
+  const waiting = (id: number) =>
+    bays.filter(({ benchId, live }) => benchId === id && CALLS.includes(live.mark)).length;
   // said aloud when something has to be done; numbers that run are not
-  const calls = bays
-    .filter(({ live }) => live.mark === "call" || live.mark === "no" || live.mark === "look")
-    .map(({ no, live }) => `Bay ${no}: ${live.say}.`);
+  const calls = bays.filter(({ live }) => CALLS.includes(live.mark)).map(({ no, live }) => `Bay ${no}: ${live.say}.`);
+  const isAway = (id: number) => down.some((each) => each.id === id);
+  const elsewhere = benches.reduce((sum, { id }) => sum + (id === shown?.id || isAway(id) ? 0 : waiting(id)), 0);
+  const resting = benches
+    .filter(({ id }) => down.some((each) => each.id === id && each.missed))
+    .map(({ name }) => name);
   const trouble = !connected
     ? "No connection to the server; the bench works on"
-    : benchUp
+    : resting.length === 0
       ? undefined
-      : "The bench is not running";
+      : benches.length === 1
+        ? "The bench is not running"
+        : `Not running: ${resting.join(", ")}`;
   return (
     <nav
       aria-label="Bench"
@@ -64,24 +113,50 @@ export function Strip({ benchName, clockFactor }: { readonly benchName: string; 
         {calls.join(" ")}
       </p>
       {trouble !== undefined && <p className="bg-clay px-6 py-1 text-sm font-semibold text-sheet">{trouble}.</p>}
-      <div className="grid min-h-[78px] grid-cols-[92px_1fr] max-md:grid-cols-1">
+      <div
+        className={`grid min-h-[78px] max-md:grid-cols-1 ${benches.length === 1 ? "grid-cols-[92px_1fr]" : "grid-cols-[124px_1fr]"}`}
+      >
         <div className="py-2.5 pl-6 text-[13px] leading-tight">
-          <b>Bench</b>
-          <br />
-          {benchName}
-          {clockFactor !== 1 && (
+          {benches.length === 1 ? (
+            <>
+              <b>Bench</b>
+              <br />
+              {shown?.name}
+            </>
+          ) : (
+            <select
+              aria-label="Which bench"
+              className="-ml-1 min-h-6 w-24 bg-transparent font-semibold"
+              value={shown?.id}
+              onChange={({ target }) => remember(Number(target.value))}
+            >
+              {benches.map(({ id, name }) => (
+                <option key={id} value={id}>
+                  {isAway(id)
+                    ? `${name} (not running)`
+                    : waiting(id) === 0 || id === shown?.id
+                      ? name
+                      : `${name} (${waiting(id)} wait)`}
+                </option>
+              ))}
+            </select>
+          )}
+          {shown !== undefined && shown.clockFactor !== 1 && (
             <>
               <br />
               <span className="text-faded" title="Simulated boards run this many times as fast as real ones">
-                time ×{clockFactor}
+                time ×{shown.clockFactor}
               </span>
             </>
           )}
+          {elsewhere > 0 && (
+            <span className="block text-faded" title="Bays of other benches that wait for somebody">
+              elsewhere {elsewhere}
+            </span>
+          )}
         </div>
         <ul className="grid grid-cols-6 max-md:grid-cols-2">
-          {bays.map((bay) => (
-            <Tile key={bay.no} bay={bay} />
-          ))}
+          {bays.flatMap((bay) => (bay.benchId === shown?.id ? [<Tile key={bay.no} bay={bay} />] : []))}
         </ul>
       </div>
     </nav>

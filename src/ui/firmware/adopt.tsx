@@ -103,7 +103,7 @@ export function AdoptionNotes({ adoption }: { readonly adoption: Adoption }) {
   return (
     <>
       <p role="status" className="text-sm font-semibold text-reed empty:hidden">
-        {told}
+        {busy ? <span className="font-normal text-faded">Read-outs on file are read with it: a moment.</span> : told}
       </p>
       {problem && <ProblemNote problem={problem} />}
       {rereading && (

@@ -72,7 +72,7 @@ export function ImportPack() {
         onChange={(event) => void look(event.target.files?.[0])}
       />
       <p role="status" className="text-sm font-semibold text-reed empty:hidden">
-        {told}
+        {busy ? <span className="font-normal text-faded">Read-outs on file are read with it: a moment.</span> : told}
       </p>
       {problem && <ProblemNote problem={problem} />}
       {preview && (

@@ -2,7 +2,7 @@
 
 import { openItems, type PlanItem } from "@/core/carryover/plan";
 import { AskButton } from "@/ui/base/ask";
-import type { PlanGroup } from "@/ui/plan/groups";
+import type { PlanGroup, PlanRow } from "@/ui/plan/groups";
 
 const ALL: Readonly<Record<string, string>> = {
   keep: "Keep all the old numbers",
@@ -56,8 +56,10 @@ export function DecideShown({
   const rows = groups.flatMap((group) => group.rows);
   const open = openItems({ items: rows.flatMap(({ items }) => items) }, decisions);
   const ids = new Set(open.map(({ id }) => id));
-  const shown = rows.filter(({ first }) => ids.has(first.id)).length;
-  if (groups.length < 2 || shown < 2) return null;
+  const waits = (row: PlanRow) => ids.has(row.first.id);
+  const shown = rows.filter(waits).length;
+  // what waits in one group only is decided with that group
+  if (groups.filter((group) => group.rows.some(waits)).length < 2) return null;
   return (
     <section
       aria-label="Decide what is shown"

@@ -2,6 +2,7 @@
 
 import Link from "next/link";
 import { waysOf, type Choice, type PlanItem } from "@/core/carryover/plan";
+import type { Proposal } from "@/core/carryover/proposals";
 import { useAsk } from "@/ui/base/ask";
 import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
 import { keyText, takenChoice, type PlanRow } from "@/ui/plan/groups";
@@ -18,6 +19,8 @@ export interface RowContext {
   readonly open: boolean;
   /** Whoever looks may decide what only a lead may. */
   readonly mayLead: boolean;
+  /** What was decided before of the same thing, item by item. */
+  readonly proposals: Readonly<Record<string, Proposal>>;
   /** The line that each item sends, as far as it is decided. */
   readonly lines: Readonly<Record<string, string>>;
 }
@@ -52,7 +55,7 @@ function Values({ item }: { readonly item: PlanItem }) {
 
 type RowProps = RowContext & { readonly row: PlanRow };
 
-export function Row({ row, jobId, backupId, boardBackupId, decisions, deciders, open, mayLead, lines }: RowProps) {
+export function Row({ row, backupId, boardBackupId, lines, ...rest }: RowProps) {
   const { first } = row;
   const line = first.from?.line ?? 0;
   // where the meaning changed or the value was limited, that is what has to be read; else what the setting does
@@ -124,11 +127,7 @@ export function Row({ row, jobId, backupId, boardBackupId, decisions, deciders, 
         )}
       </td>
       <td className="w-[17rem]">
-        {first.choices.length > 0 ? (
-          <Choices row={row} jobId={jobId} decisions={decisions} deciders={deciders} open={open} mayLead={mayLead} />
-        ) : (
-          <Spare row={row} jobId={jobId} decisions={decisions} deciders={deciders} open={open} />
-        )}
+        {first.choices.length > 0 ? <Choices row={row} {...rest} /> : <Spare row={row} {...rest} />}
       </td>
     </tr>
   );
@@ -141,9 +140,14 @@ function Choices({
   deciders,
   open,
   mayLead,
+  proposals,
 }: Omit<RowProps, "backupId" | "boardBackupId" | "lines">) {
   const { ask, busy, problem } = useAsk();
   const taken = takenChoice(row, decisions);
+  const before = proposals[row.first.id];
+  const isProposed = ({ id }: Choice) => row.items.every((item) => proposals[item.id]?.choiceId === id);
+  // what a lead chose for a campaign, a technician may take over
+  const isKept = (choice: Choice) => choice.by === "lead" && !mayLead && !isProposed(choice);
   const decide = (choice: Choice) =>
     void ask(`/api/jobs/${jobId}`, {
       kind: "decide",
@@ -157,9 +161,9 @@ function Choices({
           <button
             key={choice.id}
             type="button"
-            disabled={busy || !open || (choice.by === "lead" && !mayLead)}
+            disabled={busy || !open || isKept(choice)}
             aria-pressed={taken?.id === choice.id}
-            className={`${taken?.id === choice.id ? BUTTON_LOOK.taken : BUTTON_LOOK.call} disabled:cursor-default ${choice.by === "lead" && !mayLead ? "opacity-50" : ""}`}
+            className={`${taken?.id === choice.id ? BUTTON_LOOK.taken : BUTTON_LOOK.call} disabled:cursor-default ${isKept(choice) ? "opacity-50" : ""}`}
             onClick={() => decide(choice)}
           >
             {choice.label}
@@ -171,7 +175,14 @@ function Choices({
         .map((choice) => (
           <span key={choice.id} className="block text-[13px] text-faded">
             <b>{choice.label}:</b> {choice.means}
-            {choice.by === "lead" && !mayLead && " Only a lead may decide this."}
+            {isKept(choice) && " Only a lead may decide this."}
+          </span>
+        ))}
+      {!taken &&
+        before &&
+        row.first.choices.filter(isProposed).map((choice) => (
+          <span key={choice.id} className="block text-[13px] text-faded">
+            {before.tag}: {before.account} chose <b>{choice.label}</b>
           </span>
         ))}
       {taken && who !== undefined && <span className="text-[13px] text-faded">decided by {who}</span>}

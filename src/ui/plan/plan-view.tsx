@@ -142,6 +142,7 @@ export function PlanView({
           deciders={deciders}
           open={open}
           mayLead={mayLead}
+          proposals={proposals}
           lines={lines}
         />
       ))}

@@ -156,7 +156,7 @@ function Understood({ tried }: { readonly tried: TriedIdiom }) {
             {tried.lines.slice(0, 400).map((line, i) => (
               <tr key={i} className={line.kind === "foreign" ? "bg-heather-wash" : ""}>
                 <td className="w-10 text-right text-faded">{line.line}</td>
-                <td className="key wrap-anywhere">{line.text}</td>
+                <td className="key wrap-anywhere whitespace-pre-wrap">{line.text}</td>
                 <td className="text-sm">
                   {line.kind === "foreign" && <StateShape shape="dashed" />} {line.says}
                 </td>

@@ -19,9 +19,11 @@ const KIND_SAYS: Readonly<Partial<Record<TriedIdiom["lines"][number]["kind"], st
   set: "value",
   member: "flag",
   row: "row",
+  cell: "cell",
   select: "profile",
   activate: "in use",
   section: "heading",
+  leave: "end of it",
   clear: "table",
   fact: "fact",
   end: "end",
@@ -182,7 +184,7 @@ function ReadLines({ tried }: { readonly tried: TriedIdiom }) {
           {tried.lines.slice(0, SHOWN_LINES).map((line, i) => (
             <tr key={i} className={line.kind === "foreign" ? "bg-heather-wash" : ""} title={line.says}>
               <td className="w-10 text-right text-faded">{line.line}</td>
-              <td className="key wrap-anywhere">{line.text}</td>
+              <td className="key wrap-anywhere whitespace-pre-wrap">{line.text}</td>
               <td className="w-24 text-sm whitespace-nowrap text-faded">
                 {line.kind === "foreign" ? (
                   <>
@@ -285,6 +287,11 @@ function ReleaseFromSample({ sample, idiom }: { readonly sample: string; readonl
         </p>
       )}
       {learnt?.kept && learnt.ready && <WhatItIsGoodFor ready={learnt.ready} />}
+      {learnt?.kept && (
+        <p>
+          <Link href={`/boards/new?release=${encodeURIComponent(learnt.kept.id)}`}>Say which board it runs on</Link>
+        </p>
+      )}
     </Sheet>
   );
 }

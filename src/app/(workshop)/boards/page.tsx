@@ -42,6 +42,7 @@ export default async function BoardsPage({ searchParams }: Props) {
           {catalogue.models.size} models take {targets} targets.
         </h1>
         <span className="flex flex-wrap gap-2">
+          <LinkButton href="/boards/new">A board by its particulars</LinkButton>
           <LinkButton href="/boards/sheet">Read a maker’s pad sheet</LinkButton>
           <LinkButton href="/boards/which" look="main">
             Which target does a board take?

@@ -1,7 +1,18 @@
-import { CHECK_KINDS, checkFits, checkForm, type CheckForm, type Digits, type Encoding } from "@/core/idiom";
+import {
+  bytesOf,
+  CHECK_KINDS,
+  checkDigits,
+  checkFits,
+  checkForm,
+  checkOf,
+  checkTitle,
+  saidCheck,
+  type CheckKind,
+  type Digits,
+  type Encoding,
+} from "@/core/idiom";
 import { note, openLines, type Draft, type SampleLine } from "@/core/learn/propose/sample";
 
-const MARKS = [" *", "*", " !", " #", " ~", " |", ",", " "] as const;
 /** So many lines are tried with each kind before all are. */
 const TRIED = 6;
 const MOST_LINES = 4000;
@@ -10,28 +21,60 @@ const digitsOf = (said: string): Digits => (/[a-f]/.test(said) ? "hex" : "HEX");
 
 interface Carried {
   readonly line: SampleLine;
-  readonly before: string;
+  /** What stands beside it. */
+  readonly own: string;
   readonly said: string;
 }
+
+const isCheck = (said: string) => /^[0-9A-Fa-f]{2,8}$/.test(said) && said.length % 2 === 0;
 
 const carriedBehind = (lines: readonly SampleLine[], mark: string): Carried[] =>
   lines.flatMap((line) => {
     const at = line.text.lastIndexOf(mark);
     const said = at < 0 ? "" : line.text.slice(at + mark.length);
-    return at > 0 && /^[0-9A-Fa-f]{2,8}$/.test(said) && said.length % 2 === 0
-      ? [{ line, before: line.text.slice(0, at), said }]
-      : [];
+    return at > 0 && isCheck(said) ? [{ line, own: line.text.slice(0, at), said }] : [];
   });
+
+const carriedBefore = (lines: readonly SampleLine[], mark: string): Carried[] =>
+  lines.flatMap((line) => {
+    const at = line.text.indexOf(mark);
+    const said = at < 0 ? "" : line.text.slice(0, at);
+    return isCheck(said) ? [{ line, own: line.text.slice(at + mark.length), said }] : [];
+  });
+
+const WAYS = [
+  { at: "end", marks: [" *", "*", " !", " #", " ~", " |", ",", " "], carried: carriedBehind },
+  { at: "start", marks: ["> ", ">", ": ", ":", "| ", "|", "* ", "*", "# ", " "], carried: carriedBefore },
+] as const;
 
 const ENCODINGS: readonly Encoding[] = ["utf-8", "latin-1"];
 
+/** Divisors that are in use, with what a register may begin and end with. */
+const POLYNOMIALS = { 8: [0x07, 0x1d, 0x2f, 0x31, 0x9b, 0xd5], 16: [0x1021, 0x3d65, 0x8005, 0x8bb7, 0xc867] } as const;
+
+/** What is tried: the kinds that have a name first, then others by their parameters. */
+const TRIED_KINDS: readonly CheckKind[] = [
+  ...CHECK_KINDS,
+  ...([8, 16] as const).flatMap((crc) =>
+    POLYNOMIALS[crc].flatMap((poly) =>
+      [0, 2 ** crc - 1].flatMap((init) =>
+        [false, true].flatMap((reflected) => [0, 2 ** crc - 1].map((xor) => ({ crc, poly, init, reflected, xor }))),
+      ),
+    ),
+  ),
+  ...([8, 16] as const).flatMap((sum) => (["one", "two"] as const).map((complement) => ({ sum, complement }))),
+];
+
 /** The kind that all of some lines carry, with what it is made over. */
-function kindOn(carried: readonly Carried[], mark: string) {
-  for (const kind of CHECK_KINDS)
+function kindOn(carried: readonly Carried[], mark: string, at: "start" | "end") {
+  const marks = at === "end" ? new Set(["", carried[0]?.own.charAt(0) ?? ""]) : [""];
+  for (const kind of TRIED_KINDS)
     for (const withMark of [false, true])
-      for (const after of new Set(["", carried[0]?.before.charAt(0) ?? ""])) {
-        const over = ({ before }: Carried) =>
-          (after !== "" && before.startsWith(after) ? before.slice(after.length) : before) + (withMark ? mark : "");
+      for (const after of marks) {
+        const over = ({ own }: Carried) => {
+          const rest = after !== "" && own.startsWith(after) ? own.slice(after.length) : own;
+          return !withMark ? rest : at === "start" ? mark + rest : rest + mark;
+        };
         const form = checkForm(kind);
         const fits = (each: Carried, encoding?: Encoding) => checkFits(each.said, over(each), form, encoding);
         if (!carried.slice(0, TRIED).every((each) => fits(each))) continue;
@@ -45,35 +88,37 @@ function kindOn(carried: readonly Carried[], mark: string) {
 /** Checks that lines carry, by trying every kind on them; what is found is taken off the lines. */
 export function findLineChecks(draft: Draft): void {
   const lines = openLines(draft).slice(0, MOST_LINES);
-  for (const mark of MARKS) {
-    const carried = carriedBehind(lines, mark);
-    if (carried.length < 3 || carried.length < lines.length * 0.4) continue;
-    const found = kindOn(carried, mark);
-    if (!found || found.fits.length < carried.length * 0.9) continue;
-    const { kind, withMark, after, latin, fits } = found;
-    const lower = fits.some(({ said }) => digitsOf(said) === "hex");
-    draft.text.lineCheck = {
-      ...{ mark, kind, digits: lower ? "hex" : "HEX" },
-      ...(withMark ? { withMark } : {}),
-      ...(after === "" ? {} : { after }),
-    };
-    if (latin) draft.text.encoding = "latin-1";
-    note(
-      draft,
-      `Each line carries a check behind “${mark.trim()}”: ${kind}${latin ? ", over Latin-1" : ""}`,
-      fits.length / carried.length,
-      fits.map(({ line }) => line),
-      carried.flatMap((each) => (fits.includes(each) ? [] : [each.line])),
-    );
-    for (const { line, before } of fits) line.text = before.trim();
-    return;
-  }
+  for (const { at, marks, carried: carriedBy } of WAYS)
+    for (const mark of marks) {
+      const carried = carriedBy(lines, mark);
+      if (carried.length < 3 || carried.length < lines.length * 0.4) continue;
+      const found = kindOn(carried, mark, at);
+      if (!found || found.fits.length < carried.length * 0.9) continue;
+      const { kind, withMark, after, latin, fits } = found;
+      const lower = fits.some(({ said }) => digitsOf(said) === "hex");
+      draft.text.lineCheck = {
+        ...{ mark, kind, digits: lower ? "hex" : "HEX" },
+        ...(at === "start" ? { at } : {}),
+        ...(withMark ? { withMark } : {}),
+        ...(after === "" ? {} : { after }),
+      };
+      if (latin) draft.text.encoding = "latin-1";
+      note(
+        draft,
+        `Each line carries a check ${at === "start" ? "before" : "behind"} “${mark.trim()}”: ${checkTitle(kind)}${latin ? ", over Latin-1" : ""}`,
+        fits.length / carried.length,
+        fits.map(({ line }) => line),
+        carried.flatMap((each) => (fits.includes(each) ? [] : [each.line])),
+      );
+      for (const { line, own } of fits) line.text = own.trim();
+      return;
+    }
 }
 
 interface Closing {
   readonly pattern: string;
   readonly recital: Record<string, unknown>;
-  readonly what: string;
+  readonly words: readonly string[];
 }
 
 const ENDS = { lf: "\n", crlf: "\r\n", none: "" } as const;
@@ -90,78 +135,123 @@ function countFound(
   return undefined;
 }
 
-function checkFound(
-  said: string,
+/** Kinds that one line alone can be told by: those with a name, and wide ones by their parameters. */
+const CLOSING_KINDS: readonly CheckKind[] = [
+  ...TRIED_KINDS.filter((kind) => typeof kind === "string" || ("crc" in kind ? kind.crc > 8 : kind.sum > 8)),
+  ...[0x04c11db7, 0x1edc6f41, 0x741b8cd7].flatMap((poly) =>
+    [0, 2 ** 32 - 1].flatMap((init) =>
+      [false, true].flatMap((reflected) =>
+        [0, 2 ** 32 - 1].map((xor) => ({ crc: 32, poly, init, reflected, xor }) as const),
+      ),
+    ),
+  ),
+];
+
+/** What the check of a line may be made over, in bytes, with what each kind gives of it. */
+class Covered {
+  private readonly values = new Map<CheckKind, number>();
+  constructor(
+    readonly over: "lines" | "statements",
+    readonly lineEnds: keyof typeof ENDS,
+    private readonly bytes: Uint8Array,
+  ) {}
+
+  check(kind: CheckKind): number {
+    const value = this.values.get(kind) ?? checkOf(this.bytes, checkForm(kind));
+    this.values.set(kind, value);
+    return value;
+  }
+}
+
+function coveredBy(
   texts: Readonly<Record<"lines" | "statements", readonly string[]>>,
   encoding: Encoding | undefined,
-) {
-  for (const [over, parts] of Object.entries(texts))
-    for (const [lineEnds, end] of Object.entries(ENDS)) {
-      const text = parts.map((part) => part + end).join("");
-      for (const kind of CHECK_KINDS)
-        for (const digits of ["hex", "decimal"] as const) {
-          const form: CheckForm = { kind, digits };
-          if (!checkFits(said, text, form, encoding)) continue;
-          // a short check fits by chance now and then: it has to be written as wide as it is
-          if (
-            digits === "hex" &&
-            said.replace(/^0x/i, "").length < (kind.includes("32") ? 8 : kind.includes("16") ? 4 : 2)
-          )
-            continue;
-          const written = digits === "decimal" ? digits : /[A-F]/.test(said) ? "HEX" : "hex";
-          return { kind, over, lineEnds, digits: written };
-        }
-    }
+): Covered[] {
+  const seen = new Set<string>();
+  return (["lines", "statements"] as const).flatMap((over) =>
+    (["lf", "crlf", "none"] as const).flatMap((lineEnds) => {
+      const text = texts[over].map((part) => part + ENDS[lineEnds]).join("");
+      if (seen.has(text)) return [];
+      seen.add(text);
+      return [new Covered(over, lineEnds, bytesOf(text, encoding))];
+    }),
+  );
+}
+
+const WIDTHS = new Map(CLOSING_KINDS.map((kind) => [kind, checkDigits("", checkForm(kind)).length]));
+
+function checkFound(said: string, covered: readonly Covered[]) {
+  const hex = said.replace(/^0x/i, "");
+  for (const each of covered)
+    for (const kind of CLOSING_KINDS)
+      for (const digits of ["hex", "decimal"] as const) {
+        // a short check fits by chance now and then: it has to be written as wide as it is
+        const wide = hex.length >= (WIDTHS.get(kind) ?? 8);
+        if (digits === "hex" ? !wide : typeof kind === "object" && "crc" in kind) continue;
+        const value = saidCheck(said, { kind, digits });
+        if (value === undefined || value !== each.check(kind)) continue;
+        const written = digits === "decimal" ? digits : /[A-F]/.test(said) ? "HEX" : "hex";
+        return { kind, over: each.over, lineEnds: each.lineEnds, digits: written };
+      }
   return undefined;
 }
 
-/** The closing line: the last one, where a number in it counts what stands before or digits are a check of that. */
-export function findEnd(draft: Draft): void {
-  const told = draft.lines.filter(({ text }) => text !== "");
-  const last = told.at(-1);
-  if (!last) return;
-  const before = draft.lines.filter(({ no }) => no < last.no);
-  const lines = before.map(({ raw }) => raw);
-  const statements = before.filter(({ text, means }) => text !== "" && means !== "comment").map(({ text }) => text);
+/** What a line says of others: where a number in it counts them, or digits are a check of them. */
+function closingOf(draft: Draft, line: SampleLine, others: readonly SampleLine[]): Closing | undefined {
+  const lines = others.map(({ raw }) => raw);
+  const statements = others.filter(({ text, means }) => text !== "" && means !== "comment").map(({ text }) => text);
   const encoding = draft.text.encoding as Encoding | undefined;
   const order = draft.text.ends === undefined ? (["lines", "statements"] as const) : (["statements", "lines"] as const);
-  const closing: { fields: Record<string, string>; recital: Record<string, unknown>; words: string[] } = {
-    fields: {},
-    recital: {},
-    words: [],
-  };
-  for (const [word] of last.text.matchAll(/(?:0x)?[0-9A-Fa-f]{2,10}|\d+/g)) {
+  const fields: Record<string, string> = {};
+  const recital: Record<string, unknown> = {};
+  const words: string[] = [];
+  const covered = coveredBy({ lines, statements }, encoding);
+  for (const [word] of line.text.matchAll(/(?:0x)?[0-9A-Fa-f]{2,10}|\d+/g)) {
     const counted =
-      /^\d{1,7}$/.test(word) && closing.fields.lines === undefined
+      /^\d{1,7}$/.test(word) && fields.lines === undefined
         ? countFound(Number(word), { lines: lines.length, statements: statements.length }, order)
         : undefined;
     if (counted) {
-      closing.fields.lines = word;
-      Object.assign(closing.recital, counted);
-      closing.words.push(`counts ${counted.counts}`);
+      fields.lines = word;
+      Object.assign(recital, counted);
+      words.push(`counts ${counted.counts}`);
       continue;
     }
-    const check = closing.fields.check === undefined ? checkFound(word, { lines, statements }, encoding) : undefined;
+    const check = fields.check === undefined ? checkFound(word, covered) : undefined;
     if (!check) continue;
-    closing.fields.check = word;
+    fields.check = word;
     const { kind, over, lineEnds, digits } = check;
-    Object.assign(closing.recital, {
-      check: digits === "hex" ? kind : { kind, digits },
+    Object.assign(recital, {
+      check: digits === "hex" && typeof kind === "string" ? kind : { kind, digits },
       ...(over === "lines" ? {} : { over }),
       ...(lineEnds === "lf" ? {} : { lineEnds }),
     });
-    closing.words.push(`carries ${kind} over them`);
+    words.push(`carries ${checkTitle(kind)} over them`);
   }
-  if (closing.words.length === 0) return;
-  const end: Closing = {
-    pattern: patternOf(last.text, closing.fields),
-    recital: closing.recital,
-    what: closing.words.join(", "),
-  };
+  return words.length === 0 ? undefined : { pattern: patternOf(line.text, fields), recital, words };
+}
+
+/** The closing line: the last one; or the first, where it counts what follows. */
+export function findEnd(draft: Draft): void {
+  const told = draft.lines.filter(({ text }) => text !== "");
+  const [first, last] = [told[0], told.at(-1)];
+  if (!first || !last) return;
+  const foot = closingOf(
+    draft,
+    last,
+    draft.lines.filter(({ no }) => no < last.no),
+  );
+  const behind = draft.lines.filter(({ no }) => no > first.no && no <= last.no);
+  // a number alone may be any: at the head it has to come with a check
+  const head = foot ? undefined : closingOf(draft, first, behind);
+  const end = foot ?? (head?.words.length === 2 ? head : undefined);
+  if (!end) return;
+  const line = foot ? last : first;
   draft.forms.unshift({ means: "end", pattern: end.pattern });
-  draft.recital.end = end.recital;
-  last.means = "end";
-  note(draft, `The last line closes the read-out: it ${end.what}`, closing.words.length === 2 ? 1 : 0.9, [last]);
+  draft.recital.end = foot ? end.recital : { at: "head", ...end.recital };
+  line.means = "end";
+  const what = foot ? "The last line closes the read-out" : "The first line speaks of those that follow";
+  note(draft, `${what}: it ${end.words.join(", ")}`, end.words.length === 2 ? 1 : 0.9, [line]);
 }
 
 /** A line with some of its stretches as placeholders. */

@@ -2,7 +2,9 @@ import { stringify } from "yaml";
 import { readDocument } from "@/core/catalog";
 import { idiomOf, readStatements, unwritable, type Idiom } from "@/core/idiom";
 import { findEnd, findLineChecks } from "@/core/learn/propose/checks";
-import { findHeadings, findRowsAmongValues, findStatements } from "@/core/learn/propose/places";
+import { findFields, findPairs } from "@/core/learn/propose/fields";
+import { findHeadings } from "@/core/learn/propose/headings";
+import { findRowsAmongValues, findStatements } from "@/core/learn/propose/places";
 import { proposeRecords } from "@/core/learn/propose/records";
 import { draftOf, openLines, type Draft, type Found } from "@/core/learn/propose/sample";
 import { findSpelling } from "@/core/learn/propose/spelling";
@@ -72,11 +74,12 @@ function proposeLines(draft: Draft): void {
     draft.text.lineCheck = { ...(draft.text.lineCheck as object), of: "line" };
   findComments(draft);
   findEnd(draft);
-  const shape = valueShape(draft);
-  if (shape) findValues(draft, shape);
+  const paired = findPairs(draft);
+  const shape = paired ?? findFields(draft) ?? valueShape(draft);
+  if (shape && !paired) findValues(draft, shape);
   findHeaderFacts(draft);
   findHeadings(draft);
-  if (shape) findRowsAmongValues(draft, shape);
+  if (shape && !paired) findRowsAmongValues(draft, shape);
   findStatements(draft);
   findFacts(draft);
   findSectionFacts(draft);
@@ -112,6 +115,7 @@ const documentOf = ({ text, spelling, forms, recital, rows, facts, given, top }:
 function finished(draft: Draft, about: { readonly id: string; readonly title: string }): Result<ProposedIdiom> {
   // a table begins in a line of its own, which a row's pattern may fit as well
   draft.forms.sort((a, b) => Number(b.means === "clear") - Number(a.means === "clear"));
+  if (draft.last) draft.forms.push(draft.last);
   if (draft.forms.length === 0) draft.forms.push({ means: "comment", pattern: "{text...}" });
   const definition = stringify(documentOf(draft, about), { lineWidth: 0 });
   const sample = draft.lines.map(({ raw }) => raw).join("\n");
@@ -146,7 +150,7 @@ export function heldAgainst(sample: string, idiom: Idiom) {
   return { told, understood, left };
 }
 
-const MEANINGS = ["fact", "set", "row", "select", "section", "activate", "clear", "end", "comment"] as const;
+const MEANINGS = ["fact", "set", "row", "select", "section", "leave", "activate", "clear", "end", "comment"] as const;
 const MOST_QUESTIONS = 12;
 
 /** What is to be asked, the most lines first. */

@@ -1,4 +1,4 @@
-import { parseDocument } from "yaml";
+import { parseDocument, type Document } from "yaml";
 import { FACT_FIELDS, FIELDS_OF, NEEDED, readDocument, type FieldName, type LineMeaning } from "@/core/catalog";
 import { literal, type WrittenForm } from "@/core/learn/propose/sample";
 import { ok, refuse, type Result } from "@/core/problem";
@@ -65,7 +65,7 @@ export function withForm(definition: string, form: WrittenForm, line = ""): Resu
   const lines: unknown = parsed.get("lines");
   if (typeof lines !== "object" || lines === null || !("items" in lines) || !Array.isArray(lines.items))
     return refuse({ code: "idiom-lines", message: "The definition has no list of lines" });
-  lines.items.unshift(parsed.createNode(form));
+  lines.items.unshift(parsed.createNode(inItsComment(form, parsed)));
   const mark: unknown = parsed.getIn(["text", "lineCheck", "mark"]);
   if (
     typeof mark === "string" &&
@@ -77,6 +77,28 @@ export function withForm(definition: string, form: WrittenForm, line = ""): Resu
     parsed.setIn(["text", "lineCheck", "without"], [...new Set([...means, form.means])]);
   }
   return checked(parsed.toString({ lineWidth: 0 }));
+}
+
+/**
+ * The form of a line that was a comment so far. Where statements are counted or checked without comments it stays one, for
+ * what the closing line says would not hold with it.
+ */
+function inItsComment(form: WrittenForm, parsed: Document): WrittenForm {
+  const end: unknown = parsed.getIn(["recital", "end"]);
+  const of = JSON.stringify(end ?? {});
+  if (!of.includes('"statements"') || form.means !== "fact") return form;
+  const { lines = [] } = parsed.toJS() as { readonly lines?: readonly WrittenForm[] };
+  const mark = lines
+    .flatMap(({ means, pattern }) =>
+      means === "comment" && pattern.endsWith("{text...}") ? [pattern.slice(0, -9)] : [],
+    )
+    .find((from) => from.trim() !== "" && form.pattern.startsWith(from));
+  if (mark === undefined) return form;
+  const from = mark.replaceAll("{{", "{").replaceAll("}}", "}").trim();
+  const known: unknown = (parsed.toJS() as { readonly text?: { readonly comments?: readonly unknown[] } }).text
+    ?.comments;
+  parsed.setIn(["text", "comments"], [...(Array.isArray(known) ? (known as unknown[]) : []), { from }]);
+  return { ...form, inComment: true, pattern: form.pattern.slice(mark.length).trimStart() };
 }
 
 /** A definition whose language says a fact of every text: the same in each. */

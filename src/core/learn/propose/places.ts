@@ -1,138 +1,6 @@
+import { countFrom, followedByValue } from "@/core/learn/propose/headings";
 import { countOf, literal, note, openLines, type Draft, type SampleLine } from "@/core/learn/propose/sample";
 import type { ValueShape } from "@/core/learn/propose/values";
-
-const HEADINGS: readonly (readonly [open: string, close: string])[] = [
-  ["[", "]"],
-  ["<", ">"],
-  ["== ", " =="],
-  ["=== ", " ==="],
-  ["-- ", " --"],
-  ["--- ", " ---"],
-  ["*** ", " ***"],
-  ["## ", ""],
-];
-
-const isNumber = (word: string) => /^\d{1,3}$|^[A-Za-z]$/.test(word);
-
-/** Headings: lines between the same marks, or behind the same word, with values below. */
-export function findHeadings(draft: Draft): boolean {
-  const lines = openLines(draft);
-  for (const [open, close] of HEADINGS) {
-    const fits = lines.filter(
-      ({ text }) => text.startsWith(open) && text.endsWith(close) && text.length > open.length + close.length,
-    );
-    if (fits.length < 2) continue;
-    takeHeadings(draft, open, close, fits);
-    return true;
-  }
-  // a word before each: “begin tune 0”
-  const [word] = countOf(lines.flatMap(({ text }) => /^(\p{L}+) \S/u.exec(text)?.[1] ?? []));
-  if (!word || word[1] < 3) return false;
-  const fits = lines.filter(({ text }) => text.startsWith(`${word[0]} `));
-  const after = fits.filter((line) => followedByValue(draft, line));
-  const bare = fits.some(({ text }) => text.split(" ").length === 2);
-  if (!bare || after.length < fits.length * 0.8 || after.length < 3) return false;
-  takeHeadings(draft, `${word[0]} `, "", fits);
-  return true;
-}
-
-const followedByValue = ({ lines }: Draft, line: SampleLine): boolean => {
-  const next = lines.slice(line.no).find(({ text, means }) => text !== "" && means !== "comment");
-  return next?.means === "set" || next?.means === "member";
-};
-
-function takeHeadings(draft: Draft, open: string, close: string, fits: readonly SampleLine[]): void {
-  const inner = (line: SampleLine) => line.text.slice(open.length, line.text.length - close.length).trim();
-  const tail = countOf(fits.flatMap((line) => / (\([^)]+\)|\*)$/.exec(inner(line))?.[1] ?? []))[0];
-  const bare = (line: SampleLine) => (tail ? inner(line).replace(` ${tail[0]}`, "") : inner(line));
-  const numbered = fits.filter((line) => bare(line).split(" ").length >= 2);
-  const [from, to] = [literal(open), literal(close)];
-  if (tail) {
-    draft.forms.push({ means: "section", pattern: `${from}{section} {number} ${literal(tail[0])}${to}`, active: true });
-    note(
-      draft,
-      `“${tail[0]}” in a heading marks the profile in use`,
-      0.7,
-      fits.filter((line) => inner(line).endsWith(tail[0])),
-    );
-  }
-  if (numbered.length > 0) draft.forms.push({ means: "section", pattern: `${from}{section} {number}${to}` });
-  draft.forms.push({ means: "section", pattern: `${from}{section}${to}` });
-  for (const line of fits) line.means = "section";
-  note(draft, `“${open}…${close}” is a heading`, 0.9, fits);
-  nameSections(draft, fits.map(bare), fits);
-}
-
-/** Headings that speak of the read-out itself are told by what stands below. */
-function nameSections(draft: Draft, names: readonly string[], fits: readonly SampleLine[]): void {
-  const last = names.at(-1);
-  const below = (name: string) => {
-    const at = fits[names.indexOf(name)];
-    return at ? draft.lines.slice(at.no).findIndex((line) => line.means === "section") : -1;
-  };
-  const kinds = new Set(
-    names.flatMap((name) => (isNumber(name.split(" ").at(-1) ?? "") ? [name.split(" ").slice(0, -1).join(" ")] : [])),
-  );
-  const pairs = (name: string) => {
-    const at = fits[names.indexOf(name)];
-    const end = below(name);
-    const lines = at ? draft.lines.slice(at.no, end < 0 ? undefined : at.no + end) : [];
-    return lines.flatMap(({ text }) => /^(.+?)\s*[:=]\s*(.+)$/.exec(text)?.slice(1, 3) ?? []);
-  };
-  for (const name of names) {
-    const told = pairs(name);
-    const keys = told.filter((_, i) => i % 2 === 0);
-    if (
-      keys.length > 0 &&
-      keys.every((key) => kinds.has(key)) &&
-      told.every((word, i) => i % 2 === 0 || isNumber(word))
-    ) {
-      draft.recital.activeSection = name;
-      note(
-        draft,
-        `“${name}” says which profiles are in use`,
-        0.9,
-        fits.filter((_, i) => names[i] === name),
-      );
-    }
-  }
-  const first = names[0];
-  if (
-    first !== undefined &&
-    !kinds.has(first) &&
-    draft.facts.family === undefined &&
-    /about|info|ident|who|board|firmware/i.test(first)
-  ) {
-    draft.recital.factsSection = first;
-    note(draft, `“${first}” says what the read-out comes from`, 0.7, fits.slice(0, 1));
-  }
-  if (last !== undefined && /^end|fin|close/i.test(last)) {
-    const [lines = "lines", , check] = pairs(last);
-    draft.recital.endSection = { name: last, lines, ...(check === undefined ? {} : { check }) };
-    note(draft, `“${last}” closes the read-out`, 0.8, fits.slice(-1));
-  }
-  const systems = countOf(names.map((name) => name.split(" ")[0] ?? ""))[0];
-  if (systems && !kinds.has(systems[0]) && systems[1] >= 3) draft.recital.systemSection = systems[0];
-  // a table that begins anew stands before its rows with a word for its number
-  const words = names.flatMap((name, i) => {
-    const [table, word] = [name.split(" ").slice(0, -1).join(" "), name.split(" ").at(-1) ?? ""];
-    return table !== "" &&
-      !isNumber(word) &&
-      names.slice(i + 1).some((other) => other.startsWith(`${table} `) && isNumber(other.split(" ").at(-1) ?? ""))
-      ? [word]
-      : [];
-  });
-  const fresh = countOf(words.filter((word) => word !== draft.recital.systemSection))[0];
-  if (fresh) {
-    draft.recital.freshWord = fresh[0];
-    note(
-      draft,
-      `“${fresh[0]}” in a heading begins a table anew`,
-      0.7,
-      fits.filter((_, i) => names[i]?.endsWith(` ${fresh[0]}`) === true),
-    );
-  }
-}
 
 /** Rows that were taken for values: one name again and again, with keys that count up. */
 export function findRowsAmongValues(draft: Draft, { head, joint, lines }: ValueShape): void {
@@ -305,15 +173,24 @@ function takeRows(draft: Draft, { lines }: Group): boolean {
 }
 
 /** Where the number of a profile stands in a line, and its kind before it. */
-function choiceIn(text: string): { kind: string; number: string; joint: string } | undefined {
-  const found = /(\p{L}[\p{L}-]*)([ /:])(\d{1,2}|[A-Za-z])$/u.exec(text);
+function choiceIn(text: string, joint: RegExp): { kind: string; number: string; joint: string } | undefined {
+  const found = joint.exec(text);
   return found?.[1] !== undefined && found[2] !== undefined && found[3] !== undefined
     ? { kind: found[1], joint: found[2], number: found[3] }
     : undefined;
 }
 
-function takeChoices(draft: Draft, { lines }: Group): boolean {
-  const told = lines.map(({ text }) => choiceIn(text));
+/** “tune 2”, “tune/2”; “tune no 2”. */
+const CHOICES = [
+  /(\p{L}[\p{L}-]*)([ /:])(\d{1,2}|[A-Za-z])$/u,
+  /(\p{L}[\p{L}-]*)( \p{L}{1,8} )(\d{1,2}|[A-Za-z])$/u,
+] as const;
+
+const takeChoices = (draft: Draft, group: Group): boolean =>
+  CHOICES.some((joint) => takeChoicesBy(draft, group, joint));
+
+function takeChoicesBy(draft: Draft, { lines }: Group, by: RegExp): boolean {
+  const told = lines.map(({ text }) => choiceIn(text, by));
   if (told.some((each) => each === undefined)) return false;
   const heads = lines.map(({ text }, i) => {
     const each = told[i];
@@ -329,9 +206,7 @@ function takeChoices(draft: Draft, { lines }: Group): boolean {
   draft.forms.unshift({ means, pattern: `${literal(head)}{profile}${told[0]?.joint ?? " "}{number}` });
   for (const line of lines) line.means = means;
   const all = told.map((each) => each?.number ?? "");
-  if (all.every((number) => /^[A-Za-z]$/.test(number)))
-    draft.top.countFrom = all.some((each) => each === "a") ? "a" : "A";
-  else if (all.includes("0")) draft.top.countFrom = 0;
+  countFrom(draft, all);
   note(
     draft,
     means === "select"

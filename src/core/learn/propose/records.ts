@@ -53,6 +53,9 @@ export function proposeRecords(draft: Draft): boolean {
     line,
   }));
   const kinds = new Set(told.filter(({ number: n }) => typeof n === "number" && n > 0).map(({ name }) => name));
+  // whose numbers begin at nothing are counted from there; what exists once says nothing by it
+  const begins = [...kinds].filter((name) => told.some((each) => each.name === name && each.number === 0));
+  if (begins.length > 0) draft.top.countFrom = 0;
   const active = told.find(
     ({ keys, values: held }) =>
       keys.length > 0 && keys.every((key) => kinds.has(key)) && held.every((value) => typeof value === "number"),

@@ -25,7 +25,7 @@ export interface WrittenForm {
   with?: Record<string, string>;
   active?: boolean;
   inComment?: boolean;
-  list?: { mark: string; join: string };
+  list?: { mark: string; join: string } | { mark: string; over: "profiles" } | { mark: string; pairs: string };
 }
 
 /** A definition while it is made; what is written as a document in the end. */
@@ -35,6 +35,8 @@ export interface Draft {
   readonly text: Record<string, unknown>;
   readonly spelling: Record<string, unknown>;
   readonly forms: WrittenForm[];
+  /** A form that fits nearly everything: it stands behind all others. */
+  last?: WrittenForm;
   readonly recital: Record<string, unknown>;
   readonly rows: Record<string, unknown>;
   readonly facts: Record<string, string>;

@@ -41,10 +41,14 @@ export function findSpelling(draft: Draft, shape: ValueShape | undefined): void 
   )[0];
   const based = bare.filter((text) => /^-?0x[0-9a-f]+$/i.test(text)).length;
   Object.assign(draft.spelling, { decimalMark: commas > points ? "," : ".", on, off, listMark, empty });
-  if (based >= 2) Object.assign(draft.spelling, { base: 16, prefix: "0x" });
+  const behindDigits = bare.filter((text) => /^-?[0-9a-f]+h$/i.test(text)).length;
+  if (behindDigits >= 2) Object.assign(draft.spelling, { base: 16, suffix: "h" });
+  else if (based >= 2) Object.assign(draft.spelling, { base: 16, prefix: "0x" });
   else if (behind && behind[1] >= 1 && points + commas > 0) draft.spelling.unit = behind[0];
   else if (before && before[1] >= 1) Object.assign(draft.spelling, { unit: before[0], unitFirst: true });
   const plain = numbers.filter((_, i) => i % 3 === 1);
+  if (plain.length >= 3 && plain.every((text) => /^[+-]/.test(text)) && plain.some((text) => text.startsWith("+")))
+    draft.spelling.signed = true;
   const decimals = new Set(plain.map((text) => /[.,](\d+)$/.exec(text)?.[1]?.length ?? 0));
   const [only] = decimals;
   if (plain.length >= 4 && decimals.size === 1 && only !== undefined && only > 0) draft.spelling.decimals = only;
@@ -59,6 +63,10 @@ export function findSpelling(draft: Draft, shape: ValueShape | undefined): void 
     whole.some((text) => /^-?0\d/.test(text))
   )
     draft.spelling.width = width;
+  const bracketed = bare.filter((text) => /^\[.*\]$/.test(text));
+  const inner = bracketed.flatMap((text) => LIST.exec(text.slice(1, -1))?.[1] ?? []);
+  if (bracketed.length >= 2 && inner.length > 0)
+    Object.assign(draft.spelling, { list: { open: "[", close: "]" }, listMark: inner[0], empty: "" });
   draft.top.quote = quote;
   if (draft.lines.some(({ text }) => new RegExp(`\\S${quote}${quote}\\S`).test(text))) draft.top.escape = quote;
   const quoted = all.filter(({ right }) => right.startsWith(quote));

@@ -13,7 +13,10 @@ export function findPrompt(draft: Draft): void {
   const heads = draft.lines.flatMap(
     ({ text }) => /^(\S{0,24}[>$#] )\S|^(\S{0,24}[>$#])$/.exec(text)?.slice(1, 3).filter(Boolean) ?? [],
   );
-  const prompt = heads.find((head) => draft.lines.some(({ text }) => text === head.trim()));
+  // what stands between marks is a heading
+  const prompt = heads.find(
+    (head) => !/^[<([]/.test(head) && draft.lines.some(({ text }) => text === head.trim()) && heads.length >= 2,
+  );
   if (prompt === undefined) return;
   const head = `${prompt.trim()} `;
   const fits = draft.lines.filter(({ text }) => text.startsWith(head) || text === head.trim());

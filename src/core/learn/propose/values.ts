@@ -17,6 +17,8 @@ export interface ValueLine {
   /** What stands before the joint, without the word that begins all such lines. */
   readonly left: string;
   readonly right: string;
+  /** How many characters stand before the joint, blanks among them. */
+  readonly wide: number;
 }
 
 export interface ValueShape {
@@ -34,7 +36,9 @@ function partedBy(lines: readonly SampleLine[], joint: string): ValueLine[] {
     // a sign before it makes it another one: “+=”
     if (joint === "=" && /[-+<>!:~]/.test(line.text.charAt(at - 1))) return [];
     const [left, right] = [line.text.slice(0, at), line.text.slice(at + joint.length)];
-    return at > 0 && right !== "" && KEY.test(left) ? [{ line, left: left.trim(), right: right.trim() }] : [];
+    return at > 0 && right !== "" && KEY.test(left)
+      ? [{ line, left: left.trim(), right: right.trim(), wide: left.length }]
+      : [];
   });
 }
 
@@ -84,7 +88,7 @@ function wordShape(lines: readonly SampleLine[]): ValueShape | undefined {
   const own = parted.flatMap(({ line }): ValueLine[] => {
     const rest = line.text.slice(head.length);
     const at = rest.indexOf(" ");
-    return at > 0 ? [{ line, left: rest.slice(0, at), right: rest.slice(at + 1).trim() }] : [];
+    return at > 0 ? [{ line, left: rest.slice(0, at), right: rest.slice(at + 1).trim(), wide: at }] : [];
   });
   return own.length < 2 ? undefined : { head, joint: " ", lines: own };
 }
@@ -158,6 +162,13 @@ function listsApart(draft: Draft, head: string) {
 /** So many lines of one shape are no accident. */
 const LEAST_SURE = 6;
 
+/** How wide names are written, where blanks fill all of them up to one place. */
+function widthIn(lines: readonly ValueLine[]): number | undefined {
+  const [first] = lines;
+  const same = first && lines.length >= 3 && lines.every(({ wide }) => wide === first.wide);
+  return same && first.wide < 100 && new Set(lines.map(({ left }) => left.length)).size > 1 ? first.wide : undefined;
+}
+
 /** Writes the forms of values down; lines that give one are told. */
 export function findValues(draft: Draft, shape: ValueShape): void {
   const { head, joint, lines } = shape;
@@ -170,7 +181,8 @@ export function findValues(draft: Draft, shape: ValueShape): void {
       ? (paths[0]?.[0] ?? "")
       : undefined;
   const digits = rest.length > 2 && rest.every(({ left }) => /^\d+$/.test(left));
-  const key = digits ? "{key:digits}" : "{key}";
+  const width = head === "" ? widthIn(rest) : undefined;
+  const key = digits ? "{key:digits}" : width === undefined ? "{key}" : `{key:${width}}`;
   const places: { pattern: string; of: readonly ValueLine[] }[] = [];
   if (inline) {
     const [profile, number] = inline.mark === " " ? ["{profile:letters}", "{number}"] : ["{profile}", "{number}"];

@@ -1,7 +1,7 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import { BaySheet } from "@/ui/bench/bay-sheet";
-import { BAYS, readBench } from "@/server/repositories/bench";
+import { benchOfBay, readBays } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { boardlessTags } from "@/server/repositories/boards";
 import { listSimBoards } from "@/server/repositories/simulation";
@@ -20,9 +20,10 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
 export default async function BayPage({ params }: Props) {
   const account = await requirePage();
   const no = rowId((await params).no);
-  if (!Number.isInteger(no) || no < 1 || no > BAYS) notFound();
-  const [bench, catalogue, boards, boardless] = [
-    await readBench(),
+  const bench = await benchOfBay(no);
+  if (!bench) notFound();
+  const [bays, catalogue, boards, boardless] = [
+    await readBays(bench.id),
     await loadCatalogue(),
     await listSimBoards(),
     await boardlessTags(),
@@ -38,6 +39,7 @@ export default async function BayPage({ params }: Props) {
     <BaySheet
       key={no}
       no={no}
+      bays={bays.map((bay) => bay.no)}
       ports={bench.ports}
       shelf={shelf}
       models={[...catalogue.models.values()].map(({ id, title, printed, target, processor }) => ({

@@ -1,6 +1,6 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
-import { nextOf, progressSentence, standingOf } from "@/core/campaign";
+import { progressSentence, standingOf, undecidedOf } from "@/core/campaign";
 import { CampaignControls } from "@/ui/campaign/controls";
 import { CampaignMembers } from "@/ui/campaign/members";
 import { CampaignPlans } from "@/ui/campaign/plans";
@@ -27,7 +27,7 @@ export default async function CampaignPage({ params }: Props) {
   const members = await membersOfCampaign(campaign);
   const decisions = await decisionsOf(campaign.id);
   const isLead = mayActAs(account.role, "lead");
-  const waiting = nextOf(members).length;
+  const waiting = undecidedOf(members).length;
   return (
     <>
       <div className="mb-4 flex flex-wrap items-start justify-between gap-3">

@@ -1,4 +1,4 @@
-import { BAYS, readBench } from "@/server/repositories/bench";
+import { benchOfBay } from "@/server/repositories/bench";
 import { awaitOrder, checkOrder, placeOrder } from "@/server/repositories/orders";
 import { ProblemError } from "@/core/problem";
 import { handleJson } from "@/server/web/handle";
@@ -8,9 +8,8 @@ import { rowId } from "@/server/web/row-id";
 export async function POST(request: Request, { params }: { params: Promise<{ bay: string }> }): Promise<Response> {
   const bayNo = rowId((await params).bay);
   return handleJson(request, "technician", checkOrder, async (body, account) => {
-    if (!Number.isInteger(bayNo) || bayNo < 1 || bayNo > BAYS)
-      throw new ProblemError({ code: "bay-none", message: "There is no such bay" });
-    const bench = await readBench();
+    const bench = await benchOfBay(bayNo);
+    if (!bench) throw new ProblemError({ code: "bay-none", message: "There is no such bay" });
     const id = await placeOrder({ benchId: bench.id, bayNo, body, account: account.name });
     return { state: await awaitOrder(id, 6_000) };
   });

@@ -4,7 +4,7 @@ import { notFound } from "next/navigation";
 import { SetUpAs, type KnownBoard } from "@/ui/backups/set-up";
 import { dayTime } from "@/ui/base/time";
 import { usableBackup } from "@/server/repositories/backups";
-import { readBays, readBench } from "@/server/repositories/bench";
+import { readBays } from "@/server/repositories/bench";
 import { aircraftById } from "@/server/repositories/fleet";
 import { mayActAs } from "@/server/roles";
 import { rowId } from "@/server/web/row-id";
@@ -18,8 +18,7 @@ export const metadata: Metadata = { title: "Set a board up as a backup" };
 
 /** Boards of aircraft that lie in bays: those that can be set up. */
 async function boardsAtHand(): Promise<KnownBoard[]> {
-  const bays = await readBays((await readBench()).id);
-  return bays.flatMap(({ no, live: { tag, presence, job } }) =>
+  return (await readBays()).flatMap(({ no, live: { tag, presence, job } }) =>
     tag !== undefined && presence !== undefined && presence !== "none" && job === undefined ? [{ bayNo: no, tag }] : [],
   );
 }

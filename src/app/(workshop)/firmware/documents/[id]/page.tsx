@@ -40,7 +40,7 @@ export default async function DocumentPage(props: Props) {
           Firmware
         </Link>
       </nav>
-      <div className="mb-3 flex flex-wrap items-end justify-between gap-3">
+      <div className="mb-3 flex flex-wrap items-start justify-between gap-3">
         <div>
           <h1>{document.document_id}</h1>
           <p className="text-sm text-faded">

@@ -38,7 +38,12 @@ export default async function PlanPage({ params, searchParams }: Props) {
   const asked = await searchParams;
   const { need } = currentStep(state) ?? {};
   const proposals = open && openDecisions(plan, state.decisions) > 0 ? await proposed(job, plan) : {};
-  const deciders = Object.fromEntries(Object.entries(state.decidedBy).map(([id, by]) => [id, by.account]));
+  const deciders = Object.fromEntries(
+    Object.entries(state.decidedBy).map(([id, by]) => [
+      id,
+      by.after === undefined ? by.account : `${by.account}, after ${by.after}`,
+    ]),
+  );
   return (
     <PlanView
       jobId={job.id}

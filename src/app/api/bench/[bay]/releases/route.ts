@@ -1,5 +1,5 @@
 import { ProblemError } from "@/core/problem";
-import { BAYS } from "@/server/repositories/bench";
+import { benchOfBay } from "@/server/repositories/bench";
 import { releaseChoices } from "@/server/repositories/release-choices";
 import { handleGet } from "@/server/web/handle";
 import { rowId } from "@/server/web/row-id";
@@ -8,8 +8,7 @@ import { rowId } from "@/server/web/row-id";
 export function GET(_request: Request, { params }: { params: Promise<{ bay: string }> }): Promise<Response> {
   return handleGet("observer", async () => {
     const bayNo = rowId((await params).bay);
-    if (!Number.isInteger(bayNo) || bayNo < 1 || bayNo > BAYS)
-      throw new ProblemError({ code: "bay-none", message: "There is no such bay" });
+    if (!(await benchOfBay(bayNo))) throw new ProblemError({ code: "bay-none", message: "There is no such bay" });
     return Response.json(await releaseChoices(bayNo));
   });
 }

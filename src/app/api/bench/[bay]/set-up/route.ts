@@ -1,5 +1,5 @@
 import { ProblemError } from "@/core/problem";
-import { BAYS } from "@/server/repositories/bench";
+import { benchOfBay } from "@/server/repositories/bench";
 import { setUpChoices } from "@/server/repositories/set-up-choices";
 import { handleGet } from "@/server/web/handle";
 import { rowId } from "@/server/web/row-id";
@@ -8,8 +8,7 @@ import { rowId } from "@/server/web/row-id";
 export function GET(request: Request, { params }: { params: Promise<{ bay: string }> }): Promise<Response> {
   return handleGet("observer", async () => {
     const bayNo = rowId((await params).bay);
-    if (!Number.isInteger(bayNo) || bayNo < 1 || bayNo > BAYS)
-      throw new ProblemError({ code: "bay-none", message: "There is no such bay" });
+    if (!(await benchOfBay(bayNo))) throw new ProblemError({ code: "bay-none", message: "There is no such bay" });
     const backupId = rowId(new URL(request.url).searchParams.get("backup") ?? "");
     if (!Number.isSafeInteger(backupId))
       throw new ProblemError({ code: "backup-none", message: "There is no such backup" });
