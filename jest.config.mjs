@@ -16,6 +16,7 @@ const common = {
   transform: { "^.+\\.(t|j|mj)sx?$": swc },
   moduleNameMapper: { "^@/(.*)$": "<rootDir>/src/$1", "^@docs/(.*)$": "<rootDir>/docs/$1" },
   testEnvironment: "node",
+  setupFiles: ["<rootDir>/tests/drawn-seed.ts"],
 };
 
 /** @type {import('jest').Config} */

@@ -37,6 +37,8 @@ interface Evidence {
   readonly release: Release;
   readonly idiom: Idiom;
   readonly outside: readonly ReadClause[];
+  /** Statements behind its closing line, before another read-out begins. */
+  readonly after: readonly ReadClause[];
   readonly readouts: number;
   /** The text does not say what it comes from: it is read as of a release that its settings fit. */
   readonly assumed: boolean;
@@ -269,6 +271,13 @@ export function judgeCompleteness(evidence: Evidence): Completeness {
       against: false,
       text: `${count(evidence.outside.length, "line")} of other text around it`,
       line: evidence.outside[0]?.line ?? 0,
+    });
+  if (evidence.after.length > 0)
+    findings.push({
+      against: false,
+      look: true,
+      text: `${count(evidence.after.length, "line")} after its closing line ${evidence.after.length === 1 ? "was" : "were"} not read as part of it`,
+      line: evidence.after[0]?.line ?? 0,
     });
   const cut = findings.some((finding) => finding.against);
   return {

@@ -11,6 +11,8 @@ import { definitions, smallCatalogue } from "../../../tests/support/idioms";
 import { catalogue, release, statementIdiom } from "../../../tests/support/workshop";
 
 const RUNS = Number(process.env.SOAK ?? 2_000);
+/** What the configurations of the demo's releases are drawn with; said when one of them fails. */
+const SEED = Number(process.env.SEED ?? (process.env.SOAK === undefined ? 2026 : Date.now()));
 const extents = fc.constantFrom("all" as const, "all" as const, "moved" as const);
 const identity = { family: "Small", release: "1" };
 
@@ -37,7 +39,7 @@ function keepsItsWord(...[told, extent, text, language, hit]: [...Parameters<typ
   if (found.length > 0)
     throw new Error(
       [
-        `${language.release.id}, ${extent}: ${JSON.stringify(hit)}`,
+        `${language.release.id}, ${extent}: ${JSON.stringify(hit)} (SEED=${SEED})`,
         ...found.slice(0, 5),
         ...text.flatMap((line, i) =>
           text.slice(Math.max(0, i - 3), i + 4).some((near) => near.hurt)
@@ -65,7 +67,7 @@ describe("case C75: damage to a line changes what comes from that line, and noth
     "in the language of $language.release.id",
     ({ language, configurations: any }) => {
       const { release: of, idiom } = language;
-      const told = fc.sample(any, { numRuns: 4, seed: Date.now() });
+      const told = fc.sample(any, { numRuns: 4, seed: SEED });
       const which = fc.nat(told.length - 1);
       const written = new Map(
         told.flatMap((each) =>

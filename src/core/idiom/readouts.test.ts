@@ -1,5 +1,6 @@
 import fc from "fast-check";
-import { findReadouts, readRecitals } from "@/core/idiom/recital";
+import { idiomOf } from "@/core/idiom/definition";
+import { findReadouts, readRecital, readRecitals } from "@/core/idiom/recital";
 import { readStatements } from "@/core/idiom/read";
 import { defaultConfiguration, reciteLines } from "@/core/idiom/write";
 import { valueOf } from "@/core/problem";
@@ -52,4 +53,33 @@ describe("case C02: several read-outs in one text", () => {
     for (const { completeness } of recitals)
       expect(completeness.findings.some((finding) => finding.text.includes("2 read-outs"))).toBe(true);
   });
+
+  const closing = ["heddle-22", "treadle-71", "bobbin-41"].map((id) => {
+    const of = release(id);
+    const document = catalogue().idioms.get(of.idiom);
+    const target = of.targets[0]?.id;
+    if (!document || target === undefined) throw new Error(id);
+    const language = idiomOf(document);
+    const told = defaultConfiguration(of, target, { family: of.family, release: of.version, target });
+    return { id, language, lines: reciteLines(told, of, language, "all") };
+  });
+
+  it.each(closing)(
+    "$id: behind a whole one stands the end of another, from any line on: it is no part of it, and said",
+    (each) => {
+      const { language, lines } = each;
+      const read = (all: readonly string[]) => valueOf(readRecital(all.join("\n"), language, catalogue()));
+      const before = read(lines);
+      for (const from of Array.from({ length: 24 }, (_, i) => 8 + Math.floor((i * (lines.length - 9)) / 24))) {
+        const tail = lines.slice(from);
+        const { configuration, completeness } = read([...lines, ...tail]);
+        expect(configuration).toEqual(before.configuration);
+        expect(completeness.verdict).toBe("complete");
+        expect(completeness.findings.find(({ text }) => text.includes("after its closing line"))).toMatchObject({
+          look: true,
+          line: lines.length + 1 + tail.findIndex((line) => line.trim() !== ""),
+        });
+      }
+    },
+  );
 });

@@ -86,12 +86,14 @@ const MEANINGLESS = new Set(["foreign", "blank", "answer", "echo", "comment"]);
 const meansSomething = (statement: Statement) =>
   !MEANINGLESS.has(statement.kind) || (statement.kind === "foreign" && statement.reason !== undefined);
 
+const speaks = (statement: Statement) => statement.kind !== "foreign" && !MEANINGLESS.has(statement.kind);
+
 /**
  * Where read-outs begin and end, as places among the clauses: each begins with the fact that names the family, or where
  * the language is of one family alone, with the next that tells where it comes from.
  */
 export function findReadouts(clauses: readonly ReadClause[], idiom: Idiom): Span[] {
-  const spans: { first: number; last: number; ended: boolean }[] = [];
+  const spans: { first: number; last: number; ended: boolean; closed: boolean }[] = [];
   const leads = idiom.recital.end?.at === "head";
   for (let at = 0; at < clauses.length; at++) {
     let begins = false;
@@ -109,12 +111,13 @@ export function findReadouts(clauses: readonly ReadClause[], idiom: Idiom): Span
           ? [heading.name, heading.prefix].includes(idiom.recital.factsSection) &&
             idiom.recital.factsSection !== undefined
           : leads && heading?.kind === "end";
-      spans.push({ first: headed ? at - 1 : at, last: at, ended: false });
+      spans.push({ first: headed ? at - 1 : at, last: at, ended: false, closed: false });
     }
     const open = spans.at(-1);
-    // what follows a closing line, up to the next read-out, is not of it
-    if (!open || !(ends || (means && !open.ended))) continue;
-    open.last = at;
+    if (!open || !means || open.closed) continue;
+    // what follows a closing line, up to the next read-out, is not of it; nor is another closing line after that
+    if (open.ended && !ends) open.closed = true;
+    else open.last = at;
     open.ended ||= ends && !leads;
   }
   return spans;
@@ -146,14 +149,14 @@ export function recitalsOf(read: ReadText, idiom: Idiom, catalogue: Catalogue, a
       });
     const span = { first, last: meant.at(-1) ?? first };
     const identity = identityOf(read.clauses.slice(span.first, span.last + 1), idiom);
-    return ok([oneRecital(read, span, 1, { idiom, release: assumed, identity, assumed: true })]);
+    return ok([oneRecital(read, span, [span], { idiom, release: assumed, identity, assumed: true })]);
   }
   const recitals: Recital[] = [];
   for (const span of spans) {
     const identity = identityOf(read.clauses.slice(span.first, span.last + 1), idiom);
     const release = findRelease(catalogue, identity.family, identity.release);
     if (!release.ok) return release;
-    recitals.push(oneRecital(read, span, spans.length, { idiom, release: release.value, identity, assumed: false }));
+    recitals.push(oneRecital(read, span, spans, { idiom, release: release.value, identity, assumed: false }));
   }
   return ok(recitals);
 }
@@ -189,7 +192,7 @@ export function recitalsAs(read: ReadText, idiom: Idiom, { release, extent }: Re
         saidSo: true,
         ...(extent === undefined ? {} : { extent }),
       };
-      return oneRecital(read, span, spans.length, told);
+      return oneRecital(read, span, spans, told);
     }),
   );
 }
@@ -217,7 +220,7 @@ interface Origin {
   readonly extent?: "all" | "moved";
 }
 
-function oneRecital(read: ReadText, span: Span, readouts: number, origin: Origin): Recital {
+function oneRecital(read: ReadText, span: Span, spans: readonly Span[], origin: Origin): Recital {
   const { idiom, release, identity, assumed } = origin;
   const clauses = read.clauses.slice(span.first, span.last + 1);
   const first = clauses[0]?.line ?? 1;
@@ -232,6 +235,8 @@ function oneRecital(read: ReadText, span: Span, readouts: number, origin: Origin
   const outside = read.clauses.filter(
     (clause, i) => (i < span.first || i > span.last) && clause.statements.some((s) => s.kind === "foreign"),
   );
+  const follows = spans.find((each) => each.first > span.last)?.first ?? read.clauses.length;
+  const after = read.clauses.slice(span.last + 1, follows).filter((clause) => clause.statements.some(speaks));
   const completeness = judgeCompleteness({
     closing: closing.findings,
     ...vouching,
@@ -240,7 +245,8 @@ function oneRecital(read: ReadText, span: Span, readouts: number, origin: Origin
     release,
     idiom,
     outside,
-    readouts,
+    after,
+    readouts: spans.length,
     assumed,
     saidSo: origin.saidSo === true,
   });
