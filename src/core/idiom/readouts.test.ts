@@ -70,7 +70,7 @@ describe("case C02: several read-outs in one text", () => {
       const { language, lines } = each;
       const read = (all: readonly string[]) => valueOf(readRecital(all.join("\n"), language, catalogue()));
       const before = read(lines);
-      for (const from of Array.from({ length: 24 }, (_, i) => 8 + Math.floor((i * (lines.length - 9)) / 24))) {
+      for (const from of Array.from({ length: 24 }, (_, i) => 3 + Math.floor((i * (lines.length - 4)) / 24))) {
         const tail = lines.slice(from);
         const { configuration, completeness } = read([...lines, ...tail]);
         expect(configuration).toEqual(before.configuration);

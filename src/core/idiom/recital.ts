@@ -86,7 +86,9 @@ const MEANINGLESS = new Set(["foreign", "blank", "answer", "echo", "comment"]);
 const meansSomething = (statement: Statement) =>
   !MEANINGLESS.has(statement.kind) || (statement.kind === "foreign" && statement.reason !== undefined);
 
-const speaks = (statement: Statement) => statement.kind !== "foreign" && !MEANINGLESS.has(statement.kind);
+/** What is in the idiom's form and undamaged, wherever it stands. */
+const speaks = (statement: Statement) =>
+  statement.kind === "foreign" ? statement.stray !== undefined : !MEANINGLESS.has(statement.kind);
 
 /**
  * Where read-outs begin and end, as places among the clauses: each begins with the fact that names the family, or where
@@ -233,7 +235,8 @@ function oneRecital(read: ReadText, span: Span, spans: readonly Span[], origin: 
   const vouching = { vouched: closing.fits && !assumed, movedOnly };
   const configuration = configurationOf(clauses, idiom, release, identity, vouching);
   const outside = read.clauses.filter(
-    (clause, i) => (i < span.first || i > span.last) && clause.statements.some((s) => s.kind === "foreign"),
+    (clause, i) =>
+      (i < span.first || i > span.last) && clause.statements.some((s) => s.kind === "foreign" && s.stray === undefined),
   );
   const follows = spans.find((each) => each.first > span.last)?.first ?? read.clauses.length;
   const after = read.clauses.slice(span.last + 1, follows).filter((clause) => clause.statements.some(speaks));
