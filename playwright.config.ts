@@ -18,7 +18,9 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     // what is not there after so long will not come
     actionTimeout: 25_000,
-    trace: "retain-on-failure",
+    // a picture and the page's words when a test fails; a trace of every step costs a third of the run: TRACE=1
+    screenshot: "only-on-failure",
+    trace: process.env.TRACE === undefined ? "off" : "retain-on-failure",
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
       args: [

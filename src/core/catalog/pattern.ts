@@ -136,7 +136,7 @@ function findLiteral(text: string, literal: string, at: number): number {
 }
 
 /** Trims only where there is something to trim: most lines of a read-out begin and end with a letter or digit. */
-const trimmed = (line: string) =>
+export const trimmed = (line: string) =>
   line.charCodeAt(0) > 32 && line.charCodeAt(line.length - 1) > 32 && line.charCodeAt(line.length - 1) < 127
     ? line
     : line.trim();
@@ -155,6 +155,12 @@ export function inSmall(text: string): string {
 export const headOf = (pattern: Pattern): string => {
   const first = pattern.parts[0];
   return first && "literal" in first ? (first.literal.split(" ")[0] ?? "") : "";
+};
+
+/** What a line must end with to fit: as early a no. */
+export const tailOf = (pattern: Pattern): string => {
+  const last = pattern.parts.at(-1);
+  return last && "literal" in last ? (last.literal.split(" ").at(-1) ?? "") : "";
 };
 
 /**

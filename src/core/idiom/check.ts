@@ -185,20 +185,42 @@ export const checkOf = (bytes: Uint8Array, { kind }: CheckForm): number => algor
 
 /** The digits of a check as the language writes them. */
 export function checkDigits(text: string, form: CheckForm, encoding: Encoding = "utf-8"): string {
-  const value = checkOf(bytesFor(text, encoding), form);
+  const value = checkOfText(text, form, encoding);
   if (form.digits === "decimal") return String(value);
   const hex = value.toString(16).padStart(algorithmOf(form.kind).bits / 4, "0");
   return form.digits === "HEX" ? hex.toUpperCase() : hex;
 }
 
+/** What hex digits say, up to eight of them; undefined where they are none. */
+function hexOf(text: string): number | undefined {
+  let from = 0;
+  let to = text.length;
+  while (from < to && text.charCodeAt(from) <= 32) from++;
+  while (to > from && text.charCodeAt(to - 1) <= 32) to--;
+  if (text.charCodeAt(from) === 48 && (text.charCodeAt(from + 1) | 32) === 120) from += 2;
+  if (to === from || to - from > 8) return undefined;
+  let value = 0;
+  for (let at = from; at < to; at++) {
+    const code = text.charCodeAt(at);
+    const letter = (code | 32) - 87;
+    const digit = code >= 48 && code <= 57 ? code - 48 : letter >= 10 && letter <= 15 ? letter : -1;
+    if (digit < 0) return undefined;
+    value = value * 16 + digit;
+  }
+  return value;
+}
+
 /** What digits say, whatever their case, width and a “0x” before them; undefined where they are none. */
 export function saidCheck(digits: string, form: CheckForm): number | undefined {
-  const text = digits.trim().toLowerCase();
-  if (form.digits === "decimal") return /^\d{1,10}$/.test(text) ? Number(text) : undefined;
-  const hex = text.startsWith("0x") ? text.slice(2) : text;
-  return /^[0-9a-f]{1,8}$/.test(hex) ? parseInt(hex, 16) : undefined;
+  if (form.digits !== "decimal") return hexOf(digits);
+  const text = digits.trim();
+  return /^\d{1,10}$/.test(text) ? Number(text) : undefined;
 }
+
+/** The check of a text. */
+export const checkOfText = (text: string, form: CheckForm, encoding: Encoding = "utf-8"): number =>
+  checkOf(bytesFor(text, encoding), form);
 
 /** Whether said digits are the check of a text, whatever their case and leading zeros. */
 export const checkFits = (said: string, text: string, form: CheckForm, encoding: Encoding = "utf-8"): boolean =>
-  saidCheck(said, form) === checkOf(bytesFor(text, encoding), form);
+  saidCheck(said, form) === checkOfText(text, form, encoding);

@@ -4,6 +4,7 @@ import {
   compilePattern,
   fillPattern,
   headOf,
+  tailOf,
   type CatalogueDocument,
   type Pattern,
 } from "@/core/catalog";
@@ -33,6 +34,8 @@ export interface LineForm extends Pick<PatternLine, "list" | "active"> {
   readonly pattern: Pattern;
   /** What every line of this form begins with. */
   readonly head: string;
+  /** And what it ends with. */
+  readonly tail: string;
   /** Where each field stands among those that the pattern finds; -1 when it has no such field. */
   readonly at: Readonly<Record<FieldName, number>>;
   /** Fields that the form says by itself. */
@@ -121,6 +124,7 @@ const lineForm = ({ means, list, active, with: fixed = {} }: PatternLine, patter
   means,
   pattern,
   head: headOf(pattern),
+  tail: tailOf(pattern),
   at: Object.fromEntries(FIELD_NAMES.map((name) => [name, pattern.fields.indexOf(name)])) as LineForm["at"],
   fixed,
   ...(list ? { list } : {}),

@@ -1,4 +1,4 @@
-import { inSmall, matchFields } from "@/core/catalog/pattern";
+import { inSmall, matchFields, trimmed } from "@/core/catalog/pattern";
 import { build } from "@/core/idiom/build";
 import type { Clause } from "@/core/idiom/clause";
 import type { Idiom, LineForm } from "@/core/idiom/definition";
@@ -87,17 +87,12 @@ function pairInSection(section: string | undefined, key: string, value: string, 
 
 const BLANK: Statement = { kind: "blank" };
 
-/** Where a line's first character stands; most lines begin with it. */
-const startOf = (text: string): number => {
-  const first = text.charCodeAt(0);
-  return first > 32 && first < 127 ? 0 : text.length - text.trimStart().length;
-};
-
-function fitting(text: string, forms: readonly LineForm[], start: number, idiom: Idiom): Statement[] | undefined {
+/** The first form that a line, without blanks at its ends, can have. */
+function fitting(text: string, forms: readonly LineForm[], idiom: Idiom): Statement[] | undefined {
   const lowered = idiom.spelling.anyCase === true ? inSmall(text) : undefined;
   const probe = lowered ?? text;
   for (const line of forms) {
-    if (!probe.startsWith(line.head, start)) continue;
+    if (!probe.startsWith(line.head) || !probe.endsWith(line.tail)) continue;
     const found = matchFields(line.pattern, text, lowered);
     const statements = found && build(line, found, idiom);
     if (statements) return statements;
@@ -105,15 +100,15 @@ function fitting(text: string, forms: readonly LineForm[], start: number, idiom:
   return undefined;
 }
 
-function statementsOf(text: string, idiom: Idiom): Statement[] {
-  const start = startOf(text);
-  if (start === text.length) return [BLANK];
-  const record = idiom.record && readRecord(text.trim(), idiom);
+function statementsOf(line: string, idiom: Idiom): Statement[] {
+  const text = trimmed(line);
+  if (text === "") return [BLANK];
+  const record = idiom.record && readRecord(text, idiom);
   if (record) return [record];
-  const first = idiom.spelling.anyCase === true ? text.charAt(start).toLowerCase() : text.charAt(start);
+  const first = idiom.spelling.anyCase === true ? text.charAt(0).toLowerCase() : text.charAt(0);
   return (
-    fitting(text, idiom.linesByStart.get(first) ?? idiom.linesOfAnyStart, start, idiom) ?? [
-      idiom.commandWords.has(text.trim()) ? { kind: "echo" } : { kind: "foreign" },
+    fitting(text, idiom.linesByStart.get(first) ?? idiom.linesOfAnyStart, idiom) ?? [
+      idiom.commandWords.has(text) ? { kind: "echo" } : { kind: "foreign" },
     ]
   );
 }
@@ -135,8 +130,7 @@ export function readClause(
   reader: Reader,
 ): Statement[] {
   if (clause.fault !== undefined) return [{ kind: "foreign", reason: clause.fault }];
-  if (clause.comment)
-    return fitting(clause.text, idiom.linesInComments, startOf(clause.text), idiom) ?? [{ kind: "comment" }];
+  if (clause.comment) return fitting(trimmed(clause.text), idiom.linesInComments, idiom) ?? [{ kind: "comment" }];
   const statements = statementsOf(clause.text, idiom);
   const [statement] = statements;
   if (!statement) return [];
@@ -217,13 +211,9 @@ export function readStatements(text: string, idiom: Idiom): ReadText {
     return { lines, clean: lines, clauses };
   }
   const { lines, clean, clauses } = scanText(text, idiom);
-  const read: ReadClause[] = [];
-  for (const clause of clauses) {
-    const { line, text: said, fault, comment } = clause;
-    const plain = { line, text: said, statements: readClause(clause, idiom, reader) };
-    if (fault === undefined && comment !== true) read.push(plain);
-    else read.push({ ...plain, ...(fault === undefined ? {} : { fault }), ...(comment === true ? { comment } : {}) });
-  }
+  // the clauses were made for this text
+  const read = clauses as readonly Writable<ReadClause>[];
+  for (const clause of read) clause.statements = readClause(clause, idiom, reader);
   return { lines, clean, clauses: read };
 }
 

@@ -1,5 +1,5 @@
 import type { Clause } from "@/core/idiom/clause";
-import { proved } from "@/core/idiom/clause-check";
+import { prove } from "@/core/idiom/clause-check";
 import type { Idiom } from "@/core/idiom/definition";
 
 /** What is made field by field, where spreading objects into each other would be slow. */
@@ -57,8 +57,15 @@ class Scanner {
   /** First characters of whatever means something here, by their codes; beyond ASCII all together. */
   private readonly telling = new Uint8Array(129);
 
+  /** What a check stands on, if on anything. */
+  private readonly checked: "line" | "statement" | undefined;
+  /** A line can be a statement by itself: nothing ends statements but the line's own end, or a mark that says it goes on. */
+  private readonly plain: boolean;
+
   constructor(private readonly idiom: Idiom) {
-    const { between, ends, comments = [] } = idiom.text;
+    const { between, ends, folds, lineCheck, comments = [] } = idiom.text;
+    this.checked = lineCheck && (lineCheck.of ?? "statement");
+    this.plain = ends === undefined && folds !== true && this.checked !== "line";
     for (const mark of [idiom.quote, idiom.escape ?? "\\", between, ends, ...comments.map(({ from }) => from)])
       if (mark !== undefined && mark !== "") this.telling[Math.min(mark.charCodeAt(0), 128)] = 1;
   }
@@ -77,16 +84,24 @@ class Scanner {
         state.buffer = "";
         state.startLine = line.number;
       }
+      if (this.isPlain(line.text)) {
+        this.push(line.number, line.text.trim(), undefined, false);
+        continue;
+      }
       // what was typed at a prompt is a line of its own, and so is a record
       if (state.buffer === "" && !state.quoted && state.comment === undefined && standsAlone(line.text, this.idiom)) {
         state.buffer = line.text;
         this.flush();
         continue;
       }
-      const checked = proved<CleanLine & Pick<Clause, "fault">>(line, "line", this.idiom);
-      state.fault ??= checked.fault;
-      state.unchecked ||= checked.unchecked === true;
-      this.line(checked);
+      let { text } = line;
+      if (this.checked === "line") {
+        const proved = prove(text, this.idiom);
+        state.fault ??= proved?.fault;
+        state.unchecked ||= proved === undefined;
+        text = proved?.text ?? text;
+      }
+      this.line(line.number, text);
       if (state.comment === undefined) this.endLine(this.goesOn(lines[i + 1]));
     }
     this.close();
@@ -95,17 +110,35 @@ class Scanner {
 
   private flush(wrong?: string): void {
     const { state } = this;
-    const text = state.buffer.trim();
     const fault = state.fault ?? wrong;
-    if (text !== "" || fault !== undefined) {
-      const clause: Writable<Clause> = { line: state.startLine, text };
-      if (fault !== undefined) clause.fault = fault;
-      if (state.unchecked) clause.unchecked = true;
-      this.clauses.push(proved(clause, "statement", this.idiom));
-    }
+    this.push(state.startLine, state.buffer.trim(), fault, state.unchecked);
     state.buffer = "";
     state.fault = undefined;
     state.unchecked = false;
+  }
+
+  /** Whether a line is a statement as it stands: nothing is open, and no character in it means anything to the walk. */
+  private isPlain(text: string): boolean {
+    const { buffer, quoted, comment } = this.state;
+    if (!this.plain || buffer !== "" || quoted || comment !== undefined) return false;
+    const { continues } = this.idiom.text;
+    return (
+      this.nextTelling(text, 0) === text.length && (continues === undefined || !text.trimEnd().endsWith(continues))
+    );
+  }
+
+  private push(line: number, text: string, fault: string | undefined, unchecked: boolean): void {
+    if (text === "" && fault === undefined) return;
+    const clause: Writable<Clause> = { line, text };
+    if (fault !== undefined) clause.fault = fault;
+    else if (this.checked === "statement") {
+      const proved = prove(text, this.idiom);
+      if (proved) clause.text = proved.text;
+      if (proved?.fault !== undefined) clause.fault = proved.fault;
+      if (!proved) clause.unchecked = true;
+    }
+    if (unchecked) clause.unchecked = true;
+    this.clauses.push(clause);
   }
 
   /** Whether the next line belongs to the one before it. */
@@ -178,11 +211,10 @@ class Scanner {
     }
   }
 
-  private line(line: CleanLine): void {
+  private line(number: number, text: string): void {
     const { between, ends, comments = [] } = this.idiom.text;
     const { quote, escape = "\\" } = this.idiom;
     const { state } = this;
-    const { text } = line;
     for (let at = 0; at < text.length;) {
       if (state.comment !== undefined) {
         at = this.within(state.comment, text, at);
@@ -191,7 +223,7 @@ class Scanner {
       }
       const plain = this.nextTelling(text, at);
       if (plain > at) {
-        if (state.buffer === "" && text.charAt(at) !== " ") state.startLine = line.number;
+        if (state.buffer === "" && text.charAt(at) !== " ") state.startLine = number;
         state.buffer += text.slice(at, plain);
         at = plain;
         continue;
@@ -208,22 +240,22 @@ class Scanner {
         if (comment) {
           at += comment.from.length;
           if (comment.to === undefined) {
-            this.say(text.slice(at), line.number);
+            this.say(text.slice(at), number);
             return;
           }
           const { from, to, nested = false } = comment;
-          state.comment = { from, to, nested, depth: 1, text: "", line: line.number };
+          state.comment = { from, to, nested, depth: 1, text: "", line: number };
           continue;
         }
         const mark = [between, ends].find((part) => part !== undefined && text.startsWith(part, at));
         if (mark !== undefined) {
           this.flush();
-          state.startLine = line.number;
+          state.startLine = number;
           at += mark.length;
           continue;
         }
       }
-      if (state.buffer === "" && c !== " ") state.startLine = line.number;
+      if (state.buffer === "" && c !== " ") state.startLine = number;
       state.buffer += c;
       at++;
     }

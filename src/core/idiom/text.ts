@@ -86,6 +86,18 @@ function cleanLine(text: string, idiom: Idiom): string | undefined {
   return idiom.noise.some((pattern) => matchPattern(pattern, clean)) ? undefined : clean;
 }
 
+const needsCleaning = (text: string, { noise, text: { prompts = [] } }: Idiom): boolean =>
+  noise.length > 0 || prompts.length > 0 || text.includes(ESCAPE);
+
+function cleanLines(lines: readonly SourceLine[], idiom: Idiom): ScannedText["clean"] {
+  const clean: { readonly number: number; readonly text: string }[] = [];
+  for (const line of lines) {
+    const rest = cleanLine(line.text, idiom);
+    if (rest !== undefined) clean.push(rest === line.text ? line : { number: line.number, text: rest });
+  }
+  return clean;
+}
+
 /** Whether a text has to be looked at character by character: else each of its lines is a statement as it stands. */
 export const scansText = (text: string, idiom: Idiom): boolean => idiom.scans || text.includes(ESCAPE);
 
@@ -96,10 +108,6 @@ export function scanText(text: string, idiom: Idiom): ScannedText {
     const clauses = lines.map((line): Clause => ({ line: line.number, text: line.text }));
     return { lines, clean: lines, clauses };
   }
-  const clean: { readonly number: number; readonly text: string }[] = [];
-  for (const { number, text: whole } of lines) {
-    const rest = cleanLine(whole, idiom);
-    if (rest !== undefined) clean.push({ number, text: rest });
-  }
+  const clean = needsCleaning(text, idiom) ? cleanLines(lines, idiom) : lines;
   return { lines, clean, clauses: scanClauses(clean, idiom) };
 }
