@@ -1,4 +1,4 @@
-import { FACT_FIELDS, type FieldName } from "@/core/catalog";
+import type { FieldName } from "@/core/catalog";
 import { ownName, type Idiom, type LineForm } from "@/core/idiom/definition";
 import { isCount, profileNumber, type InlinePlace, type Statement } from "@/core/idiom/statement";
 import { splitWords } from "@/core/idiom/text";
@@ -80,14 +80,10 @@ function ownPlace(said: Said, idiom: Idiom): InlinePlace | undefined | "odd" {
   return number === undefined ? "odd" : { number, ...(profile === undefined ? {} : { profile }) };
 }
 
-/** A key and one value, and nothing else: most lines of most texts. */
 function buildPlainSet({ at }: LineForm, found: readonly string[], idiom: Idiom): Statement[] | undefined {
   const value = valueText(found[at.value] ?? "", idiom);
   return value === undefined ? undefined : [{ kind: "set", key: found[at.key] ?? "", value }];
 }
-
-const isPlainSet = ({ at, fixed, list, means }: LineForm): boolean =>
-  means === "set" && list === undefined && at.key >= 0 && at.value >= 0 && at.number < 0 && fixed.number === undefined;
 
 function buildSet(form: LineForm, said: Said, idiom: Idiom): Statement[] | undefined {
   const place = ownPlace(said, idiom);
@@ -123,18 +119,15 @@ function buildPairs(
   return sets.includes(undefined) || sets.length === 0 ? undefined : sets.filter((each) => each !== undefined);
 }
 
-function buildFacts(said: Said): Statement[] | undefined {
+function buildFacts(form: LineForm, said: Said): Statement[] | undefined {
   const [name, value] = [said("name"), said("value")];
   if (name !== undefined && value !== undefined) return [{ kind: "fact", name, value }];
-  return FACT_FIELDS.flatMap((field): Statement[] => {
-    const word = said(field);
-    return word === undefined ? [] : [{ kind: "fact", name: ownName(field), value: word }];
-  });
+  return form.facts.map((field) => ({ kind: "fact", name: ownName(field), value: said(field) ?? "" }));
 }
 
 /** What a line of a form means, or undefined where its fields cannot be that. */
 export function build(form: LineForm, found: readonly string[], idiom: Idiom): Statement[] | undefined {
-  if (isPlainSet(form)) return buildPlainSet(form, found, idiom);
+  if (form.plain) return buildPlainSet(form, found, idiom);
   const said = saidBy(form, found);
   switch (form.means) {
     case "set":
@@ -148,7 +141,7 @@ export function build(form: LineForm, found: readonly string[], idiom: Idiom): S
         : [{ kind: "member", key, member, on: form.means === "raise", ...(place ? { place } : {}) }];
     }
     case "fact":
-      return buildFacts((field) => unquoted(said(field), idiom));
+      return buildFacts(form, (field) => unquoted(said(field), idiom));
     case "end": {
       const [lines, check] = [said("lines"), said("check")];
       if (lines !== undefined && !isCount(lines)) return undefined;
@@ -177,9 +170,7 @@ export function build(form: LineForm, found: readonly string[], idiom: Idiom): S
       if (number === undefined) return undefined;
       const active: Statement = { kind: "activate", profile, number, value: text };
       if (form.means === "activate") return [active];
-      return form.active === true
-        ? [{ kind: "select", profile, number }, active]
-        : [{ kind: "select", profile, number }];
+      return form.active ? [{ kind: "select", profile, number }, active] : [{ kind: "select", profile, number }];
     }
     case "clear":
       return [{ kind: "clear", table: said("table") ?? "" }];
@@ -187,7 +178,7 @@ export function build(form: LineForm, found: readonly string[], idiom: Idiom): S
       const [name, text] = [said("section") ?? "", (said("number") ?? "").trim()];
       const prefix = said("prefix");
       const section: Statement = { kind: "section", name, number: text, ...(prefix === undefined ? {} : { prefix }) };
-      const number = form.active === true ? profileNumber(text, idiom) : undefined;
+      const number = form.active ? profileNumber(text, idiom) : undefined;
       return number === undefined ? [section] : [section, { kind: "activate", profile: name, number, value: text }];
     }
     case "leave":

@@ -29,8 +29,10 @@ import { ProblemError, type Problem } from "@/core/problem";
 export type { CommandName, LineMeaning, RecordForm, RefusalCause } from "@/core/idiom/document";
 
 /** One form of a line, compiled. */
-export interface LineForm extends Pick<PatternLine, "list" | "active"> {
+export interface LineForm {
   readonly means: LineMeaning;
+  readonly list: PatternLine["list"] | undefined;
+  readonly active: boolean;
   readonly pattern: Pattern;
   /** What every line of this form begins with. */
   readonly head: string;
@@ -40,10 +42,14 @@ export interface LineForm extends Pick<PatternLine, "list" | "active"> {
   readonly at: Readonly<Record<FieldName, number>>;
   /** Fields that the form says by itself. */
   readonly fixed: Fixed;
+  /** A key and one value, and nothing else: most lines of most texts. */
+  readonly plain: boolean;
+  /** Facts that it names itself. */
+  readonly facts: readonly (typeof FACT_FIELDS)[number][];
 }
 
 /** Whether a form says a field, in its pattern or by itself. */
-export const says = ({ at, fixed }: LineForm, field: FieldName): boolean =>
+export const says = ({ at, fixed }: Pick<LineForm, "at" | "fixed">, field: FieldName): boolean =>
   at[field] >= 0 || fixed[field] !== undefined;
 
 type Replies = Required<NonNullable<ConsoleForm["replies"]>>;
@@ -120,26 +126,29 @@ export function idiomOf(checked: CatalogueDocument): Idiom {
   return idiom;
 }
 
-const lineForm = ({ means, list, active, with: fixed = {} }: PatternLine, pattern: Pattern): LineForm => ({
-  means,
-  pattern,
-  head: headOf(pattern),
-  tail: tailOf(pattern),
-  at: Object.fromEntries(FIELD_NAMES.map((name) => [name, pattern.fields.indexOf(name)])) as LineForm["at"],
-  fixed,
-  ...(list ? { list } : {}),
-  ...(active ? { active } : {}),
-});
+function lineForm({ means, list, active = false, with: fixed = {} }: PatternLine, pattern: Pattern): LineForm {
+  const at = Object.fromEntries(FIELD_NAMES.map((name) => [name, pattern.fields.indexOf(name)])) as LineForm["at"];
+  const isSaid = (field: FieldName) => says({ at, fixed }, field);
+  return {
+    means,
+    list,
+    active,
+    pattern,
+    head: headOf(pattern),
+    tail: tailOf(pattern),
+    at,
+    fixed,
+    plain: means === "set" && list === undefined && at.key >= 0 && at.value >= 0 && !isSaid("number"),
+    facts: means === "fact" ? FACT_FIELDS.filter(isSaid) : [],
+  };
+}
 
 /** What a fact is called where a pattern names the field itself; no text can say so. */
 export const ownName = (field: string): string => `\0${field}`;
 
 function factsOf({ facts }: Pick<IdiomDocument, "facts">, lines: readonly LineForm[]): Idiom["factFields"] {
   const named = Object.entries(facts).map(([field, name]) => [name, field as keyof Identity] as const);
-  const direct = lines
-    .filter(({ means }) => means === "fact")
-    .flatMap((form) => FACT_FIELDS.filter((field) => says(form, field)))
-    .map((field) => [ownName(field), field] as const);
+  const direct = lines.flatMap((form) => form.facts).map((field) => [ownName(field), field] as const);
   return new Map([...named, ...direct]);
 }
 
@@ -233,8 +242,7 @@ function compileIdiom(document: IdiomDocument): Idiom {
     style: record ? "record" : means.has("section") && !means.has("select") ? "section" : "statement",
     factFields,
     beginsWith: begins && [...factFields].find(([, field]) => field === begins)?.[0],
-    tellsActive:
-      said.activeSection !== undefined || means.has("activate") || forms.some((each) => each.active === true),
+    tellsActive: said.activeSection !== undefined || means.has("activate") || forms.some((each) => each.active),
     members: means.has("lower") ? "both" : means.has("raise") ? "raised" : "none",
     ...compileConsole(consoleForm, compile),
   };

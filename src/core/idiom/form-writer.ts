@@ -28,7 +28,7 @@ export function formWriter(release: Release, idiom: Idiom): LineWriter {
   const inset = (lines: readonly string[], depth = 1) =>
     lines.map((line) => (closing && idiom.text.indent !== undefined ? idiom.text.indent.repeat(depth) + line : line));
   const isSection = (numbered: boolean) => (form: LineForm) =>
-    says(form, "section") && says(form, "number") === numbered && !says(form, "prefix") && form.active !== true;
+    says(form, "section") && says(form, "number") === numbered && !says(form, "prefix") && !form.active;
   const isHead = (form: LineForm) => says(form, "prefix") && !says(form, "section");
   const heading = (section: string, number = "") => {
     const fields = { section, ...(number === "" ? {} : { number }) };
@@ -42,13 +42,13 @@ export function formWriter(release: Release, idiom: Idiom): LineWriter {
   /** The heading of a profile's place, where it has one. */
   const profileHeading = (kind: string, number: number, isActive: boolean): string => {
     const section = { section: kind, number: profileName(number, idiom) };
-    const isMarked = (form: LineForm) => form.active === true && says(form, "number");
+    const isMarked = (form: LineForm) => form.active && says(form, "number");
     const marked = isActive ? forms.find("section", section, isMarked) : undefined;
     return marked ? forms.say(marked, section) : heading(kind, section.number);
   };
   const selectLine = (kind: string, number: number, isActive: boolean): string | undefined => {
     const said = { profile: kind, number: profileName(number, idiom) };
-    const selecting = (marked: boolean) => forms.find("select", said, (form) => (form.active === true) === marked);
+    const selecting = (marked: boolean) => forms.find("select", said, (form) => form.active === marked);
     const select = (isActive ? selecting(true) : undefined) ?? selecting(false);
     return select && forms.say(select, said);
   };
