@@ -21,6 +21,8 @@ export const LANGUAGES = [
   "grid",
   "front",
   "pairs",
+  "bare",
+  "columns",
 ] as const;
 export type LanguageName = (typeof LANGUAGES)[number];
 

@@ -13,6 +13,8 @@ interface WrittenForm {
   readonly with?: Readonly<Record<string, string>>;
   readonly inComment?: boolean;
   readonly list?: object;
+  readonly before?: readonly string[];
+  readonly after?: readonly string[];
 }
 
 interface WrittenCheck {
@@ -22,8 +24,12 @@ interface WrittenCheck {
 interface WrittenIdiom {
   readonly facts: Readonly<Record<string, string>>;
   readonly lines: readonly WrittenForm[];
+  readonly quote?: string;
+  readonly quoted?: string;
+  readonly spelling: { readonly list?: { readonly quoted?: boolean } };
   readonly text?: {
-    readonly comments?: readonly unknown[];
+    readonly comments?: readonly { readonly from: string }[];
+    readonly ends?: string;
     readonly noise?: readonly string[];
     readonly lineCheck?: WrittenCheck;
   };
@@ -141,6 +147,29 @@ function formFaults(form: WrittenForm, i: number, { text, keysUnder, lines }: Wr
   return faults;
 }
 
+/** Lines around a form that would be read as the beginning of a statement: there a statement goes on until it is ended. */
+function silentFaults(form: WrittenForm, i: number, { text }: WrittenIdiom): DocumentFault[] {
+  const { ends, comments = [] } = text ?? {};
+  if (ends === undefined) return [];
+  return (["before", "after"] as const).flatMap((field) =>
+    (form[field] ?? []).flatMap((line, n) => {
+      if (line.trim() === "" || comments.some(({ from }) => line.trimStart().startsWith(from))) return [];
+      const message = `Statements go on until “${ends}” here, so a line that says nothing has to be a comment`;
+      return [{ path: ["lines", i, field, n], message }];
+    }),
+  );
+}
+
+/** What asks for quotes in a language that has none. */
+function quoteFaults({ quote, quoted, spelling }: WrittenIdiom): DocumentFault[] {
+  if (quote !== undefined) return [];
+  const message = "The language has no quotes: quote says which character they are";
+  return [
+    ...(quoted === "texts" || quoted === "all" ? [{ path: ["quoted"], message }] : []),
+    ...(spelling.list?.quoted === true ? [{ path: ["spelling", "list", "quoted"], message }] : []),
+  ];
+}
+
 /** Parameters of a CRC that are wider than it is. */
 function checkFaults(kind: unknown, path: DocumentFault["path"]): DocumentFault[] {
   const form = typeof kind === "object" && kind !== null ? (kind as Readonly<Record<string, unknown>>) : {};
@@ -164,7 +193,8 @@ const REPLY_FIELDS: Readonly<Record<string, readonly string[]>> = {
 /** What a check over a document's words finds that no schema can say: placeholders, fields and marks that do not fit. */
 export function idiomFaults(body: unknown): DocumentFault[] {
   const idiom = body as WrittenIdiom;
-  const faults = idiom.lines.flatMap((form, i) => formFaults(form, i, idiom));
+  const faults = idiom.lines.flatMap((form, i) => [...formFaults(form, i, idiom), ...silentFaults(form, i, idiom)]);
+  faults.push(...quoteFaults(idiom));
   const plain = (path: DocumentFault["path"], pattern: unknown, known: readonly string[], what: string) => {
     const message = typeof pattern === "string" ? patternFault(pattern, known, what) : undefined;
     if (message !== undefined) faults.push({ path, message });

@@ -1,3 +1,5 @@
+import { TOLD_FIELDS } from "@/core/catalog/pattern";
+
 /** What a line of a read-out can mean, and which fields its pattern may have: the vocabulary of idiom documents. */
 export const LINE_MEANINGS = [
   "fact",
@@ -36,6 +38,7 @@ export const FIELD_NAMES = [
   "section",
   "prefix",
   "area",
+  ...TOLD_FIELDS,
   ...FACT_FIELDS,
 ] as const;
 export type FieldName = (typeof FIELD_NAMES)[number];
@@ -44,7 +47,7 @@ export type FieldName = (typeof FIELD_NAMES)[number];
 export const FIELDS_OF: Readonly<Record<LineMeaning, readonly FieldName[]>> = {
   fact: ["name", "value", ...FACT_FIELDS],
   end: ["lines", "check"],
-  set: ["key", "value", "values", "profile", "number", "area"],
+  set: ["key", "value", "values", "profile", "number", "area", ...TOLD_FIELDS],
   raise: ["key", "member", "profile", "number", "area"],
   lower: ["key", "member", "profile", "number", "area"],
   row: ["table", "cells"],

@@ -1,7 +1,7 @@
 /**
  * Line patterns of idiom documents: plain text with {name} for one stretch and {name...} for the rest of the line;
  * {name:digits}, {name:letters} and {name:hex} go as far as such characters stand, so that no mark has to follow them;
- * {name:12} is written with blanks behind it, twelve characters wide.
+ * {name:12} is written with blanks behind it, twelve characters wide. What is passed over may be nothing.
  * {{ and }} stand for braces. A blank in a pattern fits one or more blanks. Matching walks the line once and never goes
  * back: no pattern from a document can make it slower than linear.
  */
@@ -11,6 +11,8 @@ export interface Pattern {
   readonly anyCase: boolean;
   /** Names of its fields, in their order. */
   readonly fields: readonly string[];
+  /** Where the rest of a line may be nothing: the mark that such a line ends with, without the blank behind it. */
+  readonly opens: string | undefined;
 }
 
 export const SHAPES = ["digits", "letters", "hex"] as const;
@@ -23,7 +25,13 @@ type Part =
       readonly shape?: Shape;
       /** Filled up with blanks to so many characters where it is written. */
       readonly width?: number;
+      /** Nothing may stand there. */
+      readonly loose?: true;
     };
+
+/** Fields that say nothing about settings when they are read; what a definition says of a setting is written there. */
+export const TOLD_FIELDS = ["title", "unit"] as const;
+const isLoose = (name: string) => name.startsWith("text") || TOLD_FIELDS.some((field) => field === name);
 
 /** How wide a stretch is written: a number in the place of a shape. */
 export const widthOf = (word: string | undefined): number | undefined =>
@@ -44,7 +52,16 @@ function endOf(text: string, at: number, shape: Shape): number {
   return end;
 }
 
-export function compilePattern(source: string, anyCase = false): Pattern {
+/** The mark before the rest of a line, where a blank parts the two. */
+function openingOf(parts: readonly Part[]): string | undefined {
+  const [mark, rest] = parts.slice(-2);
+  if (!mark || !("literal" in mark) || !rest || !("rest" in rest) || !rest.rest) return undefined;
+  const bare = mark.literal.trimEnd();
+  return bare === "" || bare === mark.literal ? undefined : bare;
+}
+
+/** `mayBeEmpty`: the rest of a line, behind a mark and a blank, may be nothing. */
+export function compilePattern(source: string, anyCase = false, mayBeEmpty = false): Pattern {
   const parts: Part[] = [];
   let literal = "";
   const flush = () => {
@@ -72,11 +89,13 @@ export function compilePattern(source: string, anyCase = false): Pattern {
       rest,
       ...(isShape(shape) ? { shape } : {}),
       ...(width === undefined ? {} : { width }),
+      ...(isLoose(name) ? { loose: true as const } : {}),
     });
     at = close;
   }
   flush();
-  return { source, parts, anyCase, fields: parts.flatMap((part) => ("field" in part ? [part.field] : [])) };
+  const opens = mayBeEmpty ? openingOf(parts) : undefined;
+  return { source, parts, anyCase, opens, fields: parts.flatMap((part) => ("field" in part ? [part.field] : [])) };
 }
 
 const isBlank = (text: string, at: number) => text.charCodeAt(at) === 32 || text.charCodeAt(at) === 9;
@@ -168,8 +187,15 @@ export const tailOf = (pattern: Pattern): string => {
  * `lowered`: the line `inSmall`, where several patterns are tried that take any case.
  */
 export function matchFields(pattern: Pattern, line: string, lowered?: string): string[] | undefined {
-  const text = trimmed(line);
-  const probe = pattern.anyCase ? (lowered === undefined ? inSmall(text) : trimmed(lowered)) : text;
+  const { opens } = pattern;
+  let text = trimmed(line);
+  // nothing stands behind its mark: the blank between the two went with the blanks at the line's end
+  if (opens !== undefined && (pattern.anyCase ? inSmall(text) : text).endsWith(opens)) text += " ";
+  const probe = pattern.anyCase
+    ? lowered === undefined || opens !== undefined
+      ? inSmall(text)
+      : trimmed(lowered)
+    : text;
   const { parts } = pattern;
   const found: string[] = [];
   let at = 0;
@@ -190,7 +216,7 @@ export function matchFields(pattern: Pattern, line: string, lowered?: string): s
           : "literal" in next
             ? findLiteral(probe, next.literal, at)
             : -1;
-    if (end <= at && !(part.rest && end === at)) return undefined;
+    if (end < at || (end === at && !part.rest && part.loose !== true)) return undefined;
     const value = text.slice(at, end);
     if (!part.rest && next === undefined && part.shape === undefined && value.includes(" ")) return undefined;
     found.push(part.width === undefined ? value : value.trimEnd());

@@ -39,14 +39,18 @@ export interface Spelling {
   readonly unitFirst?: boolean;
   /** Numbers are filled up with zeros to so many characters. */
   readonly width?: number;
-  /** Numbers are written with so many decimals, whatever their step. */
-  readonly decimals?: number;
+  /** Numbers are written with so many decimals, or with as few as say them, whatever their step. */
+  readonly decimals?: number | "fewest";
   /** Whole numbers are written in this base, with `prefix` before their digits and `suffix` behind them. */
   readonly base?: 16 | 8 | 2;
   readonly prefix?: string;
   readonly suffix?: string;
   /** Numbers above nothing have a sign as well. */
   readonly signed?: boolean;
+  /** A choice is written as its place among the options, counted from this. */
+  readonly choicesFrom?: 0 | 1;
+  /** A set of flags is written as a number: its bits, the lowest first, are the options. */
+  readonly flagsAsBits?: boolean;
   /** Other words that are read for on and off. */
   readonly onAlso?: readonly string[];
   readonly offAlso?: readonly string[];
@@ -75,11 +79,16 @@ export function quantize(value: number, step: number): number {
   return Number((Math.round(Number((value / step).toPrecision(12))) * step).toFixed(decimalsOf(step)));
 }
 
+function decimalDigits(size: number, step: number, decimals: Spelling["decimals"]): string {
+  const digits = size.toFixed(typeof decimals === "number" ? decimals : decimalsOf(step));
+  return decimals === "fewest" && digits.includes(".") ? digits.replace(/\.?0+$/, "") : digits;
+}
+
 function formatNumber(value: number, type: Extract<ValueType, { kind: "number" }>, spelling: Spelling): string {
   const { width = 0, unit, base, prefix = "", suffix = "", decimals, signed = false } = spelling;
   const based = base !== undefined && Number.isInteger(type.step) && Number.isInteger(value);
   const size = Math.abs(value);
-  const digits = based ? size.toString(base) : size.toFixed(decimals ?? decimalsOf(type.step));
+  const digits = based ? size.toString(base) : decimalDigits(size, type.step, decimals);
   // what rounds to nothing has no sign
   const below = value < 0 && (based || Number(digits) !== 0 || decimals === undefined);
   const sign = below ? "-" : signed ? "+" : "";
@@ -87,6 +96,27 @@ function formatNumber(value: number, type: Extract<ValueType, { kind: "number" }
   if (spelling.decimalMark === ",") text = text.replace(".", ",");
   if (unit === undefined || type.unit === undefined) return text;
   return spelling.unitFirst === true ? type.unit + unit + text : text + unit + type.unit;
+}
+
+/** What stands for a whole number that counts something: no unit and no decimals, in the base of the language. */
+const WHOLE = { kind: "number", min: 0, max: Number.MAX_SAFE_INTEGER, step: 1 } as const;
+
+function flagBits(flags: readonly string[], options: readonly string[], spelling: Spelling): string {
+  const bits = options.reduce((sum, option, i) => (flags.includes(option) ? sum + 2 ** i : sum), 0);
+  return formatNumber(bits, WHOLE, spelling);
+}
+
+/** The flags that the bits of a number stand for; undefined where it is none, or has a bit that is no flag. */
+function flagsOfBits(text: string, options: readonly string[], spelling: Spelling): string[] | undefined {
+  const bits = readNumber(text, WHOLE, spelling);
+  if (!bits.ok || !Number.isInteger(bits.value) || bits.value < 0 || bits.value >= 2 ** options.length)
+    return undefined;
+  return options.filter((_, i) => Math.floor(bits.value / 2 ** i) % 2 === 1);
+}
+
+/** The option at a place that a text names. */
+function choiceAt(text: string, options: readonly string[], from: number): string | undefined {
+  return /^\d{1,4}$/.test(text) ? options[Number(text) - from] : undefined;
 }
 
 function formatFlags(flags: readonly string[], { list, listMark, empty }: Spelling): string {
@@ -119,11 +149,15 @@ export function formatValue(value: Value, type: ValueType, spelling: Spelling): 
     case "switch":
       return value === true ? spelling.on : spelling.off;
     case "flags":
-      return formatFlags(value as readonly string[], spelling);
+      return spelling.flagsAsBits === true
+        ? flagBits(value as readonly string[], type.options, spelling)
+        : formatFlags(value as readonly string[], spelling);
     case "text":
       return value === "" ? spelling.empty : (value as string);
     case "choice":
-      return value as string;
+      return spelling.choicesFrom === undefined
+        ? (value as string)
+        : String(type.options.indexOf(value as string) + spelling.choicesFrom);
   }
 }
 
@@ -159,12 +193,21 @@ export function parseValue(text: string, type: ValueType, spelling: Spelling): R
         : ok(false);
     }
     case "choice": {
-      const word = wordOf(text, type.options, spelling) ?? aliasOf(text, type.aliases, spelling);
+      const { choicesFrom: from } = spelling;
+      const named = aliasOf(text, type.aliases, spelling);
+      const word =
+        (from === undefined ? wordOf(text, type.options, spelling) : choiceAt(text, type.options, from)) ?? named;
+      const choices = type.options.map((option, i) => (from === undefined ? option : `${i + from} (${option})`));
       return word === undefined
-        ? wrong("value-not-choice", `“${text}” is not one of the choices`, `Choices: ${type.options.join(", ")}`)
+        ? wrong("value-not-choice", `“${text}” is not one of the choices`, `Choices: ${choices.join(", ")}`)
         : ok(word);
     }
     case "flags": {
+      if (spelling.flagsAsBits === true) {
+        const set = flagsOfBits(text, type.options, spelling);
+        const hint = `Write a number: ${type.options.map((option, i) => `${2 ** i} is ${option}`).join(", ")}`;
+        return set ? ok(set) : wrong("value-not-flag", `“${text}” is no set of flags`, hint);
+      }
       const flags = flagWords(text, spelling);
       if (!flags)
         return wrong("value-not-flag", `“${text}” is no set of flags`, `Write ${formatFlags(type.options, spelling)}`);

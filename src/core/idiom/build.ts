@@ -1,12 +1,15 @@
 import type { FieldName } from "@/core/catalog";
-import { ownName, type Idiom, type LineForm } from "@/core/idiom/definition";
+import { NO_QUOTE, ownName, type Idiom, type LineForm } from "@/core/idiom/definition";
 import { isCount, profileNumber, type InlinePlace, type Statement } from "@/core/idiom/statement";
 import { splitWords } from "@/core/idiom/text";
 
 /** A value as it stands after its key: one word, or with units the rest of the line. */
 function valueText(text: string, idiom: Idiom): string | undefined {
   // most values are one bare word
-  if (!text.includes(" ") && !text.includes(idiom.quote)) return text === "" ? undefined : text;
+  if (text === "") return idiom.spelling.empty === "" ? text : undefined;
+  if (!text.includes(" ") && !text.includes(idiom.quote)) return text;
+  // where nothing stands in quotes a value is all that the line has left
+  if (idiom.quote === NO_QUOTE) return text.trim();
   if (isBareList(text, idiom)) return text.trim();
   const words = splitWords(text, idiom.quote, idiom.escape);
   if (!words) return undefined;

@@ -46,6 +46,9 @@ export interface LineForm {
   readonly plain: boolean;
   /** Facts that it names itself. */
   readonly facts: readonly (typeof FACT_FIELDS)[number][];
+  /** Lines around it that say nothing. */
+  readonly before: readonly string[];
+  readonly after: readonly string[];
 }
 
 /** Whether a form says a field, in its pattern or by itself. */
@@ -58,8 +61,10 @@ type SenseNames = NonNullable<ConsoleForm["senses"]>;
 /** An idiom document with its patterns compiled. */
 export interface Idiom extends Omit<
   IdiomDocument,
-  "lines" | "text" | "spelling" | "console" | "rows" | "recital" | "keysUnder"
+  "lines" | "text" | "spelling" | "console" | "rows" | "recital" | "keysUnder" | "quote"
 > {
+  /** What encloses texts with blanks or marks; a character that no text holds where nothing does. */
+  readonly quote: string;
   readonly keysUnder?: KeysUnder;
   /** Headings are closed. */
   readonly leaves: boolean;
@@ -89,6 +94,8 @@ export interface Idiom extends Omit<
   /** The forms that a line can have by its first character, and those for every other character; in the order of `lines`. */
   readonly linesByStart: ReadonlyMap<string, readonly LineForm[]>;
   readonly linesOfAnyStart: readonly LineForm[];
+  /** Some forms have lines around them that say nothing. */
+  readonly adorned: boolean;
   readonly record: RecordForm | undefined;
   readonly style: "statement" | "section" | "record";
   /** Facts of the identity by what a text calls them. */
@@ -126,7 +133,8 @@ export function idiomOf(checked: CatalogueDocument): Idiom {
   return idiom;
 }
 
-function lineForm({ means, list, active = false, with: fixed = {} }: PatternLine, pattern: Pattern): LineForm {
+function lineForm(written: PatternLine, pattern: Pattern): LineForm {
+  const { means, list, active = false, with: fixed = {}, before = [], after = [] } = written;
   const at = Object.fromEntries(FIELD_NAMES.map((name) => [name, pattern.fields.indexOf(name)])) as LineForm["at"];
   const isSaid = (field: FieldName) => says({ at, fixed }, field);
   return {
@@ -140,6 +148,8 @@ function lineForm({ means, list, active = false, with: fixed = {} }: PatternLine
     fixed,
     plain: means === "set" && list === undefined && at.key >= 0 && at.value >= 0 && !isSaid("number"),
     facts: means === "fact" ? FACT_FIELDS.filter(isSaid) : [],
+    before,
+    after,
   };
 }
 
@@ -153,6 +163,8 @@ function factsOf({ facts }: Pick<IdiomDocument, "facts">, lines: readonly LineFo
 }
 
 const NOTHING = "\0";
+/** Texts hold no control characters. */
+export const NO_QUOTE = "\0";
 const SENSES: SenseNames = { roll: "", pitch: "", heading: "", receiver: "", battery: "", sticks: ["", "", "", ""] };
 
 function compileConsole(form: ConsoleForm, compile: (source: string) => Pattern) {
@@ -188,19 +200,30 @@ function plainSpelling({ decimalMark, on, off, listMark, list, empty, anyCase }:
 
 function compileIdiom(document: IdiomDocument): Idiom {
   const { text: form = {}, recital, rows = {}, console: consoleForm = {}, keysUnder, ...plain } = document;
+  const quote = document.quote ?? NO_QUOTE;
   const { noise = [], lineCheck, ...text } = form;
   const anyCase = text.anyCase ?? false;
-  const compile = (source: string) => compilePattern(source, anyCase);
+  const compile = (source: string, mayBeEmpty = false) => compilePattern(source, anyCase, mayBeEmpty);
+  // nothing stands for an empty text: then a value's line may end with its mark
+  const mayBeEmpty = ({ means }: PatternLine) =>
+    document.spelling.empty === "" && (means === "set" || means === "cell");
   const written = document.lines.flatMap((line) => ("pattern" in line ? [line] : []));
   const formsOf = (inComment: boolean) =>
     written
       .filter((line) => (line.inComment ?? false) === inComment)
-      .map((line) => lineForm(line, compile(line.pattern)));
+      .map((line) => lineForm(line, compile(line.pattern, mayBeEmpty(line))));
   const [lines, linesInComments] = [formsOf(false), formsOf(true)];
   const forms = [...lines, ...linesInComments];
+  const around = new Set(forms.flatMap(({ before, after }) => [...before, ...after]));
+  const silent = [...around].flatMap((line) => {
+    const pattern = line.trim().replaceAll("{", "{{").replaceAll("}", "}}");
+    return pattern === "" ? [] : [lineForm({ means: "comment", pattern }, compile(pattern))];
+  });
   const startOf = (line: LineForm) => line.head.charAt(0);
-  const starts = new Set(lines.map(startOf));
-  const startingWith = (start: string) => lines.filter((line) => ["", start].includes(startOf(line)));
+  // what stands as it is written is known by every letter: it is looked for first
+  const read = [...silent, ...lines];
+  const starts = new Set(read.map(startOf));
+  const startingWith = (start: string) => read.filter((line) => ["", start].includes(startOf(line)));
   const record = document.lines.find((line) => "json" in line)?.json;
   const { between, ends, continues, folds, comments, prompts } = text;
   const { end, ...said } = recital;
@@ -209,7 +232,7 @@ function compileIdiom(document: IdiomDocument): Idiom {
   const flags = list && {
     open: list.open ?? "",
     close: list.close ?? "",
-    quote: list.quoted === true ? document.quote : "",
+    quote: list.quoted === true ? quote : "",
   };
   const spelling = { ...spelled, ...(flags ? { list: flags } : {}), anyCase };
   const factFields = factsOf(document, forms);
@@ -219,6 +242,8 @@ function compileIdiom(document: IdiomDocument): Idiom {
   );
   return {
     ...plain,
+    quote,
+    adorned: around.size > 0,
     ...(keysUnder === undefined ? {} : { keysUnder: typeof keysUnder === "string" ? { join: keysUnder } : keysUnder }),
     leaves: means.has("leave"),
     rowsUnder: forms.some((each) => (each.means === "row" || each.means === "cell") && !says(each, "table")),
@@ -230,7 +255,7 @@ function compileIdiom(document: IdiomDocument): Idiom {
     rowSpelling: rows.plain === true ? plainSpelling(spelling) : spelling,
     rows,
     text: { ...text, ...(lineCheck ? { lineCheck: { ...lineCheck, ...checkForm(lineCheck) } } : {}) },
-    noise: noise.map(compile),
+    noise: noise.map((source) => compile(source)),
     scans:
       [between, ends, continues, folds, comments, prompts, lineCheck].some((part) => part !== undefined) ||
       noise.length > 0,

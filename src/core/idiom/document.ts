@@ -101,6 +101,9 @@ export interface PatternLine {
   readonly active?: boolean;
   /** Its `{values...}` are settings of their own, or one setting's in each profile. */
   readonly list?: ListForm;
+  /** Lines that stand before each line of this form, and behind it, and say nothing. */
+  readonly before?: readonly string[];
+  readonly after?: readonly string[];
 }
 
 export type WrittenLine = PatternLine | { readonly means: "record"; readonly json: RecordForm };
@@ -181,7 +184,8 @@ export interface IdiomDocument {
     /** Flags stand bare: between `open` and `close`, each in quotes, or only with the mark between them. */
     readonly list?: { readonly open?: string; readonly close?: string; readonly quoted?: boolean };
   };
-  readonly quote: string;
+  /** Without one nothing stands in quotes: a value is all that its line has left. */
+  readonly quote?: string;
   /** Protects a quote inside a quoted text; the quote itself when it is doubled. */
   readonly escape?: string;
   /** Which values stand in quotes: those that need them, every text, or every value. */

@@ -2,7 +2,7 @@ import { indexOf, type FieldName, type Release } from "@/core/catalog";
 import { fillPattern } from "@/core/catalog/pattern";
 import { formatValue, type Value, type ValueType } from "@/core/config";
 import { dressClause } from "@/core/idiom/clause-check";
-import type { Idiom, LineForm, LineMeaning } from "@/core/idiom/definition";
+import { NO_QUOTE, type Idiom, type LineForm, type LineMeaning } from "@/core/idiom/definition";
 import { marksOf, quoteWord } from "@/core/idiom/text";
 import { ProblemError } from "@/core/problem";
 
@@ -39,7 +39,16 @@ export class Forms {
 
   /** The line of a form. */
   say(form: LineForm, fields: Filled): string {
-    return dressClause(fillPattern(form.pattern, fields), this.idiom, form.means);
+    const all = form.at.title < 0 && form.at.unit < 0 ? fields : { ...fields, ...this.told(form, fields) };
+    return dressClause(fillPattern(form.pattern, all), this.idiom, form.means);
+  }
+
+  /** What a definition says of a setting, without what would part the line there. */
+  private told({ pattern }: LineForm, { title = "", unit = "" }: Filled): Filled {
+    const marks = [...this.marks, ...pattern.parts.flatMap((part) => ("literal" in part ? [part.literal.trim()] : []))];
+    const bare = (word: string | number) =>
+      marks.reduce((text, mark) => (mark === "" ? text : text.replaceAll(mark, " ")), String(word)).trim();
+    return { title: bare(title), unit: bare(unit) };
   }
 
   need(means: LineMeaning, fields: Filled, fits?: (form: LineForm) => boolean): string {
@@ -54,6 +63,7 @@ export class Forms {
     if (between === undefined) return quoteWord(word, quote, escape, this.marks);
     // blanks inside a word part nothing there; at its ends they would be lost
     const bare = word.trim() === word ? word.replaceAll(" ", "") : word;
+    if (quote === NO_QUOTE) return word;
     return bare !== "" && quoteWord(bare, quote, escape, [...this.marks, between]) === bare ? word : this.always(word);
   }
 

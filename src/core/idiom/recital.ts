@@ -1,5 +1,6 @@
 import { findRelease, type Catalogue, type Release } from "@/core/catalog";
 import type { Configuration, Identity } from "@/core/config";
+import { topOf } from "@/core/idiom/adorn";
 import { judgeCompleteness, judgeEnd, type Completeness } from "@/core/idiom/completeness";
 import { configurationOf } from "@/core/idiom/configuration";
 import { identityOf } from "@/core/idiom/places";
@@ -79,6 +80,8 @@ export function checkReadable(text: string): Result<string> {
 interface Span {
   readonly first: number;
   readonly last: number;
+  /** Another closing line further on, before the next read-out: where the first one does not fit, it may be the true one. */
+  readonly further?: number;
 }
 
 const MEANINGLESS = new Set(["foreign", "blank", "answer", "echo", "comment"]);
@@ -95,7 +98,7 @@ const speaks = (statement: Statement) =>
  * the language is of one family alone, with the next that tells where it comes from.
  */
 export function findReadouts(clauses: readonly ReadClause[], idiom: Idiom): Span[] {
-  const spans: { first: number; last: number; ended: boolean; closed: boolean }[] = [];
+  const spans: { first: number; last: number; further?: number; ended: boolean; closed: boolean }[] = [];
   const leads = idiom.recital.end?.at === "head";
   for (let at = 0; at < clauses.length; at++) {
     let begins = false;
@@ -116,10 +119,11 @@ export function findReadouts(clauses: readonly ReadClause[], idiom: Idiom): Span
       spans.push({ first: headed ? at - 1 : at, last: at, ended: false, closed: false });
     }
     const open = spans.at(-1);
-    if (!open || !means || open.closed) continue;
-    // what follows a closing line, up to the next read-out, is not of it; nor is another closing line after that
-    if (open.ended && !ends) open.closed = true;
-    else open.last = at;
+    if (!open || !means) continue;
+    // what follows a closing line, up to the next read-out, is not of it
+    open.closed ||= open.ended && !ends;
+    if (!open.closed) open.last = at;
+    else if (ends) open.further = at;
     open.ended ||= ends && !leads;
   }
   return spans;
@@ -222,12 +226,20 @@ interface Origin {
   readonly extent?: "all" | "moved";
 }
 
-function oneRecital(read: ReadText, span: Span, spans: readonly Span[], origin: Origin): Recital {
-  const { idiom, release, identity, assumed } = origin;
+/** The statements of a span, its first and last line, and what the closing line says of them. */
+function judgeSpan(read: ReadText, span: Span, idiom: Idiom) {
   const clauses = read.clauses.slice(span.first, span.last + 1);
-  const first = clauses[0]?.line ?? 1;
+  const first = topOf(read.clean, clauses[0]?.line ?? 1, idiom);
   const last = clauses.at(-1)?.line ?? first;
-  const closing = judgeEnd(read, { first, last }, clauses, idiom);
+  return { span, clauses, first, last, closing: judgeEnd(read, { first, last }, clauses, idiom) };
+}
+
+function oneRecital(read: ReadText, found: Span, spans: readonly Span[], origin: Origin): Recital {
+  const { idiom, release, identity, assumed } = origin;
+  const near = judgeSpan(read, found, idiom);
+  const isOff = near.closing.findings.some(({ against }) => against);
+  const { span, clauses, first, last, closing } =
+    isOff && found.further !== undefined ? judgeSpan(read, { ...found, last: found.further }, idiom) : near;
   const movedOnly =
     origin.extent === undefined
       ? identity.extent !== undefined && identity.extent === idiom.recital.movedWord

@@ -1,7 +1,7 @@
 import { matchPattern } from "@/core/catalog/pattern";
 import { scanClauses } from "@/core/idiom/scan";
 import type { Clause, ScannedText, SourceLine } from "@/core/idiom/clause";
-import type { Idiom } from "@/core/idiom/definition";
+import { NO_QUOTE, type Idiom } from "@/core/idiom/definition";
 
 export type { ScannedText, SourceLine } from "@/core/idiom/clause";
 
@@ -48,6 +48,7 @@ export function splitWords(text: string, quote: string, escape = "\\"): string[]
 
 /** A word as it must be written: in quotes when it is empty or holds one of the marks that would part or end it. */
 export function quoteWord(word: string, quote: string, escape = "\\", marks: readonly string[] = []): string {
+  if (quote === NO_QUOTE) return word;
   const plain =
     word !== "" &&
     !word.includes(" ") &&

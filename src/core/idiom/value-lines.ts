@@ -143,7 +143,9 @@ export class ValueLines {
     const fits = (form: LineForm) => form.list === undefined && says(form, "number") === inline;
     const flags = this.flagLines(setting, value, { ...fields, key: name }, fits);
     if (flags) return flags;
-    const said = { ...fields, key: name, value: this.forms.value(value, setting.type) };
+    const { title, type } = setting;
+    const unit = type.kind === "number" ? (type.unit ?? "") : "";
+    const said = { ...fields, key: name, value: this.forms.value(value, type), title, unit };
     return [this.forms.need("set", said, fits)];
   }
 

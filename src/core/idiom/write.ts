@@ -10,6 +10,7 @@ import {
   type ScopeId,
   type Value,
 } from "@/core/config";
+import { adorn, closeText } from "@/core/idiom/adorn";
 import { bytesOf } from "@/core/idiom/check";
 import type { Idiom } from "@/core/idiom/definition";
 import { PARTS, type Part } from "@/core/idiom/document";
@@ -122,8 +123,7 @@ export function reciteLines(configuration: Configuration, release: Release, idio
     ...write.facts("identity", factPairs(identity, idiom)),
     ...bodyLines(configuration, release, extent, write, idiom.recital.order ?? PARTS),
   ];
-  const closing = write.end(lines);
-  return idiom.recital.end?.at === "head" ? [...closing, ...lines] : [...lines, ...closing];
+  return closeText(adorn(lines, idiom), (covered) => write.end(covered), idiom);
 }
 
 /** The same as a file of this language: with its encoding, its line ends and its byte-order mark. */

@@ -1,14 +1,13 @@
 "use client";
 
-import { wrap, type Remote } from "comlink";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import type { TriedIdiom } from "@/core/learn";
 import type { Result } from "@/core/problem";
-import type { IdiomWorker } from "@/workers/idiom.worker";
 import { CodeEditor } from "@/ui/base/code-editor";
 import { StateShape } from "@/ui/base/mark";
 import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
 import { AdoptionNotes, useAdoption } from "@/ui/firmware/adopt";
+import { useIdiomWorker } from "@/ui/workshop/idiom-worker";
 
 export interface WorkshopIdiom {
   readonly id: string;
@@ -21,19 +20,11 @@ const QUIET_MS = 250;
 /** Tries the definition on the sample after each pause in typing, in a worker, so that typing never waits. */
 function useTrial(definition: string, sample: string): Result<TriedIdiom> | undefined {
   const [trial, setTrial] = useState<Result<TriedIdiom>>();
-  const api = useRef<Remote<IdiomWorker>>(undefined);
-  useEffect(() => {
-    const worker = new Worker(new URL("../../workers/idiom.worker.ts", import.meta.url), {
-      type: "module",
-      name: "idiom",
-    });
-    api.current = wrap<IdiomWorker>(worker);
-    return () => worker.terminate();
-  }, []);
+  const ask = useIdiomWorker();
   useEffect(() => {
     let stale = false;
     const timer = setTimeout(() => {
-      void api.current?.tryIdiom(definition, sample).then((result) => {
+      void ask((worker) => worker.tryIdiom(definition, sample)).then((result) => {
         if (!stale) setTrial(result);
       });
     }, QUIET_MS);
@@ -41,7 +32,7 @@ function useTrial(definition: string, sample: string): Result<TriedIdiom> | unde
       stale = true;
       clearTimeout(timer);
     };
-  }, [definition, sample]);
+  }, [definition, sample, ask]);
   return trial;
 }
 

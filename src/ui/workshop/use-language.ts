@@ -1,11 +1,10 @@
 "use client";
 
-import { wrap, type Remote } from "comlink";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import type { LineMeaning } from "@/core/catalog";
 import type { Examined, Found, Mark, Question, TriedIdiom } from "@/core/learn";
 import type { Problem, Result } from "@/core/problem";
-import type { IdiomWorker } from "@/workers/idiom.worker";
+import { useIdiomWorker } from "@/ui/workshop/idiom-worker";
 
 export interface Language {
   readonly definition: string;
@@ -25,23 +24,9 @@ export interface Language {
   readonly pass: (question: string) => void;
 }
 
-/** The worker that reads samples: made when it is first asked, ended with the page. */
-function useWorker(): () => Remote<IdiomWorker> {
-  const worker = useRef<Worker>(undefined);
-  const api = useRef<Remote<IdiomWorker>>(undefined);
-  useEffect(() => () => worker.current?.terminate(), []);
-  return useCallback(() => {
-    worker.current ??= new Worker(new URL("../../workers/idiom.worker.ts", import.meta.url), {
-      type: "module",
-      name: "idiom",
-    });
-    return (api.current ??= wrap<IdiomWorker>(worker.current));
-  }, []);
-}
-
 /** A language while it is made from a sample: proposed, asked about, marked on the sample, or written by hand. */
 export function useLanguage(sample: string): Language {
-  const worker = useWorker();
+  const ask = useIdiomWorker();
   const [definition, setDefinition] = useState("");
   const [found, setFound] = useState<readonly Found[]>([]);
   const [examined, setExamined] = useState<Examined>();
@@ -54,7 +39,8 @@ export function useLanguage(sample: string): Language {
     if (definition === "") return undefined;
     let stale = false;
     const look = async () => {
-      const [next, trial] = [await worker().examine(definition, sample), await worker().tryIdiom(definition, sample)];
+      const next = await ask((worker) => worker.examine(definition, sample));
+      const trial = await ask((worker) => worker.tryIdiom(definition, sample));
       if (stale) return;
       setProblem(next.ok ? (trial.ok ? undefined : trial.problem) : next.problem);
       if (next.ok) setExamined(next.value);
@@ -65,7 +51,7 @@ export function useLanguage(sample: string): Language {
       stale = true;
       clearTimeout(timer);
     };
-  }, [definition, sample, worker]);
+  }, [definition, sample, ask]);
   const take = (result: Result<string>): boolean => {
     setProblem(result.ok ? undefined : result.problem);
     if (result.ok) setDefinition(result.value);
@@ -84,7 +70,7 @@ export function useLanguage(sample: string): Language {
     pass: (id) => setPassed([...passed, id]),
     propose: async (text, about) => {
       setBusy(true);
-      const proposed = await worker().proposeIdiom(text, about);
+      const proposed = await ask((worker) => worker.proposeIdiom(text, about));
       setBusy(false);
       setPassed([]);
       setAnswered(0);
@@ -94,12 +80,12 @@ export function useLanguage(sample: string): Language {
       setDefinition(proposed.value.definition);
     },
     mark: async (text, marks, means) => {
-      const form = await worker().formOfMarks(text, [...marks], means);
+      const form = await ask((worker) => worker.formOfMarks(text, [...marks], means));
       if (!form.ok) setProblem(form.problem);
-      else if (take(await worker().withForm(definition, form.value, text))) setAnswered(answered + 1);
+      else if (take(await ask((worker) => worker.withForm(definition, form.value, text)))) setAnswered(answered + 1);
     },
     give: async (question, field, word) => {
-      if (take(await worker().withGiven(definition, field, word))) {
+      if (take(await ask((worker) => worker.withGiven(definition, field, word)))) {
         setPassed([...passed, question]);
         setAnswered(answered + 1);
       }
