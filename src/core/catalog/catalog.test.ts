@@ -156,7 +156,7 @@ describe("what a document says wrongly", () => {
     ['  - { means: set, pattern: "{key} = {value..." }', "that begins at character 9 is not closed"],
     ['  - { means: set, pattern: "{value...} is {key}" }', "nothing can follow it"],
     ['  - { means: set, pattern: "{profile}{key} {value}" }', "Nothing tells where {profile} ends"],
-    ['  - { means: set, pattern: "{key} {key} {value}" }', "stands twice"],
+    ['  - { means: set, pattern: "{key} {key}" }', "has to say {value}"],
     ['  - { means: set, pattern: "{key:number} {value}" }', "There is no shape “number”"],
     ['  - { means: row, pattern: "row {cells...}" }', "Nothing says which table it is of"],
     ['  - { means: row, pattern: "row {table}" }', "has to say {cells}"],
@@ -182,6 +182,25 @@ describe("what a document says wrongly", () => {
     expect([message, where?.path]).toEqual([
       expect.stringContaining("0x107 does not fit into the 8 bits"),
       "/recital/end/check/kind/poly",
+    ]);
+  });
+
+  it("quotes in a language that has none, and lines around others that a statement would swallow", () => {
+    const without = idiom.toSpliced(4, 1).join("\n");
+    expect(readDocument(without).ok).toBe(true);
+    const faults = (text: string) => {
+      const read = readDocument(text);
+      return read.ok ? [] : [read.problem.message, read.problem.where?.path];
+    };
+    expect(faults(`${without}\nquoted: all`)).toEqual([expect.stringContaining("has no quotes"), "/quoted"]);
+    const silent = (line: string) =>
+      [...idiom.with(7, `  - { means: set, pattern: "{key} = {value...}", before: ["", "${line}"] }`)].join("\n");
+    const ends = 'text: { ends: ";", comments: [{ from: "#" }] }';
+    expect(faults(silent("---"))).toEqual([]);
+    expect(faults(`${silent("# ---")}\n${ends}`)).toEqual([]);
+    expect(faults(`${silent("---")}\n${ends}`)).toEqual([
+      expect.stringContaining("has to be a comment"),
+      "/lines/0/before/1",
     ]);
   });
 

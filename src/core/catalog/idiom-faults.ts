@@ -87,8 +87,6 @@ function patternFault(pattern: string, known: readonly string[], what: string): 
   const names = found.map(({ name }) => name).filter((name) => !isPassedOver(name));
   const odd = names.find((name) => !known.includes(name));
   if (odd !== undefined) return `There is no placeholder {${odd}} ${what}; known are ${quoted([...known, "text"])}`;
-  const twice = names.find((name, i) => names.indexOf(name) < i);
-  if (twice !== undefined) return `The placeholder {${twice}} stands twice`;
   for (const { name, shape, rest, next } of found) {
     const width = widthOf(shape);
     if (shape !== undefined && width === undefined && !SHAPES.some((each) => each === shape))

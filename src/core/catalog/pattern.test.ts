@@ -66,4 +66,22 @@ describe("line patterns", () => {
     expect(fillPattern(pattern, { name: "x" })).toBe("{x}");
     expect(matchFields(pattern, "{x}")).toEqual(["x"]);
   });
+
+  it("a field whose name stands again says the same words again", () => {
+    const pattern = compilePattern("<{key}>{value}</{key}>");
+    expect(fillPattern(pattern, { key: "gain", value: 7 })).toBe("<gain>7</gain>");
+    expect(matchFields(pattern, "<gain>7</gain>")).toEqual(["gain", "7", "gain"]);
+    expect(matchFields(pattern, "<gain>7</pain>")).toBeUndefined();
+  });
+
+  it("what is passed over may be nothing; the rest behind a mark only where the language says so", () => {
+    expect(matchFields(compilePattern("{key};{title};{unit};{value...}"), "gain;;;7")).toEqual(["gain", "", "", "7"]);
+    expect(matchFields(compilePattern("{key};{area};{value...}"), "gain;;7")).toBeUndefined();
+    expect(matchFields(compilePattern("{key} = {value...}", false, true), "label = ")).toEqual(["label", ""]);
+    expect(matchFields(compilePattern("{key} = {value...}"), "label = ")).toBeUndefined();
+    expect(matchFields(compilePattern("Put {key} = {value...}", true, true), "put Label =", "put label =")).toEqual([
+      "Label",
+      "",
+    ]);
+  });
 });

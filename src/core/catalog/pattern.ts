@@ -13,6 +13,8 @@ export interface Pattern {
   readonly fields: readonly string[];
   /** Where the rest of a line may be nothing: the mark that such a line ends with, without the blank behind it. */
   readonly opens: string | undefined;
+  /** Places of fields whose name stood before: they say the same words again. */
+  readonly again: readonly (readonly [first: number, later: number])[];
 }
 
 export const SHAPES = ["digits", "letters", "hex"] as const;
@@ -95,7 +97,12 @@ export function compilePattern(source: string, anyCase = false, mayBeEmpty = fal
   }
   flush();
   const opens = mayBeEmpty ? openingOf(parts) : undefined;
-  return { source, parts, anyCase, opens, fields: parts.flatMap((part) => ("field" in part ? [part.field] : [])) };
+  const fields = parts.flatMap((part) => ("field" in part ? [part.field] : []));
+  const again = fields.flatMap((name, i): [number, number][] => {
+    const first = fields.indexOf(name);
+    return first < i && !isLoose(name) ? [[first, i]] : [];
+  });
+  return { source, parts, anyCase, opens, again, fields };
 }
 
 const isBlank = (text: string, at: number) => text.charCodeAt(at) === 32 || text.charCodeAt(at) === 9;
@@ -222,7 +229,9 @@ export function matchFields(pattern: Pattern, line: string, lowered?: string): s
     found.push(part.width === undefined ? value : value.trimEnd());
     at = end;
   }
-  return at === text.length ? found : undefined;
+  if (at < text.length) return undefined;
+  const { again } = pattern;
+  return again.length === 0 || again.every(([first, later]) => found[first] === found[later]) ? found : undefined;
 }
 
 /** The same by the fields' names. */

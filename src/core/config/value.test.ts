@@ -132,6 +132,40 @@ describe("words, switches, flags and texts", () => {
     expect(formatValue("come-back", type, POINT)).toBe("come-back");
   });
 
+  const NUMBERED: Spelling = { ...POINT, choicesFrom: 1, flagsAsBits: true, decimals: "fewest" };
+
+  it.each<[Value, ValueType, string]>([
+    ["gentle", CHOICE, "1"],
+    ["steep", CHOICE, "2"],
+    [[], FLAGS, "0"],
+    [["level", "battery"], FLAGS, "5"],
+    [12.5, { kind: "number", min: 0, max: 99, step: 0.001 }, "12.5"],
+    [20, { kind: "number", min: 0, max: 99, step: 0.1 }, "20"],
+    [-0.25, { kind: "number", min: -9, max: 99, step: 0.01 }, "-0.25"],
+  ])("%j as numbers: a choice by its place, flags by their bits, as few decimals as say it", (value, type, written) => {
+    expect(formatValue(value, type, NUMBERED)).toBe(written);
+    expect(parseValue(written, type, NUMBERED)).toEqual({ ok: true, value });
+  });
+
+  it.each([
+    ["0", CHOICE],
+    ["3", CHOICE],
+    ["steep", CHOICE],
+    ["8", FLAGS],
+    ["-1", FLAGS],
+    ["1.5", FLAGS],
+    ["level", FLAGS],
+    ["", FLAGS],
+  ])("“%s” is no place and no set of bits there", (text, type) => {
+    expect(parseValue(text, type, NUMBERED).ok).toBe(false);
+  });
+
+  it("the bits of flags are written in the base of the language", () => {
+    const hex: Spelling = { ...NUMBERED, base: 16, prefix: "0x" };
+    expect(formatValue(["level", "receiver"], FLAGS, { ...hex, width: 4 })).toBe("0x0003");
+    expect(parseValue("0x0006", FLAGS, hex)).toEqual({ ok: true, value: ["receiver", "battery"] });
+  });
+
   it("flags are equal in any order; a word without counterpart has no limit", () => {
     expect(equalValues(["a", "b"], ["b", "a"], FLAGS)).toBe(true);
     expect(equalValues(["a"], ["a", "b"], FLAGS)).toBe(false);

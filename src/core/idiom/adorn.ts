@@ -29,14 +29,22 @@ export function adorn(lines: readonly string[], idiom: Idiom): readonly string[]
   return all.slice(all.findIndex((line) => line.trim() !== ""));
 }
 
-/** Where a read-out begins whose first line that says something stands here: the lines that stand before such a line are of it. */
+/** Lines that stand as a document writes them and say nothing. */
+const isSilent = (line: string, idiom: Idiom): boolean =>
+  idiom.lines.some(
+    ({ means, pattern }) =>
+      means === "comment" && pattern.fields.length === 0 && matchFields(pattern, line) !== undefined,
+  );
+
+/** Where a read-out begins whose first line that says something stands here: silent lines right above it are of it. */
 export function topOf(lines: ReadText["clean"], line: number, idiom: Idiom): number {
-  if (!idiom.adorned) return line;
   let at = lines.findIndex(({ number }) => number === line);
+  if (at <= 0) return line;
   for (const own of around(lines[at]?.text, idiom).before.toReversed()) {
     if (lines[at - 1]?.text.trim() !== own.trim()) break;
     at--;
   }
+  while (isSilent(lines[at - 1]?.text ?? "", idiom)) at--;
   return lines[at]?.number ?? line;
 }
 

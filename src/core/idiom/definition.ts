@@ -46,6 +46,8 @@ export interface LineForm {
   readonly plain: boolean;
   /** Facts that it names itself. */
   readonly facts: readonly (typeof FACT_FIELDS)[number][];
+  /** Something in it is passed over, so nobody can say what to write there. */
+  readonly mute: boolean;
   /** Lines around it that say nothing. */
   readonly before: readonly string[];
   readonly after: readonly string[];
@@ -148,6 +150,7 @@ function lineForm(written: PatternLine, pattern: Pattern): LineForm {
     fixed,
     plain: means === "set" && list === undefined && at.key >= 0 && at.value >= 0 && !isSaid("number"),
     facts: means === "fact" ? FACT_FIELDS.filter(isSaid) : [],
+    mute: pattern.fields.some((name) => name.startsWith("text")),
     before,
     after,
   };
@@ -295,16 +298,20 @@ const wordMissing = (idiom: Pick<Idiom, "id" | "title">, name: CommandName): Pro
 /** Settings, profiles and rows that cannot be written in a language that can be read: what its lines lack, in words. */
 export function unwritable(idiom: Idiom): string[] {
   if (idiom.record) return [];
-  const has = (means: LineMeaning) => idiom.lines.some((line) => line.means === means);
+  const forms = idiom.lines.filter(({ mute }) => !mute);
+  const has = (means: LineMeaning) => forms.some((line) => line.means === means);
   const sections = has("section");
   const places =
     has("select") ||
     sections ||
-    idiom.lines.some((line) => line.means === "set" && (says(line, "number") || (line.list && "over" in line.list)));
+    forms.some((line) => line.means === "set" && (says(line, "number") || (line.list && "over" in line.list)));
+  // a form that is there, and not to be written
+  const why = (means: LineMeaning) =>
+    idiom.lines.some((line) => line.means === means && line.mute) ? ": nothing says what stands for {text}" : "";
   return [
-    ...(has("set") ? [] : ["“set” lines, for values"]),
+    ...(has("set") ? [] : [`“set” lines, for values${why("set")}`]),
     ...(places ? [] : ["“select” lines, for profiles (or “section”, or a “set” with {number})"]),
-    ...(has("row") || has("cell") || sections ? [] : ["“row” lines, for tables (or “section”)"]),
+    ...(has("row") || has("cell") || sections ? [] : [`“row” lines, for tables (or “section”)${why("row")}`]),
     ...(has("clear") || sections || idiom.rows.unopened === true
       ? []
       : ["“clear” lines, where a table begins (or rows.unopened)"]),

@@ -46,7 +46,7 @@ export function factLines(
   );
   const said = new Set<string>();
   const direct = [...idiom.lines, ...idiom.linesInComments].flatMap((form) => {
-    const fields = form.means === "fact" && about === "identity" ? factsSaid(form, known) : undefined;
+    const fields = form.means === "fact" && !form.mute && about === "identity" ? factsSaid(form, known) : undefined;
     if (!fields || Object.keys(fields).every((field) => said.has(field))) return [];
     for (const field of Object.keys(fields)) said.add(field);
     return [line(form, fields)];

@@ -34,7 +34,7 @@ export class Forms {
 
   /** The first form of a meaning that can say these fields, and that fits otherwise. */
   find(means: LineMeaning, fields: Filled = {}, fits: (form: LineForm) => boolean = () => true): LineForm | undefined {
-    return this.idiom.lines.find((form) => form.means === means && canSay(form, fields) && fits(form));
+    return this.idiom.lines.find((form) => form.means === means && !form.mute && canSay(form, fields) && fits(form));
   }
 
   /** The line of a form. */

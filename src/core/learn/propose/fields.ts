@@ -6,7 +6,7 @@ const WORD = /^\p{L}[\p{L}\d_-]*$/u;
 const CELL = /^([^[\]]+)\[([^[\]]+)\]\.(.+)$/;
 
 /** A line that one mark parts into fields. */
-interface Fields {
+export interface Fields {
   readonly line: SampleLine;
   readonly words: readonly string[];
 }
@@ -80,8 +80,9 @@ function takeAcross(draft: Draft, head: string, mark: string, own: readonly Fiel
 }
 
 /** “USE;tune;2”: the profile in use, one line for each kind. */
-function takeInUse(draft: Draft, head: string, mark: string, own: readonly Fields[]): boolean {
+export function takeInUse(draft: Draft, head: string, mark: string, own: readonly Fields[]): boolean {
   const kinds = new Set(own.map(({ words }) => words[1]));
+  if (own.length === 0) return false;
   const small = own.every(({ words }) => words.length === 3 && /^\d{1,2}$|^[A-Za-z]$/.test(words[2] ?? ""));
   const last = Math.max(...draft.lines.filter(({ means }) => means === "set" || means === "cell").map(({ no }) => no));
   const behind = own.every(({ line }) => line.no > last);

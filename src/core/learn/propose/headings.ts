@@ -153,6 +153,19 @@ function takeHeadings(draft: Draft, open: string, close: string, fits: readonly 
   for (const line of fits) line.means = "section";
   note(draft, `“${open}…${close}” is a heading`, 0.9, fits);
   nameSections(draft, fits.map(bare), fits);
+  nameApart(draft, open, close);
+  // a blank line stands before each, but for the first of all
+  const isParted = fits.every(({ no }) => no === 1 || draft.lines[no - 2]?.raw.trim() === "");
+  if (isParted && fits.length > 1) for (const form of draft.forms) if (form.means === "section") form.before = [""];
+}
+
+/** Headings of several words, where a heading of two is a place and its number: each has a form of its own. */
+function nameApart(draft: Draft, open: string, close: string): void {
+  const { factsSection, sensesSection, activeSection, endSection } = draft.recital;
+  const closing = endSection as { readonly name: string } | undefined;
+  for (const name of [factsSection, sensesSection, activeSection, closing?.name])
+    if (typeof name === "string" && name.includes(" "))
+      draft.forms.unshift({ means: "section", pattern: literal(open + name + close), with: { section: name } });
 }
 
 /** Headings that speak of the read-out itself are told by what stands below. */

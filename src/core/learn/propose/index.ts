@@ -2,6 +2,7 @@ import { stringify } from "yaml";
 import { readDocument } from "@/core/catalog";
 import { idiomOf, readStatements, unwritable, type Idiom } from "@/core/idiom";
 import { findEnd, findLineChecks } from "@/core/learn/propose/checks";
+import { findColumns } from "@/core/learn/propose/columns";
 import { findFields, findPairs } from "@/core/learn/propose/fields";
 import { findHeadings } from "@/core/learn/propose/headings";
 import { findRowsAmongValues, findStatements } from "@/core/learn/propose/places";
@@ -13,8 +14,10 @@ import {
   findEnds,
   findFacts,
   findHeaderFacts,
+  findOrnaments,
   findPrompt,
   findSectionFacts,
+  findTopFacts,
 } from "@/core/learn/propose/texts";
 import { findValues, valueShape } from "@/core/learn/propose/values";
 import { ok, refuse, type Result } from "@/core/problem";
@@ -75,14 +78,19 @@ function proposeLines(draft: Draft): void {
   findComments(draft);
   findEnd(draft);
   const paired = findPairs(draft);
-  const shape = paired ?? findFields(draft) ?? valueShape(draft);
-  if (shape && !paired) findValues(draft, shape);
+  const fields = paired ? undefined : findFields(draft);
+  // their forms are written down already
+  const told = paired ?? (fields ? undefined : findColumns(draft));
+  const shape = told ?? fields ?? valueShape(draft);
+  if (shape && !told) findValues(draft, shape);
   findHeaderFacts(draft);
   findHeadings(draft);
-  if (shape && !paired) findRowsAmongValues(draft, shape);
+  if (shape && !told) findTopFacts(draft, shape.joint);
+  if (shape && !told) findRowsAmongValues(draft, shape);
   findStatements(draft);
   findFacts(draft);
   findSectionFacts(draft);
+  findOrnaments(draft);
   findSpelling(draft, shape);
   if (draft.text.lineCheck !== undefined) bareMeanings(draft);
 }

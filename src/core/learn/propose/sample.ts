@@ -25,6 +25,7 @@ export interface WrittenForm {
   with?: Record<string, string>;
   active?: boolean;
   inComment?: boolean;
+  before?: string[];
   list?: { mark: string; join: string } | { mark: string; over: "profiles" } | { mark: string; pairs: string };
 }
 

@@ -13,6 +13,9 @@ const SWITCHES: readonly (readonly [on: string, off: string])[] = [
 const NOTHINGS = ["nothing", "none", "nil", "leeg", "empty", "void", "-", "~"] as const;
 const LIST = /^[\p{L}][\p{L}\d-]*( ?[+|&,] ?)[\p{L}][\p{L}\d-]*(?: ?[+|&,] ?[\p{L}][\p{L}\d-]*)*$/u;
 
+/** Words of which the first two have letters: no number with its unit, and no flags. */
+const PROSE = /^\p{L}[\p{L}\d]*[,.]? \p{L}[\p{L}\d]*[^+|&]*$/u;
+
 /** How values are spelled: what stands for on and off, what joins flags, decimals, units, quotes. */
 export function findSpelling(draft: Draft, shape: ValueShape | undefined): void {
   const all = shape?.lines ?? [];
@@ -67,7 +70,10 @@ export function findSpelling(draft: Draft, shape: ValueShape | undefined): void 
   const inner = bracketed.flatMap((text) => LIST.exec(text.slice(1, -1))?.[1] ?? []);
   if (bracketed.length >= 2 && inner.length > 0)
     Object.assign(draft.spelling, { list: { open: "[", close: "]" }, listMark: inner[0], empty: "" });
-  draft.top.quote = quote;
+  // without any quote, a value of several words or of none says that there are no quotes
+  const isBare =
+    !all.some(({ right }) => /^(["'`]).*\1$/.test(right)) && bare.some((text) => text === "" || PROSE.test(text));
+  draft.top.quote = isBare ? undefined : quote;
   if (draft.lines.some(({ text }) => new RegExp(`\\S${quote}${quote}\\S`).test(text))) draft.top.escape = quote;
   const quoted = all.filter(({ right }) => right.startsWith(quote));
   if (quoted.some(({ right }) => /^.[\p{L}\d-]+.$/u.test(right) || right.length === 2)) draft.top.quoted = "texts";

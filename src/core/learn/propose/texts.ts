@@ -116,7 +116,8 @@ export function findHeaderFacts(draft: Draft): void {
     const words = line.text.split(" ");
     // the name stands right before what it names
     const at = words.length - 2;
-    return at >= 0 && at <= 2 && fieldOf(draft, (words[at] ?? "").replace(/:$/, "")) !== undefined
+    const says = /[\p{L}\d]/u.test(words.at(-1) ?? "");
+    return says && at >= 0 && at <= 2 && fieldOf(draft, (words[at] ?? "").replace(/:$/, "")) !== undefined
       ? [{ line, words, at }]
       : [];
   });
@@ -149,6 +150,20 @@ export function findHeaderFacts(draft: Draft): void {
   }
 }
 
+/** Pairs above the first heading that name what a read-out comes from: “release = 4”. */
+export function findTopFacts(draft: Draft, joint: string): void {
+  const first = draft.lines.find(({ means }) => means === "section");
+  if (!first) return;
+  for (const line of draft.lines.slice(0, first.no - 1)) {
+    const at = line.means === "set" ? line.text.indexOf(joint) : -1;
+    const field = at > 0 ? fieldOf(draft, line.text.slice(0, at).trim()) : undefined;
+    if (field === undefined || draft.forms.some(({ pattern }) => pattern.includes(`{${field}`))) continue;
+    draft.forms.unshift({ means: "fact", pattern: `${literal(line.text.slice(0, at + joint.length))}{${field}...}` });
+    line.means = "fact";
+    note(draft, `“${line.text}” says the ${field}`, 0.85, [line]);
+  }
+}
+
 /** Facts under the heading that speaks of the read-out itself. */
 export function findSectionFacts(draft: Draft): void {
   const name = draft.recital.factsSection;
@@ -159,5 +174,25 @@ export function findSectionFacts(draft: Draft): void {
     const key = /^(.+?)\s*(?::=|=>|->|[:=~])\s*/.exec(line.text)?.[1];
     const field = key === undefined ? undefined : fieldOf(draft, key);
     if (field !== undefined && key !== undefined) draft.facts[field] = key;
+  }
+}
+
+/** What a line is that no letter or digit stands in. */
+const RULER = /^[^\p{L}\d]{3,}$/u;
+const MOST_ORNAMENTS = 8;
+
+/** Lines that adorn a text: rulers, and a title above all. A title that says a number may say what the text comes from. */
+export function findOrnaments(draft: Draft): void {
+  if (draft.text.ends !== undefined) return;
+  const open = openLines(draft);
+  const rulers = open.filter(({ text }) => RULER.test(text));
+  const top = draft.lines.find(({ text }) => text !== "");
+  const title = top && open.includes(top) && /^\D*\p{L}{3}\D*$/u.test(top.text) && !rulers.includes(top) ? [top] : [];
+  for (const text of [...new Set([...title, ...rulers].map((line) => line.text))].slice(0, MOST_ORNAMENTS)) {
+    const lines = open.filter((line) => line.text === text);
+    // what stands as it is written is looked for first
+    draft.forms.unshift({ means: "comment", pattern: literal(text) });
+    for (const line of lines) line.means = "comment";
+    note(draft, `“${text}” says nothing`, RULER.test(text) ? 0.9 : 0.5, lines);
   }
 }

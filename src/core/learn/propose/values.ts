@@ -32,6 +32,12 @@ const isBracketed = (text: string) => /^[[(<{=]/.test(text);
 function partedBy(lines: readonly SampleLine[], joint: string): ValueLine[] {
   return lines.flatMap((line) => {
     if (isBracketed(line.text)) return [];
+    const bare = joint.trimEnd();
+    // nothing stands behind the mark of a value that is empty
+    if (bare.endsWith("=") && line.text.endsWith(bare)) {
+      const left = line.text.slice(0, -bare.length);
+      return KEY.test(left) ? [{ line, left: left.trim(), right: "", wide: line.text.length - bare.length }] : [];
+    }
     const at = line.text.indexOf(joint);
     // a sign before it makes it another one: “+=”
     if (joint === "=" && /[-+<>!:~]/.test(line.text.charAt(at - 1))) return [];
