@@ -19,17 +19,38 @@ export interface Pattern {
 
 export const SHAPES = ["digits", "letters", "hex"] as const;
 export type Shape = (typeof SHAPES)[number];
-type Part =
-  | { readonly literal: string }
-  | {
-      readonly field: string;
-      readonly rest: boolean;
-      readonly shape?: Shape;
-      /** Filled up with blanks to so many characters where it is written. */
-      readonly width?: number;
-      /** Nothing may stand there. */
-      readonly loose?: true;
-    };
+/** Plain text of a pattern, looked at once: every line is held against it. */
+interface Literal {
+  readonly text: string;
+  readonly hasBlanks: boolean;
+  /** Without the blanks at its ends. */
+  readonly mark: string;
+  readonly leads: boolean;
+  readonly trails: boolean;
+}
+
+/** Plain text, or a field; both of one shape, because so many of them are walked over. */
+interface Part {
+  readonly literal: Literal | undefined;
+  readonly field: string;
+  readonly rest: boolean;
+  readonly shape: Shape | undefined;
+  /** Filled up with blanks to so many characters where it is written. */
+  readonly width: number | undefined;
+  /** Nothing may stand there. */
+  readonly loose: boolean;
+}
+
+const literalPart = (text: string): Part => {
+  const literal = {
+    text,
+    hasBlanks: text.includes(" "),
+    mark: text.trim(),
+    leads: text.startsWith(" "),
+    trails: text.endsWith(" "),
+  };
+  return { literal, field: "", rest: false, shape: undefined, width: undefined, loose: false };
+};
 
 /** Fields that say nothing about settings when they are read; what a definition says of a setting is written there. */
 export const TOLD_FIELDS = ["title", "unit"] as const;
@@ -57,9 +78,9 @@ function endOf(text: string, at: number, shape: Shape): number {
 /** The mark before the rest of a line, where a blank parts the two. */
 function openingOf(parts: readonly Part[]): string | undefined {
   const [mark, rest] = parts.slice(-2);
-  if (!mark || !("literal" in mark) || !rest || !("rest" in rest) || !rest.rest) return undefined;
-  const bare = mark.literal.trimEnd();
-  return bare === "" || bare === mark.literal ? undefined : bare;
+  if (!mark?.literal || rest?.rest !== true || !mark.literal.trails) return undefined;
+  const bare = mark.literal.text.trimEnd();
+  return bare === "" ? undefined : bare;
 }
 
 /** `mayBeEmpty`: the rest of a line, behind a mark and a blank, may be nothing. */
@@ -67,7 +88,7 @@ export function compilePattern(source: string, anyCase = false, mayBeEmpty = fal
   const parts: Part[] = [];
   let literal = "";
   const flush = () => {
-    if (literal !== "") parts.push({ literal: anyCase ? literal.toLowerCase() : literal });
+    if (literal !== "") parts.push(literalPart(anyCase ? literal.toLowerCase() : literal));
     literal = "";
   };
   for (let at = 0; at < source.length; at++) {
@@ -85,19 +106,19 @@ export function compilePattern(source: string, anyCase = false, mayBeEmpty = fal
     flush();
     const [name = "", shape] = source.slice(at + 1, close).split(":");
     const rest = name.endsWith("...");
-    const width = widthOf(shape);
     parts.push({
+      literal: undefined,
       field: rest ? name.slice(0, -3) : name,
       rest,
-      ...(isShape(shape) ? { shape } : {}),
-      ...(width === undefined ? {} : { width }),
-      ...(isLoose(name) ? { loose: true as const } : {}),
+      shape: isShape(shape) ? shape : undefined,
+      width: widthOf(shape),
+      loose: isLoose(name),
     });
     at = close;
   }
   flush();
   const opens = mayBeEmpty ? openingOf(parts) : undefined;
-  const fields = parts.flatMap((part) => ("field" in part ? [part.field] : []));
+  const fields = parts.flatMap(({ literal, field }) => (literal ? [] : [field]));
   const again = fields.flatMap((name, i): [number, number][] => {
     const first = fields.indexOf(name);
     return first < i && !isLoose(name) ? [[first, i]] : [];
@@ -108,13 +129,13 @@ export function compilePattern(source: string, anyCase = false, mayBeEmpty = fal
 const isBlank = (text: string, at: number) => text.charCodeAt(at) === 32 || text.charCodeAt(at) === 9;
 
 /** Where a literal that begins here ends, or -1. */
-function literalEnd(text: string, literal: string, at: number): number {
+function literalEnd(text: string, { text: literal, hasBlanks, trails }: Literal, at: number): number {
   if (text.startsWith(literal, at)) {
     let end = at + literal.length;
-    if (literal.endsWith(" ")) while (isBlank(text, end)) end++;
+    if (trails) while (isBlank(text, end)) end++;
     return end;
   }
-  if (!literal.includes(" ")) return -1;
+  if (!hasBlanks) return -1;
   let from = at;
   for (let i = 0; i < literal.length; i++) {
     if (literal.charCodeAt(i) === 32) {
@@ -127,8 +148,7 @@ function literalEnd(text: string, literal: string, at: number): number {
 }
 
 /** Where a mark with a blank before it or behind it begins, with all the blanks before it; or -1. */
-function findMark(text: string, literal: string, mark: string, at: number): number {
-  const [leads, trails] = [literal.startsWith(" "), literal.endsWith(" ")];
+function findMark(text: string, { mark, leads, trails }: Literal, at: number): number {
   for (let found = text.indexOf(mark, at); found >= 0; found = text.indexOf(mark, found + 1)) {
     if (trails && !isBlank(text, found + mark.length)) continue;
     if (!leads) return found;
@@ -140,22 +160,22 @@ function findMark(text: string, literal: string, mark: string, at: number): numb
 }
 
 /** Where a literal begins at or after a place, or -1. Inside a run of blanks only its first place is tried. */
-function findLiteral(text: string, literal: string, at: number): number {
-  if (literal === " ") {
+function findLiteral(text: string, literal: Literal, at: number): number {
+  const { text: plainText, hasBlanks, mark, leads } = literal;
+  if (!hasBlanks) return text.indexOf(plainText, at);
+  if (plainText === " ") {
     const blank = text.indexOf(" ", at);
     const tab = text.indexOf("\t", at);
     return blank < 0 || (tab >= 0 && tab < blank) ? tab : blank;
   }
-  const mark = literal.trim();
   // blanks around one mark, as most patterns have it: the mark is looked for, and blanks beside it
-  if (mark !== literal && mark !== "" && !mark.includes(" ")) return findMark(text, literal, mark, at);
-  const plain = text.indexOf(literal, at);
+  if (mark !== plainText && mark !== "" && !mark.includes(" ")) return findMark(text, literal, at);
+  const plain = text.indexOf(plainText, at);
   // only where blanks stand doubled, or as tabs, can a literal with blanks begin earlier than it does to the letter
-  if (!literal.includes(" ") || (!text.includes("  ", at) && !text.includes("\t", at))) return plain;
-  const leading = literal.startsWith(" ");
+  if (!text.includes("  ", at) && !text.includes("\t", at)) return plain;
   const limit = plain < 0 ? text.length : plain;
   for (let from = at; from < limit; from++) {
-    if (leading && (!isBlank(text, from) || (from > at && isBlank(text, from - 1)))) continue;
+    if (leads && (!isBlank(text, from) || (from > at && isBlank(text, from - 1)))) continue;
     if (literalEnd(text, literal, from) >= 0) return from;
   }
   return plain;
@@ -180,13 +200,13 @@ export function inSmall(text: string): string {
 /** What a line must begin with to fit, as it stands in the pattern; an early no for most patterns. */
 export const headOf = (pattern: Pattern): string => {
   const first = pattern.parts[0];
-  return first && "literal" in first ? (first.literal.split(" ")[0] ?? "") : "";
+  return first?.literal?.text.split(" ")[0] ?? "";
 };
 
 /** What a line must end with to fit: as early a no. */
 export const tailOf = (pattern: Pattern): string => {
   const last = pattern.parts.at(-1);
-  return last && "literal" in last ? (last.literal.split(" ").at(-1) ?? "") : "";
+  return last?.literal?.text.split(" ").at(-1) ?? "";
 };
 
 /**
@@ -209,7 +229,7 @@ export function matchFields(pattern: Pattern, line: string, lowered?: string): s
   for (let i = 0; i < parts.length; i++) {
     const part = parts[i];
     if (part === undefined) return undefined;
-    if ("literal" in part) {
+    if (part.literal !== undefined) {
       at = literalEnd(probe, part.literal, at);
       if (at < 0) return undefined;
       continue;
@@ -220,10 +240,10 @@ export function matchFields(pattern: Pattern, line: string, lowered?: string): s
         ? endOf(text, at, part.shape)
         : part.rest || next === undefined
           ? text.length
-          : "literal" in next
-            ? findLiteral(probe, next.literal, at)
-            : -1;
-    if (end < at || (end === at && !part.rest && part.loose !== true)) return undefined;
+          : next.literal === undefined
+            ? -1
+            : findLiteral(probe, next.literal, at);
+    if (end < at || (end === at && !part.rest && !part.loose)) return undefined;
     const value = text.slice(at, end);
     if (!part.rest && next === undefined && part.shape === undefined && value.includes(" ")) return undefined;
     found.push(part.width === undefined ? value : value.trimEnd());
@@ -242,6 +262,6 @@ export function matchPattern(pattern: Pattern, line: string): Record<string, str
 
 export function fillPattern(pattern: Pattern, fields: Readonly<Record<string, string | number>>): string {
   return pattern.parts
-    .map((part) => ("literal" in part ? part.literal : String(fields[part.field] ?? "").padEnd(part.width ?? 0)))
+    .map(({ literal, field, width = 0 }) => literal?.text ?? String(fields[field] ?? "").padEnd(width))
     .join("");
 }

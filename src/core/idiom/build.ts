@@ -80,7 +80,8 @@ function ownPlace(said: Said, idiom: Idiom): InlinePlace | undefined | "odd" {
   if (text === undefined) return undefined;
   const number = profileNumber(text, idiom);
   const profile = said("profile");
-  return number === undefined ? "odd" : { number, ...(profile === undefined ? {} : { profile }) };
+  if (number === undefined) return "odd";
+  return profile === undefined ? { number } : { number, profile };
 }
 
 function buildPlainSet({ at }: LineForm, found: readonly string[], idiom: Idiom): Statement[] | undefined {
@@ -89,7 +90,7 @@ function buildPlainSet({ at }: LineForm, found: readonly string[], idiom: Idiom)
 }
 
 function buildSet(form: LineForm, said: Said, idiom: Idiom): Statement[] | undefined {
-  const place = ownPlace(said, idiom);
+  const place = form.at.number < 0 && form.fixed.number === undefined ? undefined : ownPlace(said, idiom);
   if (place === "odd") return undefined;
   const own = place ? { place } : {};
   const key = said("key") ?? "";
@@ -106,7 +107,8 @@ function buildSet(form: LineForm, said: Said, idiom: Idiom): Statement[] | undef
     return values.map((value, i) => ({ kind: "set", key: `${key}${join}${i + from}`, value, ...own }));
   }
   const value = valueText(said("value") ?? "", idiom);
-  return value === undefined ? undefined : [{ kind: "set", key, value, ...own }];
+  if (value === undefined) return undefined;
+  return [place ? { kind: "set", key, value, place } : { kind: "set", key, value }];
 }
 
 /** Several names with their values in one line. */

@@ -45,7 +45,7 @@ export class Forms {
 
   /** What a definition says of a setting, without what would part the line there. */
   private told({ pattern }: LineForm, { title = "", unit = "" }: Filled): Filled {
-    const marks = [...this.marks, ...pattern.parts.flatMap((part) => ("literal" in part ? [part.literal.trim()] : []))];
+    const marks = [...this.marks, ...pattern.parts.flatMap(({ literal }) => (literal ? [literal.mark] : []))];
     const bare = (word: string | number) =>
       marks.reduce((text, mark) => (mark === "" ? text : text.replaceAll(mark, " ")), String(word)).trim();
     return { title: bare(title), unit: bare(unit) };

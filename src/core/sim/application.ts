@@ -1,4 +1,4 @@
-import { matchPattern, padPicture } from "@/core/catalog";
+import { fillPattern, matchPattern, padPicture } from "@/core/catalog";
 import { addressId, rowsById, settingsByAddress, type Configuration, type ScopeId } from "@/core/config";
 import {
   commentLine,
@@ -97,12 +97,9 @@ export function greetingOf({ release, idiom }: Application): string {
 
 const causeWord = (idiom: Idiom, cause: RefusalCause) =>
   Object.entries(idiom.console.replies.causes).find(([, c]) => c === cause)?.[0] ?? cause;
-const fill = (parts: readonly ({ literal: string } | { field: string })[], fields: Record<string, string>) =>
-  parts.map((part) => ("literal" in part ? part.literal : (fields[part.field] ?? ""))).join("");
-
-const accepted = (app: Application) => fill(app.idiom.replies.accepted.parts, {});
+const accepted = (app: Application) => fillPattern(app.idiom.replies.accepted, {});
 const refused = (app: Application, cause: RefusalCause, text: string) =>
-  fill(app.idiom.replies.refused.parts, { cause: causeWord(app.idiom, cause), text });
+  fillPattern(app.idiom.replies.refused, { cause: causeWord(app.idiom, cause), text });
 
 /** The console's words for what became of a statement. */
 function reply(app: Application, taken: Taken): string {
@@ -110,7 +107,7 @@ function reply(app: Application, taken: Taken): string {
     case "accepted":
       return accepted(app);
     case "adjusted":
-      return fill(app.idiom.replies.adjusted.parts, { value: taken.value });
+      return fillPattern(app.idiom.replies.adjusted, { value: taken.value });
     case "refused":
       app.refused++;
       return refused(app, taken.cause, taken.text);
@@ -149,14 +146,14 @@ function takeIn(app: Application, line: string): string {
     app.intake = undefined;
     app.refused += intake.refused.length;
     const told = intake.refused.map(({ line: no, answer: { cause, text } }) =>
-      fill(refusedLine.parts, { line: String(no), cause: causeWord(app.idiom, cause), text }),
+      fillPattern(refusedLine, { line: String(no), cause: causeWord(app.idiom, cause), text }),
     );
     return [...told, accepted(app), ""].join("\n");
   }
   intake.lines++;
   const result = runLine(app, line === words.doubled ? words.close : line);
   if (result.kind === "refused") intake.refused.push({ line: intake.lines, answer: result });
-  return `${fill(taken.parts, {})}\n`;
+  return `${fillPattern(taken, {})}\n`;
 }
 
 function runCommand(
