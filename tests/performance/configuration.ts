@@ -1,54 +1,13 @@
 import ini from "ini";
 import microdiff from "microdiff";
-import { buildCatalogue, checkDocument, type Catalogue, type Release } from "@/core/catalog";
+import type { Release } from "@/core/catalog";
 import { compareTwo, fleetDrift, resolve, vectorOf } from "@/core/compare";
 import { addressId, type Configuration } from "@/core/config";
 import { defaultConfiguration, readRecital, reciteLines } from "@/core/idiom";
 import { valueOf } from "@/core/problem";
 import { alternate } from "./alternate";
+import { largeRelease } from "./large";
 import { catalogue, statementIdiom } from "../support/workshop";
-
-const SETTINGS = 1600;
-
-/** A release of 1,600 settings, of the kinds that real ones have. */
-function largeRelease(): { catalogue: Catalogue; release: Release } {
-  const settings = Array.from({ length: SETTINGS }, (_, i) => ({
-    key: `part-${i % 40}.value-${i}`,
-    title: `Value ${i}`,
-    area: ["sensors", "tune", "power", "display"][i % 4],
-    type: [
-      { number: { min: 0, max: 10_000, step: 0.1, unit: "Hz" } },
-      { switch: true },
-      { choice: ["low", "middle", "high"] },
-      { number: { min: -500, max: 500, step: 1 } },
-    ][i % 4],
-    default: [i / 10, false, "middle", i % 400][i % 4],
-    says: "In benchmarks only.",
-    ...(i % 3 === 0 ? { flies: true } : {}),
-  }));
-  const document = {
-    document: "release",
-    id: "large-1",
-    family: "Large",
-    version: "1",
-    standing: "stable",
-    builtOn: "2026-01-01",
-    idiom: "statement",
-    loaderWord: false,
-    region: { format: "large-1", stale: "refuse" },
-    console: { inputBufferBytes: 256, lineCostUs: 100, baud: 115200 },
-    profiles: [],
-    targets: [],
-    settings,
-    tables: [],
-  };
-  const idiom = catalogue().idioms.get("statement");
-  if (!idiom) throw new Error("no idiom");
-  const made = valueOf(buildCatalogue([idiom, valueOf(checkDocument(document))]));
-  const release = made.releases.get("large-1");
-  if (!release) throw new Error("no release");
-  return { catalogue: made, release };
-}
 
 const flat = (configuration: Configuration) =>
   Object.fromEntries(configuration.settings.map((entry) => [addressId(entry), entry.value]));
@@ -64,7 +23,9 @@ function moved(release: Release, every: number, by: number): Configuration {
 
 /** Reading, comparing and fleet drift, each against its yardstick in the same run. */
 export function configurationBench(say: (text?: string) => void): void {
-  const { catalogue: large, release } = largeRelease();
+  const document = catalogue().idioms.get("statement");
+  if (!document) throw new Error("no idiom");
+  const { catalogue: large, release } = largeRelease(document);
   const idiom = statementIdiom();
   const text = reciteLines(moved(release, 9, 1), release, idiom, "all").join("\n");
   const [left, right] = [moved(release, 9, 1), moved(release, 13, 2)];

@@ -32,12 +32,26 @@ export function placesOf(release: Firmware): ReadonlyMap<string, number> {
   return known;
 }
 
-const followers = new WeakMap<Firmware, Int32Array>();
+/** What entries are held against: keys and scopes side by side, so that a look at them touches no setting. */
+interface Sequence {
+  readonly keys: readonly string[];
+  readonly scopes: readonly ScopeId[];
+  /** For each place and, first, for the beginning: which place came next in the last configuration that was read. */
+  readonly follows: Int32Array;
+}
+const sequences = new WeakMap<Firmware, Sequence>();
 
-/** For each place and, first, for the beginning: which place came next in the last configuration that was read. */
-function followersOf(release: Firmware): Int32Array {
-  let known = followers.get(release);
-  if (!known) followers.set(release, (known = new Int32Array(slotsOf(release).length + 1)));
+function sequenceOf(release: Firmware): Sequence {
+  let known = sequences.get(release);
+  if (!known) {
+    const slots = slotsOf(release);
+    known = {
+      keys: slots.map(({ setting }) => setting.key),
+      scopes: slots.map(({ scope }) => scope),
+      follows: new Int32Array(slots.length + 1),
+    };
+    sequences.set(release, known);
+  }
   return known;
 }
 
@@ -52,14 +66,12 @@ export function entriesByPlace(
   release: Firmware,
   onTwice?: (earlier: Configuration["settings"][number]) => void,
 ): (Configuration["settings"][number] | undefined)[] {
-  const slots = slotsOf(release);
-  const follows = followersOf(release);
-  const entries = new Array<Configuration["settings"][number] | undefined>(slots.length).fill(undefined);
+  const { keys, scopes, follows } = sequenceOf(release);
+  const entries = new Array<Configuration["settings"][number] | undefined>(keys.length).fill(undefined);
   let before = 0;
   for (const entry of configuration.settings) {
     let place = follows[before] ?? 0;
-    const guess = slots[place];
-    if (guess?.setting.key !== entry.key || guess.scope !== entry.scope) {
+    if (keys[place] !== entry.key || scopes[place] !== entry.scope) {
       const found = placesOf(release).get(addressId(entry));
       if (found === undefined) continue;
       follows[before] = place = found;
