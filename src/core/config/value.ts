@@ -103,7 +103,7 @@ const WHOLE = { kind: "number", min: 0, max: Number.MAX_SAFE_INTEGER, step: 1 } 
 
 function flagBits(flags: readonly string[], options: readonly string[], spelling: Spelling): string {
   const bits = options.reduce((sum, option, i) => (flags.includes(option) ? sum + 2 ** i : sum), 0);
-  return formatNumber(bits, WHOLE, spelling);
+  return formatNumber(bits, WHOLE, { ...spelling, decimals: "fewest", signed: false });
 }
 
 /** The flags that the bits of a number stand for; undefined where it is none, or has a bit that is no flag. */

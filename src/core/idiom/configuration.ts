@@ -370,7 +370,7 @@ type SaidValue = Pick<Extract<Statement, { kind: "set" }>, "key" | "value" | "pl
 function takeValue(building: Building, said: SaidValue, line: number, raw: string): Unkept {
   const { release, idiom, row } = building;
   const { key, value: text } = said;
-  const led = said.under === undefined ? undefined : settingUnder(key, said.under, building.keys.find);
+  const led = said.under === undefined ? undefined : settingUnder(key, said.under, building.settingOf);
   const setting = led ? led.setting : building.settingOf(key);
   const isCell = row !== undefined && (building.brokenAt === 0 || setting === undefined || idiom.style === "record");
   if (isCell) return takeCell(building, key, text, line, raw);

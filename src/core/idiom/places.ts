@@ -5,7 +5,8 @@ import { profileNumber, type ReadClause, type Under } from "@/core/idiom/stateme
 
 /** Settings of a release by what the idiom writes for them: name or number, in any case where it does not matter. */
 export interface KeyIndex {
-  readonly find: (key: string) => SettingDefinition | undefined;
+  /** `beginning`: what a heading says that the key begins with. */
+  readonly find: (key: string, beginning?: string) => SettingDefinition | undefined;
   /** The same for keys that are asked one after the other: texts mostly name them in one order. */
   readonly inTurn: () => KeyIndex["find"];
   readonly write: (setting: SettingDefinition) => string;
@@ -22,6 +23,12 @@ export function keyIndex(release: Release, idiom: Idiom): KeyIndex {
   return index;
 }
 
+/** Whether a key is said in two parts, without joining them. */
+const isKey = (whole: string, beginning: string, key: string): boolean =>
+  beginning === ""
+    ? whole === key
+    : whole.length === beginning.length + key.length && whole.startsWith(beginning) && whole.endsWith(key);
+
 /**
  * Finds the setting of each of many keys: first that is held against the key which followed the one before the last time,
  * for that needs no look into an index.
@@ -32,14 +39,14 @@ function findsInTurn(settings: readonly SettingDefinition[], find: KeyIndex["fin
   const follows = Array.from({ length: settings.length + 1 }, (_, place) => place);
   return () => {
     let before = 0;
-    return (key) => {
+    return (key, beginning = "") => {
       const next = follows[before] ?? 0;
       const guess = settings[next];
-      if (guess?.key === key) {
+      if (guess && isKey(guess.key, beginning, key)) {
         before = next + 1;
         return guess;
       }
-      const setting = find(key);
+      const setting = find(key, beginning);
       const place = setting && places.get(setting);
       if (place !== undefined) {
         follows[before] = place;
@@ -67,7 +74,10 @@ function makeIndex(release: Release, idiom: Idiom): KeyIndex {
   const lower = new Map(
     idiom.text.anyCase === true ? release.settings.map((setting) => [setting.key.toLowerCase(), setting]) : [],
   );
-  const find = (key: string) => settings.get(key) ?? (lower.size > 0 ? lower.get(key.toLowerCase()) : undefined);
+  const find = (said: string, beginning = "") => {
+    const key = beginning + said;
+    return settings.get(key) ?? (lower.size > 0 ? lower.get(key.toLowerCase()) : undefined);
+  };
   return { find, inTurn: findsInTurn(release.settings, find), write: (setting) => setting.key };
 }
 
@@ -78,7 +88,7 @@ export function settingUnder(
   find: KeyIndex["find"],
 ): { readonly setting: SettingDefinition | undefined; readonly joined: boolean } {
   for (const beginning of under?.beginnings ?? []) {
-    const setting = find(beginning + key);
+    const setting = find(key, beginning);
     if (setting) return { setting, joined: true };
   }
   return { setting: find(key), joined: false };
