@@ -163,7 +163,8 @@ describe("case C71: one bench, one process", () => {
     const killer = new Client({ connectionString: databaseUrl() });
     await killer.connect();
     await killer.query(
-      "select pg_terminate_backend(pid) from pg_stat_activity where application_name = 'fresh-start bench'",
+      `select pg_terminate_backend(pid) from pg_stat_activity
+        where application_name = 'fresh-start bench' and datname = current_database()`,
     );
     await killer.end();
     await expect(bench.lost).resolves.toBeInstanceOf(Error);
