@@ -247,11 +247,26 @@ export function findEnd(draft: Draft): void {
   const end = foot ?? (head?.words.length === 2 ? head : undefined);
   if (!end) return;
   const line = foot ? last : first;
+  if (line.means === "comment") dropComment(draft, line);
   draft.forms.unshift({ means: "end", pattern: end.pattern });
   draft.recital.end = foot ? end.recital : { at: "head", ...end.recital };
   line.means = "end";
   const what = foot ? "The last line closes the read-out" : "The first line speaks of those that follow";
   note(draft, `${what}: it ${end.words.join(", ")}`, end.words.length === 2 ? 1 : 0.9, [line]);
+}
+
+/** Takes back what was made of a line alone: that lines which begin like it are comments. */
+function dropComment({ forms, found, lines }: Draft, line: SampleLine): void {
+  const at = forms.findIndex(({ means, pattern }) => {
+    const [head = "", rest] = pattern.split("{text...}");
+    return means === "comment" && rest === "" && line.text.startsWith(head);
+  });
+  const [head = ""] = forms[at]?.pattern.split("{text...}") ?? [];
+  if (at < 0 || lines.some((other) => other !== line && other.means === "comment" && other.text.startsWith(head)))
+    return;
+  forms.splice(at, 1);
+  const noted = found.findIndex((each) => each.for.length === 1 && each.for[0] === line.no);
+  if (noted >= 0) found.splice(noted, 1);
 }
 
 /** A line with some of its stretches as placeholders. */

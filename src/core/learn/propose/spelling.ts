@@ -24,11 +24,11 @@ export function findSpelling(draft: Draft, shape: ValueShape | undefined): void 
   const quote = quotes?.[0] ?? '"';
   const bare = all.map(({ right }) => (right.startsWith(quote) && right.endsWith(quote) ? right.slice(1, -1) : right));
   const words = new Set([...bare, ...rows]);
-  const [on, off] =
-    SWITCHES.map((pair) => ({ pair, n: pair.filter((word) => words.has(word)).length }))
-      .filter(({ pair: [word] }) => word !== "1")
-      .toSorted((a, b) => b.n - a.n)
-      .find(({ n }) => n > 0)?.pair ?? (["on", "off"] as const);
+  const switches = SWITCHES.map((pair) => ({ pair, n: pair.filter((word) => words.has(word)).length }))
+    .filter(({ pair: [word] }) => word !== "1")
+    .toSorted((a, b) => b.n - a.n)
+    .find(({ n }) => n > 0)?.pair;
+  const [on, off] = switches ?? (["on", "off"] as const);
   // words with a comma between may be prose: those with another mark say more
   const marks = countOf(bare.flatMap((text) => LIST.exec(text)?.[1] ?? []));
   const listMark = (marks.find(([mark]) => mark.trim() !== ",") ?? marks.find(([mark]) => mark === ","))?.[0] ?? "+";
@@ -79,10 +79,17 @@ export function findSpelling(draft: Draft, shape: ValueShape | undefined): void 
   if (quoted.some(({ right }) => /^.[\p{L}\d-]+.$/u.test(right) || right.length === 2)) draft.top.quoted = "texts";
   if (based >= 2 && draft.rows.cells === "placed")
     draft.rows.mask = draft.lines.some(({ means, text }) => means === "row" && /0x\S+$/.test(text));
-  note(
-    draft,
-    `Values: “${on}” and “${off}”, “${listMark}” between flags, “${empty}” for nothing`,
-    0.6,
-    all.slice(0, 3).map(({ line }) => line),
-  );
+  const seen = [
+    ...(switches ? [`“${on}” and “${off}”`] : []),
+    ...(marks.some(([mark]) => mark === listMark) ? [`“${listMark}” between flags`] : []),
+    ...(empty === "" ? ["nothing for what is empty"] : words.has(empty) ? [`“${empty}” for nothing`] : []),
+    ...(isBare ? ["no quotes"] : []),
+  ];
+  if (seen.length > 0)
+    note(
+      draft,
+      `Values: ${seen.join(", ")}`,
+      0.6,
+      all.slice(0, 3).map(({ line }) => line),
+    );
 }
