@@ -4,10 +4,10 @@ import crc16kermit from "crc/calculators/crc16kermit";
 import crc16modbus from "crc/calculators/crc16modbus";
 import crc16xmodem from "crc/calculators/crc16xmodem";
 import crc24 from "crc/calculators/crc24";
-import crc32 from "crc/calculators/crc32";
 import crc32mpeg2 from "crc/calculators/crc32mpeg2";
 import crc8 from "crc/calculators/crc8";
 import crc81wire from "crc/calculators/crc81wire";
+import { buf as crc32 } from "crc-32";
 
 interface Algorithm {
   readonly bits: 8 | 16 | 24 | 32;
