@@ -209,6 +209,13 @@ export const tailOf = (pattern: Pattern): string => {
   return last?.literal?.text.split(" ").at(-1) ?? "";
 };
 
+/** The longest mark that a line must have in it to fit, behind what it begins with. */
+export const innerOf = (pattern: Pattern): string =>
+  pattern.parts
+    .slice(1)
+    .flatMap(({ literal }) => literal?.mark.split(" ") ?? [])
+    .reduce((longest, mark) => (mark.length > longest.length ? mark : longest), "");
+
 /**
  * What stands in a line's fields, in the pattern's order, or undefined when it does not fit. Blanks at its ends do not count;
  * `lowered`: the line `inSmall`, where several patterns are tried that take any case.

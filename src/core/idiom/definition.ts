@@ -4,6 +4,7 @@ import {
   compilePattern,
   fillPattern,
   headOf,
+  innerOf,
   tailOf,
   type CatalogueDocument,
   type Pattern,
@@ -38,6 +39,8 @@ export interface LineForm {
   readonly head: string;
   /** And what it ends with. */
   readonly tail: string;
+  /** And what it has in it. */
+  readonly inner: string;
   /** Where each field stands among those that the pattern finds; -1 when it has no such field. */
   readonly at: Readonly<Record<FieldName, number>>;
   /** Fields that the form says by itself. */
@@ -146,6 +149,7 @@ function lineForm(written: PatternLine, pattern: Pattern): LineForm {
     pattern,
     head: headOf(pattern),
     tail: tailOf(pattern),
+    inner: innerOf(pattern),
     at,
     fixed,
     plain: means === "set" && list === undefined && at.key >= 0 && at.value >= 0 && !isSaid("number"),

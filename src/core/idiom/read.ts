@@ -92,7 +92,7 @@ function fitting(text: string, forms: readonly LineForm[], idiom: Idiom): Statem
   const lowered = idiom.spelling.anyCase === true ? inSmall(text) : undefined;
   const probe = lowered ?? text;
   for (const line of forms) {
-    if (!probe.startsWith(line.head) || !probe.endsWith(line.tail)) continue;
+    if (!probe.startsWith(line.head) || !probe.endsWith(line.tail) || !probe.includes(line.inner)) continue;
     const found = matchFields(line.pattern, text, lowered);
     const statements = found && build(line, found, idiom);
     if (statements) return statements;
