@@ -18,7 +18,7 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     // what is not there after so long will not come
     actionTimeout: 25_000,
-    // a picture and the page's words when a test fails; a trace of every step costs a third of the run: TRACE=1
+    // a picture and the page's words when a test fails; TRACE=1 keeps a trace of every step
     screenshot: "only-on-failure",
     trace: process.env.TRACE === undefined ? "off" : "retain-on-failure",
     launchOptions: {
