@@ -17,11 +17,11 @@ function formOf(line: string, idiom: Idiom): LineForm | undefined {
 
 const NONE: Pick<LineForm, "before" | "after"> = { before: [], after: [] };
 const around = (line: string | undefined, idiom: Idiom) =>
-  (line === undefined || !idiom.adorned ? undefined : formOf(line, idiom)) ?? NONE;
+  (line === undefined || idiom.silent.size === 0 ? undefined : formOf(line, idiom)) ?? NONE;
 
 /** Lines with those that stand around them in this language. At the top of a text no blank line stands before anything. */
 export function adorn(lines: readonly string[], idiom: Idiom): readonly string[] {
-  if (!idiom.adorned) return lines;
+  if (idiom.silent.size === 0) return lines;
   const all = lines.flatMap((line) => {
     const { before, after } = around(line, idiom);
     return [...before, line, ...after];
@@ -45,6 +45,17 @@ export function topOf(lines: ReadText["clean"], line: number, idiom: Idiom): num
     at--;
   }
   while (isSilent(lines[at - 1]?.text ?? "", idiom)) at--;
+  return lines[at]?.number ?? line;
+}
+
+/** Where a read-out ends whose last line that says something stands here, where no line at its foot closes it. */
+export function bottomOf(lines: ReadText["clean"], line: number, idiom: Idiom): number {
+  if (idiom.silent.size === 0 || idiom.recital.end?.at !== "head") return line;
+  let at = lines.findLastIndex(({ number }) => number === line);
+  for (const own of around(lines[at]?.text, idiom).after) {
+    if (lines[at + 1]?.text.trim() !== own.trim()) break;
+    at++;
+  }
   return lines[at]?.number ?? line;
 }
 

@@ -99,8 +99,8 @@ export interface Idiom extends Omit<
   /** The forms that a line can have by its first character, and those for every other character; in the order of `lines`. */
   readonly linesByStart: ReadonlyMap<string, readonly LineForm[]>;
   readonly linesOfAnyStart: readonly LineForm[];
-  /** Some forms have lines around them that say nothing. */
-  readonly adorned: boolean;
+  /** Lines around others that say nothing, without the blanks at their ends. */
+  readonly silent: ReadonlySet<string>;
   readonly record: RecordForm | undefined;
   readonly style: "statement" | "section" | "record";
   /** Facts of the identity by what a text calls them. */
@@ -221,9 +221,9 @@ function compileIdiom(document: IdiomDocument): Idiom {
       .map((line) => lineForm(line, compile(line.pattern, mayBeEmpty(line))));
   const [lines, linesInComments] = [formsOf(false), formsOf(true)];
   const forms = [...lines, ...linesInComments];
-  const around = new Set(forms.flatMap(({ before, after }) => [...before, ...after]));
+  const around = new Set(forms.flatMap(({ before, after }) => [...before, ...after].map((line) => line.trim())));
   const silent = [...around].flatMap((line) => {
-    const pattern = line.trim().replaceAll("{", "{{").replaceAll("}", "}}");
+    const pattern = line.replaceAll("{", "{{").replaceAll("}", "}}");
     return pattern === "" ? [] : [lineForm({ means: "comment", pattern }, compile(pattern))];
   });
   const startOf = (line: LineForm) => line.head.charAt(0);
@@ -250,7 +250,7 @@ function compileIdiom(document: IdiomDocument): Idiom {
   return {
     ...plain,
     quote,
-    adorned: around.size > 0,
+    silent: around,
     ...(keysUnder === undefined ? {} : { keysUnder: typeof keysUnder === "string" ? { join: keysUnder } : keysUnder }),
     leaves: means.has("leave"),
     rowsUnder: forms.some((each) => (each.means === "row" || each.means === "cell") && !says(each, "table")),

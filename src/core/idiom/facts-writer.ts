@@ -87,5 +87,5 @@ export function endLines(forms: Forms, before: readonly string[], { heading, pai
 /** What lines say, statement by statement, as it is counted and checked. */
 const statementTexts = (lines: readonly string[], idiom: Idiom): string[] =>
   scanText(lines.join("\n"), idiom).clauses.flatMap(({ text, comment }) =>
-    comment || text.trim() === "" ? [] : [text],
+    comment || text.trim() === "" || idiom.silent.has(text.trim()) ? [] : [text],
   );

@@ -19,7 +19,8 @@ export function takeMember(
   const { scope } = land;
   const certain = land.certain && !(joined && building.headBroken);
   if (setting.type.kind !== "flags") return lost(`${setting.title} is no set of flags`, scope);
-  const word = parseValue(member, setting.type, idiom.spelling);
+  // one flag is said by its word, whatever a whole set of them is
+  const word = parseValue(member, setting.type, { ...idiom.spelling, flagsAsBits: false });
   const flag = word.ok && Array.isArray(word.value) ? (word.value as readonly string[])[0] : undefined;
   building.table = undefined;
   if (flag === undefined) {

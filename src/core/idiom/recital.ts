@@ -1,6 +1,6 @@
 import { findRelease, type Catalogue, type Release } from "@/core/catalog";
 import type { Configuration, Identity } from "@/core/config";
-import { topOf } from "@/core/idiom/adorn";
+import { bottomOf, topOf } from "@/core/idiom/adorn";
 import { judgeCompleteness, judgeEnd, type Completeness } from "@/core/idiom/completeness";
 import { configurationOf } from "@/core/idiom/configuration";
 import { identityOf } from "@/core/idiom/places";
@@ -89,6 +89,7 @@ const MEANINGLESS = new Set(["foreign", "blank", "answer", "echo", "comment"]);
 const meansSomething = (statement: Statement) =>
   !MEANINGLESS.has(statement.kind) || (statement.kind === "foreign" && statement.reason !== undefined);
 
+const saysNothing = ({ kind }: Statement) => kind === "comment" || kind === "blank";
 /** What is in the idiom's form and undamaged, wherever it stands. */
 const speaks = (statement: Statement) =>
   statement.kind === "foreign" ? statement.stray !== undefined : !MEANINGLESS.has(statement.kind);
@@ -110,13 +111,16 @@ export function findReadouts(clauses: readonly ReadClause[], idiom: Idiom): Span
       means ||= meansSomething(statement);
     }
     if (begins) {
-      const heading = clauses[at - 1]?.statements[0];
+      // lines that say nothing may stand between
+      let above = at - 1;
+      while (clauses[above]?.statements.every(saysNothing) === true) above--;
+      const heading = clauses[above]?.statements[0];
       const headed =
         heading?.kind === "section"
           ? [heading.name, heading.prefix].includes(idiom.recital.factsSection) &&
             idiom.recital.factsSection !== undefined
           : leads && heading?.kind === "end";
-      spans.push({ first: headed ? at - 1 : at, last: at, ended: false, closed: false });
+      spans.push({ first: headed ? above : at, last: at, ended: false, closed: false });
     }
     const open = spans.at(-1);
     if (!open || !means) continue;
@@ -230,7 +234,7 @@ interface Origin {
 function judgeSpan(read: ReadText, span: Span, idiom: Idiom) {
   const clauses = read.clauses.slice(span.first, span.last + 1);
   const first = topOf(read.clean, clauses[0]?.line ?? 1, idiom);
-  const last = clauses.at(-1)?.line ?? first;
+  const last = bottomOf(read.clean, clauses.at(-1)?.line ?? first, idiom);
   return { span, clauses, first, last, closing: judgeEnd(read, { first, last }, clauses, idiom) };
 }
 
