@@ -1,6 +1,6 @@
 import { buildCatalogue, checkDocument, type Catalogue, type Release } from "@/core/catalog";
 import type { Configuration, Value } from "@/core/config";
-import { valueOf } from "@/core/problem";
+import { valueOf, type Result } from "@/core/problem";
 
 /** Releases that live in tests only, written down in as few words as they need: no code knows of them. */
 
@@ -46,8 +46,10 @@ export const nextRelease = (id: string, inherits: string, rules: readonly object
   ...more,
 });
 
-export const madeCatalogue = (...documents: object[]): Catalogue =>
-  valueOf(buildCatalogue(documents.map((document) => valueOf(checkDocument(structuredClone(document))))));
+export const buildFrom = (...documents: object[]): Result<Catalogue> =>
+  buildCatalogue(documents.map((document) => valueOf(checkDocument(structuredClone(document)))));
+
+export const madeCatalogue = (...documents: object[]): Catalogue => valueOf(buildFrom(...documents));
 
 export function releaseIn(catalogue: Catalogue, id: string): Release {
   const found = catalogue.releases.get(id);

@@ -103,7 +103,7 @@ describe("the plan from Heddle 22 to 23", () => {
 
   it("case C08: same number, other effect: never carried quietly; the number that feels as before is offered", () => {
     expect(item(plan, "system/motor.rest")).toMatchObject({ outcome: "your-call", call: "behaviour" });
-    expect(item(plan, "system/motor.rest").choices.map((c) => c.label)).toEqual(["Make it 6.8 %", "Leave 5.5 %"]);
+    expect(item(plan, "system/motor.rest").choices.map((c) => c.label)).toEqual(["Make it 6.8 %", "Keep 5.5 %"]);
   });
 
   it("case C09, case C51: outside the new range, or beyond this processor: limited, and it needs a nod", () => {

@@ -1,16 +1,9 @@
 import { defaultOf, indexOf, releaseTitle, ruleIndex, scopesOf, type Firmware } from "@/core/catalog";
-import {
-  addressId,
-  doubtsOf,
-  equalValues,
-  isOfKind,
-  settingsByAddress,
-  showValue,
-  type Configuration,
-} from "@/core/config";
-import { carriedItem, endedItem, lineItems, newItem, type CarryoverInput, type Origin } from "@/core/carryover/items";
+import { addressId, doubtsOf, equalValues, settingsByAddress, type Configuration } from "@/core/config";
+import { carriedItem, endedItem, lineItems, newItem, type CarryoverInput } from "@/core/carryover/items";
 import { passByMeaning } from "@/core/carryover/meaning";
-import { endedFor, joinMerged, passValue, type Traveller } from "@/core/carryover/pass";
+import { met, rivalsAt, type Meeting, type Origin, type Travelling } from "@/core/carryover/meeting";
+import { endedFor, passValue, type Traveller } from "@/core/carryover/pass";
 import type { Plan, SettingItem } from "@/core/carryover/plan";
 import type { Hop } from "@/core/carryover/roads";
 import { rowItems } from "@/core/carryover/rows";
@@ -62,11 +55,6 @@ function kindBefore(kind: string, { from, to, way }: CarryoverInput): string {
   return most && most.n > 0 ? most.kind : kind;
 }
 
-interface Travelling {
-  readonly origin: Origin;
-  readonly traveller: Traveller;
-}
-
 const hasEnded = ({ traveller }: Travelling, release: Firmware) =>
   traveller.retired !== undefined || !indexOf(release).settings.has(traveller.key);
 
@@ -77,38 +65,78 @@ function newerStays(traveller: Traveller, hop: Hop): Traveller {
   return endedFor(traveller, `${releaseTitle(hop.from)} brought it; ${releaseTitle(hop.to)} does not have it`);
 }
 
-/** One value through a hop by which something happens to it. */
-function passOne({ origin, traveller }: Travelling, hop: Hop, active: Configuration["active"]): Travelling[] {
+/** A value whose scope is not there after the hop ends: there are fewer profiles of its kind. */
+function homeless(traveller: Traveller, hop: Hop): Traveller {
+  const setting = indexOf(hop.to).settings.get(traveller.key);
+  if (!setting || traveller.retired !== undefined || scopesOf(hop.to, setting).includes(traveller.scope))
+    return traveller;
+  return endedFor(traveller, `${releaseTitle(hop.to)} has fewer profiles of this kind`);
+}
+
+const narrowed = new WeakMap<Hop, ReadonlySet<string>>();
+
+/** Settings without a rule that have not the same scopes on both sides of a hop. */
+function narrowedOn(hop: Hop): ReadonlySet<string> {
+  let keys = narrowed.get(hop);
+  if (!keys) {
+    const { from, to } = hop;
+    const countOf = (release: Firmware, scope: string) =>
+      scope === "system" ? 1 : (release.profiles.find(({ kind }) => kind === scope)?.count ?? 0);
+    const kinds = ["system", ...from.profiles.map(({ kind }) => kind)];
+    const fewer = new Set(kinds.filter((kind) => countOf(to, kind) < countOf(from, kind)));
+    keys = new Set(
+      to.settings.flatMap(({ key, scope }) => {
+        const before = indexOf(from).settings.get(key);
+        return before && (before.scope !== scope || fewer.has(scope)) ? [key] : [];
+      }),
+    );
+    narrowed.set(hop, keys);
+  }
+  return keys;
+}
+
+/** One value through a hop by which something happens to it; what waits with it goes the same way. */
+function passOne(one: Travelling, hop: Hop, active: Configuration["active"]): Travelling[] {
+  const { origin, traveller } = one;
   const definition = indexOf(hop.from).settings.get(traveller.key);
-  if (!definition) return [{ origin, traveller }];
+  if (!definition) return [one];
   const travellers =
     hop.by === "shared meanings"
       ? passByMeaning(definition, traveller, hop, active)
       : passValue(definition, traveller, hop, active);
-  return travellers.map((passed) => ({ origin, traveller: newerStays(passed, hop) }));
+  const rivals = one.rivals?.flatMap((rival) => passOne(rival, hop, active)) ?? [];
+  return travellers.map((passed): Travelling => {
+    const there = homeless(newerStays(passed, hop), hop);
+    const beside = rivalsAt(rivals, there);
+    return { origin, traveller: there, came: traveller.key, ...(beside.length > 0 ? { rivals: beside } : {}) };
+  });
 }
 
 /**
- * All values one hop further. Those that ended stay as they are; of those that came to one place one counts there. Most
- * values of most hops have no rule and the same name before and after: they are handed on as they are.
+ * All values one hop further. Those that ended stay as they are; those that came to one place meet there. Most values of
+ * most hops have no rule and the same name before and after: they are handed on as they are.
  */
-function hopAll(all: readonly Travelling[], hop: Hop, active: Configuration["active"]): Travelling[] {
+function hopAll(all: readonly Travelling[], hop: Hop, source: Configuration): Travelling[] {
   const { bySetting } = ruleIndex(hop.rules);
   const later = indexOf(hop.to).settings;
+  const odd = hop.by === "shared meanings" ? undefined : narrowedOn(hop);
   const still: Travelling[] = [];
   const moved: Travelling[] = [];
   const ended: Travelling[] = [];
   for (const one of all) {
     const { key, retired } = one.traveller;
     if (retired !== undefined) ended.push(one);
-    else if (hop.by !== "shared meanings" && !bySetting.has(key) && later.has(key)) still.push(one);
-    else for (const passed of passOne(one, hop, active)) (hasEnded(passed, hop.to) ? ended : moved).push(passed);
+    else if (odd && !bySetting.has(key) && later.has(key) && !odd.has(key)) still.push(one);
+    else for (const passed of passOne(one, hop, source.active)) (hasEnded(passed, hop.to) ? ended : moved).push(passed);
   }
-  return [...joinAll(still, moved, hop), ...ended];
+  return [
+    ...joinAll(still, moved, { rules: hop.rules, release: hop.to, openKinds: doubtsOf(source).active }),
+    ...ended,
+  ];
 }
 
 /** Values at their places after a hop; only where one has moved can there be two. */
-function joinAll(still: readonly Travelling[], moved: readonly Travelling[], hop: Hop): readonly Travelling[] {
+function joinAll(still: readonly Travelling[], moved: readonly Travelling[], meeting: Meeting): readonly Travelling[] {
   if (moved.length === 0) return still;
   const arrived = new Set(moved.map(({ traveller }) => traveller.key));
   const [alone, together] = [still.filter((one) => !arrived.has(one.traveller.key)), new Map<string, Travelling[]>()];
@@ -118,30 +146,7 @@ function joinAll(still: readonly Travelling[], moved: readonly Travelling[], hop
     if (there) there.push(one);
     else together.set(id, [one]);
   }
-  return [...alone, ...[...together.values()].flatMap((candidates) => joined(candidates, hop))];
-}
-
-function joined(candidates: readonly Travelling[], hop: Hop): readonly Travelling[] {
-  if (candidates.length === 1) return candidates;
-  const travellers = candidates.map(({ traveller }) => traveller);
-  // what is not known may have been the one that counts
-  const counts = candidates.find(({ origin }) => origin.doubt)?.traveller ?? joinMerged(travellers, hop.rules);
-  return candidates.map((one) =>
-    counts === undefined || one.traveller === counts
-      ? one
-      : { ...one, traveller: aside(one.traveller, counts, hop.to) },
-  );
-}
-
-/** Of several values that came to one place, one that does not count there. Nothing is lost where they are the same. */
-function aside(traveller: Traveller, counts: Traveller, release: Firmware): Traveller {
-  const setting = indexOf(release).settings.get(counts.key);
-  if (!setting) return traveller;
-  const same = isOfKind(traveller.value, setting.type) && equalValues(traveller.value, counts.value, setting.type);
-  const { title, type } = setting;
-  return same
-    ? { ...endedFor(traveller, `Another setting brings the same to “${title}”`), loss: traveller.loss }
-    : endedFor(traveller, `“${title}” has one value for several that were: ${showValue(counts.value, type)}`);
+  return [...alone, ...[...together.values()].flatMap((candidates) => met(candidates, meeting))];
 }
 
 function settingItems(input: CarryoverInput): SettingItem[] {
@@ -150,16 +155,18 @@ function settingItems(input: CarryoverInput): SettingItem[] {
     origin,
     traveller: { scope: origin.scope, key: origin.definition.key, value: origin.value, trail: [], loss: "none" },
   }));
-  for (const hop of way) all = hopAll(all, hop, source.active);
+  for (const hop of way) all = hopAll(all, hop, source);
   const arrived = new Map(all.filter((one) => !hasEnded(one, to)).map((one) => [addressId(one.traveller), one]));
   const carried = to.settings.flatMap((setting) =>
     scopesOf(to, setting).map((scope): SettingItem => {
       const found = arrived.get(addressId({ scope, key: setting.key }));
-      return found ? carriedItem(input, setting, found.origin, found.traveller) : newItem(input, setting, scope);
+      return found ? carriedItem(input, setting, found) : newItem(input, setting, scope);
     }),
   );
   // a value that was to go to several places and ended in all of them is one value that ended
-  const found = new Set([...arrived.values()].map(({ origin }) => origin));
+  const found = new Set(
+    [...arrived.values()].flatMap(({ origin, rivals = [] }) => [origin, ...rivals.map((r) => r.origin)]),
+  );
   const ended = new Map(
     all.filter((one) => hasEnded(one, to) && !found.has(one.origin)).map((one) => [one.origin, one]),
   );

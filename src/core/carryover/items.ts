@@ -4,6 +4,7 @@ import {
   worse,
   type Firmware,
   type FirmwareTarget,
+  type Loss,
   type SettingDefinition,
 } from "@/core/catalog";
 import {
@@ -16,8 +17,10 @@ import {
   type Value,
   type ValueDoubt,
 } from "@/core/config";
-import { fitValue, type Traveller, type Writable } from "@/core/carryover/pass";
-import type { Choice, LineItem, SettingItem, Side, Whose } from "@/core/carryover/plan";
+import type { Origin, Travelling } from "@/core/carryover/meeting";
+import { candidateOf, offered, type Candidate } from "@/core/carryover/offering";
+import type { Traveller, Writable } from "@/core/carryover/pass";
+import type { Choice, LineItem, SettingItem, Side, TrailStep, Whose } from "@/core/carryover/plan";
 import type { Hop } from "@/core/carryover/roads";
 
 export interface CarryoverInput {
@@ -31,16 +34,6 @@ export interface CarryoverInput {
   readonly whose: Whose;
   /** Other parts that the board carries. */
   readonly parts?: readonly string[];
-}
-
-export interface Origin {
-  readonly definition: SettingDefinition;
-  readonly value: Value;
-  readonly line: number;
-  readonly moved: boolean;
-  readonly scope: ScopeId;
-  /** The read-out leaves it open: `value` is what it would be, or the default. */
-  readonly doubt?: ValueDoubt;
 }
 
 const sideOf = (scope: ScopeId, setting: SettingDefinition, value: Value): Side => ({
@@ -78,7 +71,7 @@ export function endedItem(origin: Origin, traveller: Traveller, to: Firmware): S
       ? [{ rule: "none", why: `${releaseTitle(to)} does not have it, and no rule says why` }]
       : traveller.trail,
     ...(unexplained && moved
-      ? { call: "unexplained" as const, choices: [{ id: "leave-out", label: "Leave it behind" }] }
+      ? { call: "unexplained" as const, choices: [{ id: "leave-out", label: "Leave it out" }] }
       : { choices: [] }),
   };
 }
@@ -86,33 +79,58 @@ export function endedItem(origin: Origin, traveller: Traveller, to: Firmware): S
 /** What a read-out leaves open is carried nowhere without a person's word. */
 function doubtfulItem(
   setting: SettingDefinition,
-  { doubt, value: origin }: Origin & { doubt: ValueDoubt },
-  traveller: Traveller,
-  from: NonNullable<SettingItem["from"]>,
-  { fitted, fallback }: { readonly fitted: Value | undefined; readonly fallback: Value },
+  [first, ...others]: readonly [Candidate, ...Candidate[]],
+  common: Pick<SettingItem, "id"> & { readonly from: NonNullable<SettingItem["from"]> },
+  fallback: Value,
+  doubt: ValueDoubt,
 ): SettingItem {
   const shown = (value: Value) => showValue(value, setting.type);
+  const { fit } = first;
   const asRead: Choice[] =
-    doubt.value === undefined || fitted === undefined
+    doubt.value === undefined || !fit
       ? []
-      : [{ id: "as-read", label: `Take it as ${shown(fitted)}`, value: fitted, shown: shown(fitted) }];
+      : [{ id: "as-read", label: `Take it as ${shown(fit.value)}`, value: fit.value, shown: shown(fit.value) }];
   const why = doubt.line > 0 ? `${doubt.reason} (line ${doubt.line})` : doubt.reason;
+  const rest = others.length > 0 ? offered({ setting, candidates: [first, ...others], fallback, silent: false }) : [];
   return {
     ...base(setting),
-    id: addressId({ scope: traveller.scope, key: setting.key }),
+    id: common.id,
     outcome: "your-call",
     loss: "look",
     call: "doubtful",
     reason: why,
-    from: { ...from, value: origin, shown: "not known" },
+    from: { ...common.from, shown: "not known" },
+    ...othersOf(others),
     doubt,
-    trail: [{ rule: "doubt", why }, ...traveller.trail],
+    trail: [{ rule: "doubt", why }, ...first.traveller.trail],
     choices: [
       ...asRead,
-      { id: "take-default", label: `Take the default, ${shown(fallback)}`, value: fallback, shown: shown(fallback) },
+      ...rest.filter(({ value }) => value === undefined || asRead.every((read) => read.value !== value)),
+      ...(rest.some(({ id }) => id === "take-default")
+        ? []
+        : [
+            {
+              id: "take-default",
+              label: `Take the default, ${shown(fallback)}`,
+              value: fallback,
+              shown: shown(fallback),
+            },
+          ]),
     ],
   };
 }
+
+/** Set values that came to one place and wait there with another. */
+const othersOf = (others: readonly Candidate[]): Pick<SettingItem, "others"> =>
+  others.length === 0
+    ? {}
+    : {
+        others: others.map(({ origin }) => ({
+          ...sideOf(origin.scope, origin.definition, origin.value),
+          line: origin.line,
+          moved: origin.moved,
+        })),
+      };
 
 export function newItem(
   { to, target, parts }: CarryoverInput,
@@ -156,13 +174,9 @@ function stayReason(setting: SettingDefinition, { whose }: Pick<CarryoverInput, 
   return undefined;
 }
 
-export function carriedItem(
-  input: CarryoverInput,
-  setting: SettingDefinition,
-  origin: Origin,
-  traveller: Traveller,
-): SettingItem {
+export function carriedItem(input: CarryoverInput, setting: SettingDefinition, one: Travelling): SettingItem {
   const { to, target } = input;
+  const { origin, traveller, rivals = [] } = one;
   const { scope, value } = traveller;
   const id = addressId({ scope, key: setting.key });
   const from = {
@@ -173,6 +187,8 @@ export function carriedItem(
     line: origin.line,
     moved: origin.moved,
   };
+  const first = candidateOf(one, setting, target.processor);
+  const others = rivals.map((rival) => candidateOf(rival, setting, target.processor));
   const stays = stayReason(setting, input);
   if (stays !== undefined)
     return {
@@ -182,6 +198,7 @@ export function carriedItem(
       loss: "none",
       reason: stays,
       from,
+      ...othersOf(others),
       trail: [...traveller.trail, { rule: "left out", why: stays }],
       choices: [],
     };
@@ -195,6 +212,7 @@ export function carriedItem(
       fixed: true,
       reason: elsewhere.why,
       from,
+      ...othersOf(others),
       to: sideOf(scope, setting, elsewhere.value),
       trail: [
         ...traveller.trail,
@@ -208,15 +226,10 @@ export function carriedItem(
       ],
       choices: [],
     };
-  const fitted = traveller.lost ? undefined : fitValue(setting, value, target.processor);
   const fallback = defaultOf(setting, target.id);
-  const shown = (v: Value) => showValue(v, setting.type);
-  const { doubt } = origin;
-  if (doubt) return doubtfulItem(setting, { ...origin, doubt }, traveller, from, { fitted, fallback });
-  if (fitted === undefined) {
-    const choices: Choice[] = [
-      { id: "take-default", label: `Take ${shown(fallback)}`, value: fallback, shown: shown(fallback) },
-    ];
+  if (origin.doubt) return doubtfulItem(setting, [first, ...others], { id, from }, fallback, origin.doubt);
+  const { fit } = first;
+  if (!fit)
     return {
       ...base(setting),
       id,
@@ -225,28 +238,21 @@ export function carriedItem(
       call: "no-counterpart",
       reason: lastWhy(traveller),
       from,
+      ...othersOf(others),
       trail: traveller.trail,
-      choices,
+      choices: offered({ setting, candidates: [first, ...others], fallback, silent: false }),
     };
-  }
-  const limited = !equalValues(fitted, value, setting.type);
-  const silent = !elsewhere && !origin.moved && !equalValues(fitted, fallback, setting.type);
-  const limit = limited ? limitReason(setting, value, to, target) : undefined;
-  const trail =
-    limit === undefined
-      ? traveller.trail
-      : [
-          ...traveller.trail,
-          { rule: "limit", effect: "limited" as const, why: limit, before: shown(value), after: shown(fitted) },
-        ];
+  const limited = fit.how === "limited";
+  const silent = !elsewhere && !origin.moved && !equalValues(fit.value, fallback, setting.type);
+  const step = fitStep(first, { setting, to, target });
   // a guessed range limits nothing, and where a value is outside of it, that is said
   const beyond = setting.guessed === true && limitValue(value, setting.type) !== value && !Array.isArray(value);
   const guess = beyond ? "Its range was only guessed from a read-out: the value goes as it is" : undefined;
-  const choices =
-    silent || limited || traveller.behaviour
-      ? choicesOf({ setting, fitted, fallback, silent, limited, traveller })
-      : NONE;
-  const call = silent ? "silent" : traveller.behaviour ? "behaviour" : limited ? "limit" : undefined;
+  const behaviour = traveller.behaviour ?? others.find((each) => each.traveller.behaviour)?.traveller.behaviour;
+  const several = others.length > 0;
+  const asks = silent || several || limited || traveller.behaviour !== undefined;
+  const call = several ? "several" : silent ? "silent" : behaviour ? "behaviour" : limited ? "limit" : undefined;
+  const change = fit.how === "rounded" ? "converted" : traveller.change;
   const item: Writable<SettingItem> = {
     kind: "setting",
     title: setting.title,
@@ -254,20 +260,59 @@ export function carriedItem(
     says: setting.says,
     flies: setting.flies,
     id,
-    outcome: silent || traveller.behaviour ? "your-call" : limited ? "limited" : (traveller.change ?? "as-it-was"),
-    loss: limited || silent ? worse(traveller.loss, limited ? "limit" : "look") : traveller.loss,
-    reason: silent
-      ? "Nobody set it, and its default moved"
-      : (traveller.behaviour?.why ?? limit ?? guess ?? lastWhy(traveller)),
+    outcome: silent || several || traveller.behaviour ? "your-call" : limited ? "limited" : (change ?? "as-it-was"),
+    loss: lossOf(first, silent || several),
+    reason: several
+      ? severalReason([first, ...others])
+      : silent
+        ? "Nobody set it, and its default moved"
+        : (traveller.behaviour?.why ?? step?.why ?? guess ?? lastWhy(traveller)),
     from,
-    to: sideOf(scope, setting, fitted),
-    trail,
-    choices,
+    to: sideOf(scope, setting, fit.value),
+    trail: step ? [...traveller.trail, step] : traveller.trail,
+    choices: asks ? offered({ setting, candidates: [first, ...others], fallback, silent }) : NONE,
   };
+  if (several) item.others = othersOf(others).others ?? [];
   if (elsewhere) item.fixed = true;
   if (call !== undefined) item.call = call;
-  if (traveller.behaviour) item.behaviour = traveller.behaviour.why;
+  if (behaviour) item.behaviour = behaviour.why;
   return item;
+}
+
+function lossOf({ traveller, fit }: Candidate, look: boolean): Loss {
+  const bySteps: Loss = fit?.how === "limited" ? "limit" : fit?.how === "rounded" ? "rounding" : "none";
+  return worse(worse(traveller.loss, bySteps), look ? "look" : "none");
+}
+
+/** Several set values that meet: which, in a sentence. */
+function severalReason(candidates: readonly Candidate[]): string {
+  const keys = new Set(candidates.map(({ origin }) => origin.definition.key));
+  const [first] = candidates;
+  return keys.size > 1
+    ? `${[...new Set(candidates.map(({ origin }) => `“${origin.definition.title}”`))].join(" and ")} become one, and they differ`
+    : `It is kept once now, and its profiles differ; active was ${first?.origin.scope ?? ""}`;
+}
+
+/** What the destination's range or step did to a value, as the last of its trail. */
+function fitStep(
+  { traveller, fit }: Candidate,
+  {
+    setting,
+    to,
+    target,
+  }: { readonly setting: SettingDefinition; readonly to: Firmware; readonly target: FirmwareTarget },
+): TrailStep | undefined {
+  if (!fit || fit.how === "same") return undefined;
+  const { type } = setting;
+  const exact = typeof traveller.value === "number" ? String(Number(traveller.value.toPrecision(12))) : undefined;
+  const unit = type.kind === "number" && type.unit !== undefined ? ` ${type.unit}` : "";
+  const sides = {
+    before: exact === undefined ? showValue(traveller.value, type) : `${exact}${unit}`,
+    after: showValue(fit.value, type),
+  };
+  return fit.how === "limited"
+    ? { rule: "limit", effect: "limited", why: limitReason(setting, traveller.value, to, target), ...sides }
+    : { rule: "round", effect: "converted", why: `${releaseTitle(to)} keeps it in coarser steps`, ...sides };
 }
 
 function limitReason(setting: SettingDefinition, value: Value, to: Firmware, target: FirmwareTarget): string {
@@ -275,30 +320,6 @@ function limitReason(setting: SettingDefinition, value: Value, to: Firmware, tar
   if (setting.type.kind === "number" && byProcessor !== undefined && (value as number) > byProcessor)
     return `${target.processor} runs ${releaseTitle(to)} at ${showValue(byProcessor, setting.type)} at most`;
   return `${releaseTitle(to)} allows ${setting.type.kind === "number" ? `${showValue(setting.type.min, setting.type)} to ${showValue(setting.type.max, setting.type)}` : "less"}`;
-}
-
-interface Calling {
-  readonly setting: SettingDefinition;
-  readonly fitted: Value;
-  readonly fallback: Value;
-  readonly silent: boolean;
-  readonly limited: boolean;
-  readonly traveller: Traveller;
-}
-
-function choicesOf({ setting, fitted, fallback, silent, limited, traveller }: Calling): Choice[] {
-  const choice = (id: string, verb: string, value: Value): Choice => {
-    const shown = showValue(value, setting.type);
-    return { id, label: `${verb} ${shown}`, value, shown };
-  };
-  if (limited && !silent && !traveller.behaviour) return [choice("accept", "All right,", fitted)];
-  const choices: Choice[] = [];
-  const { suggestion } = traveller.behaviour ?? {};
-  if (suggestion !== undefined && !equalValues(suggestion, fitted, setting.type))
-    choices.push(choice("adapt", "Make it", suggestion));
-  if (silent || traveller.behaviour) choices.push(choice("keep", traveller.behaviour ? "Leave" : "Keep", fitted));
-  if (silent) choices.push(choice("take-default", "Take", fallback));
-  return choices;
 }
 
 export function lineItems(source: Configuration, to: Firmware): LineItem[] {

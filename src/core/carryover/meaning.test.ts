@@ -1,7 +1,7 @@
 import { passByMeaning } from "@/core/carryover/meaning";
-import { joinMerged, type Traveller } from "@/core/carryover/pass";
+import type { Traveller } from "@/core/carryover/pass";
 import type { Hop } from "@/core/carryover/roads";
-import type { PassageRule, Release, SettingDefinition } from "@/core/catalog";
+import type { Release, SettingDefinition } from "@/core/catalog";
 import type { Value } from "@/core/config";
 
 const setting = (more: Partial<SettingDefinition> & Pick<SettingDefinition, "key" | "type">): SettingDefinition => ({
@@ -93,19 +93,6 @@ describe("a value that goes over to a family without a common ancestor", () => {
     expect(at(other([gain()], 1), "tune 2")?.retired).toBe("Other 1 has fewer profiles of this kind");
     // kept once there: only the active profile's value goes
     expect(at(other([gain({ scope: "system" })]), "tune 2")).toMatchObject({ key: "g", scope: "system", value: 7 });
-    expect(at(other([gain({ scope: "system" })]), "tune 1")?.retired).toContain("Only the active profile");
-  });
-});
-
-describe("values that a merge brought to one address", () => {
-  const rule = (take: "first" | "largest" | "smallest") =>
-    [{ rule: "merge", from: ["a", "b"], to: "x", take, why: "so" }] as unknown as PassageRule[];
-  const all = [5, 9, 9, 2].map((value, i) => ({ ...start("x", value), trail: [{ rule: "t", why: String(i) }] }));
-
-  it("the first, the largest or the smallest is taken; of equals the first", () => {
-    const taken = (take: "first" | "largest" | "smallest") => joinMerged(all, rule(take))?.trail[0]?.why;
-    expect([taken("first"), taken("largest"), taken("smallest")]).toEqual(["0", "1", "3"]);
-    expect(joinMerged(all, [])?.value).toBe(5);
-    expect(joinMerged([], [])).toBeUndefined();
+    expect(at(other([gain({ scope: "system" })]), "tune 1")).toMatchObject({ scope: "system", beside: true });
   });
 });

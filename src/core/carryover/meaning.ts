@@ -79,6 +79,13 @@ export function passByMeaning(origin: SettingDefinition, start: Traveller, hop: 
       after: `${setting.key} ${unmatched ? "no counterpart" : showValue(value, setting.type)}`,
     },
     { rule: "meaning", effect: "converted", why: `Same meaning in both families: ${concept.id}` },
+    {
+      type: setting.type,
+      another: (other) => {
+        const same = translated(other, origin, setting);
+        return same.unmatched ? undefined : same.value;
+      },
+    },
   );
   if (setting.scope === origin.scope)
     return scopesOf(hop.to, setting).includes(start.scope)
@@ -93,7 +100,12 @@ export function passByMeaning(origin: SettingDefinition, start: Traveller, hop: 
       : [endedFor(start, `${releaseTitle(hop.to)} has fewer profiles of this kind`)];
   }
   return moveTo(setting.scope, passed, wayOf(hop, active)).map((next) =>
-    told(passed, next, { rule: "move", effect: "converted", why: "Kept in another place there" }),
+    told(
+      passed,
+      next,
+      { rule: "move", effect: "converted", why: "Kept in another place there" },
+      { type: setting.type, another: (other) => other },
+    ),
   );
 }
 

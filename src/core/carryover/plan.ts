@@ -55,7 +55,8 @@ export interface RowPlace {
 }
 
 /** Why an item waits for a person. */
-export type Call = "silent" | "behaviour" | "limit" | "unknown-line" | "no-counterpart" | "doubtful" | "unexplained";
+export type Call =
+  "silent" | "behaviour" | "limit" | "unknown-line" | "no-counterpart" | "doubtful" | "unexplained" | "several";
 
 export interface SettingItem {
   readonly kind: "setting";
@@ -71,6 +72,8 @@ export interface SettingItem {
   /** Why it comes out so, in a sentence; empty where nothing happened to it. */
   readonly reason: string;
   readonly from?: Side & { readonly line: number; readonly moved: boolean };
+  /** Other values that were set and came to this place: a person decides between them and `from`. */
+  readonly others?: readonly (Side & { readonly line: number; readonly moved: boolean })[];
   /** The read-out leaves open what it was; what `from` says is the default, or what would be if it belonged here. */
   readonly doubt?: ValueDoubt;
   readonly to?: Side;
@@ -103,6 +106,8 @@ export interface RowItem {
   /** The read-out leaves it open: why. */
   readonly doubt?: string;
   readonly from?: RowPlace & { readonly line: number };
+  /** Why it waits for a person, where it has a place. */
+  readonly call?: Extract<Call, "silent" | "limit">;
   readonly to?: RowPlace | undefined;
   readonly trail: readonly TrailStep[];
   readonly choices: readonly Choice[];

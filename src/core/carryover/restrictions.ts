@@ -1,11 +1,13 @@
 import {
+  columnNamed,
+  indexOf,
   kindOf,
+  laterColumn,
   padPicture,
   portOf,
   rulesOn,
   type Firmware,
   type FirmwareTarget,
-  type PassageRule,
   type Release,
   type ReleaseTarget,
   type Restriction,
@@ -14,15 +16,21 @@ import {
 import type { RowPlace } from "@/core/carryover/plan";
 import type { Hop } from "@/core/carryover/roads";
 
-/** A restriction in the words of the release after these rules. */
-function readOn({ column, value, on, why }: Restriction, rules: readonly PassageRule[]): Restriction {
-  let [name, word, keys] = [column, value, on];
+/** A restriction in the words of the release after a hop. */
+function readOn({ column, value, on, why }: Restriction, table: string, hop: Hop): Restriction {
+  const rules = rulesOn(table, hop.rules);
+  const name = column === undefined ? undefined : laterColumn(table, column, hop.rules);
+  const [before, after] = [hop.from, hop.to].map((release) => indexOf(release).tables.get(table));
+  const way = {
+    before: before && columnNamed(before, column ?? ""),
+    after: after && columnNamed(after, name ?? ""),
+  };
+  let [word, keys] = [value, on];
   for (const rule of rules) {
-    const { table } = kindOf(rule);
-    if (column !== undefined && word !== undefined)
-      word = table?.cell?.(rule, column, word, { before: undefined, after: undefined })?.value ?? word;
-    if (column !== undefined) name = table?.column?.(rule, column) ?? name;
-    keys = keys.map((key) => table?.key?.(rule, key) ?? key);
+    const effect = kindOf(rule).table;
+    // all rules of a passage speak of the column by its name before it
+    if (column !== undefined && word !== undefined) word = effect?.cell?.(rule, column, word, way)?.value ?? word;
+    keys = keys.map((key) => effect?.key?.(rule, key) ?? key);
   }
   return {
     ...(name === undefined ? {} : { column: name }),
@@ -45,11 +53,9 @@ export function restrictionsOf(table: TableDefinition, destination: Destination)
   const { way } = destination;
   let found: Restriction[] = [];
   for (const hop of way) {
-    const rules = rulesOn(table.name, hop.rules);
-    found = [
-      ...found.map((restriction) => readOn(restriction, rules)),
-      ...rules.flatMap((rule) => kindOf(rule).table?.restricts?.(rule) ?? []),
-    ];
+    // what is new speaks of the release before, like the rules beside it
+    const fresh = rulesOn(table.name, hop.rules).flatMap((rule) => kindOf(rule).table?.restricts?.(rule) ?? []);
+    found = [...found, ...fresh].map((restriction) => readOn(restriction, table.name, hop));
   }
   return [...found, ...restrictionsOfTarget(table, destination)];
 }

@@ -2,7 +2,8 @@ import {
   indexOf,
   kindOf,
   laterColumn,
-  laterKey,
+  laterPlaces,
+  linearOf,
   type Backwards,
   type Firmware,
   type PassageRule,
@@ -12,7 +13,8 @@ import {
 export function reverseRule(rule: PassageRule, rules: readonly PassageRule[], from: Firmware): Backwards {
   return kindOf(rule).backwards(rule, {
     before: (key) => indexOf(from).settings.get(key),
-    laterKey: (key) => laterKey(key, rules),
+    later: (key, part) => laterPlaces(key, rules, part),
+    linear: (key, part) => linearOf(key, rules, part),
     laterColumn: (table, column) => laterColumn(table, column, rules),
   });
 }

@@ -10,7 +10,6 @@ import {
   rulesOn,
   ruleWhy,
   worse,
-  type ColumnDefinition,
   type Effect,
   type Firmware,
   type FirmwareTarget,
@@ -19,7 +18,8 @@ import {
 } from "@/core/catalog";
 import { doubtsOf, equalValues, showValue, type Configuration, type TableRow, type Value } from "@/core/config";
 import { columnMeant, tableMeant, translated } from "@/core/carryover/meaning";
-import { changeBy, type Traveller } from "@/core/carryover/pass";
+import { withDefaultRows } from "@/core/carryover/default-rows";
+import { changeBy, fitTo, type Traveller } from "@/core/carryover/pass";
 import { blocks, restrictionsOf, type Destination } from "@/core/carryover/restrictions";
 import { waysOut } from "@/core/carryover/ways-out";
 import type { RowItem, TrailStep } from "@/core/carryover/plan";
@@ -54,9 +54,6 @@ const tell = (row: RowTraveller, step: TrailStep & { readonly effect: Effect }, 
   };
 };
 
-const takes = (column: ColumnDefinition, value: Value) =>
-  column.type.kind !== "choice" || column.type.options.includes(value as string);
-
 const notOffered = (row: RowTraveller, to: Firmware, column: string, value: Value) =>
   end(row, "cannot-be-here", `${releaseTitle(to)} does not offer ${column}: ${String(value)}`);
 
@@ -72,13 +69,14 @@ function passCells(row: RowTraveller, table: TableDefinition, hop: Hop): RowTrav
     let value = start;
     for (const rule of rules) {
       const kind = kindOf(rule);
+      // each speaks of the cell as it was on the release before
       const cell = kind.table?.cell?.(rule, name, value, way);
       if (!cell) continue;
       const { before, after } = cell;
       passed = tell(passed, { rule: rule.rule, effect: kind.effect, why: ruleWhy(rule), before, after }, cell.loss);
       value = cell.value;
     }
-    if (!way.after || !takes(way.after, value)) return notOffered(passed, hop.to, column, value);
+    if (!way.after) return notOffered(passed, hop.to, column, value);
     cells[column] = value;
   }
   return { ...passed, cells };
@@ -114,7 +112,7 @@ function passRowByMeaning(row: RowTraveller, hop: Hop): RowTraveller {
       `${name} ${showValue(value, before.type)}`,
       `${after.name} ${showValue(next.value, after.type)}`,
     ] as const;
-    if (next.unmatched || !takes(after, next.value)) return notOffered(passed, hop.to, after.name, next.value);
+    if (next.unmatched || !fitTo(after.type, next.value)) return notOffered(passed, hop.to, after.name, next.value);
     if (shown[0] !== shown[1])
       passed = tell(
         passed,
@@ -179,21 +177,93 @@ export function rowItems(
   const told = source.identity.target;
   const before = told === undefined ? undefined : (findTarget(from, told)?.id ?? told);
   const destination: Destination = { way, to, target, before };
-  const all = rowsOf(source, from).map((row) => rowItem(row, destination));
+  const all = rowsOf(source, from).map((row) => rowItem(row, destination, from));
   const taken = new Set(all.filter(stands).map(({ id }) => id));
   const items = all.map((item) => (!stands(item) && taken.has(item.id) ? { ...item, id: `left ${item.id}` } : item));
-  return [...waysOut(items, destination), ...doubtItems(source, to)];
+  const asBefore = (row: TableRow) => rowItem(row, destination, from);
+  return [...waysOut(withDefaultRows(items, { source, from, to, asBefore }), destination), ...doubtItems(source, to)];
 }
 
 /** It has a place in the destination; others are named by where they come from. */
 const stands = ({ to, outcome }: RowItem) => to !== undefined && outcome !== "cannot-be-here";
 
-function rowItem(row: TableRow, destination: Destination): RowItem {
+/** Cells that a row does not write stand at their column's default, and keep that where the default moved. */
+function wholeCells(row: TableRow, from: Firmware, { way, to }: Destination): TableRow {
+  const table = indexOf(from).tables.get(row.table);
+  if (!table || way.length === 0) return row;
+  const blank: RowTraveller = { table: row.table, key: row.key, cells: {}, trail: [], loss: "none" };
+  const unsaid = table.columns.filter(({ name }) => !(name in row.cells));
+  const kept = unsaid.flatMap((column) => {
+    const one = { ...blank, cells: { [column.name]: column.default } };
+    const passed = way.reduce(passRow, one);
+    const [arrived] = Object.entries(passed.cells);
+    const there =
+      arrived &&
+      indexOf(to)
+        .tables.get(passed.table)
+        ?.columns.find(({ name }) => name === arrived[0]);
+    const fit = there && !passed.ended ? fitTo(there.type, arrived[1]) : undefined;
+    return fit && there && !equalValues(fit.value, there.default, there.type)
+      ? [[column.name, column.default] as const]
+      : [];
+  });
+  return kept.length === 0 ? row : { ...row, cells: { ...row.cells, ...Object.fromEntries(kept) } };
+}
+
+/** The cells as the destination's columns can hold them. */
+function fitCells(row: RowTraveller, table: TableDefinition, to: Firmware): { row: RowTraveller; limited: boolean } {
+  const cells: Record<string, Value> = {};
+  let [passed, limited] = [row, false];
+  for (const [name, value] of Object.entries(row.cells)) {
+    const column = columnNamed(table, name);
+    const fit = column && fitTo(column.type, value);
+    if (!column || !fit) return { row: notOffered(row, to, name, value), limited };
+    cells[name] = fit.value;
+    if (fit.how === "same") continue;
+    const cut = fit.how === "limited";
+    limited ||= cut;
+    const why = cut
+      ? `${releaseTitle(to)} allows less in ${column.title.toLowerCase()}`
+      : `${releaseTitle(to)} keeps ${column.title.toLowerCase()} in coarser steps`;
+    const exact = typeof value === "number" ? String(Number(value.toPrecision(12))) : showValue(value, column.type);
+    const step = { before: `${name} ${exact}`, after: `${name} ${showValue(fit.value, column.type)}`, why };
+    passed = cut
+      ? tell(passed, { rule: "limit", effect: "limited", ...step }, "limit")
+      : tell(passed, { rule: "round", effect: "converted", ...step }, "rounding");
+  }
+  return { row: { ...passed, cells }, limited };
+}
+
+/** Whether a table's key columns can say this key. */
+function takesKey({ keys }: TableDefinition, key: string): boolean {
+  const parts = keys.length === 1 ? [key] : key.split(" ");
+  return (
+    parts.length === keys.length &&
+    keys.every(({ type }, i) => {
+      const part = parts[i] ?? "";
+      const value = type.kind === "number" ? Number(part) : part;
+      return fitTo(type, value)?.how === "same" || (type.kind === "switch" && ["true", "false"].includes(part));
+    })
+  );
+}
+
+function rowItem(start: TableRow, destination: Destination, from: Firmware): RowItem {
   const { way, to } = destination;
+  const row = wholeCells(start, from, destination);
   let traveller: RowTraveller = { table: row.table, key: row.key, cells: row.cells, trail: [], loss: "none" };
   for (const hop of way) traveller = passRow(traveller, hop);
   const table = indexOf(to).tables.get(traveller.table);
-  if (!table && !traveller.ended) traveller = end(traveller, "retired", `${releaseTitle(to)} has no such table`);
+  let limited = false;
+  if (!traveller.ended) {
+    if (!table) traveller = end(traveller, "retired", `${releaseTitle(to)} has no such table`);
+    else if (way.length > 0 && !takesKey(table, traveller.key))
+      traveller = end(
+        traveller,
+        "cannot-be-here",
+        `${releaseTitle(to)} has no ${table.title.toLowerCase()} ${traveller.key}`,
+      );
+    else ({ row: traveller, limited } = fitCells(traveller, table, to));
+  }
   const common = {
     kind: "row" as const,
     table: traveller.table,
@@ -242,13 +312,21 @@ function rowItem(row: TableRow, destination: Destination): RowItem {
     ...common,
     // named by where it arrives, as settings are
     id: `row ${traveller.table}/${key}`,
-    outcome: traveller.change ?? "as-it-was",
+    outcome: limited ? "limited" : (traveller.change ?? "as-it-was"),
     loss,
     reason: trail.at(-1)?.why ?? "",
     to: { key, cells },
     trail,
+    ...(limited && table
+      ? {
+          call: "limit" as const,
+          choices: [{ id: "accept", label: "Accept these limits", row: { key, cells } }, LEAVE_OUT],
+        }
+      : {}),
   };
 }
+
+const LEAVE_OUT = { id: "leave-out", label: "Leave it out" };
 
 /** Rows that the read-out leaves open: they are carried nowhere, and somebody has to know. */
 function doubtItems(source: Configuration, to: Firmware): RowItem[] {
@@ -267,7 +345,7 @@ function doubtItems(source: Configuration, to: Firmware): RowItem[] {
       reason,
       ...(key === undefined ? {} : { from: { key, cells: {}, line } }),
       trail: [{ rule: "doubt", why: reason }],
-      choices: [{ id: "leave-out", label: "Leave it behind" }],
+      choices: [LEAVE_OUT],
     };
   });
 }

@@ -6,6 +6,7 @@ import type { SettingItem } from "@/core/carryover/plan";
 import { routeBetween } from "@/core/carryover/route";
 import { valueOf } from "@/core/problem";
 import {
+  buildFrom,
   madeCatalogue,
   nextRelease,
   number,
@@ -112,18 +113,35 @@ describe("case C06: each passage rule, on a firmware of the test's own", () => {
     });
   });
 
-  it("merge takes the largest, the smallest or the first, as the rule says", () => {
-    const add = { add: [setting("abc", number(0, 100), 10)] };
-    const merged = (take: string) =>
-      find(
-        plan(
-          [{ rule: "merge", keys: ["a", "b", "c"], to: "abc", take, why: "One for all." }],
-          { a: 41, b: 43, c: 42 },
-          add,
-        ),
-        "system/abc",
-      )?.to?.value;
-    expect([merged("first"), merged("largest"), merged("smallest")]).toEqual([41, 43, 41]);
+  const merge = (take: string, keys: readonly string[], values: Record<string, Value>) =>
+    find(
+      plan([{ rule: "merge", keys, to: "abc", take, why: "One for all." }], values, {
+        add: [setting("abc", number(0, 100), 10)],
+      }),
+      "system/abc",
+    );
+
+  it("merge takes the largest, the smallest or the first of its own keys, where nobody set any", () => {
+    const merged = (take: string, keys = ["a", "b", "c"]) => merge(take, keys, {})?.to?.value;
+    expect([merged("first"), merged("largest"), merged("smallest")]).toEqual([10, 30, 10]);
+    expect(merged("first", ["c", "a", "b"])).toBe(30);
+  });
+
+  it("case C86: a set value never loses to one that nobody set; several that differ are all shown, and a person decides", () => {
+    // the largest would be c's default, and nobody set that
+    expect(merge("largest", ["a", "b", "c"], { a: 12 })).toMatchObject({ outcome: "converted", to: { value: 12 } });
+    expect(merge("first", ["a", "b", "c"], { b: 12, c: 12 })).toMatchObject({ to: { value: 12 }, choices: [] });
+    const several = merge("first", ["a", "b", "c"], { b: 41, c: 43 });
+    expect(several).toMatchObject({
+      outcome: "your-call",
+      call: "several",
+      from: { key: "b" },
+      others: [{ key: "c" }],
+    });
+    expect(several?.choices.map(({ id, value, means }) => [id, value, means])).toEqual([
+      ["from b", 41, "“b” was 41."],
+      ["from c", 43, "“c” was 43."],
+    ]);
   });
 
   it("split gives each its value", () => {
@@ -135,16 +153,24 @@ describe("case C06: each passage rule, on a firmware of the test's own", () => {
   it("moved into profiles it goes into each; out of them the active one's value is taken", () => {
     const into = plan([{ rule: "move", key: "one", to: "tune", why: "By tune now." }], { one: 61 });
     expect([1, 2, 3].map((n) => find(into, `tune ${n}/one`)?.to?.value)).toEqual([61, 61, 61]);
-    const out = plan([{ rule: "move", key: "in-tune", to: "system", why: "For all now." }], {
-      "tune 1/in-tune": 1,
-      "tune 2/in-tune": 2,
-      "tune 3/in-tune": 3,
-    });
-    expect(find(out, "system/in-tune")?.to?.value).toBe(2);
-    expect(out.items.filter((i) => i.outcome === "retired").map((i) => i.id)).toEqual([
-      "tune 1/in-tune",
-      "tune 3/in-tune",
+    const out = (values: Record<string, Value>) =>
+      find(plan([{ rule: "move", key: "in-tune", to: "system", why: "For all now." }], values), "system/in-tune");
+    expect(out({ "tune 2/in-tune": 2 })).toMatchObject({ to: { value: 2 }, choices: [] });
+    expect(out({ "tune 2/in-tune": 2, "tune 3/in-tune": 2 })).toMatchObject({ to: { value: 2 }, choices: [] });
+  });
+
+  it("case C86: where other profiles were set to something else, all that would be lost is shown", () => {
+    const rules = [{ rule: "move", key: "in-tune", to: "system", why: "For all now." }];
+    const set = { "tune 1/in-tune": 1, "tune 2/in-tune": 2, "tune 3/in-tune": 3 };
+    expect(find(plan(rules, set), "system/in-tune")?.choices.map(({ value, means }) => [value, means])).toEqual([
+      [2, "tune 2 was 2."],
+      [1, "tune 1 was 1."],
+      [3, "tune 3 was 3."],
     ]);
+    // the active one was set by nobody: it does not win unasked
+    const unset = find(plan(rules, { "tune 3/in-tune": 3 }), "system/in-tune");
+    expect(unset).toMatchObject({ call: "several" });
+    expect(unset?.choices.map(({ id }) => id)).toEqual(["from tune 2", "from tune 3"]);
   });
 
   it("a port use that the new release does not offer cannot be here", () => {
@@ -207,7 +233,7 @@ describe("rules that bring together what is not alike", () => {
         const made = (key: string, each: (typeof KINDS)[number]) => setting(key, each.type, each.default);
         const renames = ["rename", "rescale", "map"].includes(drawn.rule);
         const stays = drawn.rule === "behaviour" || drawn.rule === "move";
-        const catalogue = madeCatalogue(
+        const drawnCatalogue = buildFrom(
           wholeRelease("Odd-1", [made("a", a), made("b", b)]),
           nextRelease(
             "Odd-2",
@@ -218,6 +244,12 @@ describe("rules that bring together what is not alike", () => {
               : { add: [made("y", y), made("z", z)] },
           ),
         );
+        // what cannot be told is refused at import, and says so
+        if (!drawnCatalogue.ok) {
+          expect(["release-rule", "release-inconsistent"]).toContain(drawnCatalogue.problem.code);
+          return;
+        }
+        const catalogue = drawnCatalogue.value;
         const [older, newer] = [releaseIn(catalogue, "Odd-1"), releaseIn(catalogue, "Odd-2")];
         for (const [from, to] of [
           [older, newer],

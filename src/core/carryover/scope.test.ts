@@ -76,8 +76,8 @@ describe("what comes along", () => {
           expect(slotsOf(to).filter(({ id }) => !items.has(id))).toEqual([]);
           const came = new Map<string, number>();
           for (const item of settingsOf(made))
-            if (item.from) {
-              const id = addressId(item.from);
+            for (const side of [...(item.from ? [item.from] : []), ...(item.others ?? [])]) {
+              const id = addressId(side);
               came.set(id, (came.get(id) ?? 0) + 1);
             }
           // one that is split, or goes into several profiles, has one in each place that it comes to

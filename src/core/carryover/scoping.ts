@@ -1,8 +1,9 @@
-import { defaultOf, indexOf, scopesOf, type Release, type StarterSet } from "@/core/catalog";
+import { defaultOf, findTarget, indexOf, scopesOf, typeOn, type Release, type StarterSet } from "@/core/catalog";
 import {
   addressId,
   equalValues,
   FEEL_AREAS,
+  limitValue,
   showValue,
   WIRING_AREAS,
   withAreas,
@@ -50,6 +51,9 @@ export function unknownNames({ leave = [] }: Scope, to: Release): string[] {
   return leave.filter((name) => !known.has(name) && !tables.some((table) => name.startsWith(table)));
 }
 
+/** Somebody set it, or one of the values that came to its place. */
+const isSet = ({ from, others = [] }: SettingItem) => from?.moved === true || others.some(({ moved }) => moved);
+
 /** Whether an item stays behind. Lines that nobody understands are never dropped unseen. */
 function stays(item: Placed, { kind, leave = [] }: Scope, to: Release): boolean {
   switch (kind) {
@@ -60,7 +64,7 @@ function stays(item: Placed, { kind, leave = [] }: Scope, to: Release): boolean 
     case "wiring":
       return (belongingOf(item, to) ?? "type") === "type" && !WIRING_AREAS.has(item.area);
     case "own":
-      return item.kind === "setting" ? item.from?.moved !== true : (item.from?.line ?? 0) === 0;
+      return item.kind === "setting" ? !isSet(item) : (item.from?.line ?? 0) === 0;
     case "chosen":
       return namesOf(item).some((name) => leave.includes(name));
   }
@@ -82,16 +86,19 @@ function filled(item: SettingItem, why: string, { to, target, starter, name }: F
   const setting = indexOf(to).settings.get(key);
   if (!setting || setting.housekeeping) return item;
   const given = starter.get(item.id);
-  const value = given ?? defaultOf(setting, target);
+  const processor = findTarget(to, target)?.processor;
+  const value =
+    (given === undefined ? undefined : limitValue(given, typeOn(setting, processor))) ?? defaultOf(setting, target);
   const { kind, title, area, says, flies, id } = item;
   const from = given === undefined ? "its default" : `starter set ${name ?? ""}`;
   return {
     ...{ kind, title, area, says, flies, id },
     ...(item.from ? { from: item.from } : {}),
+    ...(item.others ? { others: item.others } : {}),
     ...(item.restricts === undefined ? {} : { restricts: item.restricts }),
     outcome: item.from ? "left-out" : "new-default",
     ...(item.from ? { scoped: true as const } : {}),
-    loss: item.from?.moved === true && !equalValues(value, item.to?.value ?? value, setting.type) ? "lost" : "none",
+    loss: isSet(item) && !equalValues(value, item.to?.value ?? value, setting.type) ? "lost" : "none",
     reason: item.from ? why : `From ${from}`,
     to: { scope: scope as ScopeId, key, value, shown: showValue(value, setting.type) },
     trail: [

@@ -46,7 +46,9 @@ describe("catalogue documents", () => {
       const result = resolveRelease(document as never, ancestor);
       return result.ok ? "ok" : result.problem.code;
     };
-    expect(fault({ ...next, rules: [{ rule: "retire", key: "no.such", why: "x" }] })).toBe("release-rule");
+    expect(fault({ ...next, rules: [...(next.rules as object[]), { rule: "retire", key: "no.such", why: "x" }] })).toBe(
+      "release-rule",
+    );
     expect(fault({ ...next, change: [{ key: "no.such", default: 1 }] })).toBe("release-change");
     expect(
       fault({

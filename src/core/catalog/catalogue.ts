@@ -1,4 +1,4 @@
-import { ok, refuse, valueOf, type Result } from "@/core/problem";
+import { ok, refuse, valueOf, type Problem, type Result } from "@/core/problem";
 import type { CatalogueDocument } from "@/core/catalog/documents";
 import { layoutFault, PLAIN_LAYOUT, type Layout } from "@/core/catalog/layout";
 import type { BoardModel, Processor, UsbLoader } from "@/core/catalog/hardware";
@@ -12,6 +12,7 @@ import {
   type Requirement,
 } from "@/core/catalog/release";
 import type { SettingDefinition, TableDefinition } from "@/core/catalog/definition";
+import { checkRules } from "@/core/catalog/rule-faults";
 import { resolvePart, resolveRelease } from "@/core/catalog/resolve";
 
 /** All documents of a workshop, resolved. Idioms stay documents here; the idiom folder reads them. */
@@ -54,6 +55,18 @@ function resolveAll<R extends Firmware>(
   return ok(resolved);
 }
 
+/** What is wrong in a passage from another release than the one that a release is written on; it is looked at where both are there. */
+function sidewaysFault(releases: readonly Firmware[]): Problem | undefined {
+  const byId = new Map(releases.map((release) => [release.id, release]));
+  for (const after of releases)
+    for (const { from, rules } of after.passages) {
+      const before = byId.get(from);
+      const checked = before && from !== after.ancestor ? checkRules({ rules, before, after }) : undefined;
+      if (checked && !checked.ok) return checked.problem;
+    }
+  return undefined;
+}
+
 /** Documents from before a processor could have several loaders name the one by USB. */
 type ProcessorDocument = Omit<Processor, "loaders" | "sectors" | "programUsPerByte"> & {
   readonly programUsPerByte?: number;
@@ -89,6 +102,8 @@ export function buildCatalogue(documents: readonly CatalogueDocument[]): Result<
       detail: twice,
       hint: "Give one of them another id",
     });
+  const sideways = sidewaysFault([...releases.value.values()]) ?? sidewaysFault([...parts.value.values()]);
+  if (sideways) return refuse(sideways);
   const layouts = byId<Layout>("layout");
   const fault = [...layouts.values()].flatMap((layout) => layoutFault(layout) ?? [])[0];
   if (fault) return refuse(fault);

@@ -1,7 +1,8 @@
 import { limitValue, type Value } from "@/core/config";
-import { scopesOf } from "@/core/catalog/definition";
+import { columnsOf, scopesOf } from "@/core/catalog/definition";
 import type { ColumnDefinition, SettingDefinition, TableDefinition, Wants } from "@/core/catalog/definition";
-import { laterColumn, passThrough, rulesFor, rulesOn } from "@/core/catalog/passing";
+import { laterColumn, passThrough, rulesFor } from "@/core/catalog/passing";
+import { laterCell, laterRow } from "@/core/catalog/references";
 import type { Release } from "@/core/catalog/release";
 import { kindOf, type PassageRule, type Passed } from "@/core/catalog/rules";
 import { typeOf, type ReleaseDocument } from "@/core/catalog/written";
@@ -60,32 +61,37 @@ export function passStarter(
         ({ ended }) => ended !== undefined,
       )
     : [first];
-  return passed.flatMap(({ scope, key, value, ended }) => {
+  return passed.flatMap(({ scope, key, value, ended, beside, unmatched }) => {
     const setting = definition(key);
-    const limited = setting && ended === undefined ? limitValue(value, setting.type) : undefined;
+    const limited =
+      setting && ended === undefined && !beside && !unmatched ? limitValue(value, setting.type) : undefined;
     return limited === undefined ? [] : [{ scope, key, value: limited }];
   });
 }
 
-/** What the ancestor's tables become: columns and words under the rules, the document's own changes laid over them. */
+/** What the ancestor's tables become: columns, words, numbers and keys under the rules, the document's own changes laid over them. */
 export function passTables(tables: readonly TableDefinition[], document: ReleaseDocument): TableDefinition[] {
   const rules = document.rules ?? [];
   return tables.map((table) => {
     const newName = (column: string) => laterColumn(table.name, column, rules);
+    const typed = new Map(
+      columnsOf(table).map((before) => {
+        const name = newName(before.name);
+        const change = document.changeColumns?.find((c) => c.table === table.name && c.column === name);
+        const after = {
+          ...before,
+          name,
+          title: change?.title ?? before.title,
+          type: change?.type ? typeOf(change.type) : before.type,
+        };
+        return [before.name, { before, after, stated: change?.default }] as const;
+      }),
+    );
     const newCell = (column: string, value: Value): Value =>
-      typeof value === "string"
-        ? rulesOn(table.name, rules).reduce((now, rule) => kindOf(rule).table?.word?.(rule, column, now) ?? now, value)
-        : value;
+      laterCell(table.name, column, value, rules, typed.get(column) ?? { before: undefined, after: undefined });
     const changed = (column: ColumnDefinition): ColumnDefinition => {
-      const name = newName(column.name);
-      const change = document.changeColumns?.find((c) => c.table === table.name && c.column === name);
-      return {
-        ...column,
-        name,
-        title: change?.title ?? column.title,
-        type: change?.type ? typeOf(change.type) : column.type,
-        default: change?.default ?? newCell(column.name, column.default),
-      };
+      const { after = column, stated } = typed.get(column.name) ?? {};
+      return { ...after, default: stated ?? newCell(column.name, column.default) };
     };
     return {
       ...table,
@@ -105,7 +111,7 @@ export function passTables(tables: readonly TableDefinition[], document: Release
           ?.find((change) => change.table === table.name)
           ?.rows.map(({ key, cells = {} }) => ({ key, cells })) ??
         table.rows.map((row) => ({
-          key: row.key,
+          key: laterRow(table.name, row.key, rules),
           cells: Object.fromEntries(Object.entries(row.cells).map(([c, value]) => [newName(c), newCell(c, value)])),
         })),
     };

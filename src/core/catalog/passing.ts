@@ -1,8 +1,11 @@
 import type { SettingDefinition } from "@/core/catalog/definition";
+import type { Value } from "@/core/config";
+import { after, type Linear } from "@/core/catalog/rules/linear";
 import {
   inPhases,
   kindOf,
   tableOf,
+  type LaterPlace,
   type Passed,
   type Passing,
   type PassageRule,
@@ -45,39 +48,74 @@ export const rulesFor = (key: string, rules: readonly PassageRule[]): readonly P
 export const rulesOn = (table: string, rules: readonly PassageRule[]): readonly PassageRule[] =>
   ruleIndex(rules).byTable.get(table) ?? NONE;
 
+/** The rule that gives a setting its name, or names, on the release after. */
+const namerOf = (key: string, rules: readonly PassageRule[]): PassageRule | undefined =>
+  rulesFor(key, rules).find((rule) => kindOf(rule).becomes?.(rule) !== undefined);
+
 /** The keys of a setting after the rules. */
-export const laterKeys = (key: string, rules: readonly PassageRule[]): readonly string[] =>
-  rulesFor(key, rules).reduce<readonly string[]>((now, rule) => kindOf(rule).becomes?.(rule) ?? now, [key]);
+export function laterKeys(key: string, rules: readonly PassageRule[]): readonly string[] {
+  const namer = namerOf(key, rules);
+  return (namer && kindOf(namer).becomes?.(namer)) ?? [key];
+}
+
+/** Where a setting, or one part of it, stands after the rules; where several settings became one, with which of them is meant. */
+export function laterPlaces(key: string, rules: readonly PassageRule[], part?: string): readonly LaterPlace[] {
+  if (part !== undefined) return [{ key: part }];
+  const namer = namerOf(key, rules);
+  const joined = namer !== undefined && kindOf(namer).keys(namer).length > 1;
+  return laterKeys(key, rules).map((later) => (joined ? { key: later, part: key } : { key: later }));
+}
 
 /** The key of a setting after the rules: of its parts the first, and the old one where it ended. */
 export const laterKey = (key: string, rules: readonly PassageRule[]): string => laterKeys(key, rules)[0] ?? key;
+
+/** What the rules do to the number of a setting, or of one part of it, altogether. */
+export const linearOf = (key: string, rules: readonly PassageRule[], part?: string): Linear =>
+  rulesFor(key, rules).reduce<Linear>(
+    (sum, rule) => {
+      const own = kindOf(rule).linear?.(rule, part);
+      return own ? after(sum, own) : sum;
+    },
+    { factor: 1 },
+  );
 
 /** The name of a column after the rules. */
 export const laterColumn = (table: string, column: string, rules: readonly PassageRule[]): string =>
   rulesOn(table, rules).reduce((now, rule) => kindOf(rule).table?.column?.(rule, column) ?? now, column);
 
-/** One value through the rules that speak of its setting, told of each of them; what ended is not passed on. */
+/**
+ * One value through the rules that speak of its setting, told of each of them; what ended is not passed on. `tell` gets the
+ * rule's own answer, and a way to ask it what it makes of another value in the same place.
+ */
 export function passThrough<T extends Passing>(
   origin: SettingDefinition,
   start: T,
   rules: readonly PassageRule[],
-  way: Omit<ValueWay, "origin">,
-  tell: (from: T, passed: Passed, rule: PassageRule) => T,
+  way: Omit<ValueWay, "origin" | "named">,
+  tell: (from: T, passed: Passed, rule: PassageRule, another: (value: Value) => Value | undefined) => T,
   hasEnded: (one: T) => boolean,
 ): T[] {
-  const asked: ValueWay = { origin, definition: way.definition, scopes: way.scopes, active: way.active };
+  const asked = { origin, definition: way.definition, scopes: way.scopes, active: way.active, named: false };
   let all = [start];
   for (const rule of rulesFor(origin.key, rules)) {
-    const { value } = kindOf(rule);
+    const { value, becomes, phase } = kindOf(rule);
     if (!value) continue;
     const next: T[] = [];
     for (const one of all) {
-      if (hasEnded(one)) next.push(one);
+      const at = (each: Value) => value(rule, { scope: one.scope, key: one.key, value: each }, asked);
+      const passed = hasEnded(one) ? undefined : at(one.value);
+      if (!passed) next.push(one);
       else
-        for (const passed of value(rule, { scope: one.scope, key: one.key, value: one.value }, asked))
-          next.push(tell(one, passed, rule));
+        passed.forEach((each, i) => {
+          const another = (other: Value) => {
+            const same = at(other)?.[i];
+            return same === undefined || same.unmatched ? undefined : same.value;
+          };
+          next.push(tell(one, each, rule, another));
+        });
     }
     all = next;
+    if (phase === "name" && becomes?.(rule) !== undefined) asked.named = true;
   }
   return all;
 }

@@ -3,8 +3,10 @@ import { ok, refuse, type Problem, type Result } from "@/core/problem";
 import type { CatalogueDocument } from "@/core/catalog/documents";
 import { passSettings, passStarter, passTables, passWants } from "@/core/catalog/inherit";
 import { columnsOf, defaultOf, typeOn, type SettingDefinition } from "@/core/catalog/definition";
-import type { Firmware, PartRelease, Release } from "@/core/catalog/release";
-import { kindOf, type PassageRule } from "@/core/catalog/rules";
+import type { Firmware, FirmwareTarget, PartRelease, Release } from "@/core/catalog/release";
+import { passPictures, referenceFaultOf, underTargets } from "@/core/catalog/references";
+import { checkRules } from "@/core/catalog/rule-faults";
+import type { PassageRule } from "@/core/catalog/rules";
 import {
   columnOf,
   settingsOf,
@@ -102,16 +104,6 @@ function wantsFaultOf({ settings, tables }: Pick<Release, "settings" | "tables">
   return undefined;
 }
 
-/** A starter set that names what the release does not have. */
-function starterFaultOf(release: Release): Problem | undefined {
-  const known = new Set(release.settings.map((setting) => setting.key));
-  for (const starter of release.starters)
-    for (const { key } of starter.values)
-      if (!known.has(key))
-        return inconsistent("A starter set names an unknown setting", `starters/${starter.name}`, key);
-  return undefined;
-}
-
 /** The ancestor's settings under the document's rules and changes, then its own. Refuses what speaks of what is not there. */
 function settingsUnder(document: FirmwareDocument, ancestor: Firmware | undefined): Result<SettingDefinition[]> {
   if (document.inherits !== undefined && ancestor?.id !== document.inherits)
@@ -122,19 +114,6 @@ function settingsUnder(document: FirmwareDocument, ancestor: Firmware | undefine
       hint: "Import the ancestor first",
     });
   const rules = document.rules ?? [];
-  const known = new Set(ancestor?.settings.map((setting) => setting.key));
-  for (const rule of rules) {
-    const odd = kindOf(rule)
-      .keys(rule)
-      .find((key) => !known.has(key));
-    if (odd !== undefined)
-      return refuse({
-        code: "release-rule",
-        message: `A passage rule of ${document.id} speaks of a setting that its ancestor lacks`,
-        detail: `${rule.rule}: ${odd}`,
-        where: { path: "rules" },
-      });
-  }
   const inherited = ancestor ? passSettings(ancestor.settings, rules) : [];
   const changes = new Map((document.change ?? []).map((change) => [change.key, change]));
   const odd = [...changes.keys()].find((key) => !inherited.some((setting) => setting.key === key));
@@ -179,6 +158,34 @@ function wantedUnder(
   );
 }
 
+/** A default for a target that the document's release is not built for. */
+function targetFault(document: FirmwareDocument, targets: readonly FirmwareTarget[]): Problem | undefined {
+  const own = [...(document.settings ?? []), ...(document.change ?? []), ...(document.add ?? [])];
+  for (const { key, defaultByTarget = {} } of own) {
+    const odd = Object.keys(defaultByTarget).find((name) => !findTargetIn(targets, name));
+    if (odd !== undefined) return inconsistent("A default is for a target that there is not", `settings/${key}`, odd);
+  }
+  return undefined;
+}
+
+const findTargetIn = (targets: readonly FirmwareTarget[], name: string) =>
+  targets.find(({ id, aliases }) => id === name || aliases.includes(name));
+
+/** A release as computed, where its rules and all that it names are in order. */
+function inOrder<R extends Firmware>(
+  release: R,
+  ancestor: R | undefined,
+  rules: readonly PassageRule[],
+  further: () => Problem | undefined = () => undefined,
+): Result<R> {
+  const odd = faultOf(release);
+  if (odd) return refuse(odd);
+  const ruled = ancestor ? checkRules({ rules, before: ancestor, after: release }) : ok(undefined);
+  if (!ruled.ok) return ruled;
+  const fault = further();
+  return fault ? refuse(fault) : ok(release);
+}
+
 const layoutNamed = (layout: string | undefined) => (layout === undefined ? {} : { layout });
 
 const headOf = (document: FirmwareDocument, ancestor: Firmware | undefined) => ({
@@ -209,27 +216,36 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release): 
   const rules = document.rules ?? [];
   const base = ancestor ?? ({} as Release);
   const profiles = document.profiles ?? base.profiles;
-  const settings = wantedUnder(found.value, document, { rules, ancestor, profiles });
+  const targets = (document.targets ?? base.targets).map((t) => ({
+    ...t,
+    aliases: (t as Partial<typeof t>).aliases ?? [],
+  }));
+  const fault = targetFault(document, targets);
+  if (fault) return refuse(fault);
+  const settings = wantedUnder(found.value, document, { rules, ancestor, profiles }).map((setting) =>
+    underTargets(setting, targets),
+  );
+  const tables: Release["tables"] = [
+    ...(ancestor
+      ? passTables(ancestor.tables, document).map((table) =>
+          passWants(table, rules, ancestor.settings, { settings, profiles }),
+        )
+      : []),
+    ...(document.tables ?? []).map((table) => ({
+      ...table,
+      belongsTo: table.belongsTo ?? "type",
+      keys: table.keys.map(columnOf),
+      columns: table.columns.map(columnOf),
+      rows: table.rows.map((row) => ({ key: row.key, cells: (row as Partial<typeof row>).cells ?? {} })),
+    })),
+  ];
   const release: Release = {
     ...headOf(document, ancestor),
     idiom: document.idiom ?? base.idiom,
     ...(document.edition === undefined ? {} : { edition: document.edition }),
     profiles,
     settings,
-    tables: [
-      ...(ancestor
-        ? passTables(ancestor.tables, document).map((table) =>
-            passWants(table, rules, ancestor.settings, { settings, profiles }),
-          )
-        : []),
-      ...(document.tables ?? []).map((table) => ({
-        ...table,
-        belongsTo: table.belongsTo ?? "type",
-        keys: table.keys.map(columnOf),
-        columns: table.columns.map(columnOf),
-        rows: table.rows.map((row) => ({ key: row.key, cells: (row as Partial<typeof row>).cells ?? {} })),
-      })),
-    ],
+    tables,
     starters:
       document.starters?.map((starter) => ({
         ...starter,
@@ -240,14 +256,13 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release): 
         values: starter.values.flatMap((value) => passStarter(value, rules, ancestor.settings, { settings, profiles })),
       })) ??
       [],
-    targets: (document.targets ?? base.targets).map((t) => ({ ...t, aliases: (t as Partial<typeof t>).aliases ?? [] })),
-    pictures: document.pictures ?? ancestor?.pictures ?? [],
+    targets,
+    pictures: document.pictures ?? (ancestor ? passPictures(ancestor, rules, { settings, tables }) : []),
     region: document.region,
     console: document.console ?? base.console,
     loaderWord: document.loaderWord ?? base.loaderWord,
   };
-  const fault = faultOf(release) ?? starterFaultOf(release) ?? wantsFaultOf(release);
-  return fault ? refuse(fault) : ok(release);
+  return inOrder(release, ancestor, rules, () => wantsFaultOf(release) ?? referenceFaultOf(release));
 }
 
 /** The full release of another part's document. Refuses what {@link resolveRelease} does, and ancestors of another part. */
@@ -270,6 +285,5 @@ export function resolvePart(checked: CatalogueDocument, ancestor?: PartRelease):
       aliases: (t as Partial<typeof t>).aliases ?? [],
     })),
   };
-  const fault = faultOf(release);
-  return fault ? refuse(fault) : ok(release);
+  return inOrder(release, ancestor, document.rules ?? []);
 }

@@ -331,12 +331,21 @@ export function isOfKind(value: Value, type: ValueType): boolean {
   }
 }
 
+/** The nearest multiple of the step within the range; of a range that holds none, its end. */
+function limitNumber(value: number, { min, max, step }: Extract<ValueType, { kind: "number" }>): number {
+  const ended = Math.min(max, Math.max(min, value));
+  const near = quantize(ended, step);
+  if (near >= min && near <= max) return near;
+  const inside = quantize(near > max ? near - step : near + step, step);
+  return inside >= min && inside <= max ? inside : ended;
+}
+
 /** The nearest value that the type allows, or undefined when a word has no counterpart or the value is of another kind. */
 export function limitValue(value: Value, type: ValueType): Value | undefined {
   if (!isOfKind(value, type)) return undefined;
   switch (type.kind) {
     case "number":
-      return quantize(Math.min(type.max, Math.max(type.min, value as number)), type.step);
+      return limitNumber(value as number, type);
     case "choice":
       return type.options.includes(value as string) ? value : undefined;
     case "flags":

@@ -14,6 +14,11 @@ export interface CellsRule {
 export const cells: RuleKind<CellsRule> = {
   rule: "cells",
   about: "The words of one column of a table have other names.",
+  exactly: [
+    "All words change at once; a word that is not named stays. A row whose word the destination does not offer cannot stand there, and a person decides.",
+    "Column and words are named as on the earlier release, also where another rule renames the column. Defaults and default rows follow.",
+    "Backwards: the words the other way round; what two words became stays as it is.",
+  ],
   schema: { properties: { table: NAME, column: NAME, words: WORDS }, required: ["table", "column", "words", "why"] },
   example: { rule: "cells", table: "lamps", column: "colour", words: { rose: "red" }, why: "Plain colours" },
   phase: "value",

@@ -12,9 +12,12 @@ export interface ColumnRule {
 export const column: RuleKind<ColumnRule> = {
   rule: "column",
   about: "A column of a table has another name.",
+  exactly: [
+    "Cells, the column's default, default rows and whatever else names the column follow. Backwards: the old name again.",
+  ],
   schema: { properties: { table: NAME, column: NAME, to: NAME }, required: ["table", "column", "to", "why"] },
   example: { rule: "column", table: "lamps", column: "colour", to: "tint", why: "Shades as well" },
-  phase: "place",
+  phase: "name",
   effect: "renamed",
   sentence: ({ table, column: name, to }) => `table ${table}: ${name} → ${to}`,
   keys: () => [],

@@ -1,15 +1,17 @@
 import type { SettingDefinition } from "@/core/catalog/definition";
 import type { Value } from "@/core/config";
 
-/** The defaults of targets under a change of what values are written as. */
-export const defaultsUnder = (
-  { defaultByTarget }: SettingDefinition,
+/** The values that a definition holds besides its default, under a change of what values are written as. */
+export const definedUnder = (
+  { defaultByTarget, doneBy }: SettingDefinition,
   change: (value: Value) => Value,
-): Pick<SettingDefinition, "defaultByTarget"> =>
-  defaultByTarget === undefined
+): Pick<SettingDefinition, "defaultByTarget" | "doneBy"> => ({
+  ...(defaultByTarget === undefined
     ? {}
     : {
         defaultByTarget: Object.fromEntries(
           Object.entries(defaultByTarget).map(([target, value]) => [target, change(value)]),
         ),
-      };
+      }),
+  ...(doneBy === undefined ? {} : { doneBy: { ...doneBy, value: change(doneBy.value) } }),
+});

@@ -1,5 +1,6 @@
 import type { ColumnDefinition, SettingDefinition, TableDefinition } from "@/core/catalog/definition";
 import type { PassageRule } from "@/core/catalog/rules";
+import type { Linear } from "@/core/catalog/rules/linear";
 import type { Address, ScopeId, Value } from "@/core/config";
 
 /** How much of a value can be lost on the way; each is worse than the one before. */
@@ -18,10 +19,12 @@ export interface Passing extends Address {
   readonly value: Value;
 }
 
-/** Same number, other effect; with the value that would feel as before, where the rule knows it. */
+/** Same number, other effect; with the value that would feel as before, where every rule on the way knows it. */
 export interface Behaviour {
   readonly why: string;
-  readonly suggestion?: Value;
+  readonly felt?: Value;
+  /** How `felt` was worked out: “+ 1.3”, “× 10”. */
+  readonly sums: readonly string[];
 }
 
 /** What a rule made of a value, and what is told of it. */
@@ -33,7 +36,9 @@ export interface Passed extends Passing {
   readonly ended?: string;
   /** A word that has no counterpart: `value` is still the old one. */
   readonly unmatched?: true;
-  readonly behaviour?: Behaviour;
+  /** It is not the one that goes there, and only said where somebody set it and it differs: of a profile that is not active. */
+  readonly beside?: true;
+  readonly behaviour?: { readonly why: string; readonly suggest?: Linear };
 }
 
 /** What a rule may ask about the way that a value goes. */
@@ -46,6 +51,8 @@ export interface ValueWay {
   readonly scopes: (scope: string) => readonly ScopeId[];
   /** The active profile of each kind. */
   readonly active: Readonly<Record<string, number>>;
+  /** A rule about names acted on it already: it stands under its later name, or is one of the parts of a split. */
+  readonly named: boolean;
 }
 
 /** One cell on its way: the column's definition before and after, and its value at the moment. */
@@ -90,10 +97,19 @@ export interface TableEffect<R> {
   readonly tells: (rule: R, before: TableDefinition, after: TableDefinition) => TableNews;
 }
 
+/** Where a setting stands after a passage; with the part of a split that is meant on the way back. */
+export interface LaterPlace {
+  readonly key: string;
+  readonly part?: string;
+}
+
 /** What a rule may ask when it is turned round. Keys and columns are named as before the passage. */
 export interface BackWay {
   readonly before: (key: string) => SettingDefinition | undefined;
-  readonly laterKey: (key: string) => string;
+  /** The places of a setting, or of one part of it, on the release after. */
+  readonly later: (key: string, part?: string) => readonly LaterPlace[];
+  /** What its rules do to its number altogether. */
+  readonly linear: (key: string, part?: string) => Linear;
   readonly laterColumn: (table: string, column: string) => string;
 }
 export interface Backwards {
@@ -108,14 +124,19 @@ export interface Ends {
   readonly after: (key: string) => SettingDefinition | undefined;
 }
 
-/** Rules about one thing act in this order, whatever their order in the document: where it stands, what it is, what it means. */
-export const PHASES = ["place", "value", "meaning"] as const;
+/**
+ * Rules about one thing act in this order, whatever their order in the document: what it is called, where it is kept, what
+ * it is, what it means.
+ */
+export const PHASES = ["name", "place", "value", "meaning"] as const;
 
 /** All that the product knows of one kind of passage rule. */
 export interface RuleKind<R extends { readonly rule: string; readonly why?: string }> {
   readonly rule: R["rule"];
   /** What it is for, in a sentence; published with its format. */
   readonly about: string;
+  /** What exactly it does: sentences of the published page, from which somebody else could do the same. */
+  readonly exactly: readonly string[];
   /** The properties of its JSON Schema (2020-12) beside `rule` and `why`, and which of them must be there. */
   readonly schema: { readonly properties: Readonly<Record<string, object>>; readonly required: readonly string[] };
   /** How a person writes it. */
@@ -132,10 +153,13 @@ export interface RuleKind<R extends { readonly rule: string; readonly why?: stri
   readonly becomes?: (rule: R) => readonly string[] | undefined;
   /** What it does to a definition that a release takes over; undefined where it ends. */
   readonly define?: (rule: R, setting: SettingDefinition) => SettingDefinition | undefined;
-  readonly value?: (rule: R, passing: Passing, way: ValueWay) => readonly Passed[];
-  /** Of values that it brings to one place: which one counts. */
+  /** What becomes of a value; undefined where the rule does not touch it. */
+  readonly value?: (rule: R, passing: Passing, way: ValueWay) => readonly Passed[] | undefined;
+  /** Of values that it brings to one place, in the order of its keys: which one counts where nobody set any of them. */
   readonly join?: (rule: R, values: readonly Value[]) => number;
   readonly table?: TableEffect<R>;
+  /** What it does to a setting's number, or to that of one part of a split. */
+  readonly linear?: (rule: R, part?: string) => Linear | undefined;
   /** Numbers afterwards are in another unit: ranges before and after say nothing about each other. */
   readonly rescales?: true;
   /** What it costs a setting of the release before, or a table, at worst; profiles that there are fewer of are counted apart. */

@@ -2,7 +2,7 @@ import { cellText, columnNamed } from "@/core/catalog/rules/cell-text";
 import { backwardsWhy, type RuleKind } from "@/core/catalog/rules/kind";
 import { applied, inverse, scaled, type Linear } from "@/core/catalog/rules/linear";
 import { FACTOR, NAME, NUMBER, some } from "@/core/catalog/rules/schema";
-import { limitValue, showValue, type Value } from "@/core/config";
+import { showValue, type Value } from "@/core/config";
 
 /** Positions mean other values: new = old × factor + offset, in the columns named. */
 export interface RangesRule extends Linear {
@@ -15,6 +15,11 @@ export interface RangesRule extends Linear {
 export const ranges: RuleKind<RangesRule> = {
   rule: "ranges",
   about: "Positions in a table mean other values: new = old × factor + offset, in the columns named.",
+  exactly: [
+    "In every row, rounded to the step of the column on the later release; halves go up. Columns are named as on the earlier release. Column defaults and default rows follow unless the release states them.",
+    "At the destination each number is held against its column's range and step; one that has to be limited is asked about.",
+    "Backwards: old = (new − offset) ÷ factor, rounded to the older step.",
+  ],
   schema: {
     properties: { table: NAME, columns: some(1, 8, NAME), factor: FACTOR, offset: NUMBER },
     required: ["table", "columns", "factor", "why"],
@@ -34,15 +39,13 @@ export const ranges: RuleKind<RangesRule> = {
   table: {
     cell(rule, column, value, { before, after }) {
       if (!rule.columns.includes(column) || typeof value !== "number") return undefined;
-      const type = after?.type;
-      const exact = scaled(value, rule, type);
-      const next = type?.kind === "number" ? (limitValue(exact.value, type) ?? exact.value) : exact.value;
+      const { value: next, loss } = scaled(value, rule, after?.type);
       const shown = (each: Value, of: typeof before) => (of ? showValue(each, of.type) : String(each));
       return {
         value: next,
         before: `${column} ${shown(value, before)}`,
         after: `${after?.name ?? column} ${shown(next, after)}`,
-        loss: next === exact.value ? exact.loss : "limit",
+        loss,
       };
     },
     tells(rule, before, after) {

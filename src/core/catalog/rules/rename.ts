@@ -11,9 +11,10 @@ export interface RenameRule {
 export const rename: RuleKind<RenameRule> = {
   rule: "rename",
   about: "A setting has another name; its value stays as it is.",
+  exactly: ["In each scope by itself. Whether somebody set the value goes along.", "Backwards: the old name again."],
   schema: { properties: { key: NAME, to: NAME }, required: ["key", "to"] },
   example: { rule: "rename", key: "lamp.level", to: "lamp.share" },
-  phase: "place",
+  phase: "name",
   effect: "renamed",
   why: "Renamed",
   sentence: ({ key, to }) => `${key} → ${to}`,
@@ -22,8 +23,8 @@ export const rename: RuleKind<RenameRule> = {
   define: ({ to }, setting) => ({ ...setting, key: to }),
   value: ({ to }, passing) => [{ ...passing, key: to, before: passing.key, after: to }],
   loss: () => "none",
-  backwards: ({ key, why = "Renamed" }, { laterKey }) => ({
+  backwards: ({ key, to, why = "Renamed" }) => ({
     reach: "whole",
-    rules: [{ rule: "rename", key: laterKey(key), to: key, why: backwardsWhy(why) }],
+    rules: [{ rule: "rename", key: to, to: key, why: backwardsWhy(why) }],
   }),
 };

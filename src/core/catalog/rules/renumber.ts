@@ -15,12 +15,16 @@ const moved = ({ rows }: RenumberRule) => Object.entries(rows).filter(([key, now
 export const renumber: RuleKind<RenumberRule> = {
   rule: "renumber",
   about: "Rows of a table are known by other keys: old key → new key, one to one.",
+  exactly: [
+    "Keys of several columns are joined by a blank. A key that is not named stays. No two keys become one.",
+    "Default rows follow, unless the release states its rows under `changeRows`. Backwards: the other way round.",
+  ],
   schema: {
     properties: { table: NAME, rows: { type: "object", minProperties: 2, additionalProperties: SHORT } },
     required: ["table", "rows", "why"],
   },
   example: { rule: "renumber", table: "lamps", rows: { "1": "2", "2": "1" }, why: "Counted from the left" },
-  phase: "place",
+  phase: "name",
   effect: "behaviour",
   sentence: ({ table, rows }) => `table ${table}: ${wordsText(rows)}`,
   keys: () => [],

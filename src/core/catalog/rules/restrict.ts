@@ -17,6 +17,11 @@ export const restrict: RuleKind<RestrictRule> = {
   rule: "restrict",
   about:
     "Rows with this word or number in a column are possible under the keys named only; another one has to be chosen.",
+  exactly: [
+    "From this release on, and on all that follow. Column, word and keys are named as on the earlier release and go through the other rules of the passage, and those of later ones, like the rows themselves.",
+    "A row that stands elsewhere waits for a person. Where all its cells are the columns' defaults it says nothing, and is left out.",
+    "Backwards: it does not hold any more.",
+  ],
   schema: {
     properties: { table: NAME, column: NAME, value: VALUE, on: some(1, 64, SHORT) },
     required: ["table", "column", "value", "on", "why"],

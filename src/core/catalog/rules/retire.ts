@@ -10,6 +10,10 @@ export interface RetireRule {
 export const retire: RuleKind<RetireRule> = {
   rule: "retire",
   about: "A setting is gone, for a reason that people are told.",
+  exactly: [
+    "Its values end here, in every scope; what somebody had set is told as lost.",
+    "Backwards: on the older release it is new again, and starts at its default.",
+  ],
   schema: { properties: { key: NAME }, required: ["key", "why"] },
   example: { rule: "retire", key: "lamp.warm-up", why: "The lamp is ready at once" },
   phase: "meaning",

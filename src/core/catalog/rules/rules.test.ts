@@ -38,19 +38,21 @@ describe("the kinds of rules", () => {
   it("are published: their format, and how a person writes each", () => {
     published("rule.schema.json", `${JSON.stringify(rulesSchema(), null, 2)}\n`, JSON.parse);
     const parts = RULE_KINDS.map(
-      ({ rule, about, example }) =>
-        `## ${rule}\n\n${about}\n\n\`\`\`yaml\n- ${stringify(example, {
-          collectionStyle: "flow",
-          flowCollectionPadding: false,
-          lineWidth: 0,
-        })
+      ({ rule, about, exactly, example }) =>
+        `## ${rule}\n\n${about}\n\n${exactly.map((each) => `- ${each}\n`).join("")}\n\`\`\`yaml\n- ${stringify(
+          example,
+          {
+            collectionStyle: "flow",
+            flowCollectionPadding: false,
+            lineWidth: 0,
+          },
+        )
           .replace(/^\{(.*)\}/, "{ $1 }")
           .replace(/: \{([^}]*)\}/, ": { $1 }")}\`\`\`\n`,
     );
-    published(
-      "rules.md",
-      `# Passage rules\n\nWhat happens to settings and tables on the way from one release to the next. They name settings, tables, columns and\nrow keys as the earlier release does, whatever order they stand in: rules about one thing act on its place first, then on\nits value, then on its meaning. Each kind is checked by [its format](rule.schema.json).\n\n${parts.join("\n")}`,
-    );
+    // what holds for all of them stands before, written by hand
+    const page = readFileSync(path.join(FORMATS, "rules.md"), "utf8");
+    published("rules.md", page.slice(0, page.indexOf("## rename")) + parts.join("\n"));
   });
 
   it("each takes its own example, and nothing that it does not know", () => {

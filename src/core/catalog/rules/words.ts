@@ -1,4 +1,5 @@
 import type { SettingDefinition } from "@/core/catalog/definition";
+import type { Value, ValueType } from "@/core/config";
 import type { Loss } from "@/core/catalog/rules/kind";
 
 export type Words = Readonly<Record<string, string>>;
@@ -6,6 +7,10 @@ export type Words = Readonly<Record<string, string>>;
 /** Own words only: a text may be called like a member of every object. */
 export const wordIn = (words: Words, word: string): string | undefined =>
   Object.hasOwn(words, word) ? words[word] : undefined;
+
+/** A word as a value of a type: of a switch the words are `true` and `false`. */
+export const wordAs = (word: string, type: ValueType): Value =>
+  type.kind === "switch" && (word === "true" || word === "false") ? word === "true" : word;
 
 const singles = (words: Words) => {
   const became = Object.values(words);
