@@ -60,7 +60,7 @@ export function memberPlan(tag: string, plan: Plan): MemberPlan {
   return {
     tag,
     calls: [...calls.values()].map(callOf),
-    silent: titles(items, (item) => item.kind === "setting" && item.call === "silent"),
+    silent: titles(items, (item) => item.kind !== "line" && item.call === "silent"),
     behaviour: titles(items, (item) => item.kind === "setting" && item.call === "behaviour"),
     blocked: titles(items, ({ outcome }) => outcome === "cannot-be-here"),
     lost: titles(items, isLost),

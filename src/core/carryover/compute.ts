@@ -105,11 +105,13 @@ function passOne(one: Travelling, hop: Hop, active: Configuration["active"]): Tr
       ? passByMeaning(definition, traveller, hop, active)
       : passValue(definition, traveller, hop, active);
   const rivals = one.rivals?.flatMap((rival) => passOne(rival, hop, active)) ?? [];
-  return travellers.map((passed): Travelling => {
-    const there = homeless(newerStays(passed, hop), hop);
+  const passed = travellers.map((each): Travelling => {
+    const there = homeless(newerStays(each, hop), hop);
     const beside = rivalsAt(rivals, there);
     return { origin, traveller: there, came: traveller.key, ...(beside.length > 0 ? { rivals: beside } : {}) };
   });
+  // what waited with it and ended is told by itself
+  return [...passed, ...rivals.filter((rival) => hasEnded(rival, hop.to))];
 }
 
 /**

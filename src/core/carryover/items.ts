@@ -18,7 +18,7 @@ import {
   type ValueDoubt,
 } from "@/core/config";
 import type { Origin, Travelling } from "@/core/carryover/meeting";
-import { candidateOf, offered, type Candidate } from "@/core/carryover/offering";
+import { candidateOf, holdAlike, offered, type Candidate } from "@/core/carryover/offering";
 import type { Traveller, Writable } from "@/core/carryover/pass";
 import type { Choice, LineItem, SettingItem, Side, TrailStep, Whose } from "@/core/carryover/plan";
 import type { Hop } from "@/core/carryover/roads";
@@ -188,7 +188,10 @@ export function carriedItem(input: CarryoverInput, setting: SettingDefinition, o
     moved: origin.moved,
   };
   const first = candidateOf(one, setting, target.processor);
-  const others = rivals.map((rival) => candidateOf(rival, setting, target.processor));
+  const waiting = rivals.map((rival) => candidateOf(rival, setting, target.processor));
+  // what is the same there is one
+  const others = waiting.filter((other) => !holdAlike(first, other, setting));
+  const wasSet = origin.moved || (others.length === 0 && waiting.length > 0);
   const stays = stayReason(setting, input);
   if (stays !== undefined)
     return {
@@ -198,7 +201,7 @@ export function carriedItem(input: CarryoverInput, setting: SettingDefinition, o
       loss: "none",
       reason: stays,
       from,
-      ...othersOf(others),
+      ...othersOf(waiting),
       trail: [...traveller.trail, { rule: "left out", why: stays }],
       choices: [],
     };
@@ -212,7 +215,7 @@ export function carriedItem(input: CarryoverInput, setting: SettingDefinition, o
       fixed: true,
       reason: elsewhere.why,
       from,
-      ...othersOf(others),
+      ...othersOf(waiting),
       to: sideOf(scope, setting, elsewhere.value),
       trail: [
         ...traveller.trail,
@@ -238,12 +241,12 @@ export function carriedItem(input: CarryoverInput, setting: SettingDefinition, o
       call: "no-counterpart",
       reason: lastWhy(traveller),
       from,
-      ...othersOf(others),
+      ...othersOf(waiting),
       trail: traveller.trail,
       choices: offered({ setting, candidates: [first, ...others], fallback, silent: false }),
     };
   const limited = fit.how === "limited";
-  const silent = !elsewhere && !origin.moved && !equalValues(fit.value, fallback, setting.type);
+  const silent = !elsewhere && !wasSet && !equalValues(fit.value, fallback, setting.type);
   const step = fitStep(first, { setting, to, target });
   // a guessed range limits nothing, and where a value is outside of it, that is said
   const beyond = setting.guessed === true && limitValue(value, setting.type) !== value && !Array.isArray(value);
@@ -272,7 +275,7 @@ export function carriedItem(input: CarryoverInput, setting: SettingDefinition, o
     trail: step ? [...traveller.trail, step] : traveller.trail,
     choices: asks ? offered({ setting, candidates: [first, ...others], fallback, silent }) : NONE,
   };
-  if (several) item.others = othersOf(others).others ?? [];
+  if (waiting.length > 0) item.others = othersOf(waiting).others ?? [];
   if (elsewhere) item.fixed = true;
   if (call !== undefined) item.call = call;
   if (behaviour) item.behaviour = behaviour.why;

@@ -108,9 +108,12 @@ export function met(candidates: readonly Travelling[], meeting: Meeting): readon
     (one) => differs(one) && (isSet(one) || (one.traveller.beside === true && mayFly(one, meeting))),
   );
   const others = candidates.filter((one) => one !== first && !rivals.includes(one));
-  const all = [...rivals, ...[first, ...rivals].flatMap((one) => one.rivals ?? [])].map(withoutFlag);
+  // what waited with any of them waits with the one that goes there
+  const waiting = candidates.flatMap((one) => one.rivals ?? []);
+  const all = [...rivals, ...waiting].map(({ rivals: _, ...one }) => withoutFlag(one));
+  const { rivals: _, ...alone } = withoutFlag(first);
   return [
-    { ...withoutFlag(first), ...(all.length > 0 ? { rivals: all } : {}) },
+    { ...alone, ...(all.length > 0 ? { rivals: all } : {}) },
     ...others.map((one) => ({ ...withoutFlag(one), traveller: aside(one, first, release) })),
   ];
 }

@@ -25,6 +25,12 @@ export function candidateOf(
   return { origin, traveller, ...(fit ? { fit } : {}), ...(other ? { felt } : {}) };
 }
 
+/** Whether two values are the same at their place, and would feel the same. */
+export function holdAlike(a: Candidate, b: Candidate, { type }: SettingDefinition): boolean {
+  const alike = (x: Fit | undefined, y: Fit | undefined) => (x && y ? equalValues(x.value, y.value, type) : x === y);
+  return a.fit !== undefined && alike(a.fit, b.fit) && alike(a.felt, b.felt);
+}
+
 /** A suggestion that changes a number by more than this is said to. */
 const MUCH = 2;
 
@@ -80,7 +86,12 @@ function offerSeveral(candidates: readonly Candidate[], setting: SettingDefiniti
     const says = `${titleOf?.(origin) ?? ""} was ${was}${set}${limited}`;
     const same = offered.find((each) => each.verb === verb && equalValues(each.value, fit.value, setting.type));
     if (same) same.says.push(says);
-    else offered.push({ id: `${prefix} ${idOf?.(origin) ?? ""}`, verb, value: fit.value, says: [says], more });
+    else {
+      const id = `${prefix} ${idOf?.(origin) ?? ""}`;
+      // one setting can come by two ways
+      const alike = offered.filter((each) => each.id === id || each.id.startsWith(`${id} by way `)).length;
+      offered.push({ id: alike === 0 ? id : `${id} by way ${alike + 1}`, verb, value: fit.value, says: [says], more });
+    }
   };
   for (const candidate of candidates) {
     const { fit, felt } = candidate;
@@ -109,7 +120,8 @@ export function offered({ setting, candidates, fallback, silent }: Offering): Ch
   if (candidates.length > 1) {
     const several = offerSeveral(candidates, setting, shown);
     const known = several.some(({ value }) => value !== undefined && equalValues(value, fallback, setting.type));
-    return only.origin.moved || known ? several : [...several, takeDefault];
+    const complete = only.origin.moved && candidates.every(({ fit }) => fit !== undefined);
+    return complete || known ? several : [...several, takeDefault];
   }
   const { fit, felt, traveller } = only;
   if (!fit) return [choice("take-default", "Take", fallback, shown(fallback))];

@@ -75,5 +75,11 @@ function restrictionsOfTarget(table: TableDefinition, { to, target, before }: De
   return uses.map((value) => ({ column: use, value, on: driven, why: `${target.id} has no such output.` }));
 }
 
-export const blocks = ({ column, value, on }: Restriction, { key, cells }: RowPlace) =>
-  !on.includes(key) && (column === undefined || cells[column] === value);
+/** Whether a row cannot stand under its key; what it does not write stands at its column's default. */
+export const blocks = (
+  { column, value, on }: Restriction,
+  { key, cells }: RowPlace,
+  { columns }: Pick<TableDefinition, "columns">,
+) =>
+  !on.includes(key) &&
+  (column === undefined || (cells[column] ?? columns.find(({ name }) => name === column)?.default) === value);

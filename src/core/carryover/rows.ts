@@ -10,6 +10,7 @@ import {
   rulesOn,
   ruleWhy,
   worse,
+  type ColumnDefinition,
   type Effect,
   type Firmware,
   type FirmwareTarget,
@@ -57,6 +58,10 @@ const tell = (row: RowTraveller, step: TrailStep & { readonly effect: Effect }, 
 const notOffered = (row: RowTraveller, to: Firmware, column: string, value: Value) =>
   end(row, "cannot-be-here", `${releaseTitle(to)} does not offer ${column}: ${String(value)}`);
 
+/** A cell at its column's default: where the column is gone, nothing goes with it. */
+const saysNothing = (column: ColumnDefinition | undefined, value: Value) =>
+  column !== undefined && equalValues(value, column.default, column.type);
+
 /** The cells under the rules of one passage: columns renamed, words mapped, positions converted. */
 function passCells(row: RowTraveller, table: TableDefinition, hop: Hop): RowTraveller {
   const rules = rulesOn(table.name, hop.rules);
@@ -66,6 +71,7 @@ function passCells(row: RowTraveller, table: TableDefinition, hop: Hop): RowTrav
   for (const [name, start] of Object.entries(row.cells)) {
     const column = laterColumn(table.name, name, hop.rules);
     const way = { before: older && columnNamed(older, name), after: columnNamed(table, column) };
+    if (!way.after && saysNothing(way.before, start)) continue;
     let value = start;
     for (const rule of rules) {
       const kind = kindOf(rule);
@@ -106,6 +112,7 @@ function passRowByMeaning(row: RowTraveller, hop: Hop): RowTraveller {
   for (const [name, value] of Object.entries(row.cells)) {
     const before = columnNamed(older, name);
     const after = before && columnMeant(before, table.columns);
+    if (!after && saysNothing(before, value)) continue;
     if (!before || !after) return notOffered(passed, hop.to, name, value);
     const next = translated(value, before, after);
     const shown = [
@@ -197,15 +204,14 @@ function wholeCells(row: TableRow, from: Firmware, { way, to }: Destination): Ta
     const one = { ...blank, cells: { [column.name]: column.default } };
     const passed = way.reduce(passRow, one);
     const [arrived] = Object.entries(passed.cells);
-    const there =
-      arrived &&
-      indexOf(to)
-        .tables.get(passed.table)
-        ?.columns.find(({ name }) => name === arrived[0]);
-    const fit = there && !passed.ended ? fitTo(there.type, arrived[1]) : undefined;
-    return fit && there && !equalValues(fit.value, there.default, there.type)
-      ? [[column.name, column.default] as const]
-      : [];
+    if (!arrived || passed.ended) return [];
+    const there = indexOf(to)
+      .tables.get(passed.table)
+      ?.columns.find(({ name }) => name === arrived[0]);
+    const fit = there && fitTo(there.type, arrived[1]);
+    return fit && fit.how !== "limited" && equalValues(fit.value, there.default, there.type)
+      ? []
+      : [[column.name, column.default] as const];
   });
   return kept.length === 0 ? row : { ...row, cells: { ...row.cells, ...Object.fromEntries(kept) } };
 }
@@ -283,7 +289,7 @@ function rowItem(start: TableRow, destination: Destination, from: Firmware): Row
       outcome: traveller.ended.outcome,
       reason: traveller.ended.why,
     };
-  const blocked = table && restrictionsOf(table, destination).find((each) => blocks(each, { key, cells }));
+  const blocked = table && restrictionsOf(table, destination).find((each) => blocks(each, { key, cells }, table));
   const idle = table?.columns.every((c) => equalValues(cells[c.name] ?? c.default, c.default, c.type)) ?? false;
   if (blocked && idle) {
     const why = `${blocked.why} The row says nothing, so nothing is lost`;

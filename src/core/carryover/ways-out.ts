@@ -1,4 +1,4 @@
-import { indexOf, releaseTitle, type Firmware, type Restriction } from "@/core/catalog";
+import { indexOf, releaseTitle, type Firmware, type TableDefinition } from "@/core/catalog";
 import { showValue, type Value } from "@/core/config";
 import type { Choice, RowItem, RowPlace } from "@/core/carryover/plan";
 import { blocks, restrictionsOf, type Destination } from "@/core/carryover/restrictions";
@@ -9,8 +9,7 @@ export function waysOut(items: readonly RowItem[], destination: Destination): Ro
   return items.map((item) => {
     if (item.outcome !== "cannot-be-here") return item;
     const table = indexOf(destination.to).tables.get(item.table);
-    const restrictions = table ? restrictionsOf(table, destination) : [];
-    const places = item.to ? elsewhere(item, item.to, items, restrictions) : [];
+    const places = item.to && table ? elsewhere(item, item.to, items, table, destination) : [];
     const choices = [...likeliestFirst(places, item, destination.to, given), leaveOff(item, destination.to)];
     // it has no place of its own: only a choice gives it one
     return { ...item, to: undefined, choices };
@@ -41,9 +40,11 @@ function elsewhere(
   item: RowItem,
   place: RowPlace,
   items: readonly RowItem[],
-  restrictions: readonly Restriction[],
+  table: TableDefinition,
+  destination: Destination,
 ): Choice[] {
-  const fits = (row: RowPlace) => !restrictions.some((restriction) => blocks(restriction, row));
+  const restrictions = restrictionsOf(table, destination);
+  const fits = (row: RowPlace) => !restrictions.some((restriction) => blocks(restriction, row, table));
   const keys = [...new Set(restrictions.flatMap(({ on }) => on))];
   const name = item.title.toLowerCase();
   return keys.flatMap((key): Choice[] => {

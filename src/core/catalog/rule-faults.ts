@@ -2,6 +2,7 @@ import { limitValue, type ValueType } from "@/core/config";
 import { columnsOf, type SettingDefinition, type TableDefinition } from "@/core/catalog/definition";
 import { laterColumn, laterKeys, ruleIndex, rulesFor } from "@/core/catalog/passing";
 import type { Firmware } from "@/core/catalog/release";
+import { applied, type Linear } from "@/core/catalog/rules/linear";
 import { columnNamed, kindOf, tableOf, type PassageRule } from "@/core/catalog/rules";
 import { refuse, type Problem, type Result } from "@/core/problem";
 
@@ -40,6 +41,8 @@ const wordsOf = (type: ValueType): readonly string[] | undefined =>
     : type.kind === "switch"
       ? ["true", "false"]
       : undefined;
+
+const definedAs = (most: number, rule: Linear) => Number(applied(most, rule).toPrecision(12));
 
 const partOf = (rule: PassageRule) => ("part" in rule ? rule.part : undefined);
 
@@ -94,7 +97,13 @@ function valueFault(rule: PassageRule, sides: Sides): Fault | undefined {
     const odd = [origin, ...arrived].find(({ type, guessed }) => type.kind !== "number" && guessed !== true);
     if (odd) return { message: "A passage rule takes something for a number", detail: `${sayRule(rule)}: ${odd.key}` };
   }
-  if (rule.rule === "rescale" && rule.factor < 0 && arrived.some(({ maxByProcessor }) => maxByProcessor))
+  // what was the most is the least then: where the release does not state it anew, nothing is known of it
+  const turned = arrived.some(({ maxByProcessor = {} }) =>
+    Object.entries(origin.maxByProcessor ?? {}).some(
+      ([processor, most]) => rule.rule === "rescale" && maxByProcessor[processor] === definedAs(most, rule),
+    ),
+  );
+  if (rule.rule === "rescale" && rule.factor < 0 && turned)
     return {
       message: "A limit by processor cannot be turned round",
       detail: `${sayRule(rule)}: state maxByProcessor under change`,

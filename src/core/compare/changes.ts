@@ -45,6 +45,7 @@ function howOf(item: PlanItem): How | undefined {
       return "behaviour";
     case "limit":
       return "limit";
+    case "several":
     case "no-counterpart":
     case "doubtful":
     case "unexplained":

@@ -34,6 +34,8 @@ const cellsText = (cells: Cells, columns: readonly ColumnDefinition[]) =>
 export function rowHow(item: RowItem): How | undefined {
   if (item.outcome === "cannot-be-here") return "blocked";
   if (item.outcome === "retired") return "retired";
+  if (item.call !== undefined) return item.call;
+  if (item.outcome === "new-default") return "new";
   if (item.from?.key !== item.to?.key) return "behaviour";
   return item.outcome === "renamed" || item.outcome === "converted" ? item.outcome : undefined;
 }

@@ -221,7 +221,7 @@ function choiceOf(
       standing: to.standing,
       relation: relationOf(here, to, way.value),
       path: routeTitle(here, way.value),
-      silent: rowsOf((item) => item.kind === "setting" && item.call === "silent"),
+      silent: rowsOf((item) => item.kind !== "line" && item.call === "silent"),
       blocked: rowsOf((item) => item.outcome === "cannot-be-here"),
       lost: rowsOf(isLost),
       advice: adviceOn(

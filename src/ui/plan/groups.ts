@@ -34,7 +34,7 @@ interface Sorter {
   fits(item: PlanItem): boolean;
 }
 
-const call = (item: PlanItem) => (item.kind === "setting" ? item.call : undefined);
+const call = (item: PlanItem) => (item.kind === "line" ? undefined : item.call);
 const by = (outcome: Outcome) => (item: PlanItem) => item.outcome === outcome;
 
 /** The order in which a person has to look: what asks for a decision first, the silent ones before all. */
@@ -49,7 +49,13 @@ const SORTERS: readonly Sorter[] = [
     id: "doubtful",
     title: "The read-out leaves open what these were",
     outcome: "your-call",
-    fits: (item) => call(item) === "doubtful" || (item.kind === "row" && item.outcome === "your-call"),
+    fits: (item) => item.kind !== "line" && item.doubt !== undefined,
+  },
+  {
+    id: "several",
+    title: "Several values that were set become one: choose which",
+    outcome: "your-call",
+    fits: (item) => call(item) === "several",
   },
   {
     id: "silent",

@@ -1,7 +1,7 @@
 "use client";
 
 import Link from "next/link";
-import { waysOf, type Choice, type PlanItem } from "@/core/carryover/plan";
+import { waysOf, type Choice, type PlanItem, type RowPlace } from "@/core/carryover/plan";
 import type { Proposal } from "@/core/carryover/proposals";
 import { useAsk } from "@/ui/base/ask";
 import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
@@ -25,16 +25,24 @@ export interface RowContext {
   readonly lines: Readonly<Record<string, string>>;
 }
 
+const rowText = ({ cells }: RowPlace) =>
+  Object.values(cells)
+    .map((cell) => (Array.isArray(cell) ? cell.join(", ") : String(cell)))
+    .join(", ");
+
+/** A value; where several were set and become one, all of them. */
 function Values({ item }: { readonly item: PlanItem }) {
   if (item.kind === "line") return <code className="key wrap-anywhere">{item.from.text}</code>;
-  if (item.kind === "row")
+  if (item.kind === "row") {
+    const [from, to] = [item.from, item.to].map((place) => place && rowText(place));
     return (
       <span className="key text-[13.5px]">
-        {Object.values(item.from?.cells ?? {})
-          .map((cell) => (Array.isArray(cell) ? cell.join(", ") : String(cell)))
-          .join(", ")}
+        {from}
+        {to !== undefined && from !== undefined && from !== to && <span className="px-1.5 text-faded">→</span>}
+        {to !== from && to}
       </span>
     );
+  }
   const [from, to] = [item.from?.shown, item.to?.shown];
   // a silent change: what it flies on now, and what the new release would make of it
   const moved = item.call === "silent" ? item.choices.find((c) => c.id === "take-default")?.shown : undefined;
@@ -42,10 +50,15 @@ function Values({ item }: { readonly item: PlanItem }) {
   return (
     <span className="key text-[13.5px]">
       {from}
-      {next !== undefined && from !== undefined && from !== next && (
+      {item.others?.map((other) => (
+        <span key={`${other.scope}/${other.key}`} className="block">
+          <span className="text-faded">or</span> {other.shown}
+        </span>
+      ))}
+      {item.call !== "several" && next !== undefined && from !== undefined && from !== next && (
         <span className="px-1.5 text-faded">{moved === undefined ? "→" : "or"}</span>
       )}
-      {next !== from && next}
+      {item.call !== "several" && next !== from && next}
       {from !== undefined && from === next && item.call === "behaviour" && (
         <span className="text-faded"> stays {next}</span>
       )}

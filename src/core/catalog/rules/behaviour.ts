@@ -21,7 +21,7 @@ export const behaviour: RuleKind<BehaviourRule> = {
     "From here on two numbers go along: the one that stands there, and the one that would feel as before. That is worked out in the unit of the later release (felt = felt so far × factor + offset, rounded to its step); where nothing was suggested before, it begins as the value itself.",
     "Every later rule acts on both alike, and both are rounded and limited at the destination. A later behaviour with a suggestion goes on from what would feel as before; one without ends the suggestion for good.",
     "A person is asked, whether or not somebody set the value: keep the number or, where it is another, take the one suggested.",
-    "Backwards: the suggestion is undone first, then what the other rules of the passage did. A factor of 0 suggests nothing on the way back.",
+    "Backwards: the suggestion is undone, said in the older unit: with u for what the rescales of the passage do to the number, felt = u⁻¹(suggest⁻¹(u(felt so far))), rounded to the older step. A factor of 0 suggests nothing on the way back.",
   ],
   schema: {
     properties: {
@@ -57,18 +57,13 @@ export const behaviour: RuleKind<BehaviourRule> = {
         ]
       : undefined,
   loss: () => "look",
-  backwards: ({ key, part, why, suggest }, { later, linear }) => {
-    // the suggestion is in the later unit, and rules act on a value before they say what it means
-    const whole = linear(key, part);
-    const back = suggest && suggest.factor !== 0 ? after(after(whole, inverse(suggest)), inverse(whole)) : undefined;
-    return {
-      reach: "whole",
-      rules: later(key, part).map((place) => ({
-        rule: "behaviour" as const,
-        ...place,
-        why: backwardsWhy(why),
-        ...(back ? { suggest: back } : {}),
-      })),
-    };
-  },
+  backwards: ({ key, part, why, suggest }, { later, linear }) => ({
+    reach: "whole",
+    rules: later(key, part).map((place) => {
+      // the suggestion is in the later unit, and rules act on a value before they say what it means
+      const whole = linear(key, part ?? place.key);
+      const back = suggest && suggest.factor !== 0 ? after(after(whole, inverse(suggest)), inverse(whole)) : undefined;
+      return { rule: "behaviour" as const, ...place, why: backwardsWhy(why), ...(back ? { suggest: back } : {}) };
+    }),
+  }),
 };
