@@ -325,7 +325,11 @@ export class Bay {
         await this.backUp(account);
         break;
       case "give":
-        await this.betweenJobs(BEING_IDENTIFIED, () => giveKnownBoard(this.known, body, account, this.fence), true);
+        await this.betweenJobs(
+          BEING_IDENTIFIED,
+          () => giveKnownBoard(this.known, this.link.presence(), body, account, this.fence),
+          true,
+        );
         // it is looked at anew, and found to be theirs
         this.known = undefined;
         break;

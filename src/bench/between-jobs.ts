@@ -1,7 +1,8 @@
 import { chipFromLoader, findRelease, isWholeChip, processorOf, type BoardModel, type Catalogue } from "@/core/catalog";
 import { askCommand } from "@/core/console";
 import { ProblemError, valueOf } from "@/core/problem";
-import type { BoardLink } from "@/bench/link";
+import { againstSentence, heldAgainst, ownClues } from "@/core/identify";
+import type { BoardLink, Presence } from "@/bench/link";
 import { declareBoard } from "@/bench/steps/context";
 import type { Known } from "@/bench/tile";
 import { fileBackup } from "@/server/repositories/backups";
@@ -74,7 +75,8 @@ async function chipByLoader(known: Known | undefined, model: BoardModel, catalog
 /** Gives the board in a bay, as what it says of itself, to an aircraft. */
 export async function giveKnownBoard(
   known: Known | undefined,
-  { tag, modelId, replace }: OrderBody & { kind: "give" },
+  presence: Presence,
+  { tag, modelId, replace, reason = "" }: OrderBody & { kind: "give" },
   account: string,
   fence: Fence,
 ): Promise<void> {
@@ -96,5 +98,15 @@ export async function giveKnownBoard(
     target: model.target,
     releaseId: release.ok ? release.value.id : null,
   };
-  await giveBoard({ ...gift, tag, replace, account, fence }, catalogue);
+  const against =
+    presence.kind === "console" ? heldAgainst(ownClues(identity?.board, presence), modelId, catalogue) : [];
+  if (against.length > 0 && reason === "")
+    throw new ProblemError({
+      code: "model-contradiction",
+      message: `The board says that it is no ${model.title}`,
+      detail: against.map(againstSentence).join(" "),
+      hint: `Choose ${against.flatMap(({ speaksFor }) => speaksFor)[0] ?? "another model"}, or say why it is a ${model.title} all the same`,
+    });
+  const all = against.length === 0 ? {} : { against: `Taken for a ${model.title} against its own signs: ${reason}` };
+  await giveBoard({ ...gift, ...all, tag, replace, account, fence }, catalogue);
 }

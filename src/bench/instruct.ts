@@ -1,5 +1,6 @@
 import { campaignProposals } from "@/core/campaign";
 import { openItems, waysOf, type Plan } from "@/core/carryover";
+import { signKey } from "@/core/identify";
 import { currentStep, foldJob, mayReopen, stepSpec, type Entry, type JobState, type StepState } from "@/core/job";
 import { ProblemError, problemOf } from "@/core/problem";
 import { orderOf } from "@/bench/pg-store";
@@ -25,6 +26,9 @@ const late = (what: string, step: StepState | undefined) =>
     detail: `The job stands at: ${step?.id ?? "its end"}`,
     hint: "Look at the card again",
   });
+
+/** Characters that a reason has at least. */
+const LEAST_REASON = 3;
 
 const unreasoned = "no reason given";
 
@@ -81,7 +85,19 @@ async function judge(body: OrderBody, account: string, job: Instructed): Promise
       job.attempt?.abort();
       break;
     case "confirm":
-      if (step?.id !== body.step || step.need?.kind !== "confirm") throw late("A confirmation", step);
+      if (step?.id !== body.step) throw late("A confirmation", step);
+      if (step.need?.kind === "against") {
+        const { reason = "" } = body;
+        if (reason.length < LEAST_REASON)
+          throw new ProblemError({
+            code: "reason-wanted",
+            message: "Going on against what the board says needs a reason",
+            hint: "Say in a sentence why it is that board all the same, or stop the job",
+          });
+        await say({ kind: "confirmed", step: step.id, signs: step.need.readings.map(signKey), reason });
+        break;
+      }
+      if (step.need?.kind !== "confirm") throw late("A confirmation", step);
       await say({ kind: "confirmed", step: step.id });
       break;
     case "again":

@@ -19,6 +19,7 @@ import {
 import { problemOf } from "@/core/problem";
 import { awaitPresence, type BoardLink } from "@/bench/link";
 import { STEP_RUNNERS } from "@/bench/steps";
+import { staysSafe } from "@/bench/steps/make-safe";
 import { lostBoard, type StepContext, type StepOutcome } from "@/bench/steps/context";
 import type { JobOrder, JobStore } from "@/bench/store";
 
@@ -193,6 +194,7 @@ async function attempt(
     stored: (stored) => append({ kind: "stored", step, ...stored }),
   };
   try {
+    if (!(await staysSafe(context))) return undefined;
     const outcome = await STEP_RUNNERS[step](context);
     return signal.aborted ? undefined : outcome;
   } catch (error) {

@@ -14,12 +14,15 @@ import {
   type BoardGift,
 } from "@/server/repositories/boards";
 import { importDocuments, loadCatalogue } from "@/server/repositories/catalogue";
+import { groundingsOf } from "@/server/repositories/groundings";
 import { addAircraft, aircraftByTag } from "@/server/repositories/fleet";
 import { run } from "@/server/sql";
 import { demoDocuments } from "../../demo/documents";
 import { slateReadout } from "../support/workshop";
 import { asOwner, codeOf, freshDatabase, giveSlate } from "../support/database";
 
+/** What a bay sees of it is nothing that says which board it is. */
+const NOTHING_SEEN = { kind: "none" } as const;
 const CHIP = "AB12-0001-77F0";
 const OTHER = "AB12-0002-77F1";
 const DOUBLED = "AB12-0003-0000";
@@ -261,12 +264,42 @@ describe("case C46: a board that says only its loader's id", () => {
     const benchId = await ensureBench();
     const fence = await takeFence(benchId);
     expect(
-      await problemOf(giveKnownBoard(known, { ...wish, modelId: "corsley-slate" }, "technician", { benchId, fence })),
+      await problemOf(
+        giveKnownBoard(known, NOTHING_SEEN, { ...wish, modelId: "corsley-slate" }, "technician", { benchId, fence }),
+      ),
     ).toMatchObject({
       code: "model-contradiction",
     });
-    await giveKnownBoard(known, wish, "technician", { benchId, fence });
+    await giveKnownBoard(known, NOTHING_SEEN, wish, "technician", { benchId, fence });
     expect((await boardsByLoader("AA77-0C01", catalogue)).map(({ chip_id }) => chip_id)).toEqual(["AA77-0001-0C01"]);
+  });
+
+  it("case C87: a board is not given under its look-alike’s name, unless with a reason that is kept", async () => {
+    await addAircraft({ tag: "QW-88", label: "", type: "Warbler" });
+    const benchId = await ensureBench();
+    const fence = await takeFence(benchId);
+    const identity = { chipId: "AD77-0001-0001", board: "Fenwright Harrow 2", target: "FHARROW-2" };
+    const onCable = { kind: "console", port: "1", appearance: 1, vendorId: 0x1209, productId: 0x0023 } as const;
+    const as = (modelId: string, reason?: string) =>
+      giveKnownBoard(
+        { appearance: 1, identity },
+        onCable,
+        { kind: "give", tag: "QW-88", modelId, replace: false, ...(reason === undefined ? {} : { reason }) },
+        "technician",
+        { benchId, fence },
+      );
+    const refusal = await problemOf(as("fenwright-harrow"));
+    expect(refusal).toMatchObject({
+      code: "model-contradiction",
+      message: "The board says that it is no Fenwright Harrow",
+    });
+    expect(JSON.stringify(refusal)).toContain("0x1209:0x0022");
+    expect(JSON.stringify(refusal)).toContain("0x1209:0x0023, as Fenwright Harrow 2");
+    expect(await ownerOf("AD77-0001-0001")).toEqual([]);
+    await as("fenwright-harrow", "Its maker sold it with the new one’s label");
+    expect(await ownerOf("AD77-0001-0001")).toEqual(["QW-88"]);
+    const [grounding] = (await groundingsOf((await aircraftByTag("QW-88"))?.id ?? 0)).map(({ reason }) => reason);
+    expect(grounding).toContain("against its own signs: Its maker sold it with the new one’s label");
   });
 
   it("an id that is open by its own account is not written down: it would be any board's; the target is the model's", async () => {
@@ -275,7 +308,7 @@ describe("case C46: a board that says only its loader's id", () => {
     await addAircraft({ tag: "QW-90", label: "", type: "Warbler" });
     const wish = { kind: "give" as const, tag: "QW-90", modelId: "tamsin-reed-a", replace: false };
     const give = (known: Parameters<typeof giveKnownBoard>[0]) =>
-      giveKnownBoard(known, wish, "technician", { benchId, fence });
+      giveKnownBoard(known, NOTHING_SEEN, wish, "technician", { benchId, fence });
     const identity = { family: "Heddle", release: "22", target: "TREED-B" };
     for (const chipId of ["?-?-?", "AC12-?-0001"])
       expect(await codeOf(give({ appearance: 1, identity: { ...identity, chipId } }))).toBe("board-nameless");

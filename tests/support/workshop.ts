@@ -38,6 +38,7 @@ import {
   type Goal,
   type Entered,
   type JobState,
+  type Progress,
 } from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
 import { buildImage, buildLoaderImage, linkTo, resumeBoard, SimBoard, snapshotOf, virtualClock } from "@/core/sim";
@@ -313,6 +314,8 @@ export async function obey(
     case undefined:
       if (step?.status === "failed") throw new Error(`the job failed at ${step.id}: ${JSON.stringify(step.problem)}`);
       return;
+    case "against":
+      throw new Error(`the board contradicts what it is taken for: ${JSON.stringify(need.readings)}`);
     case "sense":
     case "again":
       throw new Error(`nobody is there to answer ${need.kind}`);
@@ -338,7 +341,7 @@ async function doAsOne(asks: readonly string[], board: SimBoard, link: BoardLink
 export interface RunControls {
   /** Ends the run when the state fits, as a kill of the process would. */
   readonly killWhen?: (state: JobState) => boolean;
-  readonly onProgress?: () => void;
+  readonly onProgress?: (progress: Progress | undefined) => void;
   readonly waitLimit?: number;
   /** Choices that the technician takes; of all else the first. */
   readonly prefer?: Readonly<Record<string, string>>;
@@ -372,7 +375,7 @@ export async function runUpdate(
       await obey(foldJob(job.steps, store.journal), board, link, store, job, controls.prefer);
     },
     progress: (progress, state) => {
-      controls.onProgress?.();
+      controls.onProgress?.(progress);
       if (controls.killWhen?.(state)) stop.abort();
       if (progress?.ask) swing(board, polls++);
     },

@@ -10,6 +10,7 @@ import {
   type StepContext,
   type StepRunner,
 } from "@/bench/steps/context";
+import { contradicted } from "@/bench/steps/holding";
 import { FIRST_START_WAIT_MS } from "@/bench/steps/restart";
 
 export const firstStart: StepRunner = async (context) => {
@@ -17,15 +18,18 @@ export const firstStart: StepRunner = async (context) => {
   await context.progress({ say: "Waiting for the new release" });
   const seen = await awaitPresence(link, ["console"], FIRST_START_WAIT_MS);
   if (!seen) return noStart(context);
-  const { identity } = await declareOwn(context);
+  const spoken = await declareOwn(context);
+  const { identity } = spoken;
   const release = releaseOf(catalogue, identity);
   if (release.id !== job.goal.releaseId)
     return failed({
       code: "release-other",
       message: `The board runs ${releaseTitle(release)}, not ${releaseTitle(valueOf(releaseById(catalogue, job.goal.releaseId)))}`,
-      hint: "Begin the job again; its backup is kept",
+      hint: "Stop this job and order it again; its backup is kept",
     });
   await context.store.boardRuns(release.id, identity.target ?? "", identity.chipId ?? job.chipId);
+  const against = await contradicted(context, spoken);
+  if (against) return against;
   return done(
     `${releaseTitle(release)} of ${identity.builtOn ?? "an unknown day"} speaks on ${seen.port}. Settings: ${identity.kept ?? "not said"}.`,
   );

@@ -3,6 +3,7 @@ import { compareTargets, newestBuildOf } from "@/core/identify";
 import { checkImage } from "@/core/image";
 import { byModel, insteadOf } from "@/core/job";
 import { valueOf, type Problem } from "@/core/problem";
+import { contradicted } from "@/bench/steps/holding";
 import { count, done, failed, type StepContext, type StepRunner } from "@/bench/steps/context";
 
 interface Signs {
@@ -50,6 +51,8 @@ export const knowTarget: StepRunner = async (context) => {
   const asModel = byModel(job.goal);
   const against = instead || asModel ? undefined : contradiction({ said, model, registered }, to);
   if (against) return failed(against);
+  const other = await contradicted(context);
+  if (other) return other;
   const target = findTarget(to, instead?.target ?? (asModel ? undefined : said) ?? model?.target ?? "");
   if (!target)
     return failed({

@@ -1,4 +1,5 @@
 import { signerOf, stepSpec } from "@/core/job";
+import { contradicted } from "@/bench/steps/holding";
 import { done, waits, type StepRunner } from "@/bench/steps/context";
 
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
@@ -15,16 +16,23 @@ function checksSentence({ state, job }: Parameters<StepRunner>[0]): string {
 }
 
 /** Waits for a person's name under what was proved, and what was not. */
-export const signOff: StepRunner = (context) => {
+export const signOff: StepRunner = async (context) => {
   const { state, job } = context;
   const { signed } = state;
-  if (signed) return Promise.resolve(done(`Signed off by ${signerOf(signed)}: ${signed.statement}`));
+  if (signed) return done(`Signed off by ${signerOf(signed)}: ${signed.statement}`);
+  const against = await contradicted(context);
+  if (against) return against;
   const off = state.data.offCount ?? 0;
   const say = [
     state.data.proved ?? "",
-    off === 0 ? "" : `${off} of them differ from the plan; you take them as they are.`,
+    off === 0
+      ? ""
+      : `${off} ${off === 1 ? "value is" : "values are"} not as planned; by signing you accept ${off === 1 ? "it" : "them"}.`,
+    ...state.accepted.map(
+      ({ sign, account, reason }) => `Against the board’s own sign (${sign}) ${account} went on: ${reason}.`,
+    ),
     checksSentence(context),
     `You answer for ${job.tag} going back into service.`,
   ];
-  return Promise.resolve(waits({ kind: "sign", say: say.filter(Boolean).join(" ") }));
+  return waits({ kind: "sign", say: say.filter(Boolean).join(" ") });
 };

@@ -4,6 +4,7 @@ import { defaultConfiguration } from "@/core/idiom";
 import {
   baselineDifferences,
   baselinePlan,
+  onBoard,
   PART_FROM,
   planUpdate,
   settlePlan,
@@ -48,6 +49,21 @@ describe("a baseline's plan", () => {
         expect(plan.items.filter(({ kind }) => kind === "line").length).toBe(
           [...base.items, ...own.items].filter(({ kind }) => kind === "line").length,
         );
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  it("case C90: what it changes on this board is what the bay foretold, over drawn choices", () => {
+    fc.assert(
+      fc.property(fc.constantFrom(...bases), drawnParts, (base, parts) => {
+        const told = baselineDifferences(base, own, to).reduce((sum, { area, shared, own: mine }) => {
+          const from = parts[area];
+          return sum + (from === "board" ? 0 : from === "baseline" ? shared + mine : shared);
+        }, 0);
+        const held = onBoard(baselinePlan(base, own, { parts, to }), own, {}, to);
+        expect(held.changes).toBe(told);
+        for (const { now, then, same } of Object.values(held.places)) if (!same) expect(now).not.toBe(then);
       }),
       { numRuns: 60 },
     );

@@ -163,7 +163,8 @@ export function baselineDifferences(base: Plan, own: Plan, to: Release): AreaDif
   return [...counts].map(([area, count]) => ({ area, ...count }));
 }
 
-function standAlike(a: PlanItem | undefined, b: PlanItem | undefined, to: Release): boolean {
+/** Whether two plans for one release and target put the same in a place; none where both put nothing. */
+export function standAlike(a: PlanItem | undefined, b: PlanItem | undefined, to: Release): boolean {
   if (a?.kind === "setting" && b?.kind === "setting") {
     if (!a.to || !b.to) return a.to === b.to;
     const type = indexOf(to).settings.get(a.to.key)?.type;

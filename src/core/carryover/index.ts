@@ -3,6 +3,7 @@ export * from "./beside";
 export * from "./compute";
 export * from "./loss";
 export * from "./measured";
+export * from "./on-board";
 export * from "./other-parts";
 export * from "./plan";
 export * from "./proof";

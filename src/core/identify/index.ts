@@ -6,3 +6,4 @@ export * from "@/core/identify/pad-sheet";
 export * from "@/core/identify/question";
 export * from "@/core/identify/rank";
 export * from "@/core/identify/signs";
+export * from "@/core/identify/held";

@@ -1,7 +1,7 @@
 export type { JobData, StepId } from "./actions";
 export { REST_S } from "./actions/rest";
 export type { Facts } from "./fact";
-export { byModel, insteadOf, scopeOf, sourceOf, type Goal, type Instead, type Sources } from "./goals";
+export { byModel, insteadOf, ownPlanOf, scopeOf, sourceOf, type Goal, type Instead, type Sources } from "./goals";
 export * from "./journal";
 export * from "./live";
 export * from "./plan-job";

@@ -24,6 +24,17 @@ export type Need =
       /** What a person says by confirming. */
       readonly word: string;
     }
+  /** The board says something else than what it is taken for: both readings of each sign. */
+  | {
+      readonly kind: "against";
+      readonly say: string;
+      readonly readings: readonly {
+        readonly sign: string;
+        readonly taken: string;
+        readonly seen: string;
+        readonly speaksFor: readonly string[];
+      }[];
+    }
   | { readonly kind: "board"; readonly say: string; readonly asks: readonly string[]; readonly countdownS?: number }
   | { readonly kind: "sense"; readonly say: string; readonly expected: string }
   | { readonly kind: "sign"; readonly say: string }
@@ -37,6 +48,7 @@ export const NOTE_CODES = [
   "rested",
   "too-early",
   "fed",
+  "battery-in",
 ] as const;
 export type NoteCode = (typeof NOTE_CODES)[number];
 
@@ -69,7 +81,8 @@ export type Entry =
   | { readonly kind: "taken" }
   /** The plan is laid open again: nothing was sent yet. */
   | { readonly kind: "reopened" }
-  | { readonly kind: "confirmed"; readonly step: StepId }
+  /** `signs`: what contradicts and is taken all the same, with the reason. */
+  | { readonly kind: "confirmed"; readonly step: StepId; readonly signs?: readonly string[]; readonly reason?: string }
   | { readonly kind: "passed"; readonly step: StepId; readonly ask: string; readonly seen: string }
   | { readonly kind: "again"; readonly step: StepId }
   /** `person`: what whoever signed is called by, where it was said. */
@@ -95,10 +108,18 @@ const problem = object({
   where: mixed(),
 });
 const need = object({
-  kind: string().oneOf(["decisions", "take", "confirm", "board", "sense", "sign", "again"]).required(),
+  kind: string().oneOf(["decisions", "take", "confirm", "against", "board", "sense", "sign", "again"]).required(),
   say: text(),
   open: number().integer(),
   looks: array(string().max(4000).defined()),
+  readings: array(
+    object({
+      sign: string().max(200).required(),
+      taken: string().max(400).required(),
+      seen: string().max(400).required(),
+      speaksFor: array(string().max(200).defined()).required(),
+    }),
+  ),
   script: string().max(64),
   twin: string().max(64),
   asks: array(string().max(1000).defined()),
@@ -133,7 +154,7 @@ const shapes: Record<Entry["kind"], ObjectSchema<object>> = {
   decided: object({ choices: object().required(), after: string().max(400) }),
   taken: object(),
   reopened: object(),
-  confirmed: object({ step: text() }),
+  confirmed: object({ step: text(), signs: array(string().max(800).defined()), reason: string().max(400) }),
   passed: object({ step: text(), ask: text(), seen: text() }),
   again: object({ step: text() }),
   signed: object({ statement: text(), person: string().max(80) }),

@@ -36,6 +36,14 @@ export interface Decided {
   readonly after?: string;
 }
 
+/** A sign that contradicts, by the word that names it; who goes on all the same, when (ms since 1970), and why. */
+export interface Accepted {
+  readonly sign: string;
+  readonly account: string;
+  readonly at: number;
+  readonly reason: string;
+}
+
 export interface JobState {
   readonly phase: "open" | "finished" | "stopped";
   readonly steps: readonly StepState[];
@@ -43,6 +51,8 @@ export interface JobState {
   readonly data: JobData;
   readonly decisions: Readonly<Record<string, string>>;
   readonly decidedBy: Readonly<Record<string, Decided>>;
+  /** Signs of the board that contradict what it is taken for, and were taken all the same. */
+  readonly accepted: readonly Accepted[];
   /** Whose word took the plan. */
   readonly taken?: { readonly account: string; readonly at: number } | undefined;
   readonly signed?: {
@@ -81,6 +91,7 @@ export const newJob = (actions: readonly Pick<StepSpec, "id">[]): JobState => ({
   data: {},
   decisions: {},
   decidedBy: {},
+  accepted: [],
 });
 
 const noteOf = ({ text, code }: Extract<Entry, { kind: "noted" }>, at: number) => ({
@@ -203,12 +214,17 @@ export function applyEntry(state: JobState, { entry, at, account }: Entered): Jo
       return { ...state, taken: { account: account ?? "bench", at } };
     case "reopened":
       return planReopened(state);
-    case "confirmed":
-      return inStep(state, entry.step, (step) => ({
+    case "confirmed": {
+      const { signs = [], reason = "" } = entry;
+      const confirmed = inStep(state, entry.step, (step) => ({
         ...bare(step),
         status: "running",
         confirmedBy: account ?? "bench",
       }));
+      if (signs.length === 0) return confirmed;
+      const accepted = signs.map((sign) => ({ sign, account: account ?? "bench", at, reason }));
+      return { ...confirmed, accepted: [...state.accepted, ...accepted] };
+    }
     case "passed":
       return inStep(state, entry.step, (step) => ({ ...step, passed: { ...step.passed, [entry.ask]: entry.seen } }));
     case "again":

@@ -54,6 +54,8 @@ export interface BoardGift {
   readonly account: string;
   /** It comes off another aircraft, or another board comes off this one, and whoever gives it knows. */
   readonly replace: boolean;
+  /** It was taken for its model against what it says: a sentence, with the reason. */
+  readonly against?: string;
   /** When it was given, if not now. */
   readonly at?: Date;
   /** The bench that gives it: only for as long as it holds its fence. */
@@ -133,7 +135,8 @@ export async function giveBoard(gift: BoardGift, catalogue: Catalogue): Promise<
       transaction,
     );
     if (board?.aircraft_id === receiver.id) return;
-    await ground(receiver.id, "No job was signed off on its board yet", gift.account, transaction);
+    const why = ["No job was signed off on its board yet", gift.against].filter(Boolean).join(". ");
+    await ground(receiver.id, why, gift.account, transaction);
     if (from !== null) await ground(from, `Its board flies on ${gift.tag} now`, gift.account, transaction);
     await bringReadouts(gift, receiver.id, catalogue, transaction);
   });

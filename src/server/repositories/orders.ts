@@ -49,7 +49,8 @@ const shapes = {
   }),
   take: object({}),
   reopen: object({}),
-  confirm: object({ step: step() }),
+  /** `reason`: why something that contradicts is taken all the same. */
+  confirm: object({ step: step(), reason: trimmed().max(400) }),
   again: object({ step: step() }),
   /** `writing`: though the board is being written to, and will not fly before another job has ended. */
   stop: object({ reason: trimmed().max(400).default(""), writing: boolean().default(false) }),
@@ -61,6 +62,8 @@ const shapes = {
     tag: trimmed().max(16).required(),
     modelId: string().max(64).required(),
     replace: boolean().default(false),
+    /** Why it is that model, though the board says otherwise. */
+    reason: trimmed().max(400),
   }),
 } satisfies Record<string, ObjectSchema<object>>;
 

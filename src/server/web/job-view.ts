@@ -1,6 +1,6 @@
-import type { Plan } from "@/core/carryover";
-import { releaseById } from "@/core/catalog";
-import { foldJob, planOfGoal, sourceIds, sourceOf, stepSpec, type JobState, type Sources } from "@/core/job";
+import { onBoard, planUpdate, type OnBoard, type Plan } from "@/core/carryover";
+import { releaseById, type Catalogue } from "@/core/catalog";
+import { foldJob, ownPlanOf, planOfGoal, sourceIds, sourceOf, stepSpec, type JobState, type Sources } from "@/core/job";
 import { ProblemError, valueOf, type Problem } from "@/core/problem";
 import { recitalOf } from "@/server/repositories/backups";
 import { getJson } from "@/server/repositories/blobs";
@@ -69,17 +69,39 @@ export function cardOf({ job, state, begun, stopReason }: JobView) {
 /** The backup that the values of a job's plan come from; 0 before there is one. */
 export const sourceBackupOf = ({ job, state }: JobView): number => sourceOf(job.goal) ?? state.data.backupId ?? 0;
 
-/** The plan of a job: the taken one, or what it would be by the backup; undefined before there is a backup. */
-export async function planOfJob({ job, state }: JobView): Promise<Plan | undefined> {
-  const { planSha, target } = state.data;
-  if (planSha !== undefined) return (await getJson(planSha)) as Plan;
+/** What a job's plan is made from; undefined before there is a backup. */
+async function sourcesOf({ job, state }: JobView): Promise<{ sources: Sources; catalogue: Catalogue } | undefined> {
   const ids = sourceIds(job.goal, state.data.backupId);
-  if (target === undefined || !ids) return undefined;
+  if (state.data.target === undefined || !ids) return undefined;
   const catalogue = await catalogueOf(job.documents);
   const sources: Sources = {
     ...(ids.chosen === undefined ? {} : { chosen: await recitalOf(ids.chosen, catalogue) }),
     ...(ids.board === undefined ? {} : { board: await recitalOf(ids.board, catalogue) }),
   };
-  const release = valueOf(releaseById(catalogue, job.goal.releaseId));
-  return valueOf(planOfGoal(job.goal, sources, release, target, catalogue));
+  return { sources, catalogue };
+}
+
+/** The plan of a job: the taken one, or what it would be by the backup; undefined before there is a backup. */
+export async function planOfJob(view: JobView): Promise<Plan | undefined> {
+  const { job, state } = view;
+  const { planSha, target = "" } = state.data;
+  if (planSha !== undefined) return (await getJson(planSha)) as Plan;
+  const made = await sourcesOf(view);
+  if (!made) return undefined;
+  const release = valueOf(releaseById(made.catalogue, job.goal.releaseId));
+  return valueOf(planOfGoal(job.goal, made.sources, release, target, made.catalogue));
+}
+
+/**
+ * What a plan would change of what the board holds, by the read-out that its job took; undefined where the plan is made from
+ * that read-out alone, and so says it itself.
+ */
+export async function onBoardOfJob(view: JobView, plan: Plan): Promise<OnBoard | undefined> {
+  const { job, state } = view;
+  const made = await sourcesOf(view);
+  const { board } = made?.sources ?? {};
+  if (!made || !board || (sourceOf(job.goal) === undefined && ownPlanOf(job.goal) === undefined)) return undefined;
+  const release = valueOf(releaseById(made.catalogue, job.goal.releaseId));
+  const own = planUpdate(board, release, state.data.target ?? "", made.catalogue);
+  return own.ok ? onBoard(plan, own.value, state.decisions, release) : undefined;
 }

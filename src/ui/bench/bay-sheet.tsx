@@ -59,6 +59,7 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, factor, ma
       boardName={live.boardName}
       target={live.target}
       processor={live.processor}
+      usb={live.presence === "console" ? live.usb : undefined}
       models={models}
       boardless={boardless}
     />

@@ -5,6 +5,8 @@ const model = (id: string, printed: string, target: string) => ({
   title: `Maker ${id}`,
   printed,
   target,
+  revision: "A",
+  usb: "0x1209:0x0001",
   processor: id.startsWith("three") ? "P2" : "P1",
 });
 const MODELS = [

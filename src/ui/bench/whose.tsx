@@ -3,10 +3,12 @@
 import { useId, useState } from "react";
 import { useAsk } from "@/ui/base/ask";
 import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
-import { modelsLike, type ModelChoice } from "@/ui/bench/models-like";
+import { modelsLike, modelText, type ModelChoice } from "@/ui/bench/models-like";
 
 /** Refusals that whoever knows better may overrule. */
 const OVERRULED: ReadonlySet<string> = new Set(["board-taken", "aircraft-has-board"]);
+/** A refusal that goes on with a reason, by name. */
+const CONTRADICTED = "model-contradiction";
 
 /** Says whose board stands in the bay; the model only where the board's own word leaves several. */
 export function WhoseIsIt({
@@ -15,6 +17,7 @@ export function WhoseIsIt({
   boardName,
   target,
   processor,
+  usb,
   models,
   boardless,
 }: {
@@ -24,17 +27,20 @@ export function WhoseIsIt({
   readonly boardName: string | undefined;
   readonly target: string | undefined;
   readonly processor: string | undefined;
+  readonly usb: string | undefined;
   readonly models: readonly ModelChoice[];
   /** Tags of aircraft that have no board yet. */
   readonly boardless: readonly string[];
 }) {
   const { ask, busy, problem, clear } = useAsk();
   const [tag, setTag] = useState("");
-  const likely = modelsLike(models, boardName, target, processor);
+  const likely = modelsLike(models, boardName, target, processor, usb);
   const [chosen, setChosen] = useState("");
   const modelId = likely.length === 1 ? (likely[0]?.id ?? "") : chosen;
   const id = useId();
-  const give = (replace: boolean) => void ask(`/api/bench/${no}`, { kind: "give", tag: tag.trim(), modelId, replace });
+  const [reason, setReason] = useState("");
+  const give = (replace: boolean) =>
+    void ask(`/api/bench/${no}`, { kind: "give", tag: tag.trim(), modelId, replace, reason: reason.trim() });
   const again = problem !== undefined && OVERRULED.has(problem.code);
   return (
     <form
@@ -66,18 +72,19 @@ export function WhoseIsIt({
         </label>
         {likely.length !== 1 && (
           <label className="text-sm">
-            Model, as printed on it
+            Model: look at its print and at the small letters on its edge
             <select
               value={chosen}
               className={`${FIELD_LOOK.plain} mt-1 block`}
               onChange={(event) => {
                 setChosen(event.target.value);
+                clear();
               }}
             >
               <option value="">choose</option>
               {likely.map((model) => (
                 <option key={model.id} value={model.id}>
-                  {model.title}, printed “{model.printed}”
+                  {modelText(model)}
                 </option>
               ))}
             </select>
@@ -88,7 +95,7 @@ export function WhoseIsIt({
           className={`${BUTTON_LOOK.main} disabled:opacity-50`}
           disabled={busy || tag.trim() === "" || modelId === ""}
         >
-          Give it this board
+          Give the board to {tag.trim() === "" ? "its aircraft" : tag.trim()}
         </button>
       </div>
       <p className="text-sm text-faded">
@@ -96,10 +103,21 @@ export function WhoseIsIt({
           ? `It is a ${likely[0]?.title ?? ""}${boardName === undefined ? "" : ", by its own word"}. `
           : ""}
         {owned
-          ? "Read-outs stay with the aircraft that they were taken of; both stay on the ground until a job is signed off."
-          : "Its read-outs go with it; the aircraft stays on the ground until a job is signed off."}
+          ? "Read-outs stay with the aircraft that they were taken of; both aircraft stay out of service until a job is signed off."
+          : "Its read-outs go with it; the aircraft stays out of service until a job is signed off."}
       </p>
       {problem && <ProblemNote problem={problem} />}
+      {problem?.code === CONTRADICTED && (
+        <label className="text-sm">
+          Why it is that model all the same
+          <input
+            value={reason}
+            maxLength={400}
+            className={`${FIELD_LOOK.plain} mt-1 block w-full max-w-[36rem]`}
+            onChange={(event) => setReason(event.target.value)}
+          />
+        </label>
+      )}
       {again && (
         <p>
           <button type="button" className={BUTTON_LOOK.plain} disabled={busy} onClick={() => give(true)}>

@@ -9,6 +9,7 @@ import { LinkButton, Plate, ProblemNote, Sheet } from "@/ui/base/parts";
 import { clockTime, timeLeft } from "@/ui/base/time";
 import { useBay } from "@/ui/bench/live";
 import { Airframe } from "@/ui/bench/hands";
+import { AgainstPanel } from "@/ui/job/against-panel";
 import { FlashMap } from "@/ui/job/flash-map";
 import { AskPanel, HandsPanel } from "@/ui/job/step-panels";
 
@@ -136,6 +137,9 @@ function CurrentStep({
                 </AskButton>
               )}
             </HandsPanel>
+          )}
+          {state.need?.kind === "against" && (
+            <AgainstPanel need={state.need} step={state.id} path={path} bayNo={card.bayNo} mayWork={mayWork} />
           )}
           {state.need?.kind === "board" && (
             <HandsPanel

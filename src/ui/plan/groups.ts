@@ -7,6 +7,7 @@ import {
   type PlanItem,
   type SettingItem,
 } from "@/core/carryover/plan";
+import type { OnBoard } from "@/core/carryover/on-board";
 import { scopesText } from "@/core/config";
 
 /** Items that read alike in several profiles, shown and decided as one. */
@@ -126,15 +127,25 @@ function isWanted(item: PlanItem, { q, area }: Wanted): boolean {
     .every((word) => text.includes(word));
 }
 
-export function groupPlan(plan: Plan, wanted: Wanted = { q: "", area: "" }): PlanGroup[] {
+/** What changes on the board that a plan is for, where the plan comes from elsewhere: before all others. */
+const changing = ({ places }: OnBoard): Sorter => ({
+  id: "changes",
+  title: "Changes on this board",
+  outcome: "converted",
+  fits: (item) => places[item.id]?.same === false,
+});
+
+export function groupPlan(plan: Plan, wanted: Wanted = { q: "", area: "" }, board?: OnBoard): PlanGroup[] {
   const all = wanted.q === "" && wanted.area === "";
   const left = new Set(all ? plan.items : plan.items.filter((item) => isWanted(item, wanted)));
-  return SORTERS.flatMap((sorter): PlanGroup[] => {
+  return [...(board ? [changing(board)] : []), ...SORTERS].flatMap((sorter): PlanGroup[] => {
     const rows = new Map<string, PlanItem[]>();
     for (const item of left) {
       if (!sorter.fits(item)) continue;
       left.delete(item);
-      rows.set(alikeKey(item), [...(rows.get(alikeKey(item)) ?? []), item]);
+      const place = board?.places[item.id];
+      const key = place ? `${alikeKey(item)}|${place.now}|${place.then}` : alikeKey(item);
+      rows.set(key, [...(rows.get(key) ?? []), item]);
     }
     const list = [...rows].flatMap(([key, items]) =>
       items[0] ? [{ key, items, first: items[0], places: placesOf(items) }] : [],

@@ -2,6 +2,7 @@
 
 import Link from "next/link";
 import { waysOf, type Choice, type PlanItem, type RowPlace } from "@/core/carryover/plan";
+import type { OnBoard, PlaceOnBoard } from "@/core/carryover/on-board";
 import type { Proposal } from "@/core/carryover/proposals";
 import { useAsk } from "@/ui/base/ask";
 import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
@@ -23,6 +24,8 @@ export interface RowContext {
   readonly proposals: Readonly<Record<string, Proposal>>;
   /** The line that each item sends, as far as it is decided. */
   readonly lines: Readonly<Record<string, string>>;
+  /** What each place holds on the board now, where the plan comes from elsewhere. */
+  readonly board?: OnBoard | undefined;
 }
 
 const rowText = ({ cells }: RowPlace) =>
@@ -68,9 +71,23 @@ function Values({ item }: { readonly item: PlanItem }) {
 
 type RowProps = RowContext & { readonly row: PlanRow };
 
-export function Row({ row, backupId, boardBackupId, lines, ...rest }: RowProps) {
+/** What is on the board now, and what will be. */
+function NowAndThen({ place }: { readonly place: PlaceOnBoard }) {
+  return (
+    <span className="key text-[13.5px]">
+      {place.now}
+      <span className="px-1.5 text-faded">→</span>
+      <b>{place.then}</b>
+      <span className="block font-body text-[13px] text-faded">now on it → after the job</span>
+    </span>
+  );
+}
+
+export function Row({ row, backupId, boardBackupId, lines, board, ...rest }: RowProps) {
   const { first } = row;
   const line = first.from?.line ?? 0;
+  const place = board?.places[first.id];
+  const taken = takenChoice(row, rest.decisions);
   // where the meaning changed or the value was limited, that is what has to be read; else what the setting does
   const asksWhy =
     first.outcome === "limited" || (first.kind === "setting" && first.call !== undefined && first.call !== "silent");
@@ -91,7 +108,12 @@ export function Row({ row, backupId, boardBackupId, lines, ...rest }: RowProps) 
         </span>
       </td>
       <td className="w-[17%]">
-        <Values item={first} />
+        {place?.same === false ? <NowAndThen place={place} /> : <Values item={first} />}
+        {place === undefined && taken?.shown !== undefined && (
+          <span className="block key text-[13px]">
+            <span className="text-faded">will be</span> {taken.shown}
+          </span>
+        )}
         {lines[first.id] !== undefined && (
           <code className="block key text-[12.5px] wrap-anywhere text-faded" title="The line that is sent">
             {lines[first.id]}
@@ -154,7 +176,7 @@ function Choices({
   open,
   mayLead,
   proposals,
-}: Omit<RowProps, "backupId" | "boardBackupId" | "lines">) {
+}: Omit<RowProps, "backupId" | "boardBackupId" | "lines" | "board">) {
   const { ask, busy, problem } = useAsk();
   const taken = takenChoice(row, decisions);
   const before = proposals[row.first.id];

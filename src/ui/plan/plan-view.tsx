@@ -12,6 +12,8 @@ import { useNextOpen } from "@/ui/plan/next-open";
 import { UrlSearch } from "@/ui/base/url-search";
 import { UrlSelect } from "@/ui/base/url-select";
 import { DecideAll, DecideShown } from "@/ui/plan/bulk";
+import type { OnBoard } from "@/core/carryover/on-board";
+import { counted } from "@/ui/base/words";
 import { areasOf, groupPlan, type PlanGroup } from "@/ui/plan/groups";
 import { Row, type RowContext } from "@/ui/plan/plan-row";
 
@@ -62,10 +64,11 @@ export function PlanView({
   mayReopen,
   scope,
   lines,
+  board,
   q,
   area,
 }: PlanViewProps) {
-  const groups = useMemo(() => groupPlan(plan, { q, area }), [plan, q, area]);
+  const groups = useMemo(() => groupPlan(plan, { q, area }, board), [plan, q, area, board]);
   const areas = useMemo(() => areasOf(plan), [plan]);
   useNextOpen();
   const waiting = openDecisions(plan, decisions);
@@ -86,8 +89,24 @@ export function PlanView({
           <h1>
             {plan.from.title} to {destination(plan)}: {title}
           </h1>
+          {board && (
+            <p>
+              <b>
+                {board.changes === 0
+                  ? "Nothing changes on this board"
+                  : `${counted(board.changes, "value changes", "values change")} on this board`}
+              </b>
+              ;{" "}
+              {counted(
+                Object.keys(board.places).length - board.changes + board.gone.length,
+                "stays as it is",
+                "stay as they are",
+              )}
+              .
+            </p>
+          )}
           <p className="text-faded">
-            {plan.items.length} values:{" "}
+            {plan.items.length} values{board ? ", by where they come from" : ""}:{" "}
             {BARS.map(({ outcomes, say }) => [outcomes.reduce((sum, o) => sum + counts[o], 0), say] as const)
               .filter(([n]) => n > 0)
               .map(([n, say]) => `${n} ${say}`)
@@ -131,6 +150,7 @@ export function PlanView({
         <DecideShown groups={groups} decisions={decisions} jobId={jobId} mayLead={mayLead} />
       )}
       {groups.length === 0 && <p className="mt-4 text-faded">Nothing of the plan fits.</p>}
+      {board && board.gone.length > 0 && q === "" && area === "" && <GoneRows board={board} />}
       {groups.map((group) => (
         <Group
           key={group.id}
@@ -144,9 +164,35 @@ export function PlanView({
           mayLead={mayLead}
           proposals={proposals}
           lines={lines}
+          board={board}
         />
       ))}
     </>
+  );
+}
+
+/** Rows that the board holds, and that nothing of the plan puts there. */
+function GoneRows({ board }: { readonly board: OnBoard }) {
+  return (
+    <section className="mt-4">
+      <h2 className="flex items-center gap-2">
+        <StateShape shape="dash" />
+        Rows that go from this board
+        <span className="font-body text-sm font-normal text-faded">{board.gone.length}</span>
+      </h2>
+      <ul className="mt-2">
+        {board.gone.map((row) => (
+          <li key={row.id}>
+            {row.title} {row.from?.key ?? row.to?.key}{" "}
+            <span className="key text-faded">
+              {Object.values(row.to?.cells ?? {})
+                .map(String)
+                .join(", ")}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

@@ -1,3 +1,4 @@
+import { usbId } from "@/core/identify";
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import { BaySheet } from "@/ui/bench/bay-sheet";
@@ -42,13 +43,12 @@ export default async function BayPage({ params }: Props) {
       bays={bays.map((bay) => bay.no)}
       ports={bench.ports}
       shelf={shelf}
-      models={[...catalogue.models.values()].map(({ id, title, printed, target, processor }) => ({
-        id,
-        title,
-        printed,
-        target,
-        processor,
-      }))}
+      models={[...catalogue.models.values()].map(
+        ({ id, title, printed, target, processor, revision, smallPrint, usb }) => ({
+          ...{ id, title, printed, target, processor, revision, usb: usbId(usb) },
+          ...(smallPrint === undefined ? {} : { smallPrint }),
+        }),
+      )}
       boardless={boardless}
       factor={bench.clock_factor}
       mayWork={mayActAs(account.role, "technician")}

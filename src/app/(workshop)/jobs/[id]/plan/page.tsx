@@ -8,7 +8,7 @@ import { Empty, LinkButton, Sheet } from "@/ui/base/parts";
 import { mayActAs } from "@/server/roles";
 import { proposed } from "@/server/web/earlier-plans";
 import { linesOfPlan } from "@/server/web/plan-lines";
-import { planOfJob, readJob, sourceBackupOf } from "@/server/web/job-view";
+import { onBoardOfJob, planOfJob, readJob, sourceBackupOf } from "@/server/web/job-view";
 import { requirePage } from "@/server/web/session";
 import { rowId } from "@/server/web/row-id";
 
@@ -60,6 +60,7 @@ export default async function PlanPage({ params, searchParams }: Props) {
       {...(state.taken ? { takenBy: state.taken.account } : {})}
       scope={scopeOf(job.goal)}
       lines={await linesOfPlan(view, plan)}
+      board={await onBoardOfJob(view, plan)}
       q={oneParam(asked.q)}
       area={oneParam(asked.area)}
       mayLead={mayActAs(account.role, "lead")}

@@ -1,0 +1,79 @@
+"use client";
+
+import Link from "next/link";
+import { useState } from "react";
+import type { Need } from "@/core/job";
+import { AskButton } from "@/ui/base/ask";
+import { FIELD_LOOK } from "@/ui/base/parts";
+
+/** What the board says, beside what it is taken for; going on takes a reason, by name. */
+export function AgainstPanel({
+  need,
+  step,
+  path,
+  bayNo,
+  mayWork,
+}: {
+  readonly need: Extract<Need, { kind: "against" }>;
+  readonly step: string;
+  readonly path: string;
+  readonly bayNo: number;
+  readonly mayWork: boolean;
+}) {
+  const [reason, setReason] = useState("");
+  return (
+    <div className="mt-2 grid gap-3">
+      <p>{need.say}</p>
+      <table className="w-full max-w-[46rem] border-collapse text-sm">
+        <thead>
+          <tr className="border-b border-rule text-left">
+            <th className="py-1 pr-3 font-semibold">Sign</th>
+            <th className="py-1 pr-3 font-semibold">Taken for</th>
+            <th className="py-1 font-semibold">The board says</th>
+          </tr>
+        </thead>
+        <tbody>
+          {need.readings.map(({ sign, taken, seen, speaksFor }) => (
+            <tr key={sign} className="border-b border-rule align-top">
+              <th scope="row" className="py-1.5 pr-3 text-left font-normal">
+                {sign}
+              </th>
+              <td className="py-1.5 pr-3">{taken}</td>
+              <td className="py-1.5">
+                <b>{seen}</b>
+                {speaksFor.length > 0 && `, as ${speaksFor.join(" or ")}`}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="text-sm">
+        <Link href={`/boards/which?bay=${bayNo}`}>Which target does it take?</Link> weighs all signs of the board in bay{" "}
+        {bayNo}.
+      </p>
+      {mayWork && (
+        <div className="grid gap-2">
+          <label className="text-sm">
+            Why it is that board all the same
+            <input
+              value={reason}
+              maxLength={400}
+              className={`${FIELD_LOOK.plain} mt-1 block w-full max-w-[36rem]`}
+              onChange={(event) => setReason(event.target.value)}
+            />
+          </label>
+          <div>
+            <AskButton
+              path={path}
+              body={{ kind: "confirm", step, reason }}
+              look="plain"
+              disabled={reason.trim().length < 3}
+            >
+              Go on with this reason
+            </AskButton>
+          </div>
+        </div>
+      )}
+    </div>
+  );
+}
