@@ -4,7 +4,7 @@ import { signKey } from "@/core/identify";
 import { currentStep, foldJob, mayReopen, stepSpec, type Entry, type JobState, type StepState } from "@/core/job";
 import { ProblemError, problemOf } from "@/core/problem";
 import { orderOf } from "@/bench/pg-store";
-import { computePlan } from "@/bench/steps/plan";
+import { amendedPlan, computePlan } from "@/bench/steps/plan";
 import type { JobStore } from "@/bench/store";
 import { personOf, roleOf } from "@/server/accounts";
 import { campaignOfJob, decisionsOf } from "@/server/repositories/campaigns";
@@ -104,6 +104,25 @@ async function judge(body: OrderBody, account: string, job: Instructed): Promise
       if (step?.id !== body.step || step.status === "running") throw late("Another try", step);
       await say({ kind: "again", step: step.id });
       break;
+    case "as-asked":
+      if (step?.id !== body.step || stepSpec(steps, step).shows === undefined || step.status !== "running")
+        throw late("This word", step);
+      await say({ kind: "noted", step: step.id, text: `${account} moved it as asked`, code: "as-asked" });
+      // the check looks at once at what the board feels now
+      job.attempt?.abort();
+      break;
+    case "correct": {
+      if (step?.id !== body.step || step.need?.kind !== "check" || !step.need.correction)
+        throw late("A correction", step);
+      const { correction, say: why } = step.need;
+      const made = await amendedPlan(
+        { store: job.store, state, catalogue: await job.store.catalogue(), job: orderOf(job.row) },
+        correction,
+        account,
+      );
+      await say({ kind: "amended", step: step.id, itemId: correction.itemId, shown: correction.label, why, ...made });
+      break;
+    }
     case "sign":
       if (step?.need?.kind !== "sign") throw late("A sign-off", step);
       await say({ kind: "signed", statement: step.need.say, person: await personOf(account) });

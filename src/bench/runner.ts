@@ -190,7 +190,7 @@ async function attempt(
     signal,
     progress: (progress) => options.progress(progress, state),
     note: (text, code) => append({ kind: "noted", step, text, ...(code === undefined ? {} : { code }) }),
-    passed: (ask, seen) => append({ kind: "passed", step, ask, seen }),
+    passed: (ask, seen, more) => append({ kind: "passed", step, ask, seen, ...more }),
     stored: (stored) => append({ kind: "stored", step, ...stored }),
   };
   try {

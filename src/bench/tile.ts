@@ -101,6 +101,8 @@ function jobTile(
       return tile("call", `Waits for you: ${step.need.open} ${step.need.open === 1 ? "decision" : "decisions"}`);
     case "confirm":
       return tile("call", `Waits for your hands: ${spec?.title ?? ""}`);
+    case "check":
+      return tile("no", `Failed: ${spec?.title ?? "a check"}`);
     case "against":
       return tile("no", "The board contradicts what it is taken for");
     case "sign":

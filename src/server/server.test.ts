@@ -90,6 +90,8 @@ describe("orders", () => {
     take: {},
     reopen: {},
     confirm: { step: "make-safe" },
+    "as-asked": { step: "check-attitude" },
+    correct: { step: "check-attitude" },
     again: { step: "flash" },
     stop: { reason: "", writing: false },
     sign: {},

@@ -314,6 +314,8 @@ export async function obey(
     case undefined:
       if (step?.status === "failed") throw new Error(`the job failed at ${step.id}: ${JSON.stringify(step.problem)}`);
       return;
+    case "check":
+      throw new Error(`a check failed: ${need.say}`);
     case "against":
       throw new Error(`the board contradicts what it is taken for: ${JSON.stringify(need.readings)}`);
     case "sense":
@@ -345,6 +347,9 @@ export interface RunControls {
   readonly waitLimit?: number;
   /** Choices that the technician takes; of all else the first. */
   readonly prefer?: Readonly<Record<string, string>>;
+  /** What hands do when a check asks; without it the airframe is moved about until each ask holds. */
+  readonly hands?: (ask: NonNullable<Progress["ask"]>, board: SimBoard) => void;
+  readonly onAttempt?: (stop: AbortController) => void;
   /** What happens at the bench when a step waits; true: instead of what the card asks. */
   readonly onNeed?: () => boolean;
   /** What is to be done; without it the everyday update. */
@@ -367,6 +372,7 @@ export async function runUpdate(
     store,
     link,
     signal: stop.signal,
+    ...(controls.onAttempt ? { onAttempt: controls.onAttempt } : {}),
     onWait: async (state) => {
       if (controls.killWhen?.(state)) return stop.abort();
       if (++waits > (controls.waitLimit ?? 60))
@@ -377,7 +383,8 @@ export async function runUpdate(
     progress: (progress, state) => {
       controls.onProgress?.(progress);
       if (controls.killWhen?.(state)) stop.abort();
-      if (progress?.ask) swing(board, polls++);
+      if (progress?.ask && controls.hands) controls.hands(progress.ask, board);
+      else if (progress?.ask) swing(board, polls++);
     },
   });
 }

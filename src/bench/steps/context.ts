@@ -2,7 +2,7 @@ import { findRelease, sameChip, type Catalogue } from "@/core/catalog";
 import { ask, settleConsole } from "@/core/console";
 import { commandLine, idiomOf, requireCommand, type Idiom } from "@/core/idiom";
 import { readIdentityFacts } from "@/core/checks";
-import type { JobData, JobState, Need, NoteCode, Progress, StepId } from "@/core/job";
+import type { Entry, JobData, JobState, Need, NoteCode, Progress, StepId } from "@/core/job";
 import { ProblemError, valueOf, type Problem } from "@/core/problem";
 import type { Identity } from "@/core/config";
 import type { BoardLink } from "@/bench/link";
@@ -18,7 +18,7 @@ export interface StepContext {
   progress(progress: Progress): void | Promise<void>;
   /** Writes an entry in the middle of a step. */
   note(text: string, code?: NoteCode): Promise<void>;
-  passed(ask: string, seen: string): Promise<void>;
+  passed(ask: string, seen: string, more?: Pick<Extract<Entry, { kind: "passed" }>, "wrong" | "pose">): Promise<void>;
   /** So many lines of the script are stored on the board; answers by their hash. */
   stored(stored: { readonly lines: number; readonly answers: string; readonly started?: true }): Promise<void>;
   /** Ends when the step must let go: the job was stopped, or the process goes down. */

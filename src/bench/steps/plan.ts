@@ -6,6 +6,7 @@ import {
   routeBetween,
   scriptOf,
   settlePlan,
+  withValue,
   wantsOfParts,
   writerFor,
   type Plan,
@@ -152,6 +153,30 @@ async function toTake(context: StepContext, { plan, script, scriptSha, release }
     script: scriptSha,
     ...(twin.ok ? { twin: await store.putJson(twin.value) } : {}),
   };
+}
+
+/**
+ * The plan that was taken with one value put right after a check, and the lines that write it, stored both. Throws a problem
+ * where the plan has no such value.
+ */
+export async function amendedPlan(
+  context: Pick<StepContext, "store" | "state" | "catalogue" | "job">,
+  { itemId, value }: { readonly itemId: string; readonly value: number },
+  account: string,
+): Promise<{ readonly planSha: string; readonly scriptSha: string }> {
+  const { store, state, catalogue, job } = context;
+  const plan = await storedPlan(store, state);
+  const release = valueOf(releaseById(catalogue, job.goal.releaseId));
+  const document = catalogue.idioms.get(release.idiom);
+  if (!plan || !document) throw new Error("there is no plan to amend");
+  const next = valueOf(withValue(plan, itemId, value, release, `Set by ${account} after a check`));
+  const settled = valueOf(settlePlan(next, state.decisions, release));
+  const script = scriptOf(
+    settled,
+    release,
+    writerFor(release, idiomOf(document), starterWord(job.goal, idiomOf(document))),
+  );
+  return { planSha: await store.putJson(next), scriptSha: await store.putJson(script) };
 }
 
 export const planStep: StepRunner = async (context) => {

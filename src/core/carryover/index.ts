@@ -1,3 +1,4 @@
+export * from "./amend";
 export * from "./baseline";
 export * from "./beside";
 export * from "./compute";
@@ -5,6 +6,7 @@ export * from "./loss";
 export * from "./measured";
 export * from "./on-board";
 export * from "./other-parts";
+export { fitTo } from "./pass";
 export * from "./plan";
 export * from "./proof";
 export * from "./proposals";

@@ -1,2 +1,3 @@
 export * from "./asks";
 export * from "./senses";
+export * from "./conclude";

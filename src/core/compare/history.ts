@@ -1,4 +1,4 @@
-import type { Catalogue } from "@/core/catalog";
+import type { Catalogue, Release } from "@/core/catalog";
 import { equalValues, showValue } from "@/core/config";
 import { arrive, type Compared } from "@/core/compare/carry";
 import { resolve, type Resolved } from "@/core/compare/resolved";
@@ -16,15 +16,55 @@ export interface Told {
   readonly resolved: Resolved;
 }
 
-/** Readings, oldest first, all as of the release of the last; one that cannot be carried there is left out. */
-export function asOfNewest(readings: readonly Reading[], catalogue: Catalogue): Told[] {
-  const newest = readings.at(-1);
-  if (!newest) return [];
+/** Readings, oldest first, all as of one release; one that cannot be carried there is left out. */
+export function asOf(
+  readings: readonly Reading[],
+  wanted: Release,
+  catalogue: Catalogue,
+  target: string | undefined,
+): Told[] {
   return readings.flatMap(({ id, at, configuration, release }): Told[] => {
-    if (release.id === newest.release.id) return [{ id, at, resolved: resolve(configuration, release) }];
-    const arrived = arrive({ configuration, release }, newest.release, catalogue, newest.configuration.identity.target);
+    if (release.id === wanted.id) return [{ id, at, resolved: resolve(configuration, release) }];
+    const arrived = arrive({ configuration, release }, wanted, catalogue, target);
     return arrived.ok ? [{ id, at, resolved: arrived.value.resolved }] : [];
   });
+}
+
+/** The same, as of the release of the last. */
+export function asOfNewest(readings: readonly Reading[], catalogue: Catalogue): Told[] {
+  const newest = readings.at(-1);
+  return newest ? asOf(readings, newest.release, catalogue, newest.configuration.identity.target) : [];
+}
+
+/** Since when a value of one side has been what it is: times in ms since 1970; `oldest`: as far back as anybody read. */
+export interface Since {
+  readonly id: number;
+  readonly at: number;
+  readonly oldest: boolean;
+}
+
+/**
+ * Since when two sides have differed as they do, place by place: the later of the two changes that led to it, and on which
+ * side that was. A side without a history was always as it is.
+ */
+export function sinceOfBoth(
+  left: readonly Told[],
+  right: readonly Told[],
+): Map<string, Since & { readonly side: "left" | "right" }> {
+  const both = new Map<string, Since & { readonly side: "left" | "right" }>();
+  const note = (side: "left" | "right", history: readonly Told[]) => {
+    const first = history[0]?.id;
+    for (const [id, found] of sinceWhen(history)) {
+      const known = both.get(id);
+      const oldest = found.id === first;
+      // what was so when a side was first read says less than a change that was seen
+      const later = !known || (known.oldest && !oldest) || (known.oldest === oldest && found.at > known.at);
+      if (later) both.set(id, { ...found, oldest, side });
+    }
+  };
+  note("left", left);
+  note("right", right);
+  return both;
 }
 
 /** Since which reading each value has been what it is now: the first of the unbroken run that ends with the newest. */

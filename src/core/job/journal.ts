@@ -36,6 +36,12 @@ export type Need =
       }[];
     }
   | { readonly kind: "board"; readonly say: string; readonly asks: readonly string[]; readonly countdownS?: number }
+  /** A check that failed: what it means, and the correction that follows, if one does. */
+  | {
+      readonly kind: "check";
+      readonly say: string;
+      readonly correction?: { readonly itemId: string; readonly value: number; readonly label: string };
+    }
   | { readonly kind: "sense"; readonly say: string; readonly expected: string }
   | { readonly kind: "sign"; readonly say: string }
   | { readonly kind: "again"; readonly say: string };
@@ -49,6 +55,8 @@ export const NOTE_CODES = [
   "too-early",
   "fed",
   "battery-in",
+  "as-asked",
+  "not-so",
 ] as const;
 export type NoteCode = (typeof NOTE_CODES)[number];
 
@@ -83,7 +91,25 @@ export type Entry =
   | { readonly kind: "reopened" }
   /** `signs`: what contradicts and is taken all the same, with the reason. */
   | { readonly kind: "confirmed"; readonly step: StepId; readonly signs?: readonly string[]; readonly reason?: string }
-  | { readonly kind: "passed"; readonly step: StepId; readonly ask: string; readonly seen: string }
+  /** `wrong`: it was moved as asked, by somebody’s word, and this is what was seen. `pose` in degrees, where it was measured. */
+  | {
+      readonly kind: "passed";
+      readonly step: StepId;
+      readonly ask: string;
+      readonly seen: string;
+      readonly wrong?: true;
+      readonly pose?: { readonly roll: number; readonly pitch: number };
+    }
+  /** A value of the plan is another one after a check: it is written, proved and checked again. Plan and script by their hashes. */
+  | {
+      readonly kind: "amended";
+      readonly step: StepId;
+      readonly itemId: string;
+      readonly shown: string;
+      readonly why: string;
+      readonly planSha: string;
+      readonly scriptSha: string;
+    }
   | { readonly kind: "again"; readonly step: StepId }
   /** `person`: what whoever signed is called by, where it was said. */
   | { readonly kind: "signed"; readonly statement: string; readonly person?: string }
@@ -108,10 +134,17 @@ const problem = object({
   where: mixed(),
 });
 const need = object({
-  kind: string().oneOf(["decisions", "take", "confirm", "against", "board", "sense", "sign", "again"]).required(),
+  kind: string()
+    .oneOf(["decisions", "take", "confirm", "against", "board", "check", "sense", "sign", "again"])
+    .required(),
   say: text(),
   open: number().integer(),
   looks: array(string().max(4000).defined()),
+  correction: object({
+    itemId: string().max(200).required(),
+    value: number().required(),
+    label: string().max(200).required(),
+  }).default(undefined),
   readings: array(
     object({
       sign: string().max(200).required(),
@@ -155,7 +188,21 @@ const shapes: Record<Entry["kind"], ObjectSchema<object>> = {
   taken: object(),
   reopened: object(),
   confirmed: object({ step: text(), signs: array(string().max(800).defined()), reason: string().max(400) }),
-  passed: object({ step: text(), ask: text(), seen: text() }),
+  passed: object({
+    step: text(),
+    ask: text(),
+    seen: text(),
+    wrong: boolean(),
+    pose: object({ roll: number().required(), pitch: number().required() }).default(undefined),
+  }),
+  amended: object({
+    step: text(),
+    itemId: text(),
+    shown: text(),
+    why: text(),
+    planSha: string().max(64).required(),
+    scriptSha: string().max(64).required(),
+  }),
   again: object({ step: text() }),
   signed: object({ statement: text(), person: string().max(80) }),
   finished: object({ entries: number().integer().min(0) }),

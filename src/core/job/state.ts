@@ -18,6 +18,10 @@ export interface StepState {
   readonly confirmedBy?: string;
   /** Asks of a check that were seen to hold, with what was seen. */
   readonly passed: Readonly<Record<string, string>>;
+  /** Asks that were done as asked, by somebody's word, and that the board felt otherwise; with what was seen. */
+  readonly wrong?: Readonly<Record<string, string>> | undefined;
+  /** How the board stood at each ask, in degrees. */
+  readonly poses?: Readonly<Record<string, { readonly roll: number; readonly pitch: number }>> | undefined;
   readonly notes: readonly { readonly at: number; readonly text: string; readonly code?: NoteCode }[];
   /** Lines of its script that are stored on the board, with the answers to them: it goes on behind these. */
   readonly stored?: { readonly lines: number; readonly answers: string; readonly started: boolean } | undefined;
@@ -104,10 +108,23 @@ function inStep(state: JobState, id: StepId, change: (step: StepState) => StepSt
   return { ...state, steps: state.steps.map((step) => (step.id === id ? change(step) : step)) };
 }
 
-const bare = ({ id, spec, passed, notes, startedAt, confirmedBy, evidence, stored }: StepState): StepState => ({
+const bare = ({
+  id,
+  spec,
+  passed,
+  wrong,
+  poses,
+  notes,
+  startedAt,
+  confirmedBy,
+  evidence,
+  stored,
+}: StepState): StepState => ({
   id,
   ...(spec === undefined ? {} : { spec }),
   passed,
+  ...(wrong === undefined ? {} : { wrong }),
+  ...(poses === undefined ? {} : { poses }),
   notes,
   status: "to-do",
   ...(startedAt === undefined ? {} : { startedAt }),
@@ -119,8 +136,34 @@ const bare = ({ id, spec, passed, notes, startedAt, confirmedBy, evidence, store
 /** Whoever begins a step once more begins it at its first line. */
 const afresh = (step: StepState): StepState => {
   const fresh = bare(step);
-  return { ...fresh, ...(fresh.stored === undefined ? {} : { stored: undefined }) };
+  const begun = { ...fresh, ...(fresh.stored === undefined ? {} : { stored: undefined }) };
+  // a check that failed is done over from its first ask
+  return step.need?.kind === "check" ? unseen(begun) : begun;
 };
+
+/** A check of which nothing was seen yet. */
+const unseen = (step: StepState): StepState => ({ ...step, passed: {}, wrong: undefined, poses: undefined });
+
+/** What is sent is another plan now: all that was restored, proved and checked is done over. */
+function amended(
+  state: JobState,
+  entry: Extract<Entry, { kind: "amended" }>,
+  at: number,
+  account: string | null,
+): JobState {
+  const from = state.steps.findIndex(({ id }) => id === "restore");
+  const { twinSha: _, ...data } = state.data as Record<string, unknown>;
+  const text = `${account ?? "bench"} had ${entry.shown} written after the check: ${entry.why}`;
+  return {
+    ...state,
+    data: { ...data, planSha: entry.planSha, scriptSha: entry.scriptSha } as JobState["data"],
+    steps: state.steps.map((step, i) => {
+      if (i < from || from < 0) return step;
+      const fresh = { ...unseen(bare(step)), stored: undefined };
+      return step.id === entry.step ? { ...fresh, notes: [...step.notes, { at, text }] } : fresh;
+    }),
+  };
+}
 
 /** What was played and could be taken is another plan now: nobody takes it before its twin has played it as well. */
 const takenAnew = (step: StepState): StepState =>
@@ -226,7 +269,15 @@ export function applyEntry(state: JobState, { entry, at, account }: Entered): Jo
       return { ...confirmed, accepted: [...state.accepted, ...accepted] };
     }
     case "passed":
-      return inStep(state, entry.step, (step) => ({ ...step, passed: { ...step.passed, [entry.ask]: entry.seen } }));
+      return inStep(state, entry.step, (step) => ({
+        ...step,
+        ...(entry.wrong
+          ? { wrong: { ...step.wrong, [entry.ask]: entry.seen } }
+          : { passed: { ...step.passed, [entry.ask]: entry.seen } }),
+        ...(entry.pose ? { poses: { ...step.poses, [entry.ask]: entry.pose } } : {}),
+      }));
+    case "amended":
+      return amended(state, entry, at, account);
     case "again":
       return inStep(state, entry.step, afresh);
     case "signed":

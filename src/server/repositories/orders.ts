@@ -52,6 +52,10 @@ const shapes = {
   /** `reason`: why something that contradicts is taken all the same. */
   confirm: object({ step: step(), reason: trimmed().max(400) }),
   again: object({ step: step() }),
+  /** Whoever does a check moved as asked, whatever the board says. */
+  "as-asked": object({ step: step() }),
+  /** The correction that follows from a failed check is written, proved and checked. */
+  correct: object({ step: step() }),
   /** `writing`: though the board is being written to, and will not fly before another job has ended. */
   stop: object({ reason: trimmed().max(400).default(""), writing: boolean().default(false) }),
   sign: object({}),
@@ -98,6 +102,8 @@ const GOOD_FOR_S: Readonly<Record<OrderKind, number>> = {
   take: 20,
   reopen: 20,
   again: 20,
+  "as-asked": 10,
+  correct: 20,
   "use-port": 20,
   bring: 20,
   "take-out": 20,

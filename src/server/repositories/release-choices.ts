@@ -12,7 +12,7 @@ import {
 } from "@/core/carryover";
 import { findRelease, findTarget, padPicture, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
 import { padsOf, resolve } from "@/core/compare";
-import { nearestTargets, newestBuildOf, type Nearness } from "@/core/identify";
+import { nearestTargets, targetLine, type Nearness } from "@/core/identify";
 import { defaultConfiguration } from "@/core/idiom";
 import type { BayLive } from "@/core/job";
 import { lastComplete, sourceOfType } from "@/server/repositories/backups";
@@ -60,6 +60,8 @@ export interface ReleaseChoices {
   readonly goal: "update" | "revive" | "commission";
   /** What the figures rest on: a backup of this aircraft, or the release's defaults where there is none. */
   readonly basis: string;
+  /** Figures and “as it was” rest on a backup, not on defaults. */
+  readonly backedUp: boolean;
   readonly choices: readonly ReleaseChoice[];
   /** The firmware on it is of another target than its model takes: that of its model would be written. */
   readonly rights?: { readonly says: string; readonly takes: string };
@@ -105,7 +107,7 @@ interface Ground {
 /** For a board that shows only its loader: what it was backed up with last, and the target that the register holds. */
 async function deadGround(bay: BayLive, catalogue: Catalogue): Promise<Ground | string> {
   const aircraft = await aircraftById(bay.aircraftId ?? 0);
-  if (!aircraft) return "Whose board it is, is not known: nothing can be set up from a backup.";
+  if (!aircraft) return "Say whose board this is: then its backup can be restored.";
   const backup = await lastComplete(aircraft.id);
   const here = backup && catalogue.releases.get(backup.release_id);
   if (!backup || !here) return rescueGround(aircraft, catalogue);
@@ -143,7 +145,9 @@ async function commissionGround(
       basis: { recital: await readingOf(source.sha256), says, backedUp: true },
     };
   }
-  const newest = newestBuildOf(catalogue, target)?.release;
+  const builds = targetLine(catalogue, target)?.builds ?? [];
+  const tested = builds.filter(({ release }) => release.standing === "stable");
+  const newest = (tested.length > 0 ? tested : builds).at(-1)?.release;
   if (!newest) return `No release of the workshop is built for ${target}.`;
   const configuration = defaultConfiguration(newest, target, { target });
   const says = `by the defaults of ${releaseTitle(newest)}: no ${type} was ever backed up`;
@@ -254,7 +258,7 @@ export async function releaseChoices(bayNo: number): Promise<ReleaseChoices> {
   const bay = (await readBay(bayNo))?.live;
   const catalogue = await loadCatalogue();
   const ground = bay ? await groundOf(bay, catalogue) : "There is no such bay.";
-  if (typeof ground === "string") return { goal: "update", basis: "", choices: [], lack: ground };
+  if (typeof ground === "string") return { goal: "update", basis: "", backedUp: false, choices: [], lack: ground };
   const { goal, here, target, basis, rights } = ground;
   const stored = await rows<{ image: string }>("select distinct release_id || ' ' || target as image from images");
   const images = new Set(stored.map(({ image }) => image));
@@ -269,6 +273,8 @@ export async function releaseChoices(bayNo: number): Promise<ReleaseChoices> {
   const sorted = choices.toSorted(
     (a, b) =>
       Number(a.instead !== undefined) - Number(b.instead !== undefined) ||
+      // whatever runs now or ran last: what its maker calls an experiment is nobody's first choice
+      Number(a.standing === "experimental") - Number(b.standing === "experimental") ||
       rank(a) - rank(b) ||
       hops(a) - hops(b) ||
       standing(a) - standing(b) ||
@@ -281,6 +287,7 @@ export async function releaseChoices(bayNo: number): Promise<ReleaseChoices> {
   return {
     goal,
     basis: basis.says,
+    backedUp: basis.backedUp,
     choices: sorted,
     ...(rights ? { rights } : {}),
     ...(scope ? { lastScope: scope } : {}),

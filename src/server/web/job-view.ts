@@ -58,8 +58,8 @@ export function cardOf({ job, state, begun, stopReason }: JobView) {
     stopReason,
     backupId: state.data.backupId ?? null,
     steps: state.steps.map((step) => {
-      const { title, why, writes = false } = stepSpec(job.steps, step);
-      return { title, why, writes, state: step };
+      const { title, why, writes = false, shows } = stepSpec(job.steps, step);
+      return { title, why, writes, checks: shows !== undefined, state: step };
     }),
     cameIn: state.steps.flatMap(({ spec }) => (spec ? [spec.title] : [])),
     struck: state.struck.map((step) => ({ title: stepSpec(job.steps, step).title, because: step.because })),

@@ -27,10 +27,10 @@ export interface ReleaseChoice extends ScopeOffer {
 }
 
 const RELATION: Readonly<Record<ReleaseChoice["relation"], string>> = {
-  next: "follows the one on it",
-  later: "further on",
-  fork: "another line",
-  older: "older",
+  next: "next release",
+  later: "later release",
+  fork: "another branch",
+  older: "older release",
   "other-family": "no common ancestor",
   same: "runs now; would be written again",
 };
@@ -51,6 +51,7 @@ function meaning({ silent, blocked, lost, noWayBack, relation }: ReleaseChoice):
 interface Choices {
   readonly goal: "update" | "revive" | "commission";
   readonly basis: string;
+  readonly backedUp: boolean;
   readonly choices: readonly ReleaseChoice[];
   readonly rights?: { readonly says: string; readonly takes: string };
   readonly lack?: string;
@@ -76,7 +77,9 @@ function useChoices(no: number, board: string) {
       if (!gone)
         setLoaded({
           board,
-          ...(answer.ok ? answer.value : { goal: "update", basis: "", choices: [], lack: answer.problem.message }),
+          ...(answer.ok
+            ? answer.value
+            : { goal: "update", basis: "", backedUp: false, choices: [], lack: answer.problem.message }),
         });
     });
     return () => {
@@ -183,11 +186,13 @@ export function OrderRelease({
                 {choice.standing === "stable" ? "" : `${choice.standing}, `}
                 {loaded.rights && choice.relation === "same"
                   ? "the same release, for its own target"
-                  : goal !== "update" && choice.relation === "same"
+                  : goal !== "update" && loaded.backedUp && choice.relation === "same"
                     ? goal === "revive"
                       ? "as it was backed up last"
                       : "as its type flies"
-                    : RELATION[choice.relation]}
+                    : goal !== "update" && choice.relation === "same"
+                      ? "on its defaults"
+                      : RELATION[choice.relation]}
               </span>
               <span className="block text-[13px] text-faded">
                 {choice.blocked > 0 || choice.instead ? (

@@ -17,6 +17,8 @@ export interface CardStep {
   readonly title: string;
   readonly why: string;
   readonly writes: boolean;
+  /** It is a check. */
+  readonly checks: boolean;
   readonly state: StepState;
 }
 
@@ -160,7 +162,41 @@ function CurrentStep({
               )}
             </HandsPanel>
           )}
-          {job?.ask && <AskPanel ask={job.ask} />}
+          {state.need?.kind === "check" && (
+            <HandsPanel say={state.need.say} asks={[]}>
+              {mayWork && (
+                <div className="flex flex-wrap gap-2">
+                  {state.need.correction && (
+                    <AskButton path={path} body={{ kind: "correct", step: state.id }} look="main">
+                      Set {state.need.correction.label}, write and check again
+                    </AskButton>
+                  )}
+                  <AskButton path={path} body={{ kind: "again", step: state.id }}>
+                    Begin the check again
+                  </AskButton>
+                  <AskButton
+                    path={path}
+                    body={{ kind: "stop", reason: `${step.title} failed. ${state.need.say}`.slice(0, 400) }}
+                    look="loss"
+                  >
+                    Record it as failed: {card.tag} stays out of service
+                  </AskButton>
+                </div>
+              )}
+            </HandsPanel>
+          )}
+          {job?.ask && (
+            <AskPanel ask={job.ask}>
+              {mayWork && step.checks && (
+                <p className="mt-3 flex flex-wrap items-center gap-3">
+                  <AskButton path={path} body={{ kind: "as-asked", step: state.id }}>
+                    I moved it as asked
+                  </AskButton>
+                  <span className="text-sm text-faded">Hold it as it is; then the check says what this means.</span>
+                </p>
+              )}
+            </AskPanel>
+          )}
           {job?.ask && mayWork && live && (
             <details className="mt-3" open>
               <summary className="text-sm">Your hands on the simulated airframe</summary>

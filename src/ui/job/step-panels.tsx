@@ -70,7 +70,13 @@ export function HandsPanel({ say, asks, countdownS, children }: HandsPanelProps)
 }
 
 /** A check: one ask, expected beside seen. */
-export function AskPanel({ ask }: { readonly ask: NonNullable<JobLive["ask"]> }) {
+export function AskPanel({
+  ask,
+  children,
+}: {
+  readonly ask: NonNullable<JobLive["ask"]>;
+  readonly children?: ReactNode;
+}) {
   return (
     <div className="mt-2.5 border border-rule bg-sheet p-3.5">
       <p className="font-head text-lg font-[640]">{ask.say}</p>
@@ -82,11 +88,12 @@ export function AskPanel({ ask }: { readonly ask: NonNullable<JobLive["ask"]> })
           <StateShape shape={ask.wrong ? "square" : ask.notProvable ? "dashed" : "half"} />
           <span>
             {ask.seen}
-            {ask.wrong && <b className="text-clay"> — that is the wrong way round</b>}
+            {ask.wrong && <b className="text-clay"> — not as expected: move it again</b>}
             {ask.notProvable && <b> — not provable now; it stays open</b>}
           </span>
         </dd>
       </dl>
+      {ask.wrong && children}
     </div>
   );
 }

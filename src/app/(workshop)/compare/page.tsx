@@ -4,11 +4,12 @@ import Link from "next/link";
 import { releaseTitle } from "@/core/catalog";
 import {
   alikePicture,
-  asOfNewest,
+  asOf,
   buildTitle,
   compareTwo,
   drawPictures,
-  sinceWhen,
+  sinceOfBoth,
+  type Told,
   type Comparison,
 } from "@/core/compare";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
@@ -67,20 +68,30 @@ async function typeLines(): Promise<TypeLine[]> {
 
 const nameOf = (side: Side) => side.tag ?? side.title;
 
-/** Since when each value of the left has been as it is, by the read-outs of its aircraft. */
-async function sinceOf(side: Side): Promise<Map<string, SinceText>> {
-  if (side.aircraftId === null || side.backupId === null) return new Map();
-  const catalogue = await loadCatalogue();
+/** The read-outs of a side's aircraft up to what stands there, as of a release; what was never an aircraft's has none. */
+async function historyOf(side: Side, release: Side["release"], target: string | undefined): Promise<Told[]> {
+  if (side.aircraftId === null || side.backupId === null) return [];
   const until = side.takenAt?.getTime() ?? 0;
   const readings = (await readingsOf(side.aircraftId)).filter((reading) => reading.at <= until);
-  if (readings.length < 2) return new Map();
-  const since = sinceWhen(asOfNewest(readings, catalogue));
-  const oldest = readings[0]?.id;
+  return asOf(readings, release, await loadCatalogue(), target);
+}
+
+/** Since when the two differ as they do, by the read-outs of both aircraft, and which of them changed last. */
+async function sinceOf(left: Side, right: Side): Promise<Map<string, SinceText>> {
+  const { release, configuration } = left;
+  const { target } = configuration.identity;
+  const [mine, theirs] = [await historyOf(left, release, target), await historyOf(right, release, target)];
+  if (mine.length < 2 && theirs.length < 2) return new Map();
+  const changed = (side: "left" | "right") =>
+    mine.length > 0 && theirs.length > 0 ? nameOf(side === "left" ? left : right) : "";
   return new Map(
-    [...since].map(([id, { id: backupId, at }]) => [
-      id,
-      { backupId, text: backupId === oldest ? `${day(at)} or before` : `since ${day(at)}` },
-    ]),
+    [...sinceOfBoth(mine, theirs)].map(([id, { id: backupId, at, oldest, side }]) => {
+      const who = changed(side);
+      return [
+        id,
+        { backupId, text: oldest ? `${day(at)} or before` : `since ${day(at)}${who === "" ? "" : `, by ${who}`}` },
+      ];
+    }),
   );
 }
 
@@ -167,7 +178,7 @@ export default async function ComparePage({ searchParams }: Props) {
           left={left.side}
           right={right.side}
           onlyFlies={oneParam(params.only) === "flies"}
-          since={await sinceOf(left.side)}
+          since={await sinceOf(left.side, right.side)}
         />
       ) : (
         !problem && (
