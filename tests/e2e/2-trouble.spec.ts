@@ -1,5 +1,16 @@
 import { expect, test, type Page } from "@playwright/test";
-import { beginUpdate, confirmSafe, decideAll, doChecks, pidOf, setPace, signIn, signOff } from "./app";
+import {
+  beginUpdate,
+  confirmSafe,
+  decideAll,
+  doChecks,
+  leanAsAsked,
+  pidOf,
+  setPace,
+  signIn,
+  signOff,
+  stopJob,
+} from "./app";
 
 const steps = (page: Page) => page.getByRole("region", { name: "Steps" });
 
@@ -120,16 +131,12 @@ test("case C21, case C22: the console swallows the word for the loader; the card
   await expect(steps(page)).toContainText("It is in its USB loader", { timeout: 20_000 });
   // case C56: this board's receiver has no power from USB
   await expect(steps(page)).toContainText("Lift the nose", { timeout: 60_000 });
-  await page.getByRole("button", { name: "Nose up" }).click();
-  await expect(steps(page)).toContainText("Lower the right side");
-  await page.getByRole("button", { name: "Right side down" }).click();
-  await expect(steps(page)).toContainText("turn it clockwise");
+  await leanAsAsked(page);
   await page.getByRole("button", { name: "Turn clockwise" }).click();
   await expect(steps(page)).toContainText("not provable now");
   await page.getByRole("button", { name: "Fit the battery" }).click();
   await expect(steps(page)).not.toContainText("not provable now");
-  await page.getByRole("button", { name: "Stop this job" }).click();
-  await expect(page.getByRole("heading", { level: 1, name: /stopped/ })).toBeVisible();
+  await stopJob(page);
   await page.goto("/aircraft/QW-06");
   await expect(page.getByRole("heading", { level: 1 })).toContainText("Out of service");
 });

@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { bring, button, decideEverything, emptyBay, expectAccessible, setPace, signIn, takePlan } from "./app";
+import { bring, button, decideEverything, emptyBay, expectAccessible, setPace, signIn, stopJob, takePlan } from "./app";
 
 test("case C23, case C60: a release that wants a newer loader: another way in first, ten seconds without power, then the flash", async ({
   page,
@@ -55,6 +55,5 @@ test("case C23, case C60: a release that wants a newer loader: another way in fi
   await button(page, "Plug the cable in").click();
   await expect(steps).toContainText("It answers as Batten 3", { timeout: 30_000 });
   await expect(steps).toContainText("of 2026-10-30 speaks on", { timeout: 60_000 });
-  await button(page, "Stop this job").click();
-  await expect(page.getByRole("heading", { level: 1, name: /stopped/ })).toBeVisible();
+  await stopJob(page);
 });

@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { bring, button, decideIfAsked, emptyBay, expectAccessible, setPace, signIn } from "./app";
+import { bring, button, decideIfAsked, emptyBay, expectAccessible, setPace, signIn, stopJob } from "./app";
 
 test("case C61: a board that is protected against reading: what lifting that erases is named, and asked for", async ({
   page,
@@ -40,6 +40,5 @@ test("case C61: a board that is protected against reading: what lifting that era
   await erase.click();
   await expect(steps).toContainText("All of its flash is erased, on the word of technician", { timeout: 30_000 });
   await expect(steps).toContainText("speaks on port", { timeout: 60_000 });
-  await button(page, "Stop this job").click();
-  await expect(page.getByRole("heading", { level: 1, name: /stopped/ })).toBeVisible();
+  await stopJob(page);
 });

@@ -124,6 +124,28 @@ export async function confirmSafe(page: Page): Promise<void> {
 
 const STICKS = ["Roll", "Pitch", "Climb", "Turn"] as const;
 
+/** Nose up, level, right side down, level: each as the card asks for it. */
+export async function leanAsAsked(page: Page): Promise<void> {
+  const ask = (text: string) =>
+    expect(page.getByRole("region", { name: "Steps" }).getByText(text).first()).toBeVisible({ timeout: 60_000 });
+  await button(page, "Nose up").click();
+  await ask("Set it level again");
+  await page.getByRole("button", { name: "Level", exact: true }).click();
+  await ask("Lower the right side");
+  await button(page, "Right side down").click();
+  await ask("Set it level again");
+  await page.getByRole("button", { name: "Level", exact: true }).click();
+  await ask("Set it level and turn it clockwise");
+}
+
+/** Stops the job of an open card, with a reason. */
+export async function stopJob(page: Page, reason = "Something else comes first"): Promise<void> {
+  await button(page, "Stop this job").click();
+  await page.getByLabel("Why is it stopped?").fill(reason);
+  await button(page, /^Stop it/).click();
+  await expect(page.getByRole("heading", { level: 1, name: /stopped/ })).toBeVisible();
+}
+
 /** Tilts the airframe and moves the sticks as the card asks. */
 export async function doChecks(page: Page): Promise<void> {
   const ask = (text: string) =>
@@ -136,10 +158,7 @@ export async function doChecks(page: Page): Promise<void> {
     await middle.click();
     await expect(middle).toHaveAttribute("aria-pressed", "true", { timeout: 10_000 });
   }
-  await button(page, "Nose up").click();
-  await ask("Lower the right side");
-  await button(page, "Right side down").click();
-  await ask("Set it level and turn it clockwise");
+  await leanAsAsked(page);
   await button(page, "Turn clockwise").click();
   for (const stick of STICKS) {
     await ask(`${stick} stick: fully`);

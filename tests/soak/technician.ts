@@ -31,6 +31,7 @@ async function sense(say: Say, bay: number, live: BayLive): Promise<void> {
   const hands = (body: object) => say("technician", `/api/bench/${bay}`, body);
   if (asked.startsWith("Lift the nose")) await hands({ kind: "lean", roll: 0, pitch: 30, heading: 0 });
   else if (asked.startsWith("Lower the right")) await hands({ kind: "lean", roll: 30, pitch: 0, heading: 0 });
+  else if (asked.startsWith("Set it level again")) await hands({ kind: "lean", roll: 0, pitch: 0, heading: 0 });
   else if (asked.includes("clockwise")) {
     const turned = ((live.senses?.heading ?? 0) + 30) % 360;
     await hands({ kind: "lean", roll: 0, pitch: 0, heading: turned });

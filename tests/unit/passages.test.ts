@@ -5,7 +5,9 @@ import { addressId, type Configuration, type Value } from "@/core/config";
 import { valueOf } from "@/core/problem";
 import { drawnLineages, type DrawnSource } from "../support/drawn-lineage";
 import { buildFrom, releaseIn, writtenValues } from "../support/made";
-import { account, releaseOf, type AccountRelease, type Doc, type Expected } from "../support/passage-account";
+import { releaseOf, type AccountRelease, type ReleaseDoc } from "../support/account-releases";
+import type { Expected } from "../support/account-rows";
+import { account } from "../support/passage-account";
 
 const RUNS = Number(process.env.SOAK ?? 250);
 
@@ -84,14 +86,20 @@ describe("passage rules, by the page that says what they do", () => {
     fc.assert(
       fc.property(drawnLineages, ({ documents, sources }) => {
         chains++;
-        const built = buildFrom(...documents);
+        const built = buildFrom(...(documents as readonly object[]));
         if (!built.ok) {
           refused++;
           return;
         }
         const catalogue = built.value;
         const releases: AccountRelease[] = [];
-        for (const document of documents as Doc[]) releases.push(releaseOf(document, releases.at(-1)));
+        const written = documents as readonly ReleaseDoc[];
+        for (const document of written) releases.push(releaseOf(document, releases.at(-1)));
+        const at = (i: number): AccountRelease => {
+          const found = releases[i];
+          if (!found) throw new Error("no release");
+          return found;
+        };
         const ids = releases.map(({ id }) => id);
         const [first, last] = [ids[0] ?? "", ids.at(-1) ?? ""];
         const restricts = JSON.stringify(documents).includes('"restrict"');
@@ -110,13 +118,13 @@ describe("passage rules, by the page that says what they do", () => {
             ),
           );
           const steps = releases.slice(1).map((release, i) => ({
-            to: forwards ? release : (releases[i] as AccountRelease),
-            rules: (documents[i + 1] as Doc).rules ?? [],
+            to: forwards ? release : at(i),
+            rules: written[i + 1]?.rules ?? [],
             forwards,
           }));
           const expected = account(
             { target: "T1", processor: "P", ...source },
-            releases[forwards ? 0 : releases.length - 1] as AccountRelease,
+            at(forwards ? 0 : releases.length - 1),
             forwards ? steps : steps.toReversed(),
           );
           const mine = planned(plan, destination);

@@ -136,7 +136,9 @@ async function toTake(context: StepContext, { plan, script, scriptSha, release }
   const looks = [
     ...(elsewhere === undefined ? [] : [elsewhere]),
     ...wantsOfParts(release, catalogue.releases.get(state.data.fromRelease ?? ""), model, catalogue),
-    ...(twin.ok ? twinLooks(twin.value) : [twin.problem.message]),
+    ...(twin.ok
+      ? twinLooks(twin.value)
+      : [`Not played on a twin: ${[twin.problem.message, twin.problem.detail].filter(Boolean).join(": ")}.`]),
     ...changed,
   ];
   const end = twin.ok

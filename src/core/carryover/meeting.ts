@@ -80,10 +80,26 @@ function chosenOf(candidates: readonly Travelling[], rule: PassageRule | undefin
   ];
 }
 
-const withoutFlag = ({ came: _, ...one }: Travelling): Travelling => {
-  const { beside, ...traveller } = one.traveller;
-  return beside ? { ...one, traveller } : one;
-};
+/** What stands beside another is told as such on its way only; after it all are alike. */
+function settled({ origin, traveller }: Travelling): Travelling {
+  const { scope, key, value, trail, loss, change, retired, behaviour, lost } = traveller;
+  if (!traveller.beside) return { origin, traveller };
+  return {
+    origin,
+    traveller: {
+      ...{ scope, key, value, trail, loss },
+      ...(change === undefined ? {} : { change }),
+      ...(retired === undefined ? {} : { retired }),
+      ...(behaviour === undefined ? {} : { behaviour }),
+      ...(lost === undefined ? {} : { lost }),
+    },
+  };
+}
+
+const withoutFlag = (one: Travelling): Travelling => ({
+  ...settled(one),
+  ...(one.rivals ? { rivals: one.rivals } : {}),
+});
 
 /**
  * Of the values that came to one place: the one that goes there, with the set values that differ from it and wait for a
@@ -110,10 +126,9 @@ export function met(candidates: readonly Travelling[], meeting: Meeting): readon
   const others = candidates.filter((one) => one !== first && !rivals.includes(one));
   // what waited with any of them waits with the one that goes there
   const waiting = candidates.flatMap((one) => one.rivals ?? []);
-  const all = [...rivals, ...waiting].map(({ rivals: _, ...one }) => withoutFlag(one));
-  const { rivals: _, ...alone } = withoutFlag(first);
+  const all = [...rivals, ...waiting].map(settled);
   return [
-    { ...alone, ...(all.length > 0 ? { rivals: all } : {}) },
+    { ...settled(first), ...(all.length > 0 ? { rivals: all } : {}) },
     ...others.map((one) => ({ ...withoutFlag(one), traveller: aside(one, first, release) })),
   ];
 }

@@ -35,8 +35,7 @@ function asWritten(plan: Plan, decisions: Decisions, to: Release): PlanItem[] {
       const type = indexOf(to).settings.get(key)?.type;
       return { ...each.item, to: { scope, key, value, shown: type ? showValue(value, type) : String(value) } };
     }
-    const { to: _, ...rest } = item;
-    return rest;
+    return { ...item, to: undefined } as PlanItem;
   });
 }
 

@@ -51,14 +51,14 @@ function passPicture(picture: Picture, rules: readonly PassageRule[], tables: re
           ? [String(laterCell(place.table, place.use, word, rules, NO_WAY))]
           : [];
       };
-      const use = (place: { readonly table: string; readonly use: string }) =>
+      const columnFor = (place: { readonly table: string; readonly use: string }) =>
         laterColumn(place.table, place.use, rules);
       return {
         ...picture,
-        outputs: { ...outputs, use: use(outputs) },
+        outputs: { ...outputs, use: columnFor(outputs) },
         ports: {
           ...ports,
-          use: use(ports),
+          use: columnFor(ports),
           ...(ports.receiver === undefined ? {} : { receiver: wordsOf(ports, ports.receiver)[0] ?? ports.receiver }),
         },
         nothing: [...new Set(picture.nothing.flatMap((word) => [...wordsOf(outputs, word), ...wordsOf(ports, word)]))],

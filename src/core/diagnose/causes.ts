@@ -20,6 +20,8 @@ export interface Symptom {
   readonly effortS: number;
   /** How often what is seen is not what the cause would show. */
   readonly error: number;
+  /** Answers that nobody can be mistaken in: the system itself says so, and a cause that shows another is excluded. */
+  readonly certain?: readonly string[];
   readonly answers: Readonly<Record<string, string>>;
 }
 
@@ -37,6 +39,7 @@ export const SYMPTOMS: readonly Symptom[] = [
     title: "The bay",
     effortS: 0,
     error: 0.01,
+    certain: ["absent", "held", "refused"],
     answers: {
       usb: "a USB socket",
       absent: "a port that is not there",

@@ -28,6 +28,7 @@ const FOUND = 0.9;
 function likelihood(cause: Cause, symptom: Symptom, answer: string): number {
   const count = Object.keys(symptom.answers).length;
   const shown = cause.shows[symptom.id];
+  if (symptom.certain?.includes(answer)) return shown === answer ? 1 : 0;
   if (shown === undefined) return 1 / count;
   return shown === answer ? 1 - symptom.error : symptom.error / (count - 1);
 }

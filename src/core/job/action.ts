@@ -22,6 +22,8 @@ export interface JobMove extends Move {
   readonly restarts: boolean;
   /** It writes to the board: whoever stops it leaves something unfinished there. */
   readonly writes?: boolean;
+  /** What whoever stops the job leaves on the board: while it is at this step, and when the step was the last that wrote. */
+  readonly leaves?: { readonly begun: string; readonly done: string };
   /** A check: what it shows, as a sign-off names it. */
   readonly shows?: string;
 }

@@ -3,6 +3,7 @@ export { REST_S } from "./actions/rest";
 export type { Facts } from "./fact";
 export { byModel, insteadOf, ownPlanOf, scopeOf, sourceOf, type Goal, type Instead, type Sources } from "./goals";
 export * from "./journal";
+export { leftOnBoard } from "./left";
 export * from "./live";
 export * from "./plan-job";
 export * from "./state";

@@ -152,11 +152,11 @@ function amended(
   account: string | null,
 ): JobState {
   const from = state.steps.findIndex(({ id }) => id === "restore");
-  const { twinSha: _, ...data } = state.data as Record<string, unknown>;
+  const kept = Object.entries(state.data).filter(([name]) => name !== "twinSha");
   const text = `${account ?? "bench"} had ${entry.shown} written after the check: ${entry.why}`;
   return {
     ...state,
-    data: { ...data, planSha: entry.planSha, scriptSha: entry.scriptSha } as JobState["data"],
+    data: { ...Object.fromEntries(kept), planSha: entry.planSha, scriptSha: entry.scriptSha },
     steps: state.steps.map((step, i) => {
       if (i < from || from < 0) return step;
       const fresh = { ...unseen(bare(step)), stored: undefined };

@@ -1,12 +1,12 @@
 import { spawn, type ChildProcess } from "node:child_process";
 import { readFileSync } from "node:fs";
 import os from "node:os";
-import { ProblemError } from "@/core/problem";
+import { ProblemError, type Problem } from "@/core/problem";
 import type { Answered, Asked, TaskInput, TaskName, TaskResult } from "@/server/outside/tasks";
 
 /** What one reading may take. A genuine file takes a twentieth of it. */
 export interface Limits {
-  /** From the moment it is begun. */
+  /** Of the process's own time: a machine that is busy with other things takes none of it. */
   readonly ms: number;
   /** Of memory that the process holds. */
   readonly bytes: number;
@@ -14,6 +14,8 @@ export interface Limits {
 const LIMITS: Limits = { ms: 30_000, bytes: 700_000_000 };
 /** As long as nobody needs one, a reader is ended again. */
 const IDLE_MS = 5 * 60_000;
+/** A process that neither works nor ends is ended after so many times its own time. */
+const STILL = 20;
 const LOOK_EVERY_MS = 100;
 const START_MS = 30_000;
 /** On two cores, two read beside the web and the bench. */
@@ -32,13 +34,44 @@ const busy = () =>
     detail: `${MOST_WAITING} wait already`,
     hint: "Nothing was kept. Try again in a minute",
   });
-const stopped = (what: string) =>
-  new ProblemError({
-    code: "reading-stopped",
-    message: "The file could not be read within the limits",
-    detail: what,
-    hint: "Nothing of it was kept. A genuine file takes a moment; split it, or look whether it is what it should be",
-  });
+const stopped = (what: string, task?: TaskName) =>
+  new ProblemError({ ...((task && ENDED[task]) ?? FILE_ENDED), detail: what });
+
+const FILE_ENDED: Problem = {
+  code: "reading-stopped",
+  message: "The file could not be read within the limits",
+  hint: "Nothing of it was kept. A genuine file takes a moment; split it, or look whether it is what it should be",
+};
+/** What is told of work that is no reading of a file. */
+const ENDED: Partial<Record<TaskName, Problem>> = {
+  "play-twin": {
+    code: "twin-stopped",
+    message: "The twin did not play the plan to its end",
+    hint: "Play it again; or take the plan without it, by your name",
+  },
+  "campaign-plans": {
+    code: "plans-stopped",
+    message: "The plans of this campaign were not worked out to their end",
+    hint: "Look again; with fewer aircraft it takes less",
+  },
+  "fleet-impact": {
+    code: "impact-stopped",
+    message: "What this release would do to the fleet was not worked out to its end",
+    hint: "Look again, or at one type at a time",
+  },
+};
+
+/** Processor time of a process so far, in ms (proc(5), stat: utime and stime in ticks of 1/100 s); 0 when it is gone. */
+function ownMs(pid: number): number {
+  try {
+    const stat = readFileSync(`/proc/${pid}/stat`, "utf8");
+    // the name stands in brackets and may hold anything
+    const fields = stat.slice(stat.lastIndexOf(")") + 2).split(" ");
+    return (Number(fields[11]) + Number(fields[12])) * 10;
+  } catch {
+    return 0;
+  }
+}
 
 /** Resident memory of a process (proc(5), statm); 0 when it is gone. */
 function residentBytes(pid: number): number {
@@ -90,13 +123,13 @@ class Reader {
   async ask(asked: Asked, limits: Limits): Promise<unknown> {
     await this.started;
     const { pid } = this.child;
-    if (pid === undefined || this.isGone) throw stopped(this.gone ?? "its reader is gone");
+    if (pid === undefined || this.isGone) throw stopped(this.gone ?? "its reader is gone", asked.task);
     try {
       os.setPriority(pid, NICE);
     } catch {
       // no more than a courtesy
     }
-    const began = Date.now();
+    const [began, before] = [Date.now(), ownMs(pid)];
     return new Promise((resolve, reject) => {
       const end = (work: () => void) => {
         clearInterval(looking);
@@ -104,13 +137,14 @@ class Reader {
         this.onEnd.delete(fail);
         work();
       };
-      const fail = () => end(() => reject(stopped(this.gone ?? "its reader ended")));
+      const fail = () => end(() => reject(stopped(this.gone ?? "its reader ended", asked.task)));
       const hear = (answered: Answered) => {
         if (answered.id === asked.id)
           end(() => (answered.ok ? resolve(answered.value) : reject(new ProblemError(answered.problem))));
       };
       const looking = setInterval(() => {
-        if (Date.now() - began > limits.ms) this.kill(`it took longer than ${limits.ms / 1000} s`);
+        if (ownMs(pid) - before > limits.ms) this.kill(`it took more than ${limits.ms / 1000} s of work`);
+        else if (Date.now() - began > limits.ms * STILL) this.kill("it neither worked nor came to an end");
         else if (residentBytes(pid) > limits.bytes) this.kill(`it took more than ${limits.bytes / 1e6} MB of memory`);
       }, LOOK_EVERY_MS);
       this.child.on("message", hear);

@@ -1,6 +1,16 @@
 import { onBoard, planUpdate, type OnBoard, type Plan } from "@/core/carryover";
 import { releaseById, type Catalogue } from "@/core/catalog";
-import { foldJob, ownPlanOf, planOfGoal, sourceIds, sourceOf, stepSpec, type JobState, type Sources } from "@/core/job";
+import {
+  foldJob,
+  leftOnBoard,
+  ownPlanOf,
+  planOfGoal,
+  sourceIds,
+  sourceOf,
+  stepSpec,
+  type JobState,
+  type Sources,
+} from "@/core/job";
 import { ProblemError, valueOf, type Problem } from "@/core/problem";
 import { recitalOf } from "@/server/repositories/backups";
 import { getJson } from "@/server/repositories/blobs";
@@ -57,6 +67,7 @@ export function cardOf({ job, state, begun, stopReason }: JobView) {
     begun,
     stopReason,
     backupId: state.data.backupId ?? null,
+    left: leftOnBoard(state),
     steps: state.steps.map((step) => {
       const { title, why, writes = false, shows } = stepSpec(job.steps, step);
       return { title, why, writes, checks: shows !== undefined, state: step };

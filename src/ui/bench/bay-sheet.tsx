@@ -126,10 +126,7 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, factor, ma
               {live.job ? null : live.aircraftId === undefined ? (
                 <>
                   {hasTrouble ? (
-                    <Trouble
-                      key={`${live.simBoardId ?? 0} ${live.restarts ?? false} ${line?.state ?? ""}`}
-                      live={live}
-                    />
+                    <Trouble key={`${live.simBoardId ?? 0} ${line?.path ?? ""}`} live={live} />
                   ) : (
                     <p className="text-sm">{whyNobodys(live)}</p>
                   )}

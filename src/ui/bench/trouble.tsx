@@ -1,9 +1,9 @@
 "use client";
 
-import { useState } from "react";
 import { diagnose, SYMPTOMS, type Seen } from "@/core/diagnose";
 import type { BayLive } from "@/core/job/live";
 import { BUTTON_LOOK } from "@/ui/base/parts";
+import { useKept } from "@/ui/base/use-kept";
 import { certaintyText } from "@/ui/boards/certainty";
 
 const SHOWN = 4;
@@ -38,7 +38,7 @@ function cannotTry({ hands, line }: BayLive): string[] {
 
 /** A board that is plugged in and does not do what it should: the likeliest causes, and the one thing to try next. */
 export function Trouble({ live }: { readonly live: BayLive }) {
-  const [told, setTold] = useState<Seen>({});
+  const [told, setTold] = useKept<Seen>(`trouble ${live.simBoardId ?? live.line?.path ?? live.chipId ?? ""}`, {});
   const seen = { ...seenByItself(live), ...told };
   const { causes, next } = diagnose(seen, cannotTry(live));
   const [first] = causes;
@@ -46,7 +46,7 @@ export function Trouble({ live }: { readonly live: BayLive }) {
     <div className="grid gap-3">
       {next ? (
         <div className="border border-ink px-3.5 py-3">
-          <p className="text-sm text-faded">What tells most next, in about {Math.max(3, next.effortS)} s:</p>
+          <p className="text-sm text-faded">Best next check, about {Math.max(3, next.effortS)} s:</p>
           <h3 className="mb-2 text-[17px]">{next.ask}</h3>
           {next.id === "marking" && live.looksFor !== undefined && (
             <p className="mb-2 text-sm">The firmware on it looks for an {live.looksFor}.</p>
@@ -95,7 +95,7 @@ export function Trouble({ live }: { readonly live: BayLive }) {
       </ul>
       {Object.keys(told).length > 0 && (
         <p className="text-sm text-faded">
-          Told:{" "}
+          You answered:{" "}
           {Object.entries(told)
             .map(([id, answer]) => {
               const symptom = SYMPTOMS.find((each) => each.id === id);
@@ -103,7 +103,7 @@ export function Trouble({ live }: { readonly live: BayLive }) {
             })
             .join(" · ")}{" "}
           <button type="button" className="min-h-6 cursor-pointer text-water underline" onClick={() => setTold({})}>
-            Begin anew
+            Begin again
           </button>
         </p>
       )}

@@ -11,6 +11,7 @@ import { useBay } from "@/ui/bench/live";
 import { Airframe } from "@/ui/bench/hands";
 import { AgainstPanel } from "@/ui/job/against-panel";
 import { FlashMap } from "@/ui/job/flash-map";
+import { StopJob } from "@/ui/job/stop-job";
 import { AskPanel, HandsPanel } from "@/ui/job/step-panels";
 
 export interface CardStep {
@@ -37,6 +38,8 @@ export interface Card {
   readonly struck: readonly { readonly title: string; readonly because: string }[];
   readonly backupId: number | null;
   readonly stopReason: string | null;
+  /** What is left on the board when it is stopped now; nothing was written where it is undefined. */
+  readonly left: string | undefined;
 }
 
 function FoldedStep({ no, step }: { readonly no: number; readonly step: CardStep }) {
@@ -289,7 +292,6 @@ function titleOf(card: Card): string {
 
 export function CardHead({ card, mayWork }: { readonly card: Card; readonly mayWork: boolean }) {
   const at = card.steps.findIndex((step) => step.state.status !== "done") + 1;
-  const writing = card.steps.some((step) => step.state.status === "running" && step.writes);
   return (
     <div className="mb-4 flex flex-wrap items-center gap-4">
       <Link href={`/aircraft/${card.tag}`} className="no-underline">
@@ -303,15 +305,7 @@ export function CardHead({ card, mayWork }: { readonly card: Card; readonly mayW
         </p>
       </div>
       <div className="no-print ml-auto flex items-start gap-2">
-        {card.phase === "open" && mayWork && (
-          <AskButton
-            path={`/api/jobs/${card.id}`}
-            body={{ kind: "stop", reason: "", writing }}
-            look={writing ? "loss" : "plain"}
-          >
-            {writing ? `Stop, and leave ${card.tag}'s board half written` : "Stop this job"}
-          </AskButton>
-        )}
+        {card.phase === "open" && mayWork && <StopJob jobId={card.id} tag={card.tag} left={card.left} />}
         {card.phase === "open" && !card.begun && mayWork && (
           <AskButton path={`/api/jobs/${card.id}`} body={{ kind: "begin" }} look="main">
             Begin with step 1

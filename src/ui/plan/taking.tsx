@@ -9,11 +9,13 @@ export interface Taking {
   readonly say: string;
   readonly asks: readonly string[];
   readonly looks: readonly string[];
+  /** A twin of the board played it to its end. */
+  readonly played: boolean;
 }
 
 /** The plan is taken by a person's word, not by the last decision. */
 export function Take({
-  take: { say, asks, looks },
+  take: { say, asks, looks, played },
   jobId,
   mayLead,
 }: {
@@ -43,13 +45,22 @@ export function Take({
         ))}
         <p className="text-sm text-faded">
           {held
-            ? "Only a lead may take it then."
-            : "Nothing is sent or erased before it is taken. Until the first line is sent it can be laid open again."}
+            ? "Only a lead may take this plan."
+            : "Nothing is sent or erased before it is taken. Until the first line is sent it can be reopened."}
         </p>
       </div>
       {!held && (
         <AskButton path={`/api/jobs/${jobId}`} body={{ kind: "take" }} look="main">
-          {looks.length > 0 ? "I have looked: take this plan" : "Take this plan"}
+          {!played
+            ? "I have looked: take it without its twin"
+            : looks.length > 0
+              ? "I have looked: take this plan"
+              : "Take this plan"}
+        </AskButton>
+      )}
+      {!played && (
+        <AskButton path={`/api/jobs/${jobId}`} body={{ kind: "again", step: "plan" }}>
+          Play it on a twin again
         </AskButton>
       )}
     </section>

@@ -16,7 +16,7 @@ import { split, type SplitRule } from "@/core/catalog/rules/split";
 
 export * from "@/core/catalog/rules/kind";
 export { cellText, columnNamed } from "@/core/catalog/rules/cell-text";
-export { inverse, isNearly, linearText, scaled, type Linear } from "@/core/catalog/rules/linear";
+export { isNearly, linearText, scaled, type Linear } from "@/core/catalog/rules/linear";
 export { moveTo } from "@/core/catalog/rules/move";
 
 /** What happens to settings and tables on the way from one release to another. */

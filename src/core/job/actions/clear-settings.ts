@@ -8,4 +8,8 @@ export const clearSettings = action("clear-settings", ({ tag }) => ({
   gives: { "settings region: is": "sound" },
   destroys: ["settings"],
   writes: true,
+  leaves: {
+    begun: "a settings region that is being cleared",
+    done: "a settings region that is cleared",
+  },
 }));

@@ -19,4 +19,8 @@ export const flash = action("flash", ({ release, loader }) => ({
   destroys: ["firmware"],
   restarts: true,
   writes: true,
+  leaves: {
+    begun: "a firmware that is half written: it does not start",
+    done: "the new firmware on its defaults: none of its settings are restored",
+  },
 }));

@@ -13,4 +13,8 @@ export const liftProtection = action("lift-protection", ({ tag }) => ({
   destroys: ["firmware", "settings"],
   restarts: true,
   writes: true,
+  leaves: {
+    begun: "a flash that is being erased",
+    done: "a flash that is erased: neither firmware nor settings are on it",
+  },
 }));

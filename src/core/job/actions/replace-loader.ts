@@ -17,4 +17,8 @@ export const replaceLoader = action("replace-loader", ({ release, loader }) => (
   destroys: ["loader"],
   restarts: true,
   writes: true,
+  leaves: {
+    begun: "a loader that is half written: only its boot pads may lead into it",
+    done: "the new loader, and the firmware that was on it",
+  },
 }));

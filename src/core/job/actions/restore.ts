@@ -13,6 +13,10 @@ export const restore = action(
     destroys: ["settings"],
     restarts: true,
     writes: true,
+    leaves: {
+      begun: "a part of its settings: the rest stand at their defaults",
+      done: "its settings, written and not proved",
+    },
   }),
   object({ answersSha: name() }),
 );

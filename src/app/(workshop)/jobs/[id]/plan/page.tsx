@@ -55,7 +55,9 @@ export default async function PlanPage({ params, searchParams }: Props) {
       deciders={deciders}
       open={open}
       proposals={proposals}
-      {...(open && need?.kind === "take" ? { take: { asks: need.asks, looks: need.looks ?? [], say: need.say } } : {})}
+      {...(open && need?.kind === "take"
+        ? { take: { asks: need.asks, looks: need.looks ?? [], say: need.say, played: need.twin !== undefined } }
+        : {})}
       mayReopen={mayReopen(job.steps, state) && state.phase === "open" && mayActAs(account.role, "technician")}
       {...(state.taken ? { takenBy: state.taken.account } : {})}
       scope={scopeOf(job.goal)}

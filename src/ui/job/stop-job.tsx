@@ -1,0 +1,74 @@
+"use client";
+
+import { useEffect, useRef, useState } from "react";
+import { useAsk } from "@/ui/base/ask";
+import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+
+const LEAST_REASON = 3;
+
+/** Stopping asks for a reason; where something was written, the press that stops names what is left on the board. */
+export function StopJob({
+  jobId,
+  tag,
+  left,
+}: {
+  readonly jobId: number;
+  readonly tag: string;
+  readonly left: string | undefined;
+}) {
+  const { ask, busy, problem } = useAsk();
+  const [open, setOpen] = useState(false);
+  const [reason, setReason] = useState("");
+  const field = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    if (open) field.current?.focus();
+  }, [open]);
+  if (!open)
+    return (
+      <button
+        type="button"
+        className={left === undefined ? BUTTON_LOOK.plain : BUTTON_LOOK.loss}
+        onClick={() => setOpen(true)}
+      >
+        Stop this job
+      </button>
+    );
+  return (
+    <form
+      className="grid w-[24rem] max-w-full gap-2 border border-clay bg-sheet p-3 text-sm"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void ask(`/api/jobs/${jobId}`, { kind: "stop", reason: reason.trim(), writing: left !== undefined });
+      }}
+    >
+      <p>
+        {left === undefined
+          ? `Nothing was written to the board of ${tag}: it stays as it was.`
+          : `The board of ${tag} keeps ${left}. It stays out of service until another job is signed off.`}
+      </p>
+      <label>
+        Why is it stopped?
+        <input
+          ref={field}
+          value={reason}
+          maxLength={400}
+          className={`${FIELD_LOOK.plain} mt-1 block w-full`}
+          onChange={(event) => setReason(event.target.value)}
+        />
+      </label>
+      {problem && <ProblemNote problem={problem} />}
+      <div className="flex flex-wrap gap-2">
+        <button
+          type="submit"
+          disabled={busy || reason.trim().length < LEAST_REASON}
+          className={`${BUTTON_LOOK.loss} disabled:opacity-50`}
+        >
+          {left === undefined ? "Stop it" : "Stop it and leave it so"}
+        </button>
+        <button type="button" className={BUTTON_LOOK.plain} onClick={() => setOpen(false)}>
+          Go on with the job
+        </button>
+      </div>
+    </form>
+  );
+}
