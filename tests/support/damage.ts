@@ -116,8 +116,8 @@ export function lies(
   language: { readonly idiom: Idiom; readonly release: Release; readonly catalogue: Catalogue },
 ): string[] {
   const { idiom, release, catalogue } = language;
-  const whole = readRecital(reciteLines(told, release, idiom, extent).join("\n"), idiom, catalogue);
-  const result = readRecital(text.map((line) => line.text).join("\n"), idiom, catalogue);
+  const whole = readRecital(`${reciteLines(told, release, idiom, extent).join("\n")}\n`, idiom, catalogue);
+  const result = readRecital(`${text.map((line) => line.text).join("\n")}\n`, idiom, catalogue);
   // a text that is refused says nothing
   if (!whole.ok || !result.ok || result.value.release.id !== release.id) return [];
   const [before, recital] = [whole.value.configuration, result.value];

@@ -92,7 +92,7 @@ describe.each(all)("the $name language, by its document alone", (each) => {
         const moved = extent === "moved";
         if (moved && idiom.recital.movedWord === undefined) return;
         const lines = reciteLines(configuration, release, idiom, extent);
-        const recital = read(each, lines.join("\n"));
+        const recital = read(each, `${lines.join("\n")}\n`);
         expect(against(recital)).toEqual([]);
         expect(recital.completeness.verdict).toBe(moved ? "moved-only" : "complete");
         expect(reciteLines(recital.configuration, release, idiom, extent)).toEqual(lines);
@@ -108,7 +108,7 @@ describe.each(all)("the $name language, by its document alone", (each) => {
     const plain = defaultConfiguration(release, "T1", { family: "Reedling", release: "4", target: "T1" });
     const active = { tune: 2, pack: 2 };
     const lines = reciteLines({ ...plain, active }, release, idiom, "moved");
-    const recital = read(each, lines.join("\n"));
+    const recital = read(each, `${lines.join("\n")}\n`);
     expect([against(recital), recital.configuration.active]).toEqual([[], active]);
   });
 
@@ -199,7 +199,7 @@ describe("what else these languages allow", () => {
         .replace("socket 2 eye 0xfa 0x0", "socket 2 eye &\n0xfa 0x0"),
     );
     // what goes on in a second line is counted as the console printed it, and its check is of what it printed
-    expect(against(recital).map(({ text }) => text.slice(0, 24))).toEqual(["The check does not fit: "]);
+    expect(against(recital).map(({ text }) => text.slice(0, 24))).toEqual(["The check does not fit, "]);
   });
 
   it("statements over several lines, any case of words, comments of two kinds", () => {
@@ -226,7 +226,7 @@ describe("what else these languages allow", () => {
     const configuration = read(of("sheet"), text).configuration;
     const written = reciteLines(configuration, release, idiom, "all");
     expect(written).toContain("== tune 2 / roll ==");
-    const recital = valueOf(readRecital(written.join("\n"), idiom, catalogue));
+    const recital = valueOf(readRecital(`${written.join("\n")}\n`, idiom, catalogue));
     expect([told(recital.configuration), against(recital)]).toEqual([EXPECTED, []]);
   });
 
@@ -237,7 +237,7 @@ describe("what else these languages allow", () => {
     const idiom = idiomOf(valueOf(checkDocument({ ...document, spelling: { ...document.spelling, listMark: ", " } })));
     const written = reciteLines(configuration, release, idiom, "all");
     expect(written).toContain('switches: modes="[one, three]"');
-    expect(told(valueOf(readRecital(written.join("\n"), idiom, catalogue)).configuration)).toEqual(EXPECTED);
+    expect(told(valueOf(readRecital(`${written.join("\n")}\n`, idiom, catalogue)).configuration)).toEqual(EXPECTED);
   });
 
   it("flags in brackets, in quotes or not, with blanks or not", () => {
@@ -254,7 +254,7 @@ describe("what else these languages allow", () => {
       const idiom = idiomOf(valueOf(checkDocument({ ...document, spelling })));
       const lines = reciteLines(configuration, release, idiom, "all");
       expect(lines).toContain(written);
-      expect(told(valueOf(readRecital(lines.join("\n"), idiom, catalogue)).configuration)).toEqual(EXPECTED);
+      expect(told(valueOf(readRecital(`${lines.join("\n")}\n`, idiom, catalogue)).configuration)).toEqual(EXPECTED);
     }
   });
 
@@ -277,7 +277,7 @@ describe("what else these languages allow", () => {
     const configuration = read(of("lists"), file).configuration;
     const lines = reciteLines(configuration, release, idiom, "all");
     expect(lines[0]).toMatch(/^made by Reedling 4, pads T1 ![0-9a-f]{4};$/);
-    expect(told(valueOf(readRecital(lines.join("\n"), idiom, catalogue)).configuration)).toEqual(EXPECTED);
+    expect(told(valueOf(readRecital(`${lines.join("\n")}\n`, idiom, catalogue)).configuration)).toEqual(EXPECTED);
   });
 
   it("names and words as a console writes them, whatever letters and marks they have", () => {
@@ -301,7 +301,7 @@ describe("what else these languages allow", () => {
         settings: plain.settings.map((each) => (each.key.startsWith("Gr") ? { ...each, value: "früh (5V+)" } : each)),
       };
       const { configuration } = valueOf(
-        readRecital(reciteLines(said, own, idiomOf(document), "all").join("\n"), idiomOf(document), made),
+        readRecital(`${reciteLines(said, own, idiomOf(document), "all").join("\n")}\n`, idiomOf(document), made),
       );
       expect(told(configuration)).toEqual(told(said));
     }
@@ -317,6 +317,6 @@ describe("what else these languages allow", () => {
       "moved",
     );
     expect(moved[1]).toBe("only changes");
-    expect(read(of("lists"), moved.join("\n")).completeness.verdict).toBe("moved-only");
+    expect(read(of("lists"), `${moved.join("\n")}\n`).completeness.verdict).toBe("moved-only");
   });
 });

@@ -133,7 +133,17 @@ async function toTake(context: StepContext, { plan, script, scriptSha, release }
   });
   const changed = await store.changedSince();
   const elsewhere = measuredElsewhere(plan, release);
+  const chosen = sourceIds(context.job.goal, state.data.backupId)?.chosen;
+  const source = chosen === undefined ? undefined : await store.recitalOf(chosen);
   const looks = [
+    ...(source?.completeness.verdict === "incomplete"
+      ? [
+          `The read-out that this plan comes from is not complete: ${source.completeness.findings
+            .filter(({ against }) => against)
+            .map(({ text }) => text)
+            .join("; ")}.`,
+        ]
+      : []),
     ...(elsewhere === undefined ? [] : [elsewhere]),
     ...wantsOfParts(release, catalogue.releases.get(state.data.fromRelease ?? ""), model, catalogue),
     ...(twin.ok

@@ -36,6 +36,8 @@ export interface Reading {
   readonly release: Release;
   readonly vouched: boolean;
   readonly movedOnly: boolean;
+  /** Line with which the text ends before it is over. */
+  readonly torn?: number;
   readonly settings: SettingEntry[];
   readonly loose: Loose[];
   rows: OpenRow[];
@@ -72,12 +74,13 @@ export interface Reading {
 
 export const startReading = (
   release: Release,
-  { vouched, movedOnly }: { readonly vouched: boolean; readonly movedOnly: boolean },
+  { vouched, movedOnly, torn }: { readonly vouched: boolean; readonly movedOnly: boolean; readonly torn?: number },
   idiom: Idiom,
 ): Reading => ({
   release,
   vouched,
   movedOnly,
+  ...(torn === undefined ? {} : { torn }),
   settings: [],
   loose: [],
   rows: [],
@@ -224,8 +227,8 @@ type Straying = Pick<Loose, "scope" | "raw" | "line" | "reason"> & { readonly va
 
 /**
  * What is certain of one setting in all its scopes. Each profile holds it once: two values for one scope are a sign that
- * one of them belongs elsewhere; values that lost their place belong where none stands, and if that leaves no choice,
- * they are certain again.
+ * one of them belongs elsewhere; values that may have changed their places belong where none stands, and if that leaves no
+ * choice, they are certain again. What lost its heading is not.
  */
 function settleKey(
   { release, movedOnly, outOfOrderFrom, mixed, skippedAfter, vouched, partsOf, unled }: Reading,
@@ -266,7 +269,14 @@ function settleKey(
     } else if (unread.length > 0 && here.length === 0)
       doubts.push(...unread.slice(0, 1).map((each) => doubtOf(scope, key, each, "unread")));
     else if (last && unread.length === 0 && (alike || vouched)) certain.push(last);
-    else {
+    else if (unread.length > 0) {
+      // which of them the board holds is open, whatever the others say
+      const all = [...here, ...unread].map(({ line }) => line).toSorted((a, b) => a - b);
+      const reason = `It stands in lines ${all.join(" and ")}, and one of them cannot be read`;
+      doubts.push(
+        ...unread.slice(0, 1).map((each) => doubtOf(scope, key, { ...each, value: undefined, reason }, "unread")),
+      );
+    } else {
       const lines = [...here, ...unread].map(({ line }) => line);
       if (here.length > 0) strayed(here, `It stands in lines ${lines.join(" and ")} with different values`);
       open.push(scope);
@@ -279,6 +289,8 @@ function settleKey(
   }
   const { value } = first;
   const settled =
+    // what lost its heading is in doubt even where all that could stand there are the same
+    loose.length === 0 &&
     !movedOnly &&
     !mixed.has(setting.scope) &&
     // a line of it may stand where nothing makes a key of it

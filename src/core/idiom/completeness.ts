@@ -134,7 +134,7 @@ export function judgeEnd(
   if (!fits)
     findings.push({
       against: true,
-      text: `The check does not fit: the text says ${told.check ?? "none"}, its ${end?.over === "statements" ? "statements" : "lines"} give ${checkDigits(over, check, idiom.text.encoding)}`,
+      text: `The check does not fit, so none of its values is proven: the text says ${told.check ?? "none"}, its ${end?.over === "statements" ? "statements" : "lines"} give ${checkDigits(over, check, idiom.text.encoding)}`,
       line,
     });
   return { findings, fits: agrees && fits && isStrong(check) };
@@ -197,11 +197,12 @@ function judgeWitness({ vouched, movedOnly, configuration, idiom, assumed }: Evi
       look: true,
       text: "Its check is a weak one: lines that changed their places would not be noticed",
     });
+  // a check in every line tells of lines that were altered, and of none that is lost
   if (!assumed && check === undefined)
     findings.push({
       against: false,
       look: true,
-      text: `This console prints no check: a ${movedOnly ? "value" : "row"} that was lost on the way would not be noticed`,
+      text: `This console prints no check${idiom.text.lineCheck === undefined ? "" : " over the whole"}: a ${movedOnly ? "value" : "row"} that was lost on the way would not be noticed`,
     });
   if (!assumed && [...idiom.factFields.values()].includes("target") && identity.target === undefined)
     findings.push({ against: false, look: true, text: "It does not say which target it is from" });

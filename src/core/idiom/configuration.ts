@@ -14,12 +14,16 @@ export interface Vouching {
   readonly vouched: boolean;
   /** It says that it holds what differs from the defaults only: what is absent is a default. */
   readonly movedOnly: boolean;
+  /** Line with which the text ends before it is over. */
+  readonly torn?: number;
 }
+
+const TORN = "The text ends with this line: it may be cut off";
 
 /**
  * The configuration that the clauses make on a board of this release, every value with its line. Damage to a line changes
  * what comes from that line and nothing else: where a lost line leaves open what follows belongs to, that is doubtful
- * until the language makes it certain again, or until each key stands once in each profile.
+ * until the language makes it certain again.
  */
 export function configurationOf(
   clauses: readonly ReadClause[],
@@ -108,9 +112,34 @@ function doubtTable({ rowDoubts }: Building, table: string, line: number, reason
     rowDoubts.push({ table, cause: "misplaced", reason, raw: "", line });
 }
 
+/** What a line says that may be cut off is in doubt; whether it is not to be taken up at all. */
+function tornOff(building: Building, statement: Statement, line: number, raw: string): boolean {
+  if (statement.kind === "member") {
+    const { setting } = settingUnder(statement.key, statement.under, building.keys.find);
+    if (setting)
+      building.loose.push({
+        setting,
+        scope: landingOf(building, setting.scope).scope,
+        placed: true,
+        raw,
+        line,
+        reason: TORN,
+      });
+    return true;
+  }
+  if (statement.kind === "row" || statement.kind === "cell") {
+    doubtTable(building, statement.table, line, TORN);
+    return true;
+  }
+  // which profile is in use is open then, whatever stood before
+  if (statement.kind === "select" || statement.kind === "activate") building.chosenLast.delete(statement.profile);
+  return ["select", "activate", "clear", "section"].includes(statement.kind);
+}
+
 /** Takes one statement up; says why when it could not. */
 function take(building: Building, statement: Statement, line: number, raw: string): Unkept {
   const { release, idiom } = building;
+  if (line === building.torn && tornOff(building, statement, line, raw)) return lost(TORN);
   switch (statement.kind) {
     case "set":
       return takeValue(building, statement, line, raw);
@@ -386,7 +415,8 @@ function takeValue(building: Building, said: SaidValue, line: number, raw: strin
   const value = parseValue(text, setting.type, idiom.spelling);
   if (building.chosenLast.size > 0 && !idiom.tellsActive) building.chosenLast.clear();
   building.table = undefined;
-  if (value.ok && certain) {
+  const torn = line === building.torn;
+  if (value.ok && certain && !torn) {
     building.settings.push({ scope, key: setting.key, value: value.value, raw: text, line });
     return undefined;
   }
@@ -397,11 +427,13 @@ function takeValue(building: Building, said: SaidValue, line: number, raw: strin
     raw,
     line,
     ...(value.ok ? { value: value.value } : {}),
-    reason: !value.ok
-      ? value.problem.message
-      : headed
-        ? "The line that says which profile it is of could not be read"
-        : "The heading that it stands under could not be read",
+    reason: torn
+      ? TORN
+      : !value.ok
+        ? value.problem.message
+        : headed
+          ? "The line that says which profile it is of could not be read"
+          : "The heading that it stands under could not be read",
   });
   return value.ok ? undefined : lost(value.problem.message, scope);
 }

@@ -101,17 +101,44 @@ describe("what is in doubt", () => {
     early,
     "all",
   );
-  const read = (texts: readonly string[]) => valueOf(readRecital(texts.join("\n"), early, catalogue()));
+  const read = (texts: readonly string[]) => valueOf(readRecital(`${texts.join("\n")}\n`, early, catalogue()));
   const garbled = (what: string, now: string) => lines.map((line) => (line === what ? now : line));
 
-  it("a line that chose a profile cannot be read: each key stands once in each profile, so its place is certain again", () => {
+  it("case C93: a line that chose a profile cannot be read: what follows is in doubt, even if only one place is left for it", () => {
     const { configuration, completeness } = read(garbled("use tune 2", "us\u0007 tune 2"));
     const pushes = configuration.settings.filter(({ key }) => key === "roll.push");
     expect(pushes.map((entry) => [addressId(entry), entry.value])).toEqual(
-      [1, 2, 3, 4, 5].map((n) => [`tune ${n}/roll.push`, n === 2 ? 61 : 45]),
+      [1, 3, 4, 5].map((n) => [`tune ${n}/roll.push`, 45]),
     );
-    expect(doubtsOf(configuration).values).toEqual([]);
+    const doubt = doubtsOf(configuration).values.find((each) => addressId(each) === "tune 2/roll.push");
+    expect(doubt).toMatchObject({ cause: "misplaced", raw: expect.stringContaining("61") as string });
+    expect(completeness.verdict).toBe("incomplete");
     expect(completeness.findings.find(({ look }) => look)?.text).toBe("1 line was not understood and kept as they are");
+  });
+
+  it("case C93: a value that cannot be read and stands again further down is in doubt, whichever comes first", () => {
+    const at = lines.findIndex((line) => line.startsWith("put gyro.smoothing "));
+    const odd = "put gyro.smoothing 9\u00070";
+    for (const texts of [
+      [...lines.slice(0, at), odd, ...lines.slice(at)],
+      [...lines.slice(0, at + 1), odd, ...lines.slice(at + 1)],
+    ]) {
+      const { configuration, completeness } = read(texts);
+      expect(configuration.settings.filter(({ key }) => key === "gyro.smoothing")).toEqual([]);
+      expect(doubtsOf(configuration).values).toMatchObject([{ key: "gyro.smoothing", cause: "unread" }]);
+      expect(completeness.verdict).toBe("incomplete");
+    }
+  });
+
+  it("case C93: cut off at any character, the last line says nothing for certain", () => {
+    const from = lines.findIndex((line) => line.startsWith("put gyro.smoothing "));
+    const before = lines.slice(0, from);
+    const own = lines[from] ?? "";
+    for (let kept = 1; kept <= own.length; kept++) {
+      const cut = `${[...before, own.slice(0, kept)].join("\n")}`;
+      const { configuration } = valueOf(readRecital(cut, early, catalogue()));
+      expect([kept, configuration.settings.filter(({ key }) => key === "gyro.smoothing")]).toEqual([kept, []]);
+    }
   });
 
   it("a stretch of lines is gone and nothing that is left looks odd: what may be of either profile is in doubt", () => {

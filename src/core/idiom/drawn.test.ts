@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { addressId, type Configuration } from "@/core/config";
+import { doubtsOf, addressId, type Configuration } from "@/core/config";
 import { readRecital } from "@/core/idiom/recital";
 import { reciteLines } from "@/core/idiom/write";
 import { joinLines } from "@/core/idiom/text";
@@ -38,7 +38,7 @@ describe("any definition, any configuration", () => {
     );
   });
 
-  it("case C02: CRLF, prompts, page breaks, noise around and a lost last line end change nothing of it", () => {
+  it("case C02, case C93: CRLF, prompts, page breaks and noise around change nothing of it; without its last line end the last line is in doubt", () => {
     fc.assert(
       fc.property(cases, fc.nat(), ({ catalogue, idiom, release, configuration }, seed) => {
         const lines = reciteLines(configuration, release, idiom, "all");
@@ -46,11 +46,20 @@ describe("any definition, any configuration", () => {
         const dirty = ["tell all", ...lines.slice(0, at), "-- 2 --", ...lines.slice(at)].map((line, i) =>
           i % 3 === 0 && !line.startsWith("-- ") ? `=> ${line}` : line,
         );
-        const text = dirty.join("\r\n");
+        const text = `${dirty.join("\r\n")}\r\n`;
         const read = valueOf(readRecital(text, idiom, catalogue));
         expect(joinLines(read.lines)).toBe(text);
         expect(read.completeness.findings.filter((f) => f.against)).toEqual([]);
         expect(plainValues(read.configuration)).toEqual(plainValues(configuration));
+        const bare = valueOf(readRecital(text.slice(0, -2), idiom, catalogue)).configuration;
+        const [whole, held] = [plainValues(configuration), plainValues(bare)];
+        for (const [id, value] of Object.entries(held)) expect([id, value]).toEqual([id, whole[id]]);
+        expect(Object.keys(held).length).toBeGreaterThanOrEqual(Object.keys(whole).length - 1);
+        // a closing line stands for what is before it; without one the last value, row or choice is open
+        const { values, rows, active } = doubtsOf(bare);
+        const closes = idiom.recital.endSection !== undefined || (idiom.recital.end?.at ?? "head") !== "head";
+        if (closes) expect(values.length + rows.length + active.length).toBe(0);
+        for (const [kind, number] of Object.entries(bare.active)) expect(configuration.active[kind]).toBe(number);
       }),
       { numRuns: 120 },
     );
@@ -78,7 +87,7 @@ describe("any definition, any configuration", () => {
     fc.assert(
       fc.property(cases, ({ catalogue, idiom, release, configuration }) => {
         const lines = reciteLines(configuration, release, idiom, "all");
-        const read = valueOf(readRecital(lines.join("\n"), idiom, catalogue));
+        const read = valueOf(readRecital(`${lines.join("\n")}\n`, idiom, catalogue));
         for (const entry of read.configuration.settings) {
           const no = release.settings.find((s) => s.key === entry.key)?.no;
           expect(lines[entry.line - 1]).toContain(idiom.keys === "number" ? String(no) : entry.key);

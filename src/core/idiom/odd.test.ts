@@ -115,7 +115,7 @@ describe("which idiom, family and release a text is in", () => {
   };
 
   it.each(["heddle-18", "heddle-30", "sley-3", "weft-9", "treadle-71", "bobbin-40"])("%s by its own word", (id) => {
-    const found = valueOf(recogniseText(text(id).join("\n"), catalogue()));
+    const found = valueOf(recogniseText(`${text(id).join("\n")}\n`, catalogue()));
     expect([found.recital.release.id, found.recital.completeness.verdict, found.recognition.by]).toEqual([
       id,
       "complete",
@@ -124,20 +124,20 @@ describe("which idiom, family and release a text is in", () => {
   });
 
   it("case C02: a partial paste that says nothing is read by what its settings fit, and judged incomplete", () => {
-    const found = valueOf(recogniseText(text("heddle-23").slice(20, 60).join("\n"), catalogue()));
+    const found = valueOf(recogniseText(`${text("heddle-23").slice(20, 60).join("\n")}\n`, catalogue()));
     expect(found.recital.release.family).toBe("Heddle");
     expect(found.recital.completeness.verdict).toBe("incomplete");
     expect(found.recital.completeness.findings[0]?.text).toMatch(
       /^The text does not say what it comes from; its settings fit Heddle/,
     );
     expect(found.recognition.evidence[1]).toMatch(/^\d+ of its \d+ settings are known to Heddle/);
-    const wing = valueOf(recogniseText(text("treadle-80").slice(40, 90).join("\n"), catalogue()));
+    const wing = valueOf(recogniseText(`${text("treadle-80").slice(40, 90).join("\n")}\n`, catalogue()));
     expect(wing.recital.release.id).toBe("treadle-80");
   });
 
   it("two read-outs of different releases in one text are both there, each with its own lines", () => {
     const [old, now] = [text("heddle-22"), text("heddle-23")];
-    const { recitals } = valueOf(recogniseText([...old, "noise", ...now].join("\n"), catalogue()));
+    const { recitals } = valueOf(recogniseText(`${[...old, "noise", ...now].join("\n")}\n`, catalogue()));
     expect(recitals.map((r) => [r.release.id, r.completeness.verdict, r.span])).toEqual([
       ["heddle-22", "complete", { first: 1, last: old.length }],
       ["heddle-23", "complete", { first: old.length + 2, last: old.length + 1 + now.length }],
@@ -148,7 +148,8 @@ describe("which idiom, family and release a text is in", () => {
     const lines = text("treadle-80");
     const at = lines.findIndex((line) => line.startsWith("Cruise speed:"));
     const withLine = (line: string) =>
-      valueOf(recogniseText([...lines.slice(0, at), line, ...lines.slice(at + 1)].join("\n"), catalogue())).recital;
+      valueOf(recogniseText(`${[...lines.slice(0, at), line, ...lines.slice(at + 1)].join("\n")}\n`, catalogue()))
+        .recital;
     const value = (line: string) => withLine(line).configuration.settings.find((s) => s.key === "Cruise speed")?.value;
     expect(value("Cruise speed: 12,5 m/s")).toBe(12.5);
     for (const [line, why] of [
@@ -163,7 +164,7 @@ describe("which idiom, family and release a text is in", () => {
 
   it("a record of another edition is refused whole", () => {
     const lines = text("bobbin-41").map((line, i) => (i === 3 ? line.replace("c204", "a91f") : line));
-    const { configuration } = valueOf(recogniseText(lines.join("\n"), catalogue())).recital;
+    const { configuration } = valueOf(recogniseText(`${lines.join("\n")}\n`, catalogue())).recital;
     expect(configuration.unknown[0]?.reason).toBe("The record is of edition a91f; Bobbin 41 takes c204");
   });
 

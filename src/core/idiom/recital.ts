@@ -238,6 +238,22 @@ function judgeSpan(read: ReadText, span: Span, idiom: Idiom) {
   return { span, clauses, first, last, closing: judgeEnd(read, { first, last }, clauses, idiom) };
 }
 
+/**
+ * The line with which a text ends before it is over: without its closing line where the language has one, without a line
+ * end where it has none. What it says may be cut off. A line with a check of its own, or a record, ends by itself.
+ */
+function tornLine(read: ReadText, clauses: readonly ReadClause[], idiom: Idiom): number | undefined {
+  const { end, endSection } = idiom.recital;
+  const closes = endSection !== undefined || (end !== undefined && end.at !== "head");
+  const last = clauses.findLast(({ statements }) => statements.some(meansSomething));
+  if (!last || idiom.style === "record") return undefined;
+  if (idiom.text.lineCheck !== undefined && last.fault === undefined && last.unchecked !== true) return undefined;
+  if (closes)
+    return clauses.some(({ statements }) => statements.some(({ kind }) => kind === "end")) ? undefined : last.line;
+  const line = read.lines.at(-1);
+  return line?.end === "" && last.line === line.number ? last.line : undefined;
+}
+
 function oneRecital(read: ReadText, found: Span, spans: readonly Span[], origin: Origin): Recital {
   const { idiom, release, identity, assumed } = origin;
   const near = judgeSpan(read, found, idiom);
@@ -248,7 +264,9 @@ function oneRecital(read: ReadText, found: Span, spans: readonly Span[], origin:
     origin.extent === undefined
       ? identity.extent !== undefined && identity.extent === idiom.recital.movedWord
       : origin.extent === "moved";
-  const vouching = { vouched: closing.fits && !assumed, movedOnly };
+  const vouched = closing.fits && !assumed;
+  const torn = vouched ? undefined : tornLine(read, clauses, idiom);
+  const vouching = { vouched, movedOnly, ...(torn === undefined ? {} : { torn }) };
   const configuration = configurationOf(clauses, idiom, release, identity, vouching);
   const outside = read.clauses.filter(
     (clause, i) =>

@@ -17,7 +17,7 @@ function erased(id: string) {
   return {
     of,
     idiom,
-    text: reciteLines(defaultConfiguration(of, identity.target, identity), of, idiom, "all").join("\n"),
+    text: `${reciteLines(defaultConfiguration(of, identity.target, identity), of, idiom, "all").join("\n")}\n`,
   };
 }
 function learn(id: string) {
