@@ -30,7 +30,8 @@ export interface Catalogue {
 /** Resolves all documents of one kind, each after its ancestor. */
 function resolveAll<R extends Firmware>(
   documents: readonly CatalogueDocument[],
-  resolve: (document: CatalogueDocument, ancestor?: R) => Result<R>,
+  resolve: (document: CatalogueDocument, ancestor: R | undefined, accepted: boolean) => Result<R>,
+  accepted: ReadonlySet<string>,
 ): Result<Map<string, R>> {
   const pending = new Map(documents.map((document) => [document.id, document]));
   const resolved = new Map<string, R>();
@@ -46,7 +47,8 @@ function resolveAll<R extends Firmware>(
       });
     for (const document of ready) {
       const { inherits } = document;
-      const release = inherits === undefined ? resolve(document) : resolve(document, resolved.get(inherits as string));
+      const ancestor = inherits === undefined ? undefined : resolved.get(inherits as string);
+      const release = resolve(document, ancestor, accepted.has(document.id));
       if (!release.ok) return release;
       resolved.set(document.id, release.value);
       pending.delete(document.id);
@@ -56,9 +58,9 @@ function resolveAll<R extends Firmware>(
 }
 
 /** What is wrong in a passage from another release than the one that a release is written on; it is looked at where both are there. */
-function sidewaysFault(releases: readonly Firmware[]): Problem | undefined {
+function sidewaysFault(releases: readonly Firmware[], accepted: ReadonlySet<string>): Problem | undefined {
   const byId = new Map(releases.map((release) => [release.id, release]));
-  for (const after of releases)
+  for (const after of releases.filter(({ id }) => !accepted.has(id)))
     for (const { from, rules } of after.passages) {
       const before = byId.get(from);
       const checked = before && from !== after.ancestor ? checkRules({ rules, before, after }) : undefined;
@@ -86,13 +88,23 @@ const processorFrom = ({ usbLoader, loaders, sectors, ...rest }: ProcessorDocume
   loaders: loaders ?? (usbLoader ? [{ kind: "usb", ...usbLoader }] : []),
 });
 
-/** Resolves documents that the schemas have accepted, in any order; releases follow their ancestors. */
-export function buildCatalogue(documents: readonly CatalogueDocument[]): Result<Catalogue> {
+/** Documents that a workshop took in once, by what import asked of them then: what it asks today refuses none of them. */
+export const keptCatalogue = (documents: readonly CatalogueDocument[]): Result<Catalogue> =>
+  buildCatalogue(documents, new Set(documents.map(({ id }) => id)));
+
+/**
+ * Resolves documents that the schemas have accepted, in any order; releases follow their ancestors. `accepted`: ids of those
+ * that the workshop holds already.
+ */
+export function buildCatalogue(
+  documents: readonly CatalogueDocument[],
+  accepted: ReadonlySet<string> = new Set(),
+): Result<Catalogue> {
   const ofKind = (kind: CatalogueDocument["document"]) => documents.filter((d) => d.document === kind);
   const byId = <T>(kind: CatalogueDocument["document"]) => new Map(ofKind(kind).map((d) => [d.id, d as unknown as T]));
-  const releases = resolveAll<Release>(ofKind("release"), resolveRelease);
+  const releases = resolveAll<Release>(ofKind("release"), resolveRelease, accepted);
   if (!releases.ok) return releases;
-  const parts = resolveAll<PartRelease>(ofKind("part-release"), resolvePart);
+  const parts = resolveAll<PartRelease>(ofKind("part-release"), resolvePart, accepted);
   if (!parts.ok) return parts;
   const twice = [...parts.value.keys()].find((id) => releases.value.has(id));
   if (twice !== undefined)
@@ -102,7 +114,8 @@ export function buildCatalogue(documents: readonly CatalogueDocument[]): Result<
       detail: twice,
       hint: "Give one of them another id",
     });
-  const sideways = sidewaysFault([...releases.value.values()]) ?? sidewaysFault([...parts.value.values()]);
+  const sideways =
+    sidewaysFault([...releases.value.values()], accepted) ?? sidewaysFault([...parts.value.values()], accepted);
   if (sideways) return refuse(sideways);
   const layouts = byId<Layout>("layout");
   const fault = [...layouts.values()].flatMap((layout) => layoutFault(layout) ?? [])[0];

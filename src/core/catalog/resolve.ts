@@ -171,18 +171,23 @@ function targetFault(document: FirmwareDocument, targets: readonly FirmwareTarge
 const findTargetIn = (targets: readonly FirmwareTarget[], name: string) =>
   targets.find(({ id, aliases }) => id === name || aliases.includes(name));
 
+const NO_MORE = { old: () => undefined, now: () => undefined };
+
 /** A release as computed, where its rules and all that it names are in order. */
 function inOrder<R extends Firmware>(
   release: R,
   ancestor: R | undefined,
   rules: readonly PassageRule[],
-  further: () => Problem | undefined = () => undefined,
+  further: { readonly old: () => Problem | undefined; readonly now: () => Problem | undefined },
+  accepted: boolean,
 ): Result<R> {
-  const odd = faultOf(release);
+  const odd = faultOf(release) ?? further.old();
   if (odd) return refuse(odd);
+  // what came in by what was asked of it then stays in
+  if (accepted) return ok(release);
   const ruled = ancestor ? checkRules({ rules, before: ancestor, after: release }) : ok(undefined);
   if (!ruled.ok) return ruled;
-  const fault = further();
+  const fault = further.now();
   return fault ? refuse(fault) : ok(release);
 }
 
@@ -209,7 +214,7 @@ const headOf = (document: FirmwareDocument, ancestor: Firmware | undefined) => (
  * additions. Refuses what the schema cannot see: double keys, unknown areas and scopes, rules about settings that the
  * ancestor lacks, defaults out of range.
  */
-export function resolveRelease(checked: CatalogueDocument, ancestor?: Release): Result<Release> {
+export function resolveRelease(checked: CatalogueDocument, ancestor?: Release, accepted = false): Result<Release> {
   const document = checked as unknown as ReleaseDocument;
   const found = settingsUnder(document, ancestor);
   if (!found.ok) return found;
@@ -220,7 +225,7 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release): 
     ...t,
     aliases: (t as Partial<typeof t>).aliases ?? [],
   }));
-  const fault = targetFault(document, targets);
+  const fault = accepted ? undefined : targetFault(document, targets);
   if (fault) return refuse(fault);
   const settings = wantedUnder(found.value, document, { rules, ancestor, profiles }).map((setting) =>
     underTargets(setting, targets),
@@ -262,11 +267,17 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release): 
     console: document.console ?? base.console,
     loaderWord: document.loaderWord ?? base.loaderWord,
   };
-  return inOrder(release, ancestor, rules, () => wantsFaultOf(release) ?? referenceFaultOf(release));
+  return inOrder(
+    release,
+    ancestor,
+    rules,
+    { old: () => wantsFaultOf(release), now: () => referenceFaultOf(release) },
+    accepted,
+  );
 }
 
 /** The full release of another part's document. Refuses what {@link resolveRelease} does, and ancestors of another part. */
-export function resolvePart(checked: CatalogueDocument, ancestor?: PartRelease): Result<PartRelease> {
+export function resolvePart(checked: CatalogueDocument, ancestor?: PartRelease, accepted = false): Result<PartRelease> {
   const document = checked as unknown as PartReleaseDocument;
   const found = settingsUnder(document, ancestor);
   if (!found.ok) return found;
@@ -285,5 +296,5 @@ export function resolvePart(checked: CatalogueDocument, ancestor?: PartRelease):
       aliases: (t as Partial<typeof t>).aliases ?? [],
     })),
   };
-  return inOrder(release, ancestor, document.rules ?? []);
+  return inOrder(release, ancestor, document.rules ?? [], NO_MORE, accepted);
 }

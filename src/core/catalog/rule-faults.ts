@@ -275,8 +275,8 @@ const columnClash = ({ of }: Sides): Fault | undefined =>
 export function checkRules(ruled: Ruled): Result<undefined> {
   const sides = new Sides(ruled);
   const found: Fault | undefined =
-    first(ruled.rules, (rule) => nameFault(rule, sides)) ??
     doubleFault(ruled) ??
+    first(ruled.rules, (rule) => nameFault(rule, sides)) ??
     first(ruled.rules, (rule) => valueFault(rule, sides) ?? tableFault(rule, sides)) ??
     meetingFault(sides) ??
     first(ruled.before.settings, (setting) => arrivalFault(setting, sides)) ??

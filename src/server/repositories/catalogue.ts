@@ -1,5 +1,6 @@
 import {
   buildCatalogue,
+  keptCatalogue,
   findTarget,
   findWritten,
   firmwareById,
@@ -140,7 +141,7 @@ async function buildPinned(pins: readonly PinnedDocument[]): Promise<Catalogue> 
       detail: `Version ${gone.version}, ${gone.sha256}`,
       hint: "Restore the database from its own backup",
     });
-  return valueOf(buildCatalogue(found.map((row) => valueOf(readDocument(row.text)))));
+  return valueOf(keptCatalogue(found.map((row) => valueOf(readDocument(row.text)))));
 }
 
 export const listDocuments = (): Promise<DocumentSummary[]> =>
@@ -226,7 +227,10 @@ export async function importDocuments(
     const isFresh = (kind: string, id: string) => fresh.some(({ document: d }) => d.document === kind && d.id === id);
     const kept = (await readUsable()).current.filter((row) => !isFresh(row.kind, row.document_id));
     if (fresh.length > 0) {
-      const built = buildCatalogue([...kept.map(({ body }) => body), ...fresh.map((each) => each.document)]);
+      const built = buildCatalogue(
+        [...kept.map(({ body }) => body), ...fresh.map((each) => each.document)],
+        new Set(kept.map(({ document_id: id }) => id)),
+      );
       const problem = built.ok ? fresh.flatMap(({ document }) => danglingIn(document, built.value))[0] : built.problem;
       // of several documents nothing tells which one it is about
       const [only, ...more] = fresh;

@@ -78,7 +78,8 @@ async function catalogueWith(documents: readonly CatalogueDocument[]): Promise<C
   const others = (await currentDocuments()).filter(
     (each) => !documents.some(({ document, id }) => each.kind === document && each.id === id),
   );
-  return valueOf(buildCatalogue([...others.map((each) => each.body), ...documents]));
+  const accepted = new Set(others.map(({ id }) => id));
+  return valueOf(buildCatalogue([...others.map((each) => each.body), ...documents], accepted));
 }
 
 /** The releases whose read-outs a document concerns: those that descend from it, or that speak it. */

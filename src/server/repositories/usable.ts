@@ -1,10 +1,4 @@
-import {
-  buildCatalogue,
-  readDocument,
-  type Catalogue,
-  type CatalogueDocument,
-  type DocumentKind,
-} from "@/core/catalog";
+import { keptCatalogue, readDocument, type Catalogue, type CatalogueDocument, type DocumentKind } from "@/core/catalog";
 import { problemOf, valueOf, type Problem } from "@/core/problem";
 import { rows } from "@/server/sql";
 
@@ -54,7 +48,7 @@ type Built =
 function tryBuild(documents: readonly KeptDocument[]): Built {
   try {
     const current = newest(documents).map((each) => ({ ...each, body: valueOf(readDocument(each.text)) }));
-    return { ok: true, usable: { catalogue: valueOf(buildCatalogue(current.map(({ body }) => body))), current } };
+    return { ok: true, usable: { catalogue: valueOf(keptCatalogue(current.map(({ body }) => body))), current } };
   } catch (error) {
     return { ok: false, problem: problemOf(error) };
   }

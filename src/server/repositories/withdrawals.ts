@@ -1,4 +1,4 @@
-import { buildCatalogue, DOCUMENT_KINDS, namedBy, readDocument, type DocumentKind } from "@/core/catalog";
+import { keptCatalogue, DOCUMENT_KINDS, namedBy, readDocument, type DocumentKind } from "@/core/catalog";
 import { ProblemError, valueOf } from "@/core/problem";
 import { currentDocuments } from "@/server/repositories/catalogue";
 import { inTransaction, one, rows, run } from "@/server/sql";
@@ -31,7 +31,7 @@ async function restingOn(kind: DocumentKind, id: string): Promise<string[]> {
   const naming = others
     .filter(({ body }) => namedBy(body).some((named) => named.kind === kind && named.id === id))
     .map((each) => each.id);
-  const held = buildCatalogue(others.map(({ body }) => body));
+  const held = keptCatalogue(others.map(({ body }) => body));
   return [
     ...(naming.length > 0 ? [`documents that name it: ${some(naming)}`] : []),
     ...(held.ok || naming.length > 0 ? [] : [held.problem.message]),
@@ -94,7 +94,7 @@ export async function backInUse(kind: string, id: string, account: string): Prom
       [kind, id],
     );
     const current = (await currentDocuments()).map(({ body }) => body);
-    const built = buildCatalogue([...current, valueOf(readDocument(newest?.text ?? ""))]);
+    const built = keptCatalogue([...current, valueOf(readDocument(newest?.text ?? ""))]);
     if (!built.ok) throw new ProblemError({ ...built.problem, hint: "Take what it names into use first" });
     await run(
       "insert into document_standings (kind, document_id, used, reason, account) values ($1, $2, true, '', $3)",
