@@ -5,6 +5,7 @@ import {
   foldJob,
   hindranceAhead,
   isOvertaken,
+  lackSentence,
   newJob,
   planJob,
   specOf,
@@ -164,7 +165,7 @@ async function plansAnew(
   if (planned.kind === "none") return false;
   const begun = new Set(state.steps.filter(({ status }) => status !== "to-do").map(({ id }) => id as string));
   if (planned.moves.some(({ kind }) => begun.has(kind))) return false;
-  const because = `not so now: ${lacks.join(", ")}`;
+  const because = lackSentence(lacks);
   await append({ kind: "planned", steps: planned.moves.map(specOf), because });
   return true;
 }

@@ -121,7 +121,7 @@ const LINE_SENTENCES: Readonly<Record<NonNullable<BayLive["line"]>["state"], { m
   absent: { mark: "none", say: "Nothing is plugged in: the machine has no such port now" },
   held: { mark: "no", say: "Another program holds the port" },
   refused: { mark: "no", say: "The port cannot be opened" },
-  asked: { mark: "half", say: "The port is there; who stands on it is being asked" },
+  asked: { mark: "half", say: "Port found; asking the board" },
   silent: { mark: "look", say: "The port is there, and nothing answers on it" },
   open: { mark: "half", say: "The port is there" },
 };

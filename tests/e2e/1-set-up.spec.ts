@@ -6,9 +6,9 @@ test("case C48: an aircraft goes back to an earlier backup, without its firmware
   await bring(page, 5, "QW-03");
   // before the board is plugged in, the backup says what to do first
   await page.goto("/aircraft/QW-03/history");
-  const earlier = page.getByRole("link", { name: "Go back to it" }).last();
+  const earlier = page.getByRole("link", { name: "Restore this backup" }).last();
   await earlier.click();
-  const way = page.getByRole("region", { name: "Set a board up as this" });
+  const way = page.getByRole("region", { name: "Restore to a board" });
   await expect(way).toContainText("The board of QW-03 is in no bay");
   const backup = page.url();
 

@@ -15,11 +15,11 @@ test("a board out of its bag is read out, given to a new aircraft, and gets its 
 
   // an aircraft that has another board keeps it, unless somebody says otherwise
   await page.getByLabel("Tag of its aircraft").fill("QW-02");
-  await page.getByRole("button", { name: "Give it this board" }).click();
+  await page.getByRole("button", { name: /^Give the board to/ }).click();
   await expect(page.getByRole("alert").filter({ hasText: "QW-02 has another board" })).toBeVisible();
   await expect(page.getByRole("button", { name: "Give it to QW-02 all the same" })).toBeVisible();
   await page.getByLabel("Tag of its aircraft").fill("QW-17");
-  await page.getByRole("button", { name: "Give it this board" }).click();
+  await page.getByRole("button", { name: /^Give the board to/ }).click();
   await expect(page.getByRole("alert").filter({ hasText: "There is no aircraft QW-17" })).toBeVisible();
 
   await page.goto("/");
@@ -33,7 +33,7 @@ test("a board out of its bag is read out, given to a new aircraft, and gets its 
 
   await page.goto("/bench/6");
   await page.getByLabel("Tag of its aircraft").fill("QW-17");
-  await page.getByRole("button", { name: "Give it this board" }).click();
+  await page.getByRole("button", { name: /^Give the board to/ }).click();
   await expect(page.getByRole("heading", { name: "Answers, Heddle 22", exact: true })).toBeVisible({ timeout: 20_000 });
   await expect(page.getByRole("region", { name: "What is known" })).toContainText("QW-17, by chip id");
   await page.getByRole("button", { name: "Order this job" }).click();

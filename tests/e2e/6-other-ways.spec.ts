@@ -139,13 +139,13 @@ test("case C80: what a person said keeps an aircraft on the ground, until it is 
   const sheet = page.getByRole("region", { name: "On the ground" });
   await expect(sheet).toContainText("Waits for a new propeller guard");
   await expectAccessible(page);
-  await sheet.getByText("Keep it on the ground").click();
+  await sheet.getByText("Take out of service").click();
   await sheet.getByLabel("Why").fill("Antenna is loose");
   await sheet.getByRole("button", { name: "Ground QW-08 with my name" }).click();
   await expect(page.getByRole("heading", { level: 1 })).toContainText(
     "Waits for a new propeller guard; Antenna is loose",
   );
-  await sheet.getByRole("button", { name: "Take it back with my name" }).last().click();
+  await sheet.getByRole("button", { name: "Withdraw this reason" }).last().click();
   await expect(page.getByRole("heading", { level: 1 })).toHaveText("Out of service: Waits for a new propeller guard");
 });
 

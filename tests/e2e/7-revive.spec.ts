@@ -25,7 +25,7 @@ test("case C46: a board that does not start is reached by its loader, known by i
   });
   await expectAccessible(page);
 
-  await page.getByRole("button", { name: "Order its revival" }).click();
+  await page.getByRole("button", { name: "Order revival" }).click();
   await page.waitForURL(/\/jobs\/\d+$/);
   const card = page.url();
   await expect(page.getByRole("heading", { name: "Revive on Treadle 80" })).toBeVisible();

@@ -44,8 +44,8 @@ test("case C54: an image can be had in any format, and comes in again from each 
   await expect(map).toContainText("settings; written by the firmware itself");
   await expect(page.getByRole("region", { name: "What it fits" })).toContainText("QW-01");
   await expectAccessible(page);
-  await map.getByLabel("Held against what a board runs").selectOption({ label: "Heddle 22" });
-  await map.getByRole("button", { name: "Hold against it" }).click();
+  await map.getByLabel("Compare with a release").selectOption({ label: "Heddle 22" });
+  await map.getByRole("button", { name: "Compare" }).click();
   await expect(page.getByRole("main")).toContainText(
     /Over Heddle 22: [1-9]\d* of \d+ sectors would be erased and written/,
   );

@@ -11,14 +11,14 @@ test("case C29: an aircraft on which somebody clicked about goes back to its typ
   await shelf.selectOption({ label: await shelf.locator("option").filter({ hasText: "QW-12" }).innerText() });
   await page.getByRole("button", { name: `Put it into bay ${bay}` }).click();
   await page.getByRole("button", { name: "Plug the cable in" }).click();
-  await page.getByText("Back to its type’s standard").click({ timeout: 20_000 });
+  await page.getByText("Set to the standard or defaults").click({ timeout: 20_000 });
   const todo = page.getByRole("region", { name: "What to do" });
   await expect(todo.getByRole("radio", { name: /^Bulrush standard/ })).toBeChecked();
   await expect(todo).toContainText(/By its newest backup \d+ places of QW-12 would change/);
   // an area that is kept whole does not change
-  const stays = todo.getByRole("combobox", { name: /^What stays of / }).first();
+  const stays = todo.getByRole("combobox", { name: /^What changes of / }).first();
   const area = (await stays.getAttribute("aria-label")) ?? "";
-  await stays.selectOption({ label: "All stays" });
+  await stays.selectOption({ label: "Nothing" });
   await expect(todo.getByRole("row").filter({ has: page.getByLabel(area) })).toContainText("0");
   await expectAccessible(page);
   // an area that there is none of is refused, and not left to the baseline in silence
@@ -34,10 +34,10 @@ test("case C29: an aircraft on which somebody clicked about goes back to its typ
     return `${answer.status} ${await answer.text()}`;
   }, bay);
   expect(refused).toMatch(/^422 .*area-none/);
-  await page.getByRole("button", { name: "Order the way back" }).click();
+  await page.getByRole("button", { name: "Order these settings" }).click();
   await page.waitForURL(/\/jobs\/\d+$/);
   const card = page.url();
-  await expect(page.getByRole("heading", { name: /^Back to: Bulrush standard/ })).toBeVisible();
+  await expect(page.getByRole("heading", { name: /^Set to Bulrush standard/ })).toBeVisible();
   await page.getByRole("button", { name: "Begin with step 1" }).click();
   await decideIfAsked(page);
   await setPace(page, 8);

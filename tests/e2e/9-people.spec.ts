@@ -108,7 +108,7 @@ test("a code beside the password: set up, asked for, taken away", async ({ page 
   await expect(page.getByRole("navigation", { name: "Bench" })).toBeVisible();
   await page.goto("/me");
   await second.getByLabel("A code, to take it away").fill(code(1));
-  await second.getByRole("button", { name: "Take it away" }).click();
+  await second.getByRole("button", { name: "Remove second factor" }).click();
   await expect(second.getByRole("button", { name: "Set one up" })).toBeVisible();
 });
 

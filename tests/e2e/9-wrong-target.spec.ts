@@ -28,12 +28,12 @@ test("case C57: a board that finds no gyro runs another target's firmware; its m
   const model = todo.getByLabel("Model, as printed on it");
   if (await model.isVisible())
     await model.selectOption({ label: await model.locator("option").filter({ hasText: "Tamsin Reed A" }).innerText() });
-  await todo.getByRole("button", { name: "Give it this board" }).click();
+  await todo.getByRole("button", { name: /^Give the board to/ }).click();
   await expect(todo.getByRole("note")).toContainText("its model takes TREED", { timeout: 20_000 });
   await expectAccessible(page);
   await button(page, "Order this job").click();
   await page.waitForURL(/\/jobs\/\d+$/);
-  await expect(page.getByRole("heading", { name: "Right the target: Heddle 22 for TREED" })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "Correct the target: Heddle 22 for TREED" })).toBeVisible();
   await button(page, "Begin with step 1").click();
   const steps = page.getByRole("region", { name: "Steps" });
   await expect(steps).toContainText("by its model; the firmware on it is that of TREED-B", { timeout: 30_000 });

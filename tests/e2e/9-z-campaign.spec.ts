@@ -128,7 +128,7 @@ test("a campaign of five: decided once, paused and let go on, two bays at a time
   await expect(page.getByRole("radio").first()).toBeVisible({ timeout: 20_000 });
   await expect(page.getByRole("region", { name: "Campaign" })).toHaveCount(0);
   await page.goto(campaign);
-  await button(page, "Let it go on").click();
+  await button(page, "Resume the campaign").click();
   await expect(button(page, "Pause it")).toBeVisible();
 
   // the first as a person does it: what was decided for all is taken over with one word
@@ -148,7 +148,7 @@ test("a campaign of five: decided once, paused and let go on, two bays at a time
   await expect(page.locator("#silent").getByText("decided by lead").first()).toBeVisible();
   await expect(page.locator("#behaviour").getByText("decided by lead").first()).toBeVisible();
   await page.getByRole("searchbox", { name: "Search the plan" }).fill("");
-  await button(page, "Decide as there").click();
+  await button(page, "Decide the same way").click();
   await takePlan(page);
   await page.goto(campaign);
   await expect(page.getByText("on the bench, bay 2")).toBeVisible();
@@ -210,8 +210,8 @@ test("case C34: a board is set up as another aircraft was; its own wiring and na
     .getByRole("link", { name: /^QW-01 Heddle 24/ })
     .first()
     .click();
-  await page.getByRole("link", { name: "Set a board up as this" }).click();
-  const order = page.getByRole("region", { name: "Set a board up as this" });
+  await page.getByRole("link", { name: "Restore to a board" }).click();
+  const order = page.getByRole("region", { name: "Restore to a board" });
   await order.getByLabel("Which board").selectOption({ label: "QW-05 in bay 2" });
   await expect(order).toContainText("calibration, wiring and the name stay this one’s own");
   await expectAccessible(page);

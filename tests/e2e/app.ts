@@ -87,7 +87,7 @@ export async function decideAll(page: Page): Promise<void> {
   await page.getByRole("link", { name: "Look at the plan and decide" }).click();
   await page.waitForURL(/\/plan$/);
   const silent = page.locator("#silent");
-  const rest = ["Keep all the old numbers", "All right with all"];
+  const rest = ["Keep all the old numbers", "Accept all limits"];
   await silent.getByRole("button", { name: rest[0] ?? "" }).click();
   await expect(silent.getByText("decided by technician").first()).toBeVisible();
   for (const group of ["behaviour", "limited"]) {

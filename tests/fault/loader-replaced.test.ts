@@ -74,7 +74,7 @@ describe("a release that wants a newer loader", () => {
     board.plug(link.clock.nowUs());
     await link.clock.waitUntil(link.clock.nowUs() + 2_000_000);
     expect(await runUpdate(board, link, store, { job: JOB })).toBe("finished");
-    expect(stepOf(store, "see-loader")?.evidence).toBe("It has Batten 3, which does.");
+    expect(stepOf(store, "see-loader")?.evidence).toBe("It has Batten 3, which is enough.");
     expect(stepOf(store, "replace-loader")).toBeUndefined();
   });
 

@@ -84,7 +84,7 @@ describe("case C46: a board that shows only its loader", () => {
     expect(await runUpdate(board, link, store, { job })).toBe("finished");
     const planned = store.journal.map(({ entry }) => entry).filter((entry) => entry.kind === "planned");
     expect(planned).toEqual([
-      expect.objectContaining({ kind: "planned", because: "not so now: board: shows loader" }) as unknown,
+      expect.objectContaining({ kind: "planned", because: "the board does not show its loader" }) as unknown,
     ]);
     const { steps, struck } = foldJob(job.steps, store.journal);
     expect(steps.slice(0, 2).map(({ id }) => id)).toEqual(["know-board", "back-up"]);
@@ -178,7 +178,7 @@ describe("settings that only the board itself still holds", () => {
     expect(await runUpdate(board, link, store, { job })).toBe("finished");
     // planned anew when the region turned out damaged
     const planned = store.journal.flatMap(({ entry }) => (entry.kind === "planned" ? [entry] : []));
-    expect(planned.map(({ because }) => because)).toEqual(["not so now: settings region: is sound"]);
+    expect(planned.map(({ because }) => because)).toEqual(["its settings region is damaged"]);
     const { steps, data } = foldJob(job.steps, store.journal);
     const order = steps.map(({ id }) => id);
     expect(order.indexOf("rescue")).toBeLessThan(order.indexOf("clear-settings"));

@@ -14,7 +14,7 @@ export default async function SignInPage() {
     <Door
       title="Come in"
       lead="Work on aircraft is signed with a name; this is where you give yours."
-      below="The demo workshop’s names and passwords stand where it was started, under “Demo accounts”. Who has lost a password asks a lead for a new one."
+      below="The demo workshop’s names and passwords stand where it was started, under “Demo accounts”. Lost your password? Ask a lead for a new one."
     >
       <SignInForm />
     </Door>

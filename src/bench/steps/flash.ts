@@ -29,7 +29,7 @@ export const flash: StepRunner = async (context) => {
     return context.progress({
       say: {
         compare: "Comparing",
-        disarm: "Disarming the old image",
+        disarm: "Disabling the old image",
         write: "Writing",
         check: "Checking",
         done: "Written",

@@ -59,7 +59,7 @@ export const knowTarget: StepRunner = async (context) => {
       code: "target-missing",
       message: `${releaseTitle(to)} is not built for ${said ?? "this board"}`,
       detail: `It is built for ${to.targets.map((t) => t.id).join(", ")}`,
-      hint: "Choose another release, or import a release document that has this target",
+      hint: "Stop the job; order a release for this target, or import one",
     });
   const signs = [said === undefined ? "" : "by its own word", model ? "by its model" : ""];
   const evidence = instead

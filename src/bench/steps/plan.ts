@@ -69,8 +69,8 @@ export function planSentence(plan: Plan): string {
   if (counts["cannot-be-here"] > 0) parts.push(`${counts["cannot-be-here"]} cannot be here`);
   const scoped = plan.items.filter((item) => item.kind !== "line" && item.scoped).length;
   if (scoped > 0) parts.push(`${scoped} left behind on purpose`);
-  parts.push(`${counts["your-call"]} your call`);
-  return parts.join(", ");
+  if (counts["your-call"] > 0) parts.push(`${counts["your-call"]} decided`);
+  return parts.filter((part) => !part.startsWith("0 ")).join(", ");
 }
 
 /** The starter set that the console is told of; a console without a word for it gets its values alone. */
@@ -159,7 +159,7 @@ async function toTake(context: StepContext, { plan, script, scriptSha, release }
   const hands = handsAhead(ahead, wishFor(context.job.tag, release, processor, catalogue));
   return {
     kind: "take",
-    say: `${planSentence(plan)}.${end} It will ask for your hands ${hands === 1 ? "once" : `${hands} times`}.`,
+    say: `${planSentence(plan)}.${end}${hands === 0 ? "" : ` Your hands are needed ${hands === 1 ? "once" : `${hands} times`}.`}`,
     asks: await reasonsToThink(context, release),
     ...(looks.length === 0 ? {} : { looks }),
     script: scriptSha,

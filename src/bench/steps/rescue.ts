@@ -29,7 +29,7 @@ function withoutRescue({ state, step, job }: StepContext, why: string): StepOutc
         "What was set on it since its last backup will not come back",
         "Stop here, if that matters more than the board",
       ],
-      word: "Go on without what it holds",
+      word: "Lose its settings, go on",
     });
   return done(`${said} What only it holds is given up by ${confirmedBy}.`, { regionState: "unread" });
 }

@@ -50,18 +50,22 @@ export const seeLoader: StepRunner = async (context) => {
     version === "gone"
       ? "The place of its USB loader holds none that is whole"
       : version === undefined
-        ? "It does not say which loader it has"
+        ? "Its version is not known"
         : `It has ${family} ${version}`;
   // whatever answers as a loader does, where the release asks for nothing
   const serves =
     requirement === undefined ? version !== "gone" : typeof version === "number" && lets(requirement, version);
-  if (serves) return done(`${has}, which does.`, { loaderRelease: "", loaderSha: "" });
+  if (serves)
+    return done(version === undefined ? `${has}; any will do.` : `${has}, which is enough.`, {
+      loaderRelease: "",
+      loaderSha: "",
+    });
   if (!next)
     return failed({
       code: "loader-missing",
       message: `No loader of the workshop is ${family} ${requirement ? versionsOf(requirement) : ""}`,
       detail: `${has}; ${releaseTitle(release)} starts on no other`,
-      hint: "Import the document and the image of that loader under Firmware, then begin the step again",
+      hint: "Import the document and the image of that loader under Firmware, then stop this job and order it again",
     });
   const processor = processorOfJob(context);
   const target = next.targets.find((each) => each.processor === processor.id)?.id ?? "";

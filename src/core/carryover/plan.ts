@@ -159,7 +159,7 @@ export function alikeKey(item: PlanItem): string {
 export const openDecisions = (plan: Plan, decisions: Decisions): number =>
   new Set(openItems(plan, decisions).map(alikeKey)).size;
 
-const STAY: Choice = { id: "stay", label: "Leave it behind", means: "The board keeps its own default." };
+const STAY: Choice = { id: "stay", label: "Leave it out", means: "The board keeps its own default." };
 const COME: Choice = { id: "come", label: "Let it come along" };
 const SPARED: readonly Choice[] = [STAY, COME];
 const NO_WAYS: readonly Choice[] = [];

@@ -232,7 +232,7 @@ export const CAUSES: readonly Cause[] = [
       button: "loader",
       adapter: "loader",
     },
-    remedy: ["Bring it into its loader by button or pads", "Order its revival: image and settings are written anew"],
+    remedy: ["Bring it into its loader by button or pads", "Order revival: image and settings are written anew"],
   },
   {
     id: "other-image",
@@ -248,7 +248,7 @@ export const CAUSES: readonly Cause[] = [
     },
     remedy: [
       "Bring it into its loader by button or pads",
-      "Order its revival: the image is held against the processor first",
+      "Order revival: the image is held against the processor first",
     ],
   },
   {
@@ -256,7 +256,7 @@ export const CAUSES: readonly Cause[] = [
     title: "No firmware on it, or a flash that was stopped",
     common: 4,
     shows: { cable: "loader", lamp: "lit", button: "loader", "other-socket": "appears", adapter: "loader" },
-    remedy: ["Order its revival"],
+    remedy: ["Order revival"],
   },
   {
     id: "loader-erased",
@@ -273,7 +273,7 @@ export const CAUSES: readonly Cause[] = [
     remedy: [
       "Wire the serial adapter to its first port",
       "Bridge its boot pads and plug it in",
-      "Order its revival over the serial loader",
+      "Order revival over the serial loader",
     ],
   },
   {
@@ -283,7 +283,7 @@ export const CAUSES: readonly Cause[] = [
     shows: { cable: "flickers", lamp: "blinks", button: "loader", "other-socket": "appears", adapter: "loader" },
     remedy: [
       "Bring it into its loader by button or pads",
-      "Order its revival: the settings are read out first, then cleared",
+      "Order revival: the settings are read out first, then cleared",
     ],
   },
   {
@@ -329,7 +329,7 @@ export const CAUSES: readonly Cause[] = [
   },
   {
     id: "well",
-    title: "Nothing: it speaks and feels",
+    title: "No fault found: board and sensors answer",
     common: 3,
     shows: { cable: "console", lamp: "lit", gyro: "answers", part: "answers", button: "loader" },
     remedy: [],

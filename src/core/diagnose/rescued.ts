@@ -75,7 +75,7 @@ export function readRescued(bytes: Uint8Array, catalogue: Catalogue, identity: I
   if (!release)
     return noRescue(
       "No release of the workshop writes its settings like this",
-      "Import the release document that does, then begin the step again",
+      "Import the release document that does, then stop this job and order it again",
     );
   if (writers.length > 1)
     return noRescue(`${writers.map(releaseTitle).join(" and ")} write their settings like this`, IMPORT);

@@ -3,6 +3,7 @@ export { REST_S } from "./actions/rest";
 export type { Facts } from "./fact";
 export { byModel, insteadOf, ownPlanOf, scopeOf, sourceOf, type Goal, type Instead, type Sources } from "./goals";
 export * from "./journal";
+export { lackSentence } from "./lack";
 export { leftOnBoard } from "./left";
 export * from "./live";
 export * from "./plan-job";

@@ -154,7 +154,7 @@ export const waitingOrders = (benchId: number): Promise<WaitingOrder[]> =>
 
 const late = {
   code: "order-late",
-  message: "The bench did not come to it in time, and did not do it",
+  message: "The bench was busy too long; nothing was done",
   detail: "What is asked of hands and names is good for a moment only",
   hint: "Look at the card, then ask again",
 };

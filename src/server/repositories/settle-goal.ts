@@ -119,7 +119,7 @@ async function settleUpdate(
     goal: { kind: "update", releaseId, ...(instead ? { instead } : {}), ...(asModel ? { asModel } : {}) },
     release,
     headline: asModel
-      ? `Right the target: ${releaseTitle(release)} for ${own}`
+      ? `Correct the target: ${releaseTitle(release)} for ${own}`
       : `${verb} ${releaseTitle(release)}${asTarget(instead)}`,
   };
 }
@@ -226,7 +226,7 @@ async function settleBaseline(
       ...(allowed.keep.length === 0 ? {} : { keep: allowed.keep }),
     },
     release,
-    headline: `Back to: ${title}`,
+    headline: `Set to ${title}`,
   };
 }
 

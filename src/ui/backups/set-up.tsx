@@ -71,7 +71,7 @@ export function SetUpAs({
   const bayNo = picked ?? own?.bayNo ?? boards[0]?.bayNo;
   const loaded = useChoices(bayNo, backupId);
   return (
-    <Sheet label="Set a board up as this" className="max-w-3xl px-4 py-3.5">
+    <Sheet label="Restore to a board" className="max-w-3xl px-4 py-3.5">
       {tag !== undefined && !own && (
         <p className="mb-2 text-sm">
           The board of {tag} is in no bay, or a job has it. Put it into a <Link href="/bench/1">bay</Link> and plug it

@@ -10,7 +10,7 @@ export type Answer<T> = { readonly ok: true; readonly value: T } | { readonly ok
 const UNREACHED: Problem = {
   code: "unreached",
   message: "The server was not reached",
-  hint: "Running work goes on without it. Try again in a moment",
+  hint: "It may still have been done: look before you repeat it",
 };
 const LIMIT_MS = 30_000;
 
@@ -36,8 +36,8 @@ export async function send<T = unknown>(path: string, body: unknown, method = "P
 
 /** What the bench has not brought to an end yet. */
 const PENDING: Readonly<Partial<Record<string, string>>> = {
-  taken: "The bench is at it.",
-  waiting: "The bench has not come to it yet; it will be done as soon as it does.",
+  taken: "The bench is doing it.",
+  waiting: "Waiting for the bench; it will be done as soon as it does.",
 };
 
 /** One change at a time, with its problem if it was refused, and what is still under way. */

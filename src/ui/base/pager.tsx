@@ -21,7 +21,7 @@ export function Pager({
       <span>
         Page {page} of {pages}
       </span>
-      <Turn href={page < pages ? hrefOf(page + 1) : undefined}>Further</Turn>
+      <Turn href={page < pages ? hrefOf(page + 1) : undefined}>Next</Turn>
     </nav>
   );
 }

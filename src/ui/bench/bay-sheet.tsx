@@ -218,7 +218,7 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, factor, ma
             )}
             {mayWork && live.presence === "console" && live.tag !== undefined && live.job === undefined && (
               <details className="mt-3 border-t border-rule pt-2 text-sm">
-                <summary className="min-h-6 cursor-pointer text-water">It flies on another aircraft now</summary>
+                <summary className="min-h-6 cursor-pointer text-water">Move it to another aircraft</summary>
                 <div className="mt-2">{whose}</div>
               </details>
             )}

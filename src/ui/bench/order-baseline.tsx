@@ -29,7 +29,7 @@ export function BackToBaseline(props: OrderBaselineProps) {
   return (
     <details className="mt-3 border-t border-rule pt-2" onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary className="min-h-6 cursor-pointer text-sm text-water">
-        Back to its type’s standard or to defaults, on the firmware that it runs
+        Set to the standard or defaults, same firmware
       </summary>
       <div className="mt-2">{open && <OrderBaseline {...props} />}</div>
     </details>
@@ -77,7 +77,7 @@ function OrderBaseline({ no, aircraftId, tag }: OrderBaselineProps) {
           </label>
         ))}
       </fieldset>
-      <PartsTable differences={base.differences} parts={parts} theirs="All as the baseline" onParts={setParts} />
+      <PartsTable differences={base.differences} parts={parts} theirs="Everything" onParts={setParts} />
       <p className="text-sm">
         Its own is what belongs to this board and airframe: calibration, wiring, its name.{" "}
         {base.differences
@@ -101,7 +101,7 @@ function OrderBaseline({ no, aircraftId, tag }: OrderBaselineProps) {
             }).then((job) => job && router.push(`/jobs/${job.id}`));
           }}
         >
-          Order the way back
+          Order these settings
         </button>
         {problem && <ProblemNote problem={problem} />}
       </div>

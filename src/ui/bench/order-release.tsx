@@ -236,7 +236,7 @@ export function OrderRelease({
             );
           }}
         >
-          {goal === "revive" ? "Order its revival" : goal === "commission" ? "Commission it" : "Order this job"}
+          {goal === "revive" ? "Order revival" : goal === "commission" ? "Order commissioning" : "Order this job"}
         </button>
         <span className="text-sm text-faded">Nothing starts yet: the card shows every step first.</span>
       </div>
@@ -274,8 +274,8 @@ function BackAgain({
         {differs === undefined
           ? ""
           : differs === 0
-            ? "Nothing stands otherwise since."
-            : `What was changed since does not come back: ${count(differs, "place stands", "places stand")} otherwise now.`}
+            ? "Nothing has changed since."
+            : `Changes made since are lost: ${count(differs, "place stands", "places stand")} otherwise now.`}
       </p>
       <button
         type="button"

@@ -31,15 +31,15 @@ export function PartsTable({
   /** Not known where no backup says how the board stands. */
   readonly differences: Differences;
   readonly parts: Parts;
-  /** How the other side is called: “All as the baseline”. */
+  /** How the other side is called: “Everything”. */
   readonly theirs: string;
   readonly onParts: (parts: Parts) => void;
 }) {
   const areas = areasOf(differences);
   const shown = areas.filter((area) => !differences || changesIn(differences, area, "baseline") > 0);
   const ways: readonly { readonly from: PartFrom | undefined; readonly title: string }[] = [
-    { from: undefined, title: "Its own stays" },
-    { from: "board", title: "All stays" },
+    { from: undefined, title: "All but its own" },
+    { from: "board", title: "Nothing" },
     { from: "baseline", title: theirs },
   ];
   return (
@@ -56,7 +56,7 @@ export function PartsTable({
                 Would change
               </th>
               <th scope="col" className="py-1 font-semibold">
-                What stays
+                What changes
               </th>
             </tr>
           </thead>
@@ -69,7 +69,7 @@ export function PartsTable({
                 </td>
                 <td className="py-1">
                   <select
-                    aria-label={`What stays of ${area}`}
+                    aria-label={`What changes of ${area}`}
                     className={BUTTON_LOOK.plain}
                     value={parts[area] ?? ""}
                     onChange={(event) => {

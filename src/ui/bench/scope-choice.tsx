@@ -91,7 +91,7 @@ export function ScopeChoice({
             className="ml-1.5 min-h-6 text-water underline"
             onClick={() => onScope({ ...(starter === undefined ? {} : { starter }), kind: advice.scope })}
           >
-            Leave them behind
+            Leave tune and feel out
           </button>
         )}
       </p>

@@ -42,7 +42,7 @@ export function CampaignControls({ id, state }: { readonly id: number; readonly 
     <div className="flex flex-wrap gap-2">
       {state === "paused" ? (
         <AskButton path={path} body={{ kind: "open" }} look="main">
-          Let it go on
+          Resume the campaign
         </AskButton>
       ) : (
         <WithReason opens="Pause it" does="Pause the campaign" path={path} body={{ kind: "paused" }} />

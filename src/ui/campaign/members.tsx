@@ -20,12 +20,12 @@ export interface MemberView {
 
 const STANDS: Readonly<Record<Standing, { readonly mark: Parameters<typeof Mark>[0]["mark"]; readonly say: string }>> =
   {
-    done: { mark: "ok", say: "there, signed off" },
+    done: { mark: "ok", say: "done, signed off" },
     there: { mark: "ok", say: "was there already" },
     "under-way": { mark: "half", say: "on the bench" },
     stopped: { mark: "no", say: "its job was stopped; it waits for another" },
     "left-out": { mark: "none", say: "left out" },
-    waiting: { mark: "unknown", say: "its turn is to come" },
+    waiting: { mark: "unknown", say: "waiting for its turn" },
   };
 
 /** Every aircraft of a campaign in its order, where it stands, and what a lead can do with it. */

@@ -112,7 +112,7 @@ export function ImageSheet(props: ImageSheetProps) {
           <h2 className="mb-2">Where it lies</h2>
           <form method="get" className="mb-3 flex flex-wrap items-end gap-2">
             <label className="text-sm">
-              Held against what a board runs
+              Compare with a release
               <select name="over" defaultValue={over?.id ?? ""} className={`${BUTTON_LOOK.plain} ml-2`}>
                 <option value="">nothing</option>
                 {others.map((each) => (
@@ -123,7 +123,7 @@ export function ImageSheet(props: ImageSheetProps) {
               </select>
             </label>
             <button type="submit" className={BUTTON_LOOK.plain}>
-              Hold against it
+              Compare
             </button>
           </form>
           <FlashBar runs={runs} total={total} />

@@ -73,7 +73,7 @@ export function AddAircraft({ types }: { readonly types: readonly string[] }) {
             </datalist>
             {problem && <ProblemNote problem={problem} />}
             <div className="flex justify-end gap-2">
-              <Dialog.Close className={BUTTON_LOOK.plain}>Leave it</Dialog.Close>
+              <Dialog.Close className={BUTTON_LOOK.plain}>Cancel</Dialog.Close>
               <button type="submit" className={BUTTON_LOOK.main} disabled={busy}>
                 Add it
               </button>

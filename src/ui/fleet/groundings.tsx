@@ -51,7 +51,7 @@ export function Groundings({
                   className={`${BUTTON_LOOK.plain} mt-1 disabled:opacity-50`}
                   onClick={() => void ask(`${path}/${each.id}`, {}, "DELETE")}
                 >
-                  Take it back with my name
+                  Withdraw this reason
                 </button>
               )}
             </span>
@@ -60,7 +60,7 @@ export function Groundings({
       </ul>
       {mayWork && (
         <details className="mt-2 text-sm">
-          <summary className="min-h-6 cursor-pointer text-water">Keep it on the ground</summary>
+          <summary className="min-h-6 cursor-pointer text-water">Take out of service</summary>
           <form
             className="mt-2 grid gap-2"
             onSubmit={(event) => {

@@ -267,15 +267,15 @@ export function JobSteps({ card, mayWork }: { readonly card: Card; readonly mayW
       </ol>
       {card.struck.length + card.cameIn.length > 0 && (
         <div className="border-t border-rule px-3.5 py-2 text-sm text-faded">
-          <h2 className="text-sm font-semibold">Planned anew</h2>
+          <h2 className="text-sm font-semibold">The steps changed</h2>
           <ul>
             {card.struck.map(({ title, because }) => (
               <li key={`${title} ${because}`}>
-                Struck: <s>{title}</s> ({because})
+                Dropped: <s>{title}</s> ({because})
               </li>
             ))}
             {card.cameIn.map((title) => (
-              <li key={title}>Came in: {title}</li>
+              <li key={title}>Added: {title}</li>
             ))}
           </ul>
         </div>

@@ -88,7 +88,7 @@ export function AskPanel({
           <StateShape shape={ask.wrong ? "square" : ask.notProvable ? "dashed" : "half"} />
           <span>
             {ask.seen}
-            {ask.wrong && <b className="text-clay"> — not as expected: move it again</b>}
+            {ask.wrong && <b className="text-clay"> — not as expected: repeat it</b>}
             {ask.notProvable && <b> — not provable now; it stays open</b>}
           </span>
         </dd>

@@ -56,7 +56,7 @@ function Report({ name, report }: { readonly name: string; readonly report: Pape
     <Sheet label="Result" className="px-4 py-3.5">
       <h2 className="mb-2 flex items-center gap-2">
         <StateShape shape={faults.length === 0 ? "disc" : "square"} />
-        {faults.length === 0 ? `${name} holds` : `${name} does not hold`}
+        {faults.length === 0 ? `${name} is whole` : `${name} is not as it was sealed`}
       </h2>
       {faults.length > 0 && (
         <ul className="mb-3 grid gap-1 text-sm">

@@ -118,7 +118,7 @@ function Person({ of, isSelf }: { readonly of: PersonView; readonly isSelf: bool
               </button>
             )}
             <button type="button" className={plain} disabled={busy} onClick={act({ act: "unlock" })}>
-              Forget failed attempts
+              Allow sign-in again
             </button>
             <button
               type="button"
@@ -126,7 +126,7 @@ function Person({ of, isSelf }: { readonly of: PersonView; readonly isSelf: bool
               disabled={busy}
               onClick={act({ act: of.closed ? "open" : "close" })}
             >
-              {of.closed ? "Open the account" : "Close the account"}
+              {of.closed ? "Reopen the account" : "Close the account"}
             </button>
           </div>
         </details>

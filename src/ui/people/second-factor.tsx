@@ -64,7 +64,7 @@ export function SecondFactor({ has }: { readonly has: boolean }) {
           />
           <div>
             <button type="submit" className={`${BUTTON_LOOK.plain} disabled:opacity-50`} disabled={busy || code === ""}>
-              {has ? "Take it away" : "Use it from now on"}
+              {has ? "Remove second factor" : "Use it from now on"}
             </button>
           </div>
         </form>

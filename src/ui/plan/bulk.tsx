@@ -7,7 +7,7 @@ import type { PlanGroup, PlanRow } from "@/ui/plan/groups";
 const ALL: Readonly<Record<string, string>> = {
   keep: "Keep all the old numbers",
   "take-default": "Take all the new defaults",
-  accept: "All right with all",
+  accept: "Accept all limits",
   "leave-out": "Leave all out",
   send: "Send all as they are",
 };

@@ -78,7 +78,6 @@ function NowAndThen({ place }: { readonly place: PlaceOnBoard }) {
       {place.now}
       <span className="px-1.5 text-faded">→</span>
       <b>{place.then}</b>
-      <span className="block font-body text-[13px] text-faded">now on it → after the job</span>
     </span>
   );
 }

@@ -76,11 +76,13 @@ export function PlanView({
   const title =
     waiting === 0
       ? open
-        ? "all decided; it waits to be taken."
+        ? "all decided; take it."
         : takenBy === undefined
-          ? "the plan that was taken."
+          ? "not taken yet."
           : `taken by ${takenBy}.`
-      : `${waiting} ${waiting === 1 ? "decision" : "decisions"}, then it can be taken.`;
+      : open
+        ? `${waiting} ${waiting === 1 ? "decision" : "decisions"}, then it can be taken.`
+        : `${waiting} left undecided.`;
   return (
     <>
       <div className="mb-3.5 flex flex-wrap items-center gap-4">
@@ -122,10 +124,10 @@ export function PlanView({
         <div className="ml-auto flex flex-wrap gap-2">
           {mayReopen && (
             <AskButton path={`/api/jobs/${jobId}`} body={{ kind: "reopen" }}>
-              Lay it open again
+              Reopen the plan
             </AskButton>
           )}
-          <LinkButton href={`/jobs/${jobId}/plan/beside`}>Beside another</LinkButton>
+          <LinkButton href={`/jobs/${jobId}/plan/beside`}>Compare with another plan</LinkButton>
           <LinkButton href={`/jobs/${jobId}`}>Back to the card</LinkButton>
         </div>
       </div>
@@ -206,13 +208,14 @@ function Group({ group, ...rest }: RowContext & { readonly group: PlanGroup }) {
       </span>
     </h2>
   );
+  const changes = group.id === "changes";
   const table = (
     <Sheet label={group.title} className="mt-2 overflow-x-auto">
       <table className="min-w-[720px] table-fixed">
-        <thead className={group.rows.some((row) => row.first.choices.length > 0) ? "" : "sr-only"}>
+        <thead className={changes || group.rows.some((row) => row.first.choices.length > 0) ? "" : "sr-only"}>
           <tr>
             <th className="w-[28%]">Setting</th>
-            <th className="w-[17%]">Value</th>
+            <th className="w-[17%]">{changes ? "Now on it → after the job" : "Value"}</th>
             <th>What it does, and why</th>
             <th className="w-[17rem]">Your call</th>
           </tr>

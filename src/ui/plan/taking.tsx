@@ -102,7 +102,7 @@ export function AsBefore({
           choices: Object.fromEntries(waiting.map(({ id }) => [id, proposals[id]?.choiceId ?? ""])),
         }}
       >
-        Decide as there
+        Decide the same way
       </AskButton>
     </div>
   );

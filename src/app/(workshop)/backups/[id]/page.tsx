@@ -93,7 +93,7 @@ export default async function BackupPage({ params }: Props) {
           {recital && <LinkButton href={`/compare?left=backup:${row.id}`}>Compare</LinkButton>}
           {mayWork && (row.verdict === "complete" || row.verdict === "moved-only") && (
             <LinkButton href={`/backups/${row.id}/set-up`} look="main">
-              Set a board up as this
+              Restore to a board
             </LinkButton>
           )}
         </div>

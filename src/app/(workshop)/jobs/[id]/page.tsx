@@ -68,7 +68,7 @@ export default async function JobPage({ params }: Props) {
             <Sheet label="Safety" className="px-4 py-3.5">
               <h2 className="flex items-center gap-2">
                 <StateShape shape="disc" />
-                Nothing can be lost
+                The settings are backed up
               </h2>
               <p className="mt-1.5 text-sm">
                 <Link href={`/backups/${data.backupId ?? 0}`}>The whole of {card.tag}</Link> as it was at{" "}

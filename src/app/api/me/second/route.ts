@@ -19,6 +19,6 @@ export const POST = (request: Request): Promise<Response> =>
     if (act === "propose") return proposeSecond(account.name);
     if (act === "end") return endOwnSecond(account, code, id, await whereFrom(account.name), now);
     if (await hasSecond(account.id))
-      throw new ProblemError({ code: "second-there", message: "There is one already", hint: "Take it away first" });
+      throw new ProblemError({ code: "second-there", message: "There is one already", hint: "Remove it first" });
     return confirmSecond(account.id, seal, code, id, now);
   });

@@ -75,7 +75,7 @@ export default async function HistoryPage({ params, searchParams }: Props) {
             <Link href={`/backups/${reading.id}`}>{reading.name}</Link>
             {reading.verdict === "complete" ? "" : `, ${reading.verdict.replace("-", " ")}`}
             <Link className="ml-4 inline-block min-h-6 text-sm" href={`/backups/${reading.id}/set-up`}>
-              Go back to it
+              Restore this backup
             </Link>
           </p>
           {compared?.ok && before && (
