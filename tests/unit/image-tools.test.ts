@@ -54,7 +54,7 @@ describe("other tools of the same standards are the judge, both ways", () => {
           for (const { start, bytes } of all)
             expect(raw.subarray(start - first, start - first + bytes.length).equals(bytes)).toBe(true);
           run("srec_cat", at("own"), srecCat, "-o", at("theirs"), srecCat);
-          expect(told(valueOf(format(id).read(readFileSync(at("theirs")), options)))).toEqual(told(all));
+          expect(told(valueOf(format(id).read(readFileSync(at("theirs")), options)).chunks)).toEqual(told(all));
         }),
         { numRuns: 12 },
       );
@@ -73,7 +73,9 @@ describe("other tools of the same standards are the judge, both ways", () => {
             run("objcopy", "-I", "binary", "-O", objcopy, "--change-addresses", String(start), at("raw"), at("one"));
             run("srec_cat", at("raw"), "-Binary", "-offset", String(start), "-o", at("two"), srecCat);
             for (const name of ["one", "two"])
-              expect(told(valueOf(format(id).read(readFileSync(at(name)), options)))).toEqual(told([{ start, bytes }]));
+              expect(told(valueOf(format(id).read(readFileSync(at(name)), options)).chunks)).toEqual(
+                told([{ start, bytes }]),
+              );
           },
         ),
         { numRuns: 12 },
@@ -86,9 +88,9 @@ describe("other tools of the same standards are the judge, both ways", () => {
       fc.property(chunks, (all) => {
         writeFileSync(at("own"), valueOf(format("intel-hex").write(all, options)));
         run("srec_cat", at("own"), "-Intel", "-o", at("theirs"), "-Motorola");
-        expect(told(valueOf(format("s-record").read(readFileSync(at("theirs")), options)))).toEqual(told(all));
+        expect(told(valueOf(format("s-record").read(readFileSync(at("theirs")), options)).chunks)).toEqual(told(all));
         run("objcopy", "-I", "ihex", "-O", "srec", at("own"), at("theirs"));
-        expect(told(valueOf(format("s-record").read(readFileSync(at("theirs")), options)))).toEqual(told(all));
+        expect(told(valueOf(format("s-record").read(readFileSync(at("theirs")), options)).chunks)).toEqual(told(all));
       }),
       { numRuns: 12 },
     );
@@ -110,6 +112,20 @@ describe("bin/convert", () => {
     expect(readFileSync(at("out.bin")).equals(bytes)).toBe(true);
   });
 
+  it("tells what is kept and what the other format cannot say", () => {
+    writeFileSync(at("begin.hex"), "# shelf\n:0400000001020304f2\n:0400000508004101AD\n:00000001FF\n");
+    const srec = convert("begin.hex", "begin.srec");
+    expect(srec.says).toMatch(/kept: entry address 0x08004101\n.*passed over: 1 line of remarks/s);
+    expect(readFileSync(at("begin.srec"), "utf8")).toContain("S70508004101");
+    expect(convert("begin.srec", "begin.uf2", "--family", "0x1234").says).toMatch(
+      /kept: family 0x00001234\n.*not kept, UF2 cannot say it: entry address 0x08004101/s,
+    );
+    expect(convert("begin.uf2", "begin.dfu", "--vendor", "0x1209").says).toMatch(
+      /cannot say it: family 0x00001234\n.*kept: vendor 0x1209/s,
+    );
+    expect(convert("begin.dfu", "begin2.hex", "--address", "0").says).toMatch(/cannot say it: vendor 0x1209/);
+  });
+
   it("says what is wrong and where, and writes nothing then", () => {
     writeFileSync(at("raw.bin"), Uint8Array.of(1, 2, 3));
     writeFileSync(at("cut.srec"), "S10400384182\nS1050039");
@@ -123,7 +139,12 @@ describe("bin/convert", () => {
     refused(["raw.bin", "no.hex", "--address=-5"], /wants a number/);
     refused(["raw.bin", "no.hex", "--sideways"], /'--sideways'/);
     refused(["raw.bin"], /Two files are wanted/);
-    refused(["there-is-none", "no.hex"], /Nothing was converted/);
+    refused(["there-is-none", "no.hex"], /Nothing was converted: There is no file there-is-none/);
+    refused([".", "no.hex"], /\. is no file/);
+    writeFileSync(at("empty.bin"), "");
+    writeFileSync(at("empty.hex"), ":00000001FF\n");
+    refused(["empty.bin", "no.hex", "--address", "0"], /empty\.bin holds no data/);
+    refused(["empty.hex", "no.srec"], /empty\.hex holds no data/);
     refused(["raw.bin", "cut.srec"], /is there already, and was left as it is.*--over/s);
     expect(readFileSync(at("cut.srec"), "utf8")).toContain("S1050039");
     expect(convert("raw.bin", "cut.srec", "--over", "--address", "0x08004000").status).toBe(0);

@@ -1,7 +1,7 @@
-import { existsSync, readFileSync, writeFileSync } from "node:fs";
+import { existsSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import { parseArgs } from "node:util";
-import { FORMATS, formatOf, type ImageFormat } from "@/core/image";
+import { FORMATS, formatOf, type FileFacts, type ImageFormat } from "@/core/image";
 import { ProblemError, problemOf, valueOf } from "@/core/problem";
 
 const names = FORMATS.map(({ id, extension }) => `${id} (.${extension})`).join(", ");
@@ -26,6 +26,48 @@ function formatFor(name: string | undefined, file: string): ImageFormat {
   });
 }
 
+/** Text takes three characters a byte, with addresses and checks; no image makes a larger file. */
+const MAX_FILE_BYTES = 64_000_000;
+
+function fileOf(name: string): Uint8Array {
+  const found = statSync(name, { throwIfNoEntry: false });
+  if (!found)
+    throw new ProblemError({
+      code: "convert-missing",
+      message: `There is no file ${name}`,
+      hint: "Name the file that is to be converted first, then the one that is made",
+    });
+  if (!found.isFile()) throw new ProblemError({ code: "convert-file", message: `${name} is no file` });
+  if (found.size > MAX_FILE_BYTES)
+    throw new ProblemError({
+      code: "convert-size",
+      message: `${name} is too large for an image`,
+      detail: `${found.size} bytes; the limit is ${MAX_FILE_BYTES}`,
+    });
+  return new Uint8Array(readFileSync(name));
+}
+
+const hex = (value: number, digits: number): string => `0x${value.toString(16).padStart(digits, "0")}`;
+/** How each fact is told. */
+const FACTS: Readonly<Record<keyof FileFacts, (facts: FileFacts) => string>> = {
+  familyId: ({ familyId = 0 }) => `family ${hex(familyId, 8)}`,
+  vendorId: ({ vendorId = 0 }) => `vendor ${hex(vendorId, 4)}`,
+  productId: ({ productId = 0 }) => `product ${hex(productId, 4)}`,
+  deviceVersion: ({ deviceVersion = 0 }) => `device version ${hex(deviceVersion, 4)}`,
+  entry: ({ entry = 0 }) => `entry address ${hex(entry, 8)}`,
+  heading: ({ heading = "" }) => `heading “${heading}”`,
+};
+
+/** What the file says beside its bytes, and what becomes of it in the other format. */
+function factLines(facts: FileFacts, target: ImageFormat): string[] {
+  const said = (Object.keys(FACTS) as (keyof FileFacts)[]).filter((fact) => facts[fact] !== undefined);
+  return said.map((fact) =>
+    target.keeps.includes(fact)
+      ? `  kept: ${FACTS[fact](facts)}`
+      : `  not kept, ${target.title} cannot say it: ${FACTS[fact](facts)}`,
+  );
+}
+
 const usage = (message: string) => new ProblemError({ code: "convert-usage", message, hint: "bin/convert --help" });
 
 function words() {
@@ -33,7 +75,15 @@ function words() {
   try {
     return parseArgs({
       allowPositionals: true,
-      options: { from: text, to: text, address: text, vendor: text, product: text, over: { type: "boolean" } },
+      options: {
+        from: text,
+        to: text,
+        address: text,
+        vendor: text,
+        product: text,
+        family: text,
+        over: { type: "boolean" },
+      },
     });
   } catch (error) {
     throw usage(error instanceof Error ? error.message : "The command is not understood");
@@ -52,7 +102,7 @@ function main(): void {
       message: `${to} is there already, and was left as it is`,
       hint: "Give another name, or --over to write over it",
     });
-  const file = new Uint8Array(readFileSync(from));
+  const file = fileOf(from);
   const source = values.from === undefined ? formatOf(file) : formatFor(values.from, from);
   const target = formatFor(values.to, to);
   const address = number(values.address, "--address");
@@ -63,17 +113,29 @@ function main(): void {
       hint: "Say where its first byte lies, for instance --address 0x08004000",
     });
   const [vendorId, productId] = [number(values.vendor, "--vendor"), number(values.product, "--product")];
-  const options = {
-    start: address ?? 0,
+  const familyId = number(values.family, "--family");
+  const asked: FileFacts = {
     ...(vendorId === undefined ? {} : { vendorId }),
     ...(productId === undefined ? {} : { productId }),
+    ...(familyId === undefined ? {} : { familyId }),
   };
-  const chunks = valueOf(source.read(file, options));
-  writeFileSync(to, valueOf(target.write(chunks, options)));
+  const start = address ?? 0;
+  const { chunks, facts, notes } = valueOf(source.read(file, { start, ...asked }));
+  if (chunks.length === 0)
+    throw new ProblemError({
+      code: "convert-empty",
+      message: `${path.basename(from)} holds no data`,
+      detail: `Read as ${source.title}`,
+      hint: "Fetch the file again",
+    });
+  const all = { ...facts, ...asked };
+  writeFileSync(to, valueOf(target.write(chunks, { start, ...all })));
   const bytes = chunks.reduce((sum, chunk) => sum + chunk.bytes.length, 0);
   console.log(
     `${source.title} → ${target.title}: ${bytes} bytes in ${chunks.length} ${chunks.length === 1 ? "run" : "runs"}`,
   );
+  for (const line of factLines(all, target)) console.log(line);
+  for (const note of notes) console.log(`  passed over: ${note}`);
   for (const chunk of chunks)
     console.log(`  0x${chunk.start.toString(16).padStart(8, "0")}  ${chunk.bytes.length} bytes`);
 }

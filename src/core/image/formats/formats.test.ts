@@ -1,8 +1,9 @@
+import { createHash } from "node:crypto";
 import fc from "fast-check";
 import type { Chunk } from "@/core/image/chunk";
 import { FORMATS, formatOf, readChunks } from "@/core/image/formats";
 import { DFU_SUFFIX } from "@/core/image/formats/dfu-suffix";
-import type { ImageFormat } from "@/core/image/formats/format";
+import type { ImageFormat, ReadFile } from "@/core/image/formats/format";
 import { RAW } from "@/core/image/formats/raw";
 import { S_RECORD } from "@/core/image/formats/s-record";
 import { UF2 } from "@/core/image/formats/uf2";
@@ -10,8 +11,8 @@ import { valueOf, type Result } from "@/core/problem";
 
 const START = 0x0800_4000;
 const bytesOf = (text: string) => new TextEncoder().encode(text);
-const told = (result: Result<Chunk[]>) =>
-  result.ok ? result.value.map(({ start, bytes }) => [start, [...bytes]]) : result.problem.code;
+const told = (result: Result<Pick<ReadFile, "chunks">>) =>
+  result.ok ? result.value.chunks.map(({ start, bytes }) => [start, [...bytes]]) : result.problem.code;
 const codeOf = (result: Result<unknown>) => (result.ok ? "ok" : result.problem.code);
 
 /** Runs of bytes in ascending order, with gaps between them, anywhere in 32 bits. */
@@ -52,7 +53,7 @@ describe.each(FORMATS.map((format) => [format.title, format] as const))("%s", (_
         if (format.id !== "raw" && format.id !== "dfu") expect(formatOf(file).id).toBe(format.id);
         expect(format.recognises(file)).toBe(true);
         expect(told(format.read(file, { start }))).toEqual(
-          told({ ok: true, value: format.addressed ? all : filled(all) }),
+          told({ ok: true, value: { chunks: format.addressed ? all : filled(all) } }),
         );
       }),
       { numRuns: 60 },
@@ -66,7 +67,7 @@ describe.each(FORMATS.map((format) => [format.title, format] as const))("%s", (_
       const read = format.read(file.subarray(0, cut), { start: START });
       if (format.id === "raw") expect(told(read)).toEqual(cut === 0 ? [] : [[START, [...file.subarray(0, cut)]]]);
       // a text without its last line ends, or without an end record that a count makes needless, says the same
-      else if (read.ok) expect([cut, told(read)]).toEqual([cut, told({ ok: true, value: all })]);
+      else if (read.ok) expect([cut, told(read)]).toEqual([cut, told({ ok: true, value: { chunks: all } })]);
     }
   });
 
@@ -91,7 +92,7 @@ describe.each(FORMATS.map((format) => [format.title, format] as const))("%s", (_
         const read = format.read(file, { start: START });
         if (!read.ok) return expect(read.problem.message).not.toBe("");
         let end = -1;
-        for (const { start, bytes } of read.value) {
+        for (const { start, bytes } of read.value.chunks) {
           expect([start > end, bytes.length > 0]).toEqual([true, true]);
           end = start + bytes.length;
         }
@@ -200,6 +201,151 @@ describe("UF2", () => {
   });
 });
 
+describe("what a file says beside its bytes", () => {
+  const one = [{ start: START, bytes: Uint8Array.of(1, 2, 3) }];
+  const byId = (id: string): ImageFormat => FORMATS.find((each) => each.id === id) ?? RAW;
+  const facts = fc.record({
+    familyId: fc.nat(0xffffffff),
+    vendorId: fc.nat(0xfffe),
+    productId: fc.nat(0xfffe),
+    deviceVersion: fc.nat(0xfffe),
+    entry: fc.integer({ min: 1, max: 0xffffffff }),
+    heading: fc.stringMatching(/^[A-Za-z0-9][A-Za-z0-9 .-]{0,20}[A-Za-z0-9]$/),
+  });
+
+  it.each(FORMATS.map(({ id }) => id))("%s keeps what it says that it keeps, and nothing else", (id) => {
+    const format = byId(id);
+    fc.assert(
+      fc.property(facts, (said) => {
+        const back = valueOf(format.read(valueOf(format.write(one, { start: START, ...said })), { start: START }));
+        expect(back.facts).toEqual(Object.fromEntries(format.keeps.map((fact) => [fact, said[fact]])));
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  it("start records of HEX: a segment and an offset, or one address", () => {
+    const entry = (record: string) => {
+      const read = byId("intel-hex").read(bytesOf(`:0100000001FE\n${record}\n:00000001FF\n`), { start: 0 });
+      return read.ok ? read.value.facts.entry : read.problem.code;
+    };
+    // sums by hand: 04+03+12+34+00+05 = 52, so AE; 04+05+08+00+41+01 = 53, so AD
+    expect(entry(":0400000312340005AE")).toBe(0x12345);
+    expect(entry(":0400000508004101AD")).toBe(0x08004101);
+    expect(entry(":02000005ABCD81")).toBe("hex-length");
+  });
+});
+
+describe("what is nearly a text of records", () => {
+  const texts = { "intel-hex": ":0400000001020304F2\n:00000001FF\n", "s-record": "S107000001020304EE\nS9030000FC\n" };
+  const wrapped: Readonly<Record<string, (text: string) => Uint8Array>> = {
+    "lower case": (text) => bytesOf(text.toLowerCase()),
+    "a remark before it": (text) => bytesOf(`# from the shelf\n; made in autumn\n// 2 of 3\n${text}`),
+    "blank lines before it": (text) => bytesOf(`\n\n  \n${text}`),
+    "a mark of UTF-8": (text) => Uint8Array.from([0xef, 0xbb, 0xbf, ...bytesOf(text)]),
+    "UTF-16": (text) => Uint8Array.from([0xff, 0xfe, ...Buffer.from(text, "utf16le")]),
+    "line ends of CR": (text) => bytesOf(text.replaceAll("\n", "\r")),
+  };
+
+  it.each(Object.entries(texts).flatMap(([id, text]) => Object.keys(wrapped).map((how) => [id, how, text] as const)))(
+    "%s with %s is read",
+    (id, how, text) => {
+      const file = wrapped[how]?.(text) ?? new Uint8Array();
+      expect([formatOf(file).id, told(formatOf(file).read(file, { start: START }))]).toEqual([id, [[0, [1, 2, 3, 4]]]]);
+    },
+  );
+
+  it("a record never ends as raw bytes, whatever stands before or behind it", () => {
+    const other = fc
+      .string({ maxLength: 30 })
+      .filter((text) => !text.includes("\0") && !text.includes("S") && !text.includes("s"));
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...Object.entries(texts)),
+        fc.array(other, { maxLength: 5 }),
+        other,
+        ([, text], before, behind) => {
+          const file = bytesOf(`${before.map((line) => `${line}\n`).join("")}${text}${behind}`);
+          expect(formatOf(file).id).not.toBe("raw");
+        },
+      ),
+    );
+  });
+
+  it("text that is no remark, and a record whose mark was damaged, are refused", () => {
+    const hex = texts["intel-hex"];
+    const read = (text: string) => {
+      const file = bytesOf(text);
+      const result = formatOf(file).read(file, { start: START });
+      return result.ok ? "read" : [result.problem.code, result.problem.where?.line];
+    };
+    expect(read(`made in autumn\n${hex}`)).toEqual(["hex-before", 1]);
+    for (const mark of ["#", ";", "//"]) expect(read(`${hex.replace(":", mark)}`)).toEqual(["hex-before", 1]);
+    expect(read(hex.replace(":0000", "# end\n:0000"))).toEqual(["hex-mark", 2]);
+  });
+});
+
+describe("UF2 files for more than one board's flash", () => {
+  const bytes = (fill: number) => [{ start: 0x1000, bytes: new Uint8Array(300).fill(fill) }];
+  const oneOf = (familyId: number) => valueOf(UF2.write(bytes(familyId), { start: 0, familyId }));
+  const both = Uint8Array.from([...oneOf(1), ...oneOf(2)]);
+  const patched = (file: Uint8Array, words: Readonly<Record<number, number>>) => {
+    const copy = file.slice();
+    for (const [offset, value] of Object.entries(words))
+      new DataView(copy.buffer).setUint32(Number(offset), value, true);
+    return copy;
+  };
+
+  it("several families: refused with their names, or the one that is asked for", () => {
+    expect(UF2.read(both, { start: 0 })).toMatchObject({
+      problem: { code: "uf2-families", detail: "There are: 0x00000001, 0x00000002" },
+    });
+    expect(valueOf(UF2.read(both, { start: 0, familyId: 2 }))).toEqual({
+      chunks: bytes(2),
+      facts: { familyId: 2 },
+      notes: [],
+    });
+    expect(codeOf(UF2.read(both, { start: 0, familyId: 3 }))).toBe("uf2-family");
+    expect(codeOf(UF2.read(both.subarray(512), { start: 0, familyId: 2 }))).toBe("uf2-count");
+    // numbered through
+    const through = patched(both, { 24: 4, 536: 4, 1048: 4, 1560: 4, 1044: 2, 1556: 3 });
+    expect(told(UF2.read(through, { start: 0, familyId: 1 }))).toEqual(told(UF2.read(oneOf(1), { start: 0 })));
+  });
+
+  it("files for a drive are refused by the name that they carry", () => {
+    const file = patched(oneOf(1), { 8: 0x1000 });
+    file.set(bytesOf("notes.txt"), 32 + 256);
+    expect(UF2.read(file, { start: 0 })).toMatchObject({
+      problem: { code: "uf2-files", detail: "The block is a piece of “notes.txt”", where: { line: 1 } },
+    });
+  });
+
+  it("a sum of a stretch is proved where its bytes are here, and told where they are not", () => {
+    const summed = (start: number, length: number, sum: string) => {
+      const file = patched(oneOf(1), { 8: 0x6000, [32 + 452]: start, [32 + 456]: length });
+      file.set(Buffer.from(sum, "hex"), 32 + 460);
+      return UF2.read(file, { start: 0 });
+    };
+    const sum = createHash("md5").update(new Uint8Array(300).fill(1)).digest("hex");
+    expect(summed(0x1000, 300, sum)).toMatchObject({
+      value: { notes: ["the MD5 sums were proved, and are not written"] },
+    });
+    expect(codeOf(summed(0x1000, 299, sum))).toBe("uf2-md5");
+    expect(summed(0x2000, 300, sum)).toMatchObject({
+      value: { notes: ["1 MD5 sum is of bytes that are not in the file", expect.anything()] },
+    });
+    expect(codeOf(UF2.read(patched(oneOf(1), { 8: 0x6000, 16: 453 }), { start: 0 }))).toBe("uf2-size");
+  });
+
+  it("a block whose mark is damaged still is of this format, and is refused", () => {
+    for (const offset of [0, 4, 508]) {
+      const file = patched(oneOf(1), { [offset]: 7 });
+      expect(formatOf(file).id).toBe("uf2");
+      expect(codeOf(formatOf(file).read(file, { start: 0 }))).toBe("uf2-mark");
+    }
+  });
+});
+
 describe("raw bytes with a DFU suffix", () => {
   it("carry the check of the standard's Appendix B over all but itself", () => {
     const file = valueOf(
@@ -227,6 +373,15 @@ describe("raw bytes with a DFU suffix", () => {
     }
     view.setUint32(longer.length - 4, crc >>> 0, true);
     expect(told(DFU_SUFFIX.read(longer, { start: 0 }))).toEqual([[0, [...bytesOf("1234567890123456")]]]);
+    const other = plain.slice();
+    other[other.length - 10] = 0x1a;
+    let sum = 0xffffffff;
+    for (const byte of other.subarray(0, other.length - 4)) {
+      sum ^= byte;
+      for (let bit = 0; bit < 8; bit++) sum = sum & 1 ? (sum >>> 1) ^ 0xedb88320 : sum >>> 1;
+    }
+    new DataView(other.buffer).setUint32(other.length - 4, sum >>> 0, true);
+    expect(codeOf(DFU_SUFFIX.read(other, { start: 0 }))).toBe("dfu-version");
     longer[longer.length - 5] = 15;
     expect(codeOf(DFU_SUFFIX.read(longer, { start: 0 }))).toBe("dfu-suffix");
     expect(codeOf(readChunks(plain.subarray(0, plain.length - 1), { start: 0 }))).toBe("ok");

@@ -5,7 +5,7 @@ import { INTEL_HEX } from "@/core/image/formats/intel-hex";
 import { RAW } from "@/core/image/formats/raw";
 import { S_RECORD } from "@/core/image/formats/s-record";
 import { UF2 } from "@/core/image/formats/uf2";
-import type { Result } from "@/core/problem";
+import { ok, type Result } from "@/core/problem";
 
 /** Every format, raw bytes last: whatever is of none of the others may be those. */
 export const FORMATS: readonly ImageFormat[] = [INTEL_HEX, S_RECORD, UF2, DFU_SUFFIX, RAW];
@@ -14,5 +14,7 @@ export const FORMATS: readonly ImageFormat[] = [INTEL_HEX, S_RECORD, UF2, DFU_SU
 export const formatOf = (file: Uint8Array): ImageFormat => FORMATS.find((format) => format.recognises(file)) ?? RAW;
 
 /** Reads a file of any format into runs of bytes in ascending order. */
-export const readChunks = (file: Uint8Array, options: FormatOptions): Result<Chunk[]> =>
-  formatOf(file).read(file, options);
+export function readChunks(file: Uint8Array, options: FormatOptions): Result<Chunk[]> {
+  const read = formatOf(file).read(file, options);
+  return read.ok ? ok(read.value.chunks) : read;
+}

@@ -1,8 +1,9 @@
 import { fault, hexByte, hexText, joinRecords, MAX_IMAGE_BYTES, type Chunk, type Placed } from "@/core/image/chunk";
-import { toBytes, toText, type ImageFormat } from "@/core/image/formats/format";
+import { toBytes, type FileFacts, type ImageFormat, type ReadFile } from "@/core/image/formats/format";
+import { holdsRecords, recordLines, remarksSaid, type RecordKind } from "@/core/image/formats/record-lines";
 import { ok, refuse, type Result } from "@/core/problem";
 
-const MAX_LINES = 400_000;
+const KIND: RecordKind = { code: "hex", record: /^:[0-9a-f]{10,}$/i, mark: /^:/ };
 
 /** Bytes of one record between colon and line end, checksum proved; or what is wrong with it. */
 function recordBytes(text: string, line: number): Result<Uint8Array> {
@@ -50,28 +51,22 @@ function recordBytes(text: string, line: number): Result<Uint8Array> {
  * Reads Intel HEX (Hexadecimal Object File Format Specification, revision A): record types 00 to 05. Refuses bad
  * checksums, overlapping or wrapping records, data after the end record, and a file without one, each with its line.
  */
-export function readHex(text: string): Result<Chunk[]> {
-  const lines = text.split(/\r?\n/);
-  if (lines.length > MAX_LINES)
-    return refuse({
-      code: "hex-size",
-      message: "The file has too many lines",
-      detail: `${lines.length}; the limit is ${MAX_LINES}`,
-    });
+function read(file: Uint8Array): Result<ReadFile> {
+  const records = recordLines(file, KIND);
+  if (!records.ok) return records;
+  const { lines, last, remarks } = records.value;
   const found: Placed[] = [];
+  let facts: FileFacts = {};
   let base = 0;
   let linear = false;
   let ended = 0;
   let total = 0;
-  for (const [i, raw] of lines.entries()) {
-    const line = i + 1;
-    const trimmed = raw.trim();
-    if (trimmed === "") continue;
+  for (const { line, text } of lines) {
     if (ended > 0)
       return refuse(
         fault("hex-after-end", "There are records after the end record", line, `The end record is in line ${ended}`),
       );
-    const record = recordBytes(trimmed, line);
+    const record = recordBytes(text, line);
     if (!record.ok) return record;
     const bytes = record.value;
     const data = bytes.subarray(4, bytes.length - 1);
@@ -112,8 +107,13 @@ export function readHex(text: string): Result<Chunk[]> {
         linear = true;
         break;
       case 0x03:
-      case 0x05:
+      case 0x05: {
+        if (data.length !== 4) return refuse(fault("hex-length", "A start record must hold four bytes", line));
+        const low = ((data[2] ?? 0) << 8) | (data[3] ?? 0);
+        // a segment and an offset in it, or one linear address (sections 4 and 5)
+        facts = { entry: bytes[3] === 0x03 ? word * 16 + low : word * 0x10000 + low };
         break;
+      }
       default:
         return refuse(
           fault(
@@ -127,15 +127,16 @@ export function readHex(text: string): Result<Chunk[]> {
   }
   if (ended === 0)
     return refuse(
-      fault(
-        "hex-no-end",
-        "The end record is missing: the file was cut off",
-        lines.length,
-        undefined,
-        "Fetch the file again",
-      ),
+      fault("hex-no-end", "The end record is missing: the file was cut off", last, undefined, "Fetch the file again"),
     );
-  return joinRecords(found, "hex");
+  const chunks = joinRecords(found, "hex");
+  return chunks.ok ? ok({ chunks: chunks.value, facts, notes: remarksSaid(remarks) }) : chunks;
+}
+
+/** The runs of bytes of a text in Intel HEX. */
+export function readHex(text: string): Result<Chunk[]> {
+  const file = read(toBytes(text));
+  return file.ok ? ok(file.value.chunks) : file;
 }
 
 function record(offset: number, type: number, data: Uint8Array): string {
@@ -144,8 +145,11 @@ function record(offset: number, type: number, data: Uint8Array): string {
   return `:${hexText([...bytes, sum])}`;
 }
 
+const word32 = (value: number): Uint8Array =>
+  Uint8Array.of(Math.floor(value / 0x1000000), (value >> 16) & 0xff, (value >> 8) & 0xff, value & 0xff);
+
 /** Writes chunks as Intel HEX with linear addresses, 32 bytes a record, none over a 64 KB block's end. */
-export function writeHex(chunks: readonly Chunk[]): string {
+export function writeHex(chunks: readonly Chunk[], entry?: number): string {
   const lines: string[] = [];
   let block = -1;
   for (const chunk of chunks) {
@@ -160,6 +164,7 @@ export function writeHex(chunks: readonly Chunk[]): string {
       at += size;
     }
   }
+  if (entry !== undefined) lines.push(record(0, 0x05, word32(entry)));
   lines.push(record(0, 0x01, new Uint8Array()));
   return `${lines.join("\n")}\n`;
 }
@@ -169,7 +174,8 @@ export const INTEL_HEX: ImageFormat = {
   title: "Intel HEX",
   extension: "hex",
   addressed: true,
-  recognises: (file) => file[0] === 0x3a,
-  read: (file) => readHex(toText(file)),
-  write: (chunks) => ok(toBytes(writeHex(chunks))),
+  keeps: ["entry"],
+  recognises: (file) => file[0] === 0x3a || holdsRecords(file, KIND),
+  read,
+  write: (chunks, { entry }) => ok(toBytes(writeHex(chunks, entry))),
 };

@@ -8,11 +8,12 @@ export const RAW: ImageFormat = {
   title: "raw bytes",
   extension: "bin",
   addressed: false,
+  keeps: [],
   recognises: () => true,
   read: (file, { start }) =>
     file.length > MAX_IMAGE_BYTES
       ? refuse({ code: "raw-size", message: "The file is too large for an image", detail: `${file.length} bytes` })
-      : ok(file.length === 0 ? [] : [{ start, bytes: file }]),
+      : ok({ chunks: file.length === 0 ? [] : [{ start, bytes: file }], facts: {}, notes: [] }),
   write: (chunks) => {
     const whole = fillGaps(chunks);
     return whole.ok ? ok(whole.value.bytes) : whole;

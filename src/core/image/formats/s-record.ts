@@ -1,8 +1,15 @@
 import { fault, hexByte, hexText, joinRecords, MAX_IMAGE_BYTES, type Chunk, type Placed } from "@/core/image/chunk";
-import { toBytes, toText, type ImageFormat } from "@/core/image/formats/format";
+import {
+  toBytes,
+  type FileFacts,
+  type FormatOptions,
+  type ImageFormat,
+  type ReadFile,
+} from "@/core/image/formats/format";
+import { holdsRecords, recordLines, remarksSaid, type RecordKind } from "@/core/image/formats/record-lines";
 import { ok, refuse, type Result } from "@/core/problem";
 
-const MAX_LINES = 400_000;
+const KIND: RecordKind = { code: "srec", record: /^S[0-9][0-9a-f]{8,}$/i, mark: /^S[0-9]/i };
 /** Bytes of the address, by the type of the record: data (1 to 3), counts (5, 6), ends (7 to 9), header (0). */
 const ADDRESS_BYTES: Readonly<Record<string, number>> = { 0: 2, 1: 2, 2: 3, 3: 4, 5: 2, 6: 3, 7: 4, 8: 3, 9: 2 };
 
@@ -16,7 +23,7 @@ interface SRecord {
 function readRecord(text: string, line: number): Result<SRecord> {
   const type = text.charAt(1);
   const addressBytes = ADDRESS_BYTES[type];
-  if (!text.startsWith("S") || addressBytes === undefined)
+  if (!/^S/i.test(text) || addressBytes === undefined)
     return refuse(fault("srec-type", "A record has an unknown type", line, `It begins with “${text.slice(0, 12)}”`));
   if (text.length < 6 + 2 * addressBytes || text.length % 2 === 1)
     return refuse(fault("srec-length", "A record is cut off", line, `${text.length} characters`));
@@ -56,21 +63,21 @@ function readRecord(text: string, line: number): Result<SRecord> {
   return ok({ type, address, data: bytes.subarray(1 + addressBytes, bytes.length - 1) });
 }
 
-function read(file: Uint8Array): Result<Chunk[]> {
-  const lines = toText(file).split(/\r?\n/);
-  if (lines.length > MAX_LINES)
-    return refuse({
-      code: "srec-size",
-      message: "The file has too many lines",
-      detail: `${lines.length}; the limit is ${MAX_LINES}`,
-    });
+/** A header in printable characters; others are no words. */
+const headingOf = (data: Uint8Array): string | undefined => {
+  const text = new TextDecoder("latin1").decode(data).replace(/\0+$/, "").trim();
+  return /^[\x20-\x7e]+$/.test(text) ? text : undefined;
+};
+
+function read(file: Uint8Array): Result<ReadFile> {
+  const all = recordLines(file, KIND);
+  if (!all.ok) return all;
+  const { lines, last, remarks } = all.value;
   const found: Placed[] = [];
+  let facts: FileFacts = {};
   let [records, total, ended, width] = [0, 0, 0, 0];
   let counted = false;
-  for (const [i, raw] of lines.entries()) {
-    const line = i + 1;
-    const text = raw.trim();
-    if (text === "") continue;
+  for (const { line, text } of lines) {
     if (ended > 0)
       return refuse(
         fault("srec-after-end", "There are records after the end record", line, `The end record is in line ${ended}`),
@@ -113,20 +120,22 @@ function read(file: Uint8Array): Result<Chunk[]> {
           ),
         );
       counted = true;
-    } else if (type !== "0") ended = line;
+    } else if (type === "0") {
+      const heading = headingOf(data);
+      if (heading !== undefined) facts = { ...facts, heading };
+    } else {
+      ended = line;
+      // 0 is what an end record says where nothing begins
+      if (address !== 0) facts = { ...facts, entry: address };
+    }
   }
   // some tools write no end record; a count after the last record says as well that all are here
   if (ended === 0 && !counted)
     return refuse(
-      fault(
-        "srec-no-end",
-        "The end record is missing: the file was cut off",
-        lines.length,
-        undefined,
-        "Fetch the file again",
-      ),
+      fault("srec-no-end", "The end record is missing: the file was cut off", last, undefined, "Fetch the file again"),
     );
-  return joinRecords(found, "srec");
+  const chunks = joinRecords(found, "srec");
+  return chunks.ok ? ok({ chunks: chunks.value, facts, notes: remarksSaid(remarks) }) : chunks;
 }
 
 function record(type: number, address: number, data: Uint8Array): string {
@@ -141,14 +150,14 @@ function record(type: number, address: number, data: Uint8Array): string {
 const DATA_BYTES = 32;
 
 /** Writes 32-bit addresses (S3), a count of the records where it can be said, and the end record that goes with them. */
-function write(chunks: readonly Chunk[]): Result<Uint8Array> {
-  const lines = [record(0, 0, new Uint8Array())];
+function write(chunks: readonly Chunk[], { heading = "", entry = 0 }: FormatOptions): Result<Uint8Array> {
+  const lines = [record(0, 0, toBytes(heading).subarray(0, DATA_BYTES))];
   for (const chunk of chunks)
     for (let at = 0; at < chunk.bytes.length; at += DATA_BYTES)
       lines.push(record(3, chunk.start + at, chunk.bytes.subarray(at, at + DATA_BYTES)));
   const count = lines.length - 1;
   if (count < 0x1000000) lines.push(record(count < 0x10000 ? 5 : 6, count, new Uint8Array()));
-  lines.push(record(7, 0, new Uint8Array()));
+  lines.push(record(7, entry, new Uint8Array()));
   return ok(toBytes(`${lines.join("\n")}\n`));
 }
 
@@ -158,7 +167,9 @@ export const S_RECORD: ImageFormat = {
   title: "Motorola S-record",
   extension: "srec",
   addressed: true,
-  recognises: (file) => file[0] === 0x53 && (file[1] ?? 0) >= 0x30 && (file[1] ?? 0) <= 0x39,
+  keeps: ["entry", "heading"],
+  recognises: (file) =>
+    (file[0] === 0x53 && (file[1] ?? 0) >= 0x30 && (file[1] ?? 0) <= 0x39) || holdsRecords(file, KIND),
   read,
   write,
 };
