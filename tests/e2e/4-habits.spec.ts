@@ -158,7 +158,7 @@ test("case C69: a new version of a document waits, if what is on file would read
   await expect(different.getByRole("link")).toHaveText([/^QW-05/]);
   await expect(different).toContainText("1 value, system/arm.tilt");
   await expectAccessible(page);
-  await different.getByRole("button", { name: "Cancel" }).click();
+  await different.getByRole("button", { name: "Leave it" }).click();
   await expect(different).toHaveCount(0);
   await page.reload();
   await expect(row).toContainText("release1");

@@ -60,7 +60,7 @@ test("case C13: a receiver on a port that the release does not serve holds the j
   await signIn(page, "technician");
   await onBench(page, "QW-15", 4, "Weft 8");
   await expect(
-    page.getByRole("radio", { name: /Weft 9 follows the one on it.*1 thing cannot be there/ }),
+    page.getByRole("radio", { name: /Weft 9 next release.*1 thing cannot be there/ }),
   ).toBeVisible();
   await expectAccessible(page);
   const card = await order(page, /^Weft 9/);
@@ -95,7 +95,7 @@ test("case C13: a receiver on a port that the release does not serve holds the j
 test("case C81: a board goes over to another line, by every release between them", async ({ page }) => {
   await signIn(page, "technician");
   await onBench(page, "QW-14", 4, "Weft 9");
-  const fork = page.getByRole("radio", { name: /^Heddle 23 another line/ });
+  const fork = page.getByRole("radio", { name: /^Heddle 23 another branch/ });
   await expect(fork).toBeVisible();
   await picture(page, "bay");
   const card = await order(page, /^Heddle 23/);
