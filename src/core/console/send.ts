@@ -1,5 +1,5 @@
 import { matchPattern } from "@/core/catalog";
-import type { Idiom, RefusalCause } from "@/core/idiom";
+import { withoutPrompts, type Idiom, type RefusalCause } from "@/core/idiom";
 import type { Problem } from "@/core/problem";
 
 /** A line to be sent; on trouble the sending begins again at `anchor`. */
@@ -181,7 +181,7 @@ function receive(state: SendState, bytes: Uint8Array, idiom: Idiom): SendState {
   for (const piece of lines) {
     const text = decoder.decode(piece);
     const line = text.endsWith("\r") ? text.slice(0, -1) : text;
-    const answer = readAnswer(line, idiom);
+    const answer = readAnswer(withoutPrompts(line, idiom), idiom);
     const [index, ...waiting] = current.waiting;
     if (!answer || index === undefined || current.restartAt !== undefined) {
       current = answer ? current : { ...current, output: [...current.output, line] };

@@ -76,14 +76,20 @@ const ESCAPE = "\x1b[";
 /** A line without what colours it. */
 export const withoutColours = (text: string): string => (text.includes(ESCAPE) ? text.replace(SEQUENCE, "") : text);
 
-/** Takes colours and prompts off a line, and tells noise. */
-function cleanLine(text: string, idiom: Idiom): string | undefined {
+/** Takes colours and prompts off a line. */
+export function withoutPrompts(text: string, { text: { prompts = [] } }: Idiom): string {
   let clean = withoutColours(text);
-  for (const prompt of idiom.text.prompts ?? []) {
+  for (const prompt of prompts) {
     // a console that is fed quickly prints several prompts in a row
     for (let i = 0; i < 8 && clean.startsWith(prompt); i++) clean = clean.slice(prompt.length);
     if (clean === prompt.trimEnd()) clean = "";
   }
+  return clean;
+}
+
+/** Takes colours and prompts off a line, and tells noise. */
+function cleanLine(text: string, idiom: Idiom): string | undefined {
+  const clean = withoutPrompts(text, idiom);
   return idiom.noise.some((pattern) => matchPattern(pattern, clean)) ? undefined : clean;
 }
 

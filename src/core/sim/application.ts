@@ -89,10 +89,13 @@ export function configurationOfApp(app: Application, identity: Configuration["id
   };
 }
 
-/** What it prints when it has started, in the comments of its language; nothing where that has none. */
+/** What stands before the place where the next line is typed, where the language has something. */
+const promptOf = ({ text: { prompts = [] } }: Idiom): string => prompts[0] ?? "";
+
+/** What it prints when it has started, in the comments of its language, and its prompt. */
 export function greetingOf({ release, idiom }: Application): string {
   const line = commentLine(`${release.family} is ready`, idiom);
-  return line === undefined ? "" : `${line}\n`;
+  return (line === undefined ? "" : `${line}\n`) + promptOf(idiom);
 }
 
 const causeWord = (idiom: Idiom, cause: RefusalCause) =>
@@ -117,8 +120,18 @@ function reply(app: Application, taken: Taken): string {
 /** Works one console line off. */
 export function workLine(app: Application, line: string, identity: Configuration["identity"], senses: Senses): Worked {
   const echo = app.echo && line !== "" ? `${line}\n` : "";
-  const worked = line === "" ? { text: "" } : answer(app, line, identity, senses);
-  return { ...worked, text: echo + worked.text };
+  const worked: Worked = line === "" ? { text: "" } : answer(app, line, identity, senses);
+  const goes = worked.act === "restart" || worked.act === "loader";
+  return { ...worked, text: echo + worked.text + (goes ? "" : promptOf(app.idiom)) };
+}
+
+/** Refuses a line that did not fit its buffer; the next one is heard. */
+export function refuseOverlong(app: Application): string {
+  const answer = { kind: "refused", cause: "garbled", text: "line is too long" } as const;
+  if (!app.intake) return `${reply(app, answer)}\n${promptOf(app.idiom)}`;
+  app.intake.lines++;
+  app.intake.refused.push({ line: app.intake.lines, answer });
+  return `${fillPattern(app.idiom.replies.taken ?? app.idiom.replies.accepted, {})}\n`;
 }
 
 function answer(app: Application, line: string, identity: Configuration["identity"], senses: Senses): Worked {

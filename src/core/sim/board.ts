@@ -16,7 +16,7 @@ import { idiomOf } from "@/core/idiom";
 import { applicationSpace, markOf, type ReadIdentity } from "@/core/image";
 import { findBootable } from "@/core/sim/boot";
 import { LoaderMemory } from "@/core/sim/loader-memory";
-import { greetingOf, workLine, type Senses } from "@/core/sim/application";
+import { greetingOf, refuseOverlong, workLine, type Senses } from "@/core/sim/application";
 import type { Application } from "@/core/sim/running";
 import type { DeviceReply, DeviceRequest } from "@/core/sim/dfu-device";
 import { blankFlash, eraseRange, placeBytes, program, readRange, type FlashMemory } from "@/core/sim/flash-memory";
@@ -369,6 +369,7 @@ export class SimBoard {
         .reduce((sum, s) => sum + s.eraseUs, 0) + 12_000;
     const said = (wire: string) => decoder.decode(fromWire(wire));
     return {
+      tooLong: () => asWire(encoder.encode(refuseOverlong(app))),
       costUs: (wire) => {
         const line = said(wire);
         const { lineCostUs = LINE_COST_US } = app.release.console;
@@ -381,9 +382,8 @@ export class SimBoard {
           partsSilent: this.faults.partsSilent,
         });
         if (act === "keep") this.keep(app);
-        if (act === "restart" || act === "loader")
-          this.pendingRestart =
-            act === "loader" && !this.faults.swallowLoaderWord ? "loader" : act === "restart" ? "restart" : undefined;
+        if (act === "restart") this.pendingRestart = act;
+        if (act === "loader") this.pendingRestart = this.faults.swallowLoaderWord ? undefined : act;
         return asWire(encoder.encode(text));
       },
     };
@@ -424,7 +424,7 @@ export class SimBoard {
       : undefined;
   }
 
-  get lostBytes(): number {
+  get lostBytes() {
     return this.serial?.lostBytes ?? 0;
   }
 

@@ -24,7 +24,7 @@ interface Output {
 
 type Mode =
   | { readonly kind: "menu" }
-  | { readonly kind: "taking"; at: number; end: number; no: number; wishes: number }
+  | { readonly kind: "taking"; at: number; end: number; no: number; wishes: number; cancels: number }
   | {
       readonly kind: "giving";
       at: number;
@@ -33,6 +33,7 @@ type Mode =
       crc: boolean;
       tries: number;
       ending: boolean;
+      cancels: number;
     };
 
 const [SOH, STX, EOT, ACK, NAK, CAN, WISH] = [0x01, 0x02, 0x04, 0x06, 0x15, 0x18, 0x43];
@@ -217,7 +218,7 @@ export class SerialLoaderDevice {
       return doneUs;
     }
     if (letter === letters.read) {
-      this.mode = { kind: "giving", at: from.start, end, no: 0, crc: true, tries: 0, ending: false };
+      this.mode = { kind: "giving", at: from.start, end, no: 0, crc: true, tries: 0, ending: false, cancels: 0 };
       this.sayLine(loader.done, nowUs);
       this.deadlineUs = nowUs + PATIENCE_US;
       return nowUs;
@@ -228,23 +229,31 @@ export class SerialLoaderDevice {
       this.hardware.failPower(readyUs);
       return readyUs;
     }
-    this.mode = { kind: "taking", at: from.start, end, no: 1, wishes: 0 };
+    this.mode = { kind: "taking", at: from.start, end, no: 1, wishes: 0, cancels: 0 };
     this.sayLine(loader.done, readyUs);
     this.say([WISH], readyUs);
     this.deadlineUs = readyUs + PATIENCE_US;
     return readyUs;
   }
 
+  /** One CAN may be noise; two in a row end a transfer, and are both of it. */
+  private cancelled(mode: { cancels: number }, byte: number): boolean {
+    mode.cancels = byte === CAN ? mode.cancels + 1 : 0;
+    if (mode.cancels > 1) this.backToMenu();
+    return mode.cancels > 1;
+  }
+
   private takeBlockByte(mode: Extract<Mode, { kind: "taking" }>, byte: number, nowUs: number): number {
     const { packet } = this;
     this.deadlineUs = nowUs + PATIENCE_US;
     if (packet.length === 0) {
+      if (this.cancelled(mode, byte)) return nowUs;
       if (byte === EOT) {
-        this.say([ACK], nowUs);
+        // an end before all that was announced has come leaves half an image: that is no success
+        this.say(mode.at < mode.end ? [CAN, CAN] : [ACK], nowUs);
         this.backToMenu();
         return nowUs;
       }
-      if (byte === CAN) this.backToMenu();
       if (byte !== SOH && byte !== STX) return nowUs;
     }
     packet.push(byte);
@@ -266,7 +275,8 @@ export class SerialLoaderDevice {
       this.say([ACK], nowUs);
       return nowUs;
     }
-    if (no !== (mode.no & 0xff)) {
+    // out of order, or beyond what was announced
+    if (no !== (mode.no & 0xff) || mode.at >= mode.end) {
       this.say([CAN, CAN], nowUs);
       this.backToMenu();
       return nowUs;
@@ -293,8 +303,8 @@ export class SerialLoaderDevice {
 
   private takeAnswer(mode: Extract<Mode, { kind: "giving" }>, byte: number, nowUs: number): number {
     this.deadlineUs = nowUs + PATIENCE_US;
-    if (byte === CAN) this.backToMenu();
-    else if (mode.no === 0 && (byte === WISH || byte === NAK)) {
+    if (this.cancelled(mode, byte)) return nowUs;
+    if (mode.no === 0 && (byte === WISH || byte === NAK)) {
       mode.crc = byte === WISH;
       mode.no = 1;
       this.giveBlock(mode, nowUs);

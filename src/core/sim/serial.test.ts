@@ -8,6 +8,10 @@ const echo = (costUs: number, seen: string[] = []): LineWorker => ({
     seen.push(line);
     return `${line}!\n`;
   },
+  tooLong: () => {
+    seen.push("too long");
+    return "?\n";
+  },
 });
 
 const lines = fc.array(fc.string({ unit: fc.constantFrom("a", "b", "c"), minLength: 1, maxLength: 20 }), {
@@ -79,6 +83,50 @@ describe("the receiving side of a console", () => {
     arrive(engine, echo(1, seen), "op 4\n", 1e6);
     workUntil(engine, echo(1, seen), 2e6);
     expect(seen).toEqual(["put loop 4"]);
+  });
+
+  it("CR, LF and both end a line; backspace takes back what was typed", () => {
+    const typed = fc.array(
+      fc.tuple(
+        fc.string({ unit: fc.constantFrom("a", "b"), minLength: 1, maxLength: 6 }),
+        fc.nat(8),
+        fc.constantFrom("\r", "\n", "\r\n"),
+        fc.constantFrom("\b", "\x7f"),
+      ),
+      { minLength: 1, maxLength: 12 },
+    );
+    fc.assert(
+      fc.property(typed, fc.boolean(), (parts, flowControl) => {
+        const engine = serialEngine({ byteUs: 1000, bufferBytes: 16, flowControl }, 0);
+        const seen: string[] = [];
+        // what is rubbed out leaves nothing, and rubbing out more than there is does no harm
+        const text = parts.map(
+          ([line, rubbed, end, rub]) =>
+            `${"ab".repeat(Math.min(rubbed, 6)).slice(0, rubbed)}${rub.repeat(rubbed + 2)}${line}${end}`,
+        );
+        arrive(engine, echo(1, seen), text.join(""), 0);
+        workUntil(engine, echo(1, seen), 1e9);
+        // a line that ends with CR before one that begins with LF would be one end; none does here
+        expect([seen, engine.buffered, engine.lostBytes]).toEqual([parts.map(([line]) => line), 0, 0]);
+      }),
+    );
+  });
+
+  it("a line longer than the buffer is refused, and the next one heard", () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.string({ unit: fc.constantFrom("a", "b"), maxLength: 40 }), { minLength: 1, maxLength: 10 }),
+        fc.integer({ min: 8, max: 20 }),
+        (sent, bufferBytes) => {
+          const engine = serialEngine({ byteUs: 1, bufferBytes, flowControl: true }, 0);
+          const seen: string[] = [];
+          arrive(engine, echo(50, seen), sent.map((line) => `${line}\n`).join(""), 0);
+          workUntil(engine, echo(50, seen), 1e9);
+          expect(seen).toEqual(sent.map((line) => (line.length > bufferBytes ? "too long" : line)));
+          expect(engine.buffered).toBe(0);
+        },
+      ),
+    );
   });
 
   it("a long print leaves line by line, so that nobody takes it for silence", () => {

@@ -23,10 +23,13 @@ export const fromWire = (wire: string): Uint8Array => {
 export interface LineWorker {
   costUs(line: string): number;
   work(line: string): string;
+  /** What it prints of a line that was longer than its buffer, and that it could not keep. */
+  tooLong(): string;
 }
 
 interface Queued {
-  readonly line: string;
+  /** Absent: it was longer than the buffer. */
+  readonly line?: string;
   readonly bytes: number;
   readonly arrivedUs: number;
 }
@@ -39,6 +42,10 @@ export interface SerialEngine {
   readonly settings: SerialSettings;
   buffered: number;
   partial: string;
+  /** The line on its way was longer than the buffer: what still comes of it is passed over. */
+  overlong: boolean;
+  /** The byte before was CR: LF after it ends no further line. */
+  afterReturn: boolean;
   queue: Queued[];
   rxFreeUs: number;
   cpuFreeUs: number;
@@ -51,6 +58,8 @@ export const serialEngine = (settings: SerialSettings, nowUs: number): SerialEng
   settings,
   buffered: 0,
   partial: "",
+  overlong: false,
+  afterReturn: false,
   queue: [],
   rxFreeUs: nowUs,
   cpuFreeUs: nowUs,
@@ -61,7 +70,7 @@ export const serialEngine = (settings: SerialSettings, nowUs: number): SerialEng
 
 const completionOf = (engine: SerialEngine, worker: LineWorker): number | undefined => {
   const [first] = engine.queue;
-  return first && Math.max(engine.cpuFreeUs, first.arrivedUs) + worker.costUs(first.line);
+  return first && Math.max(engine.cpuFreeUs, first.arrivedUs) + worker.costUs(first.line ?? "");
 };
 
 /** Works lines off up to a time. Printed lines leave one by one, as fast as the line carries them. */
@@ -71,7 +80,7 @@ export function workUntil(engine: SerialEngine, worker: LineWorker, untilUs: num
     if (!first) return;
     engine.cpuFreeUs = at;
     engine.buffered -= first.bytes;
-    const printed = worker.work(first.line);
+    const printed = first.line === undefined ? worker.tooLong() : worker.work(first.line);
     if (printed !== "") print(engine, printed, at);
   }
 }
@@ -83,6 +92,30 @@ export function print(engine: SerialEngine, text: string, atUs: number): void {
   }
 }
 
+const isBackspace = (character: string): boolean => character === "\b" || character === "\x7f";
+
+/** One character of a line, or its end: CR, LF, or both. */
+function take(engine: SerialEngine, character: string, atUs: number): void {
+  const ends = character === "\r" || character === "\n";
+  const second = character === "\n" && engine.afterReturn;
+  engine.afterReturn = character === "\r";
+  if (second) return;
+  if (ends) {
+    const line = engine.overlong ? {} : { line: engine.partial };
+    engine.queue.push({ ...line, bytes: engine.partial.length + 1, arrivedUs: atUs });
+    engine.buffered++;
+    engine.partial = "";
+    engine.overlong = false;
+  } else if (isBackspace(character)) {
+    if (engine.partial !== "") engine.buffered--;
+    engine.partial = engine.partial.slice(0, -1);
+  } else if (engine.overlong) engine.lostBytes++;
+  else {
+    engine.partial += character;
+    engine.buffered++;
+  }
+}
+
 /** Wire characters that a host begins to send at a time. */
 export function arrive(engine: SerialEngine, worker: LineWorker, text: string, startUs: number): void {
   let at = Math.max(engine.rxFreeUs, startUs);
@@ -90,20 +123,24 @@ export function arrive(engine: SerialEngine, worker: LineWorker, text: string, s
     at += engine.settings.byteUs;
     workUntil(engine, worker, at);
     if (engine.buffered >= engine.settings.bufferBytes) {
-      const free = engine.settings.flowControl ? completionOf(engine, worker) : undefined;
+      const free = completionOf(engine, worker);
       if (free === undefined) {
+        // nothing is left that would make room: the line alone is longer than the buffer
+        if (!isBackspace(character) && character !== "\r" && character !== "\n") engine.overlong = true;
+      } else if (engine.settings.flowControl) {
+        at = Math.max(at, free);
+        workUntil(engine, worker, at);
+      } else {
         engine.lostBytes++;
         continue;
       }
-      at = Math.max(at, free);
-      workUntil(engine, worker, at);
     }
-    engine.buffered++;
-    if (character !== "\n") engine.partial += character;
-    else {
-      engine.queue.push({ line: engine.partial, bytes: engine.partial.length + 1, arrivedUs: at });
+    if (engine.overlong && engine.partial !== "") {
+      engine.lostBytes += engine.partial.length;
+      engine.buffered -= engine.partial.length;
       engine.partial = "";
     }
+    take(engine, character, at);
   }
   engine.rxFreeUs = at;
 }
