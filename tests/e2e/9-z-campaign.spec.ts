@@ -1,4 +1,7 @@
+import { readFileSync } from "node:fs";
 import { expect, test, type Page } from "@playwright/test";
+import { unzipSync } from "fflate";
+import Papa from "papaparse";
 import { one, rows } from "@/server/sql";
 import { bringToEnd, sooner, type Say } from "../soak/technician";
 import { addressOf } from "../support/database";
@@ -226,6 +229,25 @@ test("case C34: a board is set up as another aircraft was; its own wiring and na
     page.waitForEvent("download"),
     page.getByRole("link", { name: "All papers" }).click(),
   ]);
+  // somebody without the product reads it: one page in words, and tables that any program opens
+  const packed = unzipSync(new Uint8Array(readFileSync(await papers.path())));
+  const read = (name: string) => new TextDecoder().decode(packed[`to read/${name}`]);
+  await page.setContent(read("visit.html"));
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText(/^QW-05: Set up as QW-01 on /);
+  await expect(page.getByText(/^Signed off by /).first()).toBeVisible();
+  for (const part of ["What was", "What was decided", "What was written", "What came back", "How it went"])
+    await expect(page.getByRole("heading", { name: part, exact: true })).toBeVisible();
+  await expect(page.getByText(/values took, read back from the board/).first()).toBeVisible();
+  await expectAccessible(page);
+  const names = Object.keys(packed).filter((name) => name.startsWith("to read/"));
+  for (const name of ["plan.csv", "plan.txt", "decisions.csv", "proof.csv", "script.txt", "record.csv"])
+    expect(names).toContain(`to read/${name}`);
+  expect(names.filter((name) => /read-out (before|source|after), QW-.*\.txt$/.test(name))).toHaveLength(3);
+  const plan = Papa.parse<Record<string, string>>(read("plan.csv"), { header: true });
+  expect([plan.errors, plan.data.length > 100]).toEqual([[], true]);
+  expect(plan.data.filter(({ sent }) => sent !== "").every(({ sent = "" }) => read("script.txt").includes(sent))).toBe(
+    true,
+  );
   await page.goto("/keeping/papers");
   await page.locator('input[type="file"]').setInputFiles(await papers.path());
   await expect(page.getByRole("heading", { name: /holds$/ })).toBeVisible();

@@ -21,6 +21,12 @@ import { demoDocuments } from "../../demo/documents";
 import { freshDatabase, giveSlate } from "../support/database";
 import { CHIP, imageFile, slateReadout } from "../support/workshop";
 
+/** What stands in it for people. */
+const READABLE = {
+  "visit.html": new TextEncoder().encode("<p>It flew.</p>"),
+  "plan.csv": new TextEncoder().encode("title,before\r\n"),
+};
+
 let jobId = 0;
 let files: ReadonlyMap<string, Uint8Array>;
 let bytes: Uint8Array;
@@ -70,7 +76,7 @@ beforeAll(async () => {
   await append({ kind: "signed", statement: "It flies", person: "Reed Warden" }, "technician");
   await append({ kind: "finished" });
   await run("update jobs set state = 'finished', ended_at = now() where id = $1", [jobId]);
-  ({ bytes } = await visitPapers(jobId));
+  ({ bytes } = await visitPapers(jobId, READABLE));
   files = valueOf(readArchive(bytes));
 }, 120_000);
 
@@ -92,6 +98,7 @@ describe("case C74: a visit's papers, checked without the database", () => {
       ended: "finished",
       entries: 7,
       papers: 5,
+      readings: 2,
     });
     expect(report.signed).toMatchObject({ by: "Reed Warden", statement: "It flies" });
   });
@@ -132,6 +139,7 @@ describe("case C74: a visit's papers, checked without the database", () => {
       expect([name, (await told(without)).length > 0]).toEqual([name, true]);
     }
     expect(await told(withFile("papers/more", "x"))).toEqual(["surplus"]);
+    expect(await told(withFile("to read/more.html", "x"))).toEqual(["surplus"]);
   });
 
   it("an entry rewritten together with its own seal does not follow from the chain", async () => {

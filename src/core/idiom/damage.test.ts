@@ -135,7 +135,7 @@ describe("what is in doubt", () => {
     const before = lines.slice(0, from);
     const own = lines[from] ?? "";
     for (let kept = 1; kept <= own.length; kept++) {
-      const cut = `${[...before, own.slice(0, kept)].join("\n")}`;
+      const cut = [...before, own.slice(0, kept)].join("\n");
       const { configuration } = valueOf(readRecital(cut, early, catalogue()));
       expect([kept, configuration.settings.filter(({ key }) => key === "gyro.smoothing")]).toEqual([kept, []]);
     }

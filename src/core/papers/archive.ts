@@ -11,6 +11,8 @@ export interface VisitFile {
   /** Seals of the whole range are there, from the first to the last. */
   readonly first: number;
   readonly last: number;
+  /** SHA-256 of each file that is there to be read, by its name. They carry no seal: they are made from what does. */
+  readonly reading?: Readonly<Record<string, string>>;
 }
 
 /** A seal as the chain holds it: what it is of, when, the hash of the row, the one before, and its own. */
@@ -37,6 +39,8 @@ export const SEALS = "seals.jsonl";
 export const ROWS = "rows.jsonl";
 export const README = "READ ME.txt";
 export const PAPERS = "papers/";
+/** Files for people, with names and endings. */
+export const READING = "to read/";
 
 /** More than any visit has; an archive that says more is not read. */
 const MOST_BYTES = 200_000_000;

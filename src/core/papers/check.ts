@@ -1,4 +1,14 @@
-import { PAPERS, README, ROWS, SEALS, VISIT, type RowLine, type SealLine, type VisitFile } from "@/core/papers/archive";
+import {
+  PAPERS,
+  README,
+  READING,
+  ROWS,
+  SEALS,
+  VISIT,
+  type RowLine,
+  type SealLine,
+  type VisitFile,
+} from "@/core/papers/archive";
 
 /** What of the papers does not hold, in words. */
 export interface PapersFault {
@@ -15,6 +25,8 @@ export interface PapersReport {
   readonly signed?: { readonly by: string; readonly at: string; readonly statement: string };
   readonly entries: number;
   readonly papers: number;
+  /** Files that are there to be read: as they were packed, and without seals of their own. */
+  readonly readings: number;
   readonly seals: { readonly first: number; readonly last: number; readonly sha256: string };
 }
 
@@ -145,7 +157,10 @@ export async function checkPapers(files: ReadonlyMap<string, Uint8Array>): Promi
   const [visit] = linesOf<VisitFile>(
     text(VISIT)?.replaceAll("\n", " "),
     VISIT,
-    ({ job, first, last }) => [job, first, last].every((n) => Number.isSafeInteger(n)) && last - first < 5_000_000,
+    ({ job, first, last, reading = {} }) =>
+      [job, first, last].every((n) => Number.isSafeInteger(n)) &&
+      last - first < 5_000_000 &&
+      Object.values(reading).every((sha) => typeof sha === "string"),
     tell,
   );
   const about: VisitFile = visit ?? {
@@ -168,10 +183,23 @@ export async function checkPapers(files: ReadonlyMap<string, Uint8Array>): Promi
     if (!bytes) tell("missing", `The paper ${sha} is not there`);
     else if ((await sha256(bytes)) !== sha) tell("changed", `The paper ${sha} was changed`);
   }
-  const known = new Set([VISIT, SEALS, ROWS, README, ...[...named].map((sha) => `${PAPERS}${sha}`)]);
+  const readings = Object.entries(about.reading ?? {});
+  for (const [name, sha] of readings) {
+    const bytes = files.get(`${READING}${name}`);
+    if (!bytes) tell("missing", `${READING}${name} is not there`);
+    else if ((await sha256(bytes)) !== sha) tell("changed", `${READING}${name} is not as it was packed`);
+  }
+  const known = new Set([
+    ...readings.map(([name]) => `${READING}${name}`),
+    VISIT,
+    SEALS,
+    ROWS,
+    README,
+    ...[...named].map((sha) => `${PAPERS}${sha}`),
+  ]);
   for (const name of files.keys())
     if (!known.has(name) && !name.endsWith("/")) tell("surplus", `${name} belongs to nothing that is sealed`);
-  return { faults, ...told(rows, seals, about), papers: named.size };
+  return { faults, ...told(rows, seals, about), papers: named.size, readings: readings.length };
 }
 
 /** What the rows say the visit was. */
@@ -179,7 +207,7 @@ function told(
   rows: readonly RowLine[],
   seals: readonly SealLine[],
   { job, tag, headline, first, last }: VisitFile,
-): Omit<PapersReport, "faults" | "papers"> {
+): Omit<PapersReport, "faults" | "papers" | "readings"> {
   const entries = rows.filter(({ kind }) => kind === "journal").map(({ text }) => saidBy<EntryRow>(text));
   const ended = rows.find(({ kind, key }) => kind === "jobs-ended" && key === String(job));
   const state = ended && saidBy<{ state: string; headline: string }>(ended.text);
@@ -206,12 +234,21 @@ function told(
 }
 
 /** What papers that hold are, in words. */
-export function papersSentence({ tag, headline, ended, signed, entries, papers, seals }: PapersReport): string {
+export function papersSentence({
+  tag,
+  headline,
+  ended,
+  signed,
+  entries,
+  papers,
+  readings,
+  seals,
+}: PapersReport): string {
   const end =
     ended === "finished" && signed
       ? `signed off by ${signed.by} on ${signed.at.slice(0, 10)}`
       : ended === "open"
         ? "not ended when they were made"
         : ended;
-  return `Whole: ${tag}, ${headline}, ${end}. ${entries} entries and ${papers} files against their hashes, seals ${seals.first} to ${seals.last}; the last is ${seals.sha256}`;
+  return `Whole: ${tag}, ${headline}, ${end}. ${entries} entries and ${papers} files against their hashes, seals ${seals.first} to ${seals.last}; the last is ${seals.sha256}${readings === 0 ? "" : `. ${readings} files to read are as they were packed, and carry no seals`}`;
 }

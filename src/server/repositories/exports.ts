@@ -11,8 +11,11 @@ import { rows } from "@/server/sql";
 /** Values in files for other programs: decimal point, true and false, flags joined by a bar. */
 const PLAIN: Spelling = { decimalMark: ".", on: "true", off: "false", listMark: "|", empty: "" };
 
+/** A number, with its unit or without: no formula, however it begins. */
+const isNumber = (text: string): boolean => /^[-+]?\d[\d.]*(?: [^\s=+@|!()-]{1,12})?$/.test(text);
+
 /** A cell that a spreadsheet would take for a formula is told apart by an apostrophe. */
-const harmless = (text: string) => (/^[=+\-@\t\r]/.test(text) && !/^-?[\d.]+$/.test(text) ? `'${text}` : text);
+const harmless = (text: string) => (/^[=+\-@\t\r]/.test(text) && !isNumber(text) ? `'${text}` : text);
 
 /** Rows as CSV (RFC 4180), each cell harmless to a spreadsheet. */
 export const csvOf = (lines: readonly Readonly<Record<string, string | number>>[]): string =>

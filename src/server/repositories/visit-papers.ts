@@ -1,7 +1,17 @@
 import { strToU8, zipSync } from "fflate";
-import { PAPERS, README, ROWS, SEALS, VISIT, type RowLine, type SealLine, type VisitFile } from "@/core/papers";
+import {
+  PAPERS,
+  README,
+  READING,
+  ROWS,
+  SEALS,
+  VISIT,
+  type RowLine,
+  type SealLine,
+  type VisitFile,
+} from "@/core/papers";
 import { ProblemError } from "@/core/problem";
-import { getBlob, isSpoilt } from "@/server/repositories/blobs";
+import { getBlob, isSpoilt, sha256 } from "@/server/repositories/blobs";
 import { jobById } from "@/server/repositories/jobs";
 import { one, rows } from "@/server/sql";
 
@@ -18,6 +28,7 @@ const SEAL = `no::int, kind, key, to_char(at at time zone 'UTC', 'YYYY-MM-DD"T"H
 
 const HOW = (headline: string, tag: string) => `The papers of a visit: ${headline}, ${tag}.
 
+to read/     the visit in words (visit.html), plan, decisions and proof, script and read-outs: for people, without seals
 rows.jsonl   what was kept of it, each line as it was sealed
 seals.jsonl  the seals, from the first of the visit to its last, each over the one before
 papers/      the files that the rows name, each called by its SHA-256
@@ -34,8 +45,14 @@ const namedIn = ({ kind, text }: RowLine): string[] =>
     ? [(JSON.parse(text) as { sha256: string }).sha256]
     : [...text.matchAll(/Sha"\s*:\s*"([0-9a-f]{64})"/g)].map(([, sha = ""]) => sha);
 
-/** A visit's papers as a ZIP that can be checked without this database. A paper that is damaged here is left out, and missed. */
-export async function visitPapers(jobId: number): Promise<{ readonly name: string; readonly bytes: Uint8Array }> {
+/**
+ * A visit's papers as a ZIP that can be checked without this database. A paper that is damaged here is left out, and missed.
+ * `reading`: files for people, by their names.
+ */
+export async function visitPapers(
+  jobId: number,
+  reading: Readonly<Record<string, Uint8Array>> = {},
+): Promise<{ readonly name: string; readonly bytes: Uint8Array }> {
   const job = await jobById(jobId);
   if (!job) throw new ProblemError({ code: "job-none", message: "There is no such job" });
   const kept = await rows<RowLine>(`select * from (${SEALED_ROWS}) kept order by kind, length(key), key`, [jobId]);
@@ -61,7 +78,16 @@ export async function visitPapers(jobId: number): Promise<{ readonly name: strin
     if (bytes) files[`${PAPERS}${sha}`] = bytes;
   }
   const { tag, headline } = job;
-  const about: VisitFile = { format: "fresh-start-visit", version: 1, job: jobId, tag, headline, first, last };
+  const about: VisitFile = {
+    format: "fresh-start-visit",
+    version: 1,
+    job: jobId,
+    tag,
+    headline,
+    first,
+    last,
+    reading: Object.fromEntries(Object.entries(reading).map(([name, bytes]) => [name, sha256(bytes)])),
+  };
   return {
     name: `${tag} visit ${jobId} papers.zip`,
     bytes: zipSync({
@@ -70,6 +96,7 @@ export async function visitPapers(jobId: number): Promise<{ readonly name: strin
       [ROWS]: jsonl(kept),
       [SEALS]: jsonl(seals),
       ...files,
+      ...Object.fromEntries(Object.entries(reading).map(([name, bytes]) => [`${READING}${name}`, bytes])),
     }),
   };
 }

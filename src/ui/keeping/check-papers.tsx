@@ -51,7 +51,7 @@ export function CheckPapers() {
 }
 
 function Report({ name, report }: { readonly name: string; readonly report: PapersReport }) {
-  const { faults, tag, headline, ended, signed, entries, papers, seals } = report;
+  const { faults, tag, headline, ended, signed, entries, papers, readings, seals } = report;
   return (
     <Sheet label="Result" className="px-4 py-3.5">
       <h2 className="mb-2 flex items-center gap-2">
@@ -73,7 +73,10 @@ function Report({ name, report }: { readonly name: string; readonly report: Pape
           ["Ended", ENDED[ended]],
           ["Signed", signed ? `${signed.by}, ${signed.at.slice(0, 16).replace("T", " ")}: ${signed.statement}` : "no"],
           ["Entries", String(entries)],
-          ["Files", String(papers)],
+          ["Sealed files", String(papers)],
+          ...(readings === 0
+            ? []
+            : [["Files to read", `${readings}, as they were packed; they carry no seals`] as const]),
           ["Seals", `${seals.first} to ${seals.last}`],
           [
             "Last seal",

@@ -6,7 +6,7 @@ import type { Proposal } from "@/core/carryover/proposals";
 import { SCOPE_SAYS, type Scope } from "@/core/carryover/scope";
 import { AskButton } from "@/ui/base/ask";
 import { OUTCOME_SHAPE, StateShape } from "@/ui/base/mark";
-import { LinkButton, Plate, Sheet } from "@/ui/base/parts";
+import { BUTTON_LOOK, LinkButton, Plate, Sheet } from "@/ui/base/parts";
 import { AsBefore, Take, type Taking } from "@/ui/plan/taking";
 import { useNextOpen } from "@/ui/plan/next-open";
 import { UrlSearch } from "@/ui/base/url-search";
@@ -127,6 +127,12 @@ export function PlanView({
               Reopen the plan
             </AskButton>
           )}
+          <a className={`${BUTTON_LOOK.plain} no-underline`} href={`/api/jobs/${jobId}/plan?form=csv`} download>
+            As CSV
+          </a>
+          <a className={`${BUTTON_LOOK.plain} no-underline`} href={`/api/jobs/${jobId}/plan?form=text`} download>
+            As text
+          </a>
           <LinkButton href={`/jobs/${jobId}/plan/beside`}>Compare with another plan</LinkButton>
           <LinkButton href={`/jobs/${jobId}`}>Back to the card</LinkButton>
         </div>

@@ -280,7 +280,7 @@ describe("what is nearly a text of records", () => {
       return result.ok ? "read" : [result.problem.code, result.problem.where?.line];
     };
     expect(read(`made in autumn\n${hex}`)).toEqual(["hex-before", 1]);
-    for (const mark of ["#", ";", "//"]) expect(read(`${hex.replace(":", mark)}`)).toEqual(["hex-before", 1]);
+    for (const mark of ["#", ";", "//"]) expect(read(hex.replace(":", mark))).toEqual(["hex-before", 1]);
     expect(read(hex.replace(":0000", "# end\n:0000"))).toEqual(["hex-mark", 2]);
   });
 });

@@ -1,0 +1,110 @@
+import { choiceOf, destinedBy, type Destined, type Plan, type PlanItem } from "@/core/carryover";
+import { csvOf } from "@/server/repositories/exports";
+import type { JobView } from "@/server/web/job-view";
+import { linesOfPlan } from "@/server/web/plan-lines";
+
+/** One line of a plan as other programs and people without the product read it. */
+export interface PlanLine {
+  readonly area: string;
+  readonly title: string;
+  readonly place: string;
+  readonly before: string;
+  readonly outcome: string;
+  readonly written: string;
+  readonly why: string;
+  readonly decided: string;
+  readonly by: string;
+  readonly at: string;
+  readonly means: string;
+  readonly sent: string;
+}
+
+/** Time of the workshop's papers: UTC, to the minute. */
+export const paperTime = (at: number): string => `${new Date(at).toISOString().slice(0, 16).replace("T", " ")} UTC`;
+
+const cellsOf = (place: { readonly key: string; readonly cells: Readonly<Record<string, unknown>> }): string =>
+  `${place.key}: ${Object.values(place.cells).map(String).join(", ")}`;
+
+function beforeOf(item: PlanItem): string {
+  switch (item.kind) {
+    case "setting":
+      return item.from?.shown ?? "";
+    case "row":
+      return item.from ? cellsOf(item.from) : "";
+    case "line":
+      return item.from.text;
+  }
+}
+
+function writtenOf(each: Destined, shown: string | undefined): string {
+  switch (each.kind) {
+    case "value":
+      return shown ?? (each.item.kind === "setting" ? (each.item.to?.shown ?? "") : "");
+    case "row":
+      return cellsOf(each.row);
+    case "line":
+      return each.item.from.text.trim();
+    case "left":
+    case "gone":
+      return "";
+  }
+}
+
+/** Every item of a plan, in its order: what was, what becomes of it, why, and whose decision it is. */
+export async function planExport(view: JobView, plan: Plan): Promise<PlanLine[]> {
+  const { decisions, decidedBy } = view.state;
+  const sent = await linesOfPlan(view, plan);
+  return destinedBy(plan, decisions).map((each): PlanLine => {
+    const { item } = each;
+    const choice = choiceOf(item, decisions);
+    const decided = choice && decidedBy[item.id];
+    const open = item.choices.length > 0 && !choice;
+    return {
+      area: item.kind === "line" ? "" : item.area,
+      title: item.title,
+      place: item.id,
+      before: beforeOf(item),
+      outcome: item.outcome.replaceAll("-", " "),
+      written: open ? "" : writtenOf(each, choice?.shown),
+      why: [item.reason, ...item.trail.map(({ why }) => why)]
+        .filter((text, i, all) => text !== "" && all.indexOf(text) === i)
+        .join(" "),
+      decided: open ? "waits for a decision" : (choice?.label ?? ""),
+      by: decided ? (decided.after === undefined ? decided.account : `${decided.account}, after ${decided.after}`) : "",
+      at: decided ? paperTime(decided.at) : "",
+      means: choice?.means ?? "",
+      sent: sent[item.id] ?? "",
+    };
+  });
+}
+
+export const planCsv = (lines: readonly PlanLine[]): string => csvOf(lines.map((line) => ({ ...line })));
+
+/** Only what somebody decided, or has to. */
+export const decisionsOf = (lines: readonly PlanLine[]): PlanLine[] => lines.filter(({ decided }) => decided !== "");
+
+/** A plan in plain text: what changes and what was decided, line by line; what stays as it was only in number. */
+export function planText({ job }: JobView, plan: Plan, lines: readonly PlanLine[]): string {
+  const same = lines.filter(({ outcome, decided }) => outcome === "as it was" && decided === "");
+  const told = lines
+    .filter((line) => !same.includes(line))
+    .map((line) =>
+      [
+        `${line.title} (${line.place})`,
+        `  was      ${line.before === "" ? "not there" : line.before}`,
+        `  becomes  ${line.decided === "waits for a decision" ? line.decided : line.written === "" ? "not written" : line.written}  [${line.outcome}]`,
+        ...(line.why === "" ? [] : [`  why      ${line.why}`]),
+        ...(line.by === ""
+          ? []
+          : [`  decided  ${line.decided}, by ${line.by}, ${line.at}${line.means === "" ? "" : `. ${line.means}`}`]),
+      ].join("\n"),
+    );
+  return [
+    `${job.tag}: ${plan.from.title} to ${plan.to.title}, target ${plan.to.target}`,
+    `Visit ${job.id}: ${job.headline}`,
+    `${lines.length} values, ${same.length} of them as they were.`,
+    "",
+    told.join("\n\n"),
+    "",
+  ].join("\n");
+}

@@ -1,0 +1,130 @@
+import type { ProofLine } from "@/core/carryover";
+import type { PlanLine } from "@/server/web/plan-export";
+
+export interface VisitPage {
+  readonly tag: string;
+  readonly visit: number;
+  readonly headline: string;
+  readonly ordered: { readonly by: string; readonly at: string };
+  readonly ended: string;
+  readonly endedAt: string;
+  readonly chipId: string;
+  readonly way?: { readonly from: string; readonly to: string; readonly target: string };
+  readonly lines: readonly PlanLine[];
+  readonly accepted: readonly {
+    readonly sign: string;
+    readonly account: string;
+    readonly at: string;
+    readonly reason: string;
+  }[];
+  readonly scriptLines: number;
+  readonly proof?: { readonly says: string; readonly whole: boolean; readonly lines: readonly ProofLine[] };
+  readonly signed?: { readonly by: string; readonly at: string; readonly statement: string };
+  readonly record: readonly { readonly at: string; readonly by: string; readonly says: string }[];
+  readonly files: readonly string[];
+}
+
+const SIGNS: Readonly<Record<string, string>> = { "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;", "'": "&#39;" };
+/** Text as HTML: whatever stands in the data stays text (HTML Living Standard, 13.1.4). */
+export const escaped = (text: string): string => text.replace(/[&<>"']/g, (sign) => SIGNS[sign] ?? sign);
+
+const table = (heads: readonly string[], rows: readonly (readonly string[])[]): string =>
+  `<table><thead><tr>${heads.map((head) => `<th scope="col">${escaped(head)}</th>`).join("")}</tr></thead><tbody>${rows
+    .map((cells) => `<tr>${cells.map((cell) => `<td>${escaped(cell)}</td>`).join("")}</tr>`)
+    .join("")}</tbody></table>`;
+const said = (text: string): string => `<p>${escaped(text)}</p>`;
+const counted = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
+
+const STYLE = `body{font:16px/1.5 system-ui,sans-serif;max-width:70rem;margin:2rem auto;padding:0 1rem;color:#1d2a26}
+table{border-collapse:collapse;width:100%;font-size:.9rem}th,td{text-align:left;vertical-align:top;border-bottom:1px solid #b9c2bb;padding:.25rem .75rem .25rem 0}
+h2{margin-top:2rem}@media print{body{margin:0}}`;
+
+function decided({ lines, accepted }: VisitPage): string {
+  const open = lines.filter(({ decided: choice, by }) => choice !== "" && by === "");
+  const done = lines.filter(({ by }) => by !== "");
+  return [
+    done.length === 0
+      ? said("Nothing was decided by hand.")
+      : table(
+          ["What", "Was", "Becomes", "Decision", "By", "When", "Why it was asked"],
+          done.map((line) => [
+            line.title,
+            line.before,
+            line.written === "" ? "not written" : line.written,
+            line.means === "" ? line.decided : `${line.decided}. ${line.means}`,
+            line.by,
+            line.at,
+            line.why,
+          ]),
+        ),
+    open.length === 0 ? "" : said(`${counted(open.length, "value was", "values were")} never decided.`),
+    accepted.length === 0
+      ? ""
+      : `<h3>Signs of the board that spoke against it, and were accepted</h3>${table(
+          ["Sign", "By", "When", "Reason"],
+          accepted.map(({ sign, account, at, reason }) => [sign, account, at, reason]),
+        )}`,
+  ].join("");
+}
+
+function written({ lines, scriptLines }: VisitPage): string {
+  const changed = lines.filter((line) => line.written !== "" && line.written !== line.before);
+  const same = lines.filter((line) => line.written !== "" && line.written === line.before).length;
+  return [
+    said(
+      scriptLines === 0
+        ? "No script was written."
+        : `${counted(scriptLines, "line", "lines")} of a script (script.txt). ${counted(same, "value", "values")} as before.`,
+    ),
+    changed.length === 0
+      ? ""
+      : table(
+          ["What", "Was", "Written", "Why"],
+          changed.map((line) => [line.title, line.before === "" ? "not there" : line.before, line.written, line.why]),
+        ),
+  ].join("");
+}
+
+function cameBack({ proof }: VisitPage): string {
+  if (!proof) return said("Nothing was read back and held against the plan.");
+  const off = proof.lines.filter(({ result }) => result !== "took");
+  return [
+    said(proof.says),
+    off.length === 0
+      ? ""
+      : table(
+          ["What", "Planned", "Found", "Result", "Cause"],
+          off.map((line) => [line.title, line.planned, line.found, line.result.replaceAll("-", " "), line.cause ?? ""]),
+        ),
+  ].join("");
+}
+
+/** A visit told in words, for somebody without the product: one page without scripts or outside files. */
+export function visitPage(visit: VisitPage): string {
+  const { tag, headline, way, signed, record, files } = visit;
+  return `<!doctype html>
+<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width">
+<meta http-equiv="Content-Security-Policy" content="default-src 'none'; style-src 'unsafe-inline'">
+<title>${escaped(`${tag}, visit ${visit.visit}`)}</title><style>${STYLE}</style></head><body>
+<h1>${escaped(`${tag}: ${headline}`)}</h1>
+${said(`Visit ${visit.visit}, ordered by ${visit.ordered.by} on ${visit.ordered.at}. ${visit.ended}${visit.endedAt === "" ? "" : `, ${visit.endedAt}`}.`)}
+${said(signed ? `Signed off by ${signed.by} on ${signed.at}: “${signed.statement}”` : "Not signed off.")}
+<h2>What was</h2>
+${said(`Board with chip ${visit.chipId}${way ? `. From ${way.from} to ${way.to}, target ${way.target}` : ""}.`)}
+<h2>What was decided</h2>
+${decided(visit)}
+<h2>What was written</h2>
+${written(visit)}
+<h2>What came back</h2>
+${cameBack(visit)}
+<h2>How it went</h2>
+${table(
+  ["When", "By", "What"],
+  record.map(({ at, by, says }) => [at, by, says]),
+)}
+<h2>Files beside this page</h2>
+<ul>${files.map((name) => `<li><a href="${escaped(encodeURIComponent(name))}">${escaped(name)}</a></li>`).join("")}</ul>
+${said("This page and these files are made from the sealed papers for people to read; they carry no seals themselves. The papers in the folder beside do.")}
+</body></html>
+`;
+}

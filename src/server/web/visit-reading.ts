@@ -1,0 +1,97 @@
+import { asPlanned, proofSentence, type ScriptLine } from "@/core/carryover";
+import { stepSpec } from "@/core/job";
+import { ProblemError } from "@/core/problem";
+import { backupById } from "@/server/repositories/backups";
+import { getJson } from "@/server/repositories/blobs";
+import { csvOf } from "@/server/repositories/exports";
+import { entriesOfJob } from "@/server/repositories/journal";
+import { planOfJob, type JobView } from "@/server/web/job-view";
+import { decisionsOf, paperTime, planCsv, planExport, planText, type PlanLine } from "@/server/web/plan-export";
+import { proofCsv, proofOfJob, type ProofView } from "@/server/web/proof-view";
+import { visitPage } from "@/server/web/visit-page";
+import { toldEntries } from "@/server/web/visit-words";
+
+/** Files by their names, as somebody reads them who has not the product. */
+export type Reading = Readonly<Record<string, Uint8Array>>;
+
+const encoder = new TextEncoder();
+const safe = (name: string) => name.replace(/[^A-Za-z0-9 ._-]/g, "-");
+
+/** What is damaged here is missed in the papers themselves; the rest of it can be read all the same. */
+async function ifWhole<T>(made: () => Promise<T>): Promise<T | undefined> {
+  try {
+    return await made();
+  } catch (error) {
+    if (error instanceof ProblemError) return undefined;
+    throw error;
+  }
+}
+
+/** The read-outs of a visit, each as it was received: the one before, what was set up from, and the one after. */
+async function readOuts({ job, state }: JobView): Promise<Record<string, Uint8Array>> {
+  const source = "backupId" in job.goal ? job.goal.backupId : undefined;
+  const wanted = [
+    ["before", state.data.backupId],
+    ["source", source],
+    ["after", state.data.readBackId],
+  ] as const;
+  const files: Record<string, Uint8Array> = {};
+  for (const [when, id] of wanted) {
+    if (typeof id !== "number") continue;
+    const found = await ifWhole(() => backupById(id));
+    if (found)
+      files[safe(`read-out ${when}, ${found.row.name}.${found.row.source === "rescue" ? "bin" : "txt"}`)] = found.raw;
+  }
+  return files;
+}
+
+/** A visit in files that need no program of their own: a page in words, plan, decisions and proof, script and read-outs. */
+export async function visitReading(view: JobView): Promise<Reading> {
+  const { job, state } = view;
+  const files: Record<string, Uint8Array> = {};
+  const put = (name: string, text: string) => (files[name] = encoder.encode(text));
+  const plan = await ifWhole(() => planOfJob(view));
+  const lines: readonly PlanLine[] = plan ? await planExport(view, plan) : [];
+  if (plan) {
+    put("plan.csv", planCsv(lines));
+    put("plan.txt", planText(view, plan, lines));
+    put("decisions.csv", planCsv(decisionsOf(lines)));
+  }
+  const proof: ProofView | undefined = await ifWhole(() => proofOfJob(view));
+  if (proof) put("proof.csv", proofCsv(proof));
+  const { scriptSha } = state.data;
+  const script =
+    scriptSha === undefined
+      ? undefined
+      : await ifWhole(async () => (await getJson(scriptSha)) as readonly ScriptLine[]);
+  if (script) put("script.txt", script.map(({ text }) => `${text}\n`).join(""));
+  const told = toldEntries(await entriesOfJob(job.id), (step) => {
+    const found = state.steps.find(({ id }) => id === step) ?? state.struck.find(({ id }) => id === step);
+    return found ? stepSpec(job.steps, found).title : step;
+  });
+  put("record.csv", csvOf(told.map(({ at, by, says }) => ({ at: paperTime(at), by, says }))));
+  Object.assign(files, await readOuts(view));
+  const page = visitPage({
+    tag: job.tag,
+    visit: job.id,
+    headline: job.headline,
+    ordered: { by: job.ordered_by, at: paperTime(job.ordered_at.getTime()) },
+    ended:
+      view.stopReason === null ? (job.state === "finished" ? "Finished" : "Still open") : `Stopped: ${view.stopReason}`,
+    endedAt: job.ended_at ? paperTime(job.ended_at.getTime()) : "",
+    chipId: job.chip_id,
+    ...(plan ? { way: { from: plan.from.title, to: plan.to.title, target: plan.to.target } } : {}),
+    lines,
+    accepted: state.accepted.map(({ at, ...each }) => ({ ...each, at: paperTime(at) })),
+    scriptLines: script?.length ?? 0,
+    ...(proof
+      ? { proof: { says: proofSentence(proof.proof), whole: asPlanned(proof.proof), lines: proof.lines } }
+      : {}),
+    ...(state.signed
+      ? { signed: { by: state.signed.person, at: paperTime(state.signed.at), statement: state.signed.statement } }
+      : {}),
+    record: told.map(({ at, ...each }) => ({ ...each, at: paperTime(at) })),
+    files: Object.keys(files),
+  });
+  return { "visit.html": encoder.encode(page), ...files };
+}
