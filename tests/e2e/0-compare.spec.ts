@@ -1,4 +1,5 @@
 import { readFileSync } from "node:fs";
+import Papa from "papaparse";
 import { expect, test, type Page } from "@playwright/test";
 import { bring, expectAccessible, picture, signIn } from "./app";
 
@@ -31,6 +32,18 @@ test("case C04: aircraft on different builds are compared after carrying one sid
   );
   await expect(page.getByRole("table", { name: "Handling" })).toContainText("the default moved between the releases");
   await expect(page.getByRole("region", { name: "Same number, other meaning" })).toContainText("motor.rest");
+  // the same for other programs: as many lines as the page has differences, numbers as numbers
+  const heading = await page.getByRole("heading", { level: 1 }).textContent();
+  const href = (await page.getByRole("link", { name: "As CSV" }).getAttribute("href")) ?? "";
+  const csv = Papa.parse<Record<string, string>>(await (await page.request.get(href)).text(), {
+    header: true,
+    skipEmptyLines: true,
+  });
+  const differing = csv.data.filter(({ group }) => group === "differs");
+  expect([csv.errors, heading]).toEqual([[], expect.stringMatching(new RegExp(`\\b${differing.length} of \\d+`))]);
+  expect(csv.data.some(({ group }) => group === "same number, other meaning")).toBe(true);
+  const text = await (await page.request.get(href.replace("form=csv", "form=text"))).text();
+  for (const { title = "" } of differing) expect(text).toContain(title);
   await page.getByRole("button", { name: /^Right QW-02/ }).click();
   await page.getByPlaceholder("A tag, a type, a release, a backup's name").fill("bobbin 41");
   // what the answer brought is led at once: Enter takes it, however late it came

@@ -6,7 +6,7 @@ import { addressId, type Value } from "@/core/config";
 import { closeDb } from "@/server/db";
 import { backupById, fileBackup, knownCopy } from "@/server/repositories/backups";
 import { currentDocuments, importDocuments, loadCatalogue } from "@/server/repositories/catalogue";
-import { toCsv, toJson, toZip } from "@/server/repositories/exports";
+import { csvOf, toCsv, toJson, toZip } from "@/server/repositories/exports";
 import { addAircraft, aircraftByTag } from "@/server/repositories/fleet";
 import { entriesOf, inspectFile } from "@/server/repositories/intake";
 import { confirmPassage, keepLearnt, learnText, proposalFor } from "@/server/repositories/learning";
@@ -135,6 +135,11 @@ describe("read-outs that somebody brings", () => {
     expect(row("loop.rate")).toMatchObject({ value: "4", unit: "kHz", written: "no, default" });
     expect(row("craft.note")?.value).toBe("'=1+1");
     expect(row("gyro.zero.x")?.value).toBe("-0.50");
+    // numbers stay numbers, with their unit or without; what a spreadsheet would reckon with does not
+    const cell = (text: string) => Papa.parse<string[]>(csvOf([{ cell: text }])).data[1]?.[0];
+    for (const number of ["-0.5", "-12 °", "+3 %", "-250 °/s", "-1.25 m/s²", "7"]) expect(cell(number)).toBe(number);
+    for (const odd of ["=1+1", "-1+2", "+cmd|x!A1", "@sum(1)", "-1 -2", "-(1)", "-2 =1"])
+      expect(cell(odd)).toBe(`'${odd}`);
     const { row: backup } = await backupById(id);
     const json = JSON.parse(toJson(recital, backup.sha256)) as {
       completeness: string;

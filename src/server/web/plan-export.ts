@@ -39,7 +39,7 @@ function beforeOf(item: PlanItem): string {
 function writtenOf(each: Destined, shown: string | undefined): string {
   switch (each.kind) {
     case "value":
-      return shown ?? (each.item.kind === "setting" ? (each.item.to?.shown ?? "") : "");
+      return shown ?? each.item.to?.shown ?? "";
     case "row":
       return cellsOf(each.row);
     case "line":

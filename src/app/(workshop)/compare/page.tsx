@@ -29,6 +29,11 @@ import { requirePage } from "@/server/web/session";
 
 export const metadata: Metadata = { title: "Compare" };
 
+const FORMS = [
+  ["csv", "As CSV"],
+  ["text", "As text"],
+] as const;
+
 interface Props {
   readonly searchParams: SearchParams;
 }
@@ -178,6 +183,7 @@ export default async function ComparePage({ searchParams }: Props) {
           left={left.side}
           right={right.side}
           onlyFlies={oneParam(params.only) === "flies"}
+          profiles={oneParam(params.profiles) === "likeness" ? "likeness" : "number"}
           since={await sinceOf(left.side, right.side)}
         />
       ) : (
@@ -201,12 +207,14 @@ function Found({
   left,
   right,
   onlyFlies,
+  profiles,
   since,
 }: {
   readonly comparison: Comparison;
   readonly left: Side;
   readonly right: Side;
   readonly onlyFlies: boolean;
+  readonly profiles: "number" | "likeness";
   readonly since: ReadonlyMap<string, SinceText>;
 }) {
   const wanted = comparison.differences.filter((difference) => !onlyFlies || difference.flies);
@@ -218,6 +226,8 @@ function Found({
     rightName: mine === theirs ? `Right, ${right.title}` : theirs,
     ...{ leftBackup: left.backupId, rightBackup: right.backupId, since },
   };
+  const exportOf = (form: string) =>
+    `/api/compare?${new URLSearchParams({ left: left.ref, right: right.ref, profiles, form }).toString()}`;
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center gap-x-5">
@@ -228,6 +238,11 @@ function Found({
             With a third
           </Link>
         )}
+        {FORMS.map(([form, says]) => (
+          <a key={form} className="text-sm first-of-type:ml-auto" href={exportOf(form)} download>
+            {says}
+          </a>
+        ))}
       </div>
       <div
         className={`grid items-start gap-5 ${pictures.length > 0 ? "grid-cols-[1fr_342px] max-lg:grid-cols-1" : "grid-cols-1"}`}

@@ -1,0 +1,72 @@
+import { comparisonSentence, type Comparison, type Difference, type SideValue } from "@/core/compare";
+import { csvOf } from "@/server/repositories/exports";
+
+const GROUPS = [
+  ["differences", "differs"],
+  ["unsure", "cannot be told"],
+  ["behaviour", "same number, other meaning"],
+  ["personal", "personal"],
+] as const satisfies readonly (readonly [keyof Comparison, string])[];
+
+const CAUSES: Readonly<Record<Difference["cause"], string>> = {
+  set: "set by somebody",
+  "default-moved": "the default moved between the releases",
+  "only-left": "only on the left",
+  "only-right": "only on the right",
+  behaviour: "the number is the same, what it does is not",
+  unsure: "not known",
+};
+
+const shown = (side: SideValue | undefined): string =>
+  side === undefined ? "" : side.doubt === undefined ? side.shown : `not known: ${side.doubt}`;
+const written = (side: SideValue | undefined): string =>
+  side === undefined || side.doubt !== undefined ? "" : side.explicit ? "yes" : "no, default";
+
+const told = (comparison: Comparison): (readonly [string, Difference])[] =>
+  GROUPS.flatMap(([field, group]) => comparison[field].map((each) => [group, each] as const));
+
+/** Every difference of a comparison as CSV (RFC 4180), what cannot be told and what is personal included. */
+export const comparisonCsv = (comparison: Comparison): string =>
+  csvOf(
+    told(comparison).map(([group, { title, place, area, flies, cause, left, right, why }]) => ({
+      group,
+      area,
+      title,
+      place,
+      left: shown(left),
+      "left written": written(left),
+      "left line": left && left.line > 0 ? left.line : "",
+      right: shown(right),
+      "right written": written(right),
+      "right line": right && right.line > 0 ? right.line : "",
+      cause: CAUSES[cause],
+      "changes how it flies": flies ? "yes" : "no",
+      why: why.join(" "),
+    })),
+  );
+
+/** The same in plain text. */
+export function comparisonText(comparison: Comparison, left: string, right: string): string {
+  const identity = comparison.identity.map((each) => `${each.what}: ${each.left} against ${each.right}`);
+  const blocks = told(comparison).map(([group, each]) =>
+    [
+      `${each.title} (${each.place})  [${group}]`,
+      `  left   ${shown(each.left) === "" ? "nothing" : shown(each.left)}`,
+      `  right  ${shown(each.right) === "" ? "nothing" : shown(each.right)}`,
+      ...(each.cause === "set" ? [] : [`  cause  ${CAUSES[each.cause]}`]),
+      ...each.why.map((why) => `  why    ${why}`),
+    ].join("\n"),
+  );
+  return [
+    `Left: ${left}`,
+    `Right: ${right}`,
+    ...identity,
+    ...(comparison.carried === undefined
+      ? []
+      : [`The right side was carried over to be compared: ${comparison.carried}`]),
+    comparisonSentence(comparison),
+    "",
+    blocks.join("\n\n"),
+    "",
+  ].join("\n");
+}
