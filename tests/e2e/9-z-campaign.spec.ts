@@ -121,6 +121,31 @@ test("a campaign of five: decided once, paused and let go on, two bays at a time
   }
   await expect(calls.getByRole("heading")).toContainText("Everything is decided");
   const campaign = page.url();
+  await page.reload();
+  // a decision is taken back, and taken again
+  const back = calls.getByRole("button", { name: /^Take back: / }).first();
+  await back.click({ timeout: 30_000 });
+  await expect(calls.getByRole("heading")).toContainText("1 decision to take for all");
+  await expect(groups.first().getByRole("radio", { checked: true })).toHaveCount(0);
+  // what nobody's plan offers is refused, and so is a second who did not see the first
+  const [standing] = await rows<{ key: string; choice_id: string }>(
+    "select key, choice_id from campaign_decisions where campaign_id = $1 and choice_id <> 'taken-back' order by id",
+    [id],
+  );
+  const wish = async (choiceId: string, before: string) => {
+    const data = { kind: "decide", decisions: [{ key: standing?.key, choiceId, before }] };
+    const answer = await page.request.post(campaign.replace("/campaigns/", "/api/campaigns/"), {
+      data,
+      headers: { origin: `http://127.0.0.1:${PORT}` },
+    });
+    return await answer.text();
+  };
+  expect(await wish("fly-higher", "")).toContain("campaign-choice");
+  expect(await wish(standing?.choice_id ?? "", "another")).toContain("campaign-meanwhile");
+  const both = await Promise.all([wish(standing?.choice_id ?? "", ""), wish(standing?.choice_id ?? "", "")]);
+  expect(both.filter((answer) => answer.includes("campaign-meanwhile"))).toHaveLength(1);
+  await page.reload();
+  await expect(calls.getByRole("heading")).toContainText("Everything is decided", { timeout: 30_000 });
 
   // paused, nothing of it is ordered
   await button(page, "Pause it").click();

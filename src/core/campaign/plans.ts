@@ -110,6 +110,41 @@ export function callsOf(plans: readonly MemberPlan[]): SharedCall[] {
     .toSorted((a, b) => b.tags.length - a.tags.length || (a.title < b.title ? -1 : 1));
 }
 
+/** Stands where a decision was and was taken back: nothing is proposed then. */
+export const TAKEN_BACK = "taken-back";
+
+/** What somebody wants decided, and what stood there when they looked; empty: nothing did. */
+export interface WantedDecision {
+  readonly key: string;
+  readonly choiceId: string;
+  readonly before: string;
+}
+
+/** Why a wish cannot be kept: it is offered by nobody's plan, or somebody else was quicker. */
+export function wishProblem(
+  { key, choiceId, before }: WantedDecision,
+  calls: readonly Call[],
+  standing: CampaignDecision | undefined,
+): Problem | undefined {
+  const call = calls.find((each) => each.key === key);
+  const named = (id: string) => call?.choices.find((choice) => choice.id === id)?.label ?? id;
+  if ((standing?.choiceId ?? "") !== before)
+    return {
+      code: "campaign-meanwhile",
+      message: standing
+        ? `${standing.account} chose “${named(standing.choiceId)}” for ${call?.title ?? "this"} in the meantime`
+        : `What was decided for ${call?.title ?? "this"} was taken back in the meantime`,
+      hint: "The page shows it now; choose again if yours is to stand",
+    };
+  if (choiceId === TAKEN_BACK || call?.choices.some(({ id }) => id === choiceId)) return undefined;
+  return {
+    code: "campaign-choice",
+    message: call ? `There is no such choice for ${call.title}` : "No aircraft of this campaign asks for this",
+    detail: call ? `There are: ${call.choices.map(({ label }) => label).join("; ")}` : key.slice(0, 200),
+    hint: "Open the campaign again: what its aircraft meet has changed",
+  };
+}
+
 /** A decision for the whole campaign. Times in ms since 1970. */
 export interface CampaignDecision {
   readonly key: string;

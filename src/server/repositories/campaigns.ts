@@ -1,10 +1,21 @@
-import { nextOf, standingOf, type CampaignDecision, type CampaignGoal, type Member } from "@/core/campaign";
+import {
+  nextOf,
+  standingOf,
+  TAKEN_BACK,
+  wishProblem,
+  type Call,
+  type CampaignDecision,
+  type CampaignGoal,
+  type Member,
+  type WantedDecision,
+} from "@/core/campaign";
 import { releaseById, releaseTitle } from "@/core/catalog";
 import { ProblemError, valueOf } from "@/core/problem";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { judgedDrift } from "@/server/repositories/policy";
 import { membersOf, standardsOf } from "@/server/repositories/standards";
 import { inTransaction, jsonText, one, rows, run } from "@/server/sql";
+import type { Transaction } from "sequelize";
 
 export interface Campaign {
   readonly id: number;
@@ -148,14 +159,17 @@ export async function membersOfCampaign({ id, type, goal }: Campaign): Promise<C
   }));
 }
 
-/** What was decided for all, the newest of each key. */
-export async function decisionsOf(campaignId: number): Promise<CampaignDecision[]> {
+/** What was decided for all, the newest of each key; not what was taken back. */
+export async function decisionsOf(campaignId: number, transaction?: Transaction): Promise<CampaignDecision[]> {
   const found = await rows<{ key: string; choice_id: string; account: string; at: Date }>(
     `select distinct on (key) key, choice_id, account, at from campaign_decisions
      where campaign_id = $1 order by key, id desc`,
     [campaignId],
+    transaction,
   );
-  return found.map(({ key, choice_id: choiceId, account, at }) => ({ key, choiceId, account, at: at.getTime() }));
+  return found
+    .filter(({ choice_id }) => choice_id !== TAKEN_BACK)
+    .map(({ key, choice_id: choiceId, account, at }) => ({ key, choiceId, account, at: at.getTime() }));
 }
 
 const needGoing = ({ state, title }: Campaign) => {
@@ -167,21 +181,30 @@ const needGoing = ({ state, title }: Campaign) => {
   });
 };
 
-/** Decides something for every aircraft that meets it; who has gone already is not touched. */
+/**
+ * Decides something for every aircraft that meets it, or takes that back; who has gone already is not touched. `calls` is
+ * what they meet. Of two who decide the same at once the second is told.
+ */
 export async function decideForAll(
   id: number,
-  decisions: readonly Pick<CampaignDecision, "key" | "choiceId">[],
+  wanted: readonly WantedDecision[],
+  calls: readonly Call[],
   account: string,
 ): Promise<void> {
   const campaign = await needCampaign(id);
   if (campaign.state === "ended") needGoing(campaign);
   await inTransaction(async (transaction) => {
-    for (const { key, choiceId } of decisions)
+    await run("select pg_advisory_xact_lock(hashtext($1))", [`campaign decisions ${id}`], transaction);
+    const standing = new Map((await decisionsOf(id, transaction)).map((each) => [each.key, each]));
+    for (const wish of wanted) {
+      const problem = wishProblem(wish, calls, standing.get(wish.key));
+      if (problem) throw new ProblemError(problem);
       await run(
         "insert into campaign_decisions (campaign_id, key, choice_id, account) values ($1, $2, $3, $4)",
-        [id, key, choiceId, account],
+        [id, wish.key, wish.choiceId, account],
         transaction,
       );
+    }
   });
 }
 

@@ -1,11 +1,19 @@
 "use client";
 
-import { useEffect, useState } from "react";
-import { callsOf, groupsOf, type CampaignDecision, type MemberPlan, type SharedCall } from "@/core/campaign/plans";
+import { useRouter } from "next/navigation";
+import { useEffect, useRef, useState } from "react";
+import {
+  callsOf,
+  groupsOf,
+  TAKEN_BACK,
+  type CampaignDecision,
+  type MemberPlan,
+  type SharedCall,
+} from "@/core/campaign/plans";
 import type { Problem } from "@/core/problem";
 import { send, useAsk } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
-import { Empty, ProblemNote, Sheet } from "@/ui/base/parts";
+import { BUTTON_LOOK, Empty, ProblemNote, Sheet } from "@/ui/base/parts";
 import { counted } from "@/ui/base/words";
 
 type Loaded = { readonly plans: readonly MemberPlan[] } | { readonly problem: Problem };
@@ -107,10 +115,19 @@ function Calls({
   const [picked, setPicked] = useState<Readonly<Record<string, string>>>({});
   const taken = new Map(decisions.map((decision) => [decision.key, decision]));
   const left = calls.filter(({ key }) => !taken.has(key)).length;
+  // what the server holds by this page's own word, until the page has it as well
+  const stood = useRef(new Map<string, string>());
+  const router = useRouter();
   const decide = (key: string, choiceId: string) => {
     setPicked({ ...picked, [key]: choiceId });
-    void ask(`/api/campaigns/${id}`, { kind: "decide", decisions: [{ key, choiceId }] }).then((done) => {
-      if (done === undefined) setPicked(Object.fromEntries(Object.entries(picked).filter(([each]) => each !== key)));
+    const before = stood.current.get(key) ?? taken.get(key)?.choiceId ?? "";
+    void ask(`/api/campaigns/${id}`, { kind: "decide", decisions: [{ key, choiceId, before }] }).then((done) => {
+      if (done !== undefined) return stood.current.set(key, choiceId === TAKEN_BACK ? "" : choiceId);
+      stood.current.delete(key);
+      setPicked((all) => Object.fromEntries(Object.entries(all).filter(([each]) => each !== key)));
+      // somebody else may have been quicker: what stands now is shown
+      router.refresh();
+      return undefined;
     });
   };
   return (
@@ -146,22 +163,42 @@ function Calls({
                 </span>
               </p>
               <p className="text-sm text-faded">{call.reason}</p>
-              <fieldset className="mt-1 flex flex-wrap gap-x-4 gap-y-1" disabled={!isLead}>
-                <legend className="sr-only">{call.title}</legend>
-                {call.choices.map((choice) => (
-                  <label key={choice.id} className="flex min-h-6 items-center gap-1.5" title={choice.means}>
-                    <input
-                      type="radio"
-                      name={call.key}
-                      className="size-4"
-                      checked={(picked[call.key] ?? decision?.choiceId) === choice.id}
-                      onChange={() => decide(call.key, choice.id)}
-                    />
-                    {choice.label}
-                    {choice.by === "lead" && <span className="text-sm text-faded">(a lead’s word)</span>}
-                  </label>
-                ))}
-              </fieldset>
+              {isLead ? (
+                <div className="mt-1 flex flex-wrap items-center gap-x-4 gap-y-1">
+                  <fieldset className="flex flex-wrap gap-x-4 gap-y-1">
+                    <legend className="sr-only">{call.title}</legend>
+                    {call.choices.map((choice) => (
+                      <label key={choice.id} className="flex min-h-6 items-center gap-1.5" title={choice.means}>
+                        <input
+                          type="radio"
+                          name={call.key}
+                          className="size-4"
+                          checked={(picked[call.key] ?? decision?.choiceId) === choice.id}
+                          onChange={() => decide(call.key, choice.id)}
+                        />
+                        {choice.label}
+                        {choice.by === "lead" && <span className="text-sm text-faded">(a lead’s word)</span>}
+                      </label>
+                    ))}
+                  </fieldset>
+                  {decision && (
+                    <button
+                      type="button"
+                      className={BUTTON_LOOK.plain}
+                      aria-label={`Take back: ${call.title}`}
+                      onClick={() => decide(call.key, TAKEN_BACK)}
+                    >
+                      Take back
+                    </button>
+                  )}
+                </div>
+              ) : (
+                <p className="mt-1 text-sm">
+                  {decision
+                    ? (call.choices.find(({ id: choice }) => choice === decision.choiceId)?.label ?? "")
+                    : "A lead decides it, or each aircraft’s own plan asks."}
+                </p>
+              )}
             </li>
           );
         })}
