@@ -1,10 +1,11 @@
 import { execFile } from "node:child_process";
+import { createHash } from "node:crypto";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import { promisify } from "node:util";
 import fc from "fast-check";
-import { checkPapers, README, readArchive, ROWS, SEALS, VISIT } from "@/core/papers";
+import { checkPapers, README, readArchive, ROWS, SEALS, VISIT, type SealLine } from "@/core/papers";
 import { valueOf } from "@/core/problem";
 import type { Entry } from "@/core/job";
 import { closeDb } from "@/server/db";
@@ -140,6 +141,50 @@ describe("case C74: a visit's papers, checked without the database", () => {
     }
     expect(await told(withFile("papers/more", "x"))).toEqual(["surplus"]);
     expect(await told(withFile("to read/more.html", "x"))).toEqual(["surplus"]);
+  });
+
+  it("whoever reckons a seal anew after changing it is told by the one behind it; after the last only by its own", async () => {
+    const seals = textOf(SEALS)
+      .trimEnd()
+      .split("\n")
+      .map((line) => JSON.parse(line) as SealLine);
+    const other: Readonly<Record<string, (seal: SealLine) => Partial<SealLine>>> = {
+      row: () => ({ row: "0".repeat(64) }),
+      before: () => ({ before: "f".repeat(64) }),
+      at: ({ at }) => ({ at: at.replace(/^2/, "3") }),
+      key: ({ key }) => ({ key: `${key}0` }),
+      kind: () => ({ kind: "groundings" }),
+    };
+    const reckoned = (seal: SealLine): SealLine => {
+      const { no, kind, key, at, row, before } = seal;
+      return {
+        ...seal,
+        sha256: createHash("sha256").update([before, no, kind, key, at, row].join("\n")).digest("hex"),
+      };
+    };
+    const { last } = JSON.parse(textOf(VISIT)) as { last: number };
+    for (const [i, seal] of seals.entries())
+      for (const [field, change] of Object.entries(other)) {
+        const changed = seals.with(i, reckoned({ ...seal, ...change(seal) }));
+        const packed = withFile(SEALS, changed.map((each) => JSON.stringify(each)).join("\n"));
+        if (seal.no === last && field === "at") expect((await checkPapers(packed)).seals.sha256).not.toBe(seal.sha256);
+        else expect([seal.no, field, (await told(packed)).length > 0]).toEqual([seal.no, field, true]);
+      }
+    // in another order they are the same chain; with two exchanged in number they are none
+    const turned = await told(
+      withFile(
+        SEALS,
+        seals
+          .toReversed()
+          .map((each) => JSON.stringify(each))
+          .join("\n"),
+      ),
+    );
+    expect(turned).toEqual([]);
+    const [one, two] = seals;
+    if (!one || !two) throw new Error("no seals");
+    const exchanged = seals.with(0, reckoned({ ...one, no: two.no })).with(1, reckoned({ ...two, no: one.no }));
+    expect(await told(withFile(SEALS, exchanged.map((each) => JSON.stringify(each)).join("\n")))).toContain("chain");
   });
 
   it("an entry rewritten together with its own seal does not follow from the chain", async () => {

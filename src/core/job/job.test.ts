@@ -266,6 +266,44 @@ describe("the world of a job", () => {
   });
 });
 
+describe("planning anew, whatever has begun", () => {
+  const ids = ["know-board", "back-up", "plan", "flash", "prove"] as const;
+  const spec = (id: string) => ({ id, title: `Do ${id}`, why: "so" });
+  const begins: fc.Arbitrary<Entry> = fc.oneof(
+    fc.constantFrom(...ids).map((step): Entry => ({ kind: "started", step })),
+    fc.constantFrom(...ids).map((step): Entry => ({ kind: "done", step, evidence: "seen", data: {} })),
+    fc.constantFrom(...ids).map((step): Entry => ({ kind: "interrupted", step, text: "cut" })),
+    fc
+      .constantFrom(...ids)
+      .map((step): Entry => ({ kind: "failed", step, problem: { code: "x", message: "It failed" } })),
+  );
+
+  it("no step stands there twice, what has begun stays as it is, and nothing is lost without a word", () => {
+    fc.assert(
+      fc.property(
+        fc.array(begins, { maxLength: 6 }),
+        fc.uniqueArray(fc.constantFrom(...ids, "polish"), { minLength: 1, maxLength: 6 }),
+        (entries, wanted) => {
+          const fold = (...all: Entry[]) =>
+            foldJob(
+              ids.map((id) => ({ id })),
+              all.map((entry, i) => ({ no: i, at: i, account: null, entry })),
+            );
+          const before = fold(...entries);
+          const after = fold(...entries, { kind: "planned", steps: wanted.map(spec), because: "wet" });
+          const has = after.steps.map(({ id }) => String(id));
+          expect(new Set(has).size).toBe(has.length);
+          const begun = before.steps.filter(({ status }) => status !== "to-do");
+          expect(after.steps.slice(0, begun.length)).toEqual(begun);
+          for (const id of wanted) expect(has).toContain(id);
+          const gone = before.steps.filter(({ id }) => !has.includes(String(id))).map(({ id }) => id);
+          expect(after.struck.map(({ id }) => id)).toEqual(gone);
+        },
+      ),
+    );
+  });
+});
+
 describe("the state of a job", () => {
   const actions = [{ id: "know-board" }, { id: "back-up" }];
   const fold = (...entries: Entry[]) =>

@@ -73,7 +73,9 @@ const freshStep = (id: string): StepState => ({ id: id as StepId, status: "to-do
 /** Steps that have begun stay; of the others those that are planned now, in their new order. */
 function planAnew(state: JobState, { steps, because }: Extract<Entry, { kind: "planned" }>, at: number): JobState {
   const begun = state.steps.filter(({ status }) => status !== "to-do");
-  const coming = steps.map((spec): StepState => {
+  // what has begun is not begun a second time beside itself
+  const fresh = steps.filter((spec) => !begun.some(({ id }) => id === spec.id));
+  const coming = fresh.map((spec): StepState => {
     const known = state.steps.find(({ id, status }) => id === spec.id && status === "to-do");
     return known ?? { ...freshStep(spec.id), spec };
   });

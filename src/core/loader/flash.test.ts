@@ -125,6 +125,13 @@ describe("the order of any flash", () => {
       code: "flash-verify",
       message: "Segment 2 does not keep what is written to it",
     });
+    // three attempts in all, each written and checked, and the sentence says so
+    expect(always.done.filter((step) => step === "write 1")).toHaveLength(3);
+    expect(always.done.filter((step) => step === "check 1")).toHaveLength(3);
+    expect(always.state.problem?.detail).toContain("3 attempts");
+    // failing twice is not failing always, and each segment has attempts of its own
+    const twice = play({ equal: [false, false, false], blankBoot: false, badChecks: new Set([2, 4, 8, 10, 14, 16]) });
+    expect([twice.state.phase, twice.done.filter((step) => step.startsWith("write")).length]).toEqual(["done", 9]);
     // the boot segment was not written: what is on the board can not start
     expect(always.done).not.toContain("write 0");
   });
