@@ -59,9 +59,7 @@ test("case C13: a receiver on a port that the release does not serve holds the j
 }) => {
   await signIn(page, "technician");
   await onBench(page, "QW-15", 4, "Weft 8");
-  await expect(
-    page.getByRole("radio", { name: /Weft 9 next release.*1 thing cannot be there/ }),
-  ).toBeVisible();
+  await expect(page.getByRole("radio", { name: /Weft 9 next release.*1 thing cannot be there/ })).toBeVisible();
   await expectAccessible(page);
   const card = await order(page, /^Weft 9/);
   await page.getByRole("link", { name: "Look at the plan and decide" }).click();

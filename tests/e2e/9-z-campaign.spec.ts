@@ -267,7 +267,7 @@ test("case C34: a board is set up as another aircraft was; its own wiring and na
   const names = Object.keys(packed).filter((name) => name.startsWith("to read/"));
   for (const name of ["plan.csv", "plan.txt", "decisions.csv", "proof.csv", "script.txt", "record.csv"])
     expect(names).toContain(`to read/${name}`);
-  expect(names.filter((name) => /read-out (before|source|after), QW-.*\.txt$/.test(name))).toHaveLength(3);
+  expect(names.filter((name) => /read-out (before|source|after) QW-.*\.txt$/.test(name))).toHaveLength(3);
   const plan = Papa.parse<Record<string, string>>(read("plan.csv"), { header: true });
   expect([plan.errors, plan.data.length > 100]).toEqual([[], true]);
   expect(plan.data.filter(({ sent }) => sent !== "").every(({ sent = "" }) => read("script.txt").includes(sent))).toBe(

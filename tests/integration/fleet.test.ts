@@ -276,7 +276,7 @@ describe("what a text is read as", () => {
     const about = lines.filter((line) => line.startsWith(";; target"));
     const active = lines.filter((line) => line.startsWith("use ")).slice(-3);
     const values = lines.filter((line) => line.startsWith("put ")).slice(0, 60);
-    const part = new TextEncoder().encode([...about, ...values, ...active].join("\n"));
+    const part = new TextEncoder().encode(`${[...about, ...values, ...active].join("\n")}\n`);
     const [entry] = await inspectFile(part, "part.txt");
     const offered = entry?.candidates.map(({ releaseId }) => releaseId) ?? [];
     expect(offered).toEqual(expect.arrayContaining(["heddle-18", "heddle-19"]));

@@ -3,7 +3,7 @@ import { parseValue, profileScope, type Configuration, type Identity } from "@/c
 import { settleCertainty, startReading, type OpenRow } from "@/core/idiom/certainty";
 import type { Idiom } from "@/core/idiom/definition";
 import { beginsKeys, keyIndex, placeOf, readCells, rowKey, settingUnder, type Place } from "@/core/idiom/places";
-import { landing, landingOf, lost, SYSTEM, type Building, type Unkept } from "@/core/idiom/landing";
+import { landing, landingOf, lost, straysIn, SYSTEM, type Building, type Unkept } from "@/core/idiom/landing";
 import { settleMembers, takeMember } from "@/core/idiom/members";
 import { partRow } from "@/core/idiom/rows";
 import { MOST_OPEN, type ReadClause, type Statement } from "@/core/idiom/statement";
@@ -436,22 +436,4 @@ function takeValue(building: Building, said: SaidValue, line: number, raw: strin
           : "The heading that it stands under could not be read",
   });
   return value.ok ? undefined : lost(value.problem.message, scope);
-}
-
-/** A setting's value in a part of the text that speaks of the read-out itself: it came from another place. */
-function straysIn(building: Building, key: string, text: string, line: number, raw: string): void {
-  const setting = building.vouched ? undefined : building.keys.find(key);
-  if (!setting) return;
-  const { scope } = landingOf(building, setting.scope);
-  const value = parseValue(text, setting.type, building.idiom.spelling);
-  const reason = "It stands in a part of the text that holds no settings";
-  building.loose.push({
-    setting,
-    scope,
-    placed: false,
-    raw,
-    line,
-    reason,
-    ...(value.ok ? { value: value.value } : {}),
-  });
 }

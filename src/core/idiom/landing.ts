@@ -1,5 +1,5 @@
 import type { SettingDefinition } from "@/core/catalog";
-import { profileScope, type ScopeId, type UnknownLine } from "@/core/config";
+import { parseValue, profileScope, type ScopeId, type UnknownLine } from "@/core/config";
 import type { OpenRow, Reading } from "@/core/idiom/certainty";
 import type { Idiom } from "@/core/idiom/definition";
 import type { KeyIndex } from "@/core/idiom/places";
@@ -95,4 +95,22 @@ export function landingOf(building: Building, kind: string): Landing {
   if (certain && number < (highest.get(kind) ?? 0))
     outOfOrderFrom.set(kind, Math.min(number, outOfOrderFrom.get(kind) ?? Infinity));
   return { scope, certain };
+}
+
+/** A setting's value in a part of the text that speaks of the read-out itself: it came from another place. */
+export function straysIn(building: Building, key: string, text: string, line: number, raw: string): void {
+  const setting = building.vouched ? undefined : building.keys.find(key);
+  if (!setting) return;
+  const { scope } = landingOf(building, setting.scope);
+  const value = parseValue(text, setting.type, building.idiom.spelling);
+  const reason = "It stands in a part of the text that holds no settings";
+  building.loose.push({
+    setting,
+    scope,
+    placed: false,
+    raw,
+    line,
+    reason,
+    ...(value.ok ? { value: value.value } : {}),
+  });
 }

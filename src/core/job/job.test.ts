@@ -291,12 +291,12 @@ describe("planning anew, whatever has begun", () => {
             );
           const before = fold(...entries);
           const after = fold(...entries, { kind: "planned", steps: wanted.map(spec), because: "wet" });
-          const has = after.steps.map(({ id }) => String(id));
+          const has = after.steps.map(({ id }) => id);
           expect(new Set(has).size).toBe(has.length);
           const begun = before.steps.filter(({ status }) => status !== "to-do");
           expect(after.steps.slice(0, begun.length)).toEqual(begun);
           for (const id of wanted) expect(has).toContain(id);
-          const gone = before.steps.filter(({ id }) => !has.includes(String(id))).map(({ id }) => id);
+          const gone = before.steps.filter(({ id }) => !has.includes(id)).map(({ id }) => id);
           expect(after.struck.map(({ id }) => id)).toEqual(gone);
         },
       ),

@@ -40,7 +40,7 @@ async function readOuts({ job, state }: JobView): Promise<Record<string, Uint8Ar
     if (typeof id !== "number") continue;
     const found = await ifWhole(() => backupById(id));
     if (found)
-      files[safe(`read-out ${when}, ${found.row.name}.${found.row.source === "rescue" ? "bin" : "txt"}`)] = found.raw;
+      files[safe(`read-out ${when} ${found.row.name}.${found.row.source === "rescue" ? "bin" : "txt"}`)] = found.raw;
   }
   return files;
 }
