@@ -1,6 +1,6 @@
 import { choiceOf, destinedBy, type Destined, type Plan, type PlanItem } from "@/core/carryover";
 import { csvOf } from "@/server/repositories/exports";
-import type { JobView } from "@/server/web/job-view";
+import { onBoardOfJob, type JobView } from "@/server/web/job-view";
 import { linesOfPlan } from "@/server/web/plan-lines";
 
 /** One line of a plan as other programs and people without the product read it. */
@@ -8,7 +8,10 @@ export interface PlanLine {
   readonly area: string;
   readonly title: string;
   readonly place: string;
+  /** Where the value comes from. */
   readonly before: string;
+  /** What the board held; the same, where the plan is made from its own read-out. */
+  readonly onBoard: string;
   readonly outcome: string;
   readonly written: string;
   readonly why: string;
@@ -54,18 +57,22 @@ function writtenOf(each: Destined, shown: string | undefined): string {
 export async function planExport(view: JobView, plan: Plan): Promise<PlanLine[]> {
   const { decisions, decidedBy } = view.state;
   const sent = await linesOfPlan(view, plan);
+  const board = await onBoardOfJob(view, plan);
   return destinedBy(plan, decisions).map((each): PlanLine => {
     const { item } = each;
     const choice = choiceOf(item, decisions);
     const decided = choice && decidedBy[item.id];
     const open = item.choices.length > 0 && !choice;
+    const place = board?.places[item.id];
     return {
       area: item.kind === "line" ? "" : item.area,
       title: item.title,
       place: item.id,
       before: beforeOf(item),
+      onBoard: board ? (place?.now ?? "") : beforeOf(item),
       outcome: item.outcome.replaceAll("-", " "),
-      written: open ? "" : writtenOf(each, choice?.shown),
+      // a row reads alike on both sides
+      written: open ? "" : each.kind === "row" && place ? place.then : writtenOf(each, choice?.shown),
       why: [item.reason, ...item.trail.map(({ why }) => why)]
         .filter((text, i, all) => text !== "" && all.indexOf(text) === i)
         .join(" "),
@@ -83,15 +90,23 @@ export const planCsv = (lines: readonly PlanLine[]): string => csvOf(lines.map((
 /** Only what somebody decided, or has to. */
 export const decisionsOf = (lines: readonly PlanLine[]): PlanLine[] => lines.filter(({ decided }) => decided !== "");
 
+/** From which release to which; the one, where it stays. */
+export const wayOf = ({ from, to }: Plan): string =>
+  from.title === to.title ? to.title : `${from.title} to ${to.title}`;
+
 /** A plan in plain text: what changes and what was decided, line by line; what stays as it was only in number. */
 export function planText({ job }: JobView, plan: Plan, lines: readonly PlanLine[]): string {
-  const same = lines.filter(({ outcome, decided }) => outcome === "as it was" && decided === "");
+  const same = lines.filter(
+    ({ outcome, decided, onBoard, written }) =>
+      outcome === "as it was" && decided === "" && (onBoard === written || onBoard === ""),
+  );
   const told = lines
     .filter((line) => !same.includes(line))
     .map((line) =>
       [
         `${line.title} (${line.place})`,
-        `  was      ${line.before === "" ? "not there" : line.before}`,
+        `  was      ${line.onBoard === "" ? "not there" : line.onBoard}`,
+        ...(line.before === line.onBoard ? [] : [`  source   ${line.before === "" ? "nothing" : line.before}`]),
         `  becomes  ${line.decided === "waits for a decision" ? line.decided : line.written === "" ? "not written" : line.written}  [${line.outcome}]`,
         ...(line.why === "" ? [] : [`  why      ${line.why}`]),
         ...(line.by === ""
@@ -100,7 +115,7 @@ export function planText({ job }: JobView, plan: Plan, lines: readonly PlanLine[
       ].join("\n"),
     );
   return [
-    `${job.tag}: ${plan.from.title} to ${plan.to.title}, target ${plan.to.target}`,
+    `${job.tag}: ${wayOf(plan)}, target ${plan.to.target}`,
     `Visit ${job.id}: ${job.headline}`,
     `${lines.length} values, ${same.length} of them as they were.`,
     "",

@@ -4,7 +4,7 @@ import { escaped, visitPage, type VisitPage } from "@/server/web/visit-page";
 /** Whatever stands in the data, told with marks that HTML would take for its own. */
 const text = fc.string({ unit: fc.constantFrom("<", ">", "&", '"', "'", "a", " ", "</p>", "<script>") });
 const line = fc.record({
-  ...{ area: text, title: text, place: text, before: text, outcome: text, written: text },
+  ...{ area: text, title: text, place: text, before: text, onBoard: text, outcome: text, written: text },
   ...{ why: text, decided: text, by: text, at: text, means: text, sent: text },
 });
 const visit: fc.Arbitrary<VisitPage> = fc.record({
@@ -15,7 +15,7 @@ const visit: fc.Arbitrary<VisitPage> = fc.record({
   ended: text,
   endedAt: text,
   chipId: text,
-  way: fc.record({ from: text, to: text, target: text }),
+  way: fc.record({ releases: text, target: text }),
   lines: fc.array(line, { maxLength: 4 }),
   accepted: fc.array(fc.record({ sign: text, account: text, at: text, reason: text }), { maxLength: 2 }),
   scriptLines: fc.nat(),
@@ -49,7 +49,8 @@ describe("a visit in words", () => {
             area: "feel",
             title: "Yaw rate",
             place: "system/feel.yaw.rate",
-            before: "250 °/s",
+            before: "251 °/s",
+            onBoard: "250 °/s",
             outcome: "converted",
           },
           ...{ written: "240 °/s", why: "Held to its step.", decided: "Keep 240", by: "technician", at: "noon" },

@@ -9,7 +9,7 @@ export interface VisitPage {
   readonly ended: string;
   readonly endedAt: string;
   readonly chipId: string;
-  readonly way?: { readonly from: string; readonly to: string; readonly target: string };
+  readonly way?: { readonly releases: string; readonly target: string };
   readonly lines: readonly PlanLine[];
   readonly accepted: readonly {
     readonly sign: string;
@@ -49,7 +49,7 @@ function decided({ lines, accepted }: VisitPage): string {
           ["What", "Was", "Becomes", "Decision", "By", "When", "Why it was asked"],
           done.map((line) => [
             line.title,
-            line.before,
+            line.onBoard,
             line.written === "" ? "not written" : line.written,
             line.means === "" ? line.decided : `${line.decided}. ${line.means}`,
             line.by,
@@ -68,8 +68,8 @@ function decided({ lines, accepted }: VisitPage): string {
 }
 
 function written({ lines, scriptLines }: VisitPage): string {
-  const changed = lines.filter((line) => line.written !== "" && line.written !== line.before);
-  const same = lines.filter((line) => line.written !== "" && line.written === line.before).length;
+  const changed = lines.filter((line) => line.written !== "" && line.written !== line.onBoard);
+  const same = lines.filter((line) => line.written !== "" && line.written === line.onBoard).length;
   return [
     said(
       scriptLines === 0
@@ -80,7 +80,7 @@ function written({ lines, scriptLines }: VisitPage): string {
       ? ""
       : table(
           ["What", "Was", "Written", "Why"],
-          changed.map((line) => [line.title, line.before === "" ? "not there" : line.before, line.written, line.why]),
+          changed.map((line) => [line.title, line.onBoard === "" ? "not there" : line.onBoard, line.written, line.why]),
         ),
   ].join("");
 }
@@ -110,7 +110,7 @@ export function visitPage(visit: VisitPage): string {
 ${said(`Visit ${visit.visit}, ordered by ${visit.ordered.by} on ${visit.ordered.at}. ${visit.ended}${visit.endedAt === "" ? "" : `, ${visit.endedAt}`}.`)}
 ${said(signed ? `Signed off by ${signed.by} on ${signed.at}: “${signed.statement}”` : "Not signed off.")}
 <h2>What was</h2>
-${said(`Board with chip ${visit.chipId}${way ? `. From ${way.from} to ${way.to}, target ${way.target}` : ""}.`)}
+${said(`Board with chip ${visit.chipId}${way ? `. ${way.releases}, target ${way.target}` : ""}.`)}
 <h2>What was decided</h2>
 ${decided(visit)}
 <h2>What was written</h2>

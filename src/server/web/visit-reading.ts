@@ -6,7 +6,7 @@ import { getJson } from "@/server/repositories/blobs";
 import { csvOf } from "@/server/repositories/exports";
 import { entriesOfJob } from "@/server/repositories/journal";
 import { planOfJob, type JobView } from "@/server/web/job-view";
-import { decisionsOf, paperTime, planCsv, planExport, planText, type PlanLine } from "@/server/web/plan-export";
+import { decisionsOf, paperTime, planCsv, planExport, planText, wayOf, type PlanLine } from "@/server/web/plan-export";
 import { proofCsv, proofOfJob, type ProofView } from "@/server/web/proof-view";
 import { visitPage } from "@/server/web/visit-page";
 import { toldEntries } from "@/server/web/visit-words";
@@ -80,7 +80,7 @@ export async function visitReading(view: JobView): Promise<Reading> {
       view.stopReason === null ? (job.state === "finished" ? "Finished" : "Still open") : `Stopped: ${view.stopReason}`,
     endedAt: job.ended_at ? paperTime(job.ended_at.getTime()) : "",
     chipId: job.chip_id,
-    ...(plan ? { way: { from: plan.from.title, to: plan.to.title, target: plan.to.target } } : {}),
+    ...(plan ? { way: { releases: wayOf(plan), target: plan.to.target } } : {}),
     lines,
     accepted: state.accepted.map(({ at, ...each }) => ({ ...each, at: paperTime(at) })),
     scriptLines: script?.length ?? 0,

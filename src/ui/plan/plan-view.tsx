@@ -89,7 +89,7 @@ export function PlanView({
         <Plate tag={tag} big />
         <div className="min-w-0 flex-1">
           <h1>
-            {plan.from.title} to {destination(plan)}: {title}
+            {plan.from.title === plan.to.title ? plan.to.title : `${plan.from.title} to ${destination(plan)}`}: {title}
           </h1>
           {board && (
             <p>
