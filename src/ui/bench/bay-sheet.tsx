@@ -24,6 +24,7 @@ interface BaySheetProps {
   readonly models: readonly ModelChoice[];
   /** Tags of aircraft that have no board yet. */
   readonly boardless: readonly string[];
+  readonly types: readonly string[];
   readonly factor: number;
   readonly mayWork: boolean;
 }
@@ -43,7 +44,7 @@ function whyNobodys({ presence, mark, chipId, loaderId, line }: BayLive): string
 }
 
 /** One bay: what is in it, what is known of it, what can be done with it. */
-export function BaySheet({ no, bays, ports, shelf, models, boardless, factor, mayWork }: BaySheetProps) {
+export function BaySheet({ no, bays, ports, shelf, models, boardless, types, factor, mayWork }: BaySheetProps) {
   const live = useBay(no) ?? EMPTY_BAY;
   const { line } = live;
   const inBay = live.simBoardId !== undefined || line !== undefined;
@@ -62,6 +63,7 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, factor, ma
       usb={live.presence === "console" ? live.usb : undefined}
       models={models}
       boardless={boardless}
+      types={types}
     />
   );
   return (

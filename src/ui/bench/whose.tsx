@@ -3,6 +3,7 @@
 import { useId, useState } from "react";
 import { useAsk } from "@/ui/base/ask";
 import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { AddAircraft } from "@/ui/fleet/add-aircraft";
 import { modelsLike, modelText, type ModelChoice } from "@/ui/bench/models-like";
 
 /** Refusals that whoever knows better may overrule. */
@@ -20,6 +21,7 @@ export function WhoseIsIt({
   usb,
   models,
   boardless,
+  types,
 }: {
   readonly no: number;
   /** It belongs to an aircraft already. */
@@ -31,6 +33,8 @@ export function WhoseIsIt({
   readonly models: readonly ModelChoice[];
   /** Tags of aircraft that have no board yet. */
   readonly boardless: readonly string[];
+  /** Types that the fleet has already. */
+  readonly types: readonly string[];
 }) {
   const { ask, busy, problem, clear } = useAsk();
   const [tag, setTag] = useState("");
@@ -107,6 +111,11 @@ export function WhoseIsIt({
           : "Its read-outs go with it; the aircraft stays out of service until a job is signed off."}
       </p>
       {problem && <ProblemNote problem={problem} />}
+      {problem?.code === "aircraft-none" && (
+        <p>
+          <AddAircraft types={types} tag={tag.trim()} onAdded={() => give(false)} />
+        </p>
+      )}
       {problem?.code === CONTRADICTED && (
         <label className="text-sm">
           Why it is that model all the same

@@ -24,18 +24,27 @@ const FIELDS = [
   ["label", "What it does"],
 ] as const;
 
-/** A new aircraft of the register. `types` are those that the fleet has already. */
-export function AddAircraft({ types }: { readonly types: readonly string[] }) {
+/** A new aircraft of the register. `types` are those that the fleet has already; `tag` is asked for where it is missed. */
+export function AddAircraft({
+  types,
+  tag = "",
+  onAdded,
+}: {
+  readonly types: readonly string[];
+  readonly tag?: string;
+  readonly onAdded?: () => void;
+}) {
   const [open, setOpen] = useState(false);
   const { ask, busy, problem, clear } = useAsk();
   const { register, handleSubmit, formState, reset } = useForm({
     resolver: yupResolver(shape),
-    defaultValues: { tag: "", type: "", label: "" },
+    defaultValues: { tag, type: "", label: "" },
   });
   const submit = handleSubmit(async (values) => {
     if (!(await ask("/api/aircraft", values))) return;
     setOpen(false);
     reset();
+    onAdded?.();
   });
   return (
     <Dialog.Root
@@ -45,7 +54,9 @@ export function AddAircraft({ types }: { readonly types: readonly string[] }) {
         clear();
       }}
     >
-      <Dialog.Trigger className={BUTTON_LOOK.plain}>Add aircraft</Dialog.Trigger>
+      <Dialog.Trigger className={BUTTON_LOOK.plain}>
+        {tag === "" ? "Add aircraft" : `Add ${tag} to the register`}
+      </Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-20 bg-ink/25" />
         <Dialog.Content
@@ -53,7 +64,15 @@ export function AddAircraft({ types }: { readonly types: readonly string[] }) {
           className="fixed top-[16vh] left-1/2 z-30 w-[min(26rem,94vw)] -translate-x-1/2 border border-ink bg-sheet p-6"
         >
           <Dialog.Title className="mb-3">Add an aircraft</Dialog.Title>
-          <form onSubmit={(event) => void submit(event)} noValidate className="grid gap-3">
+          <form
+            onSubmit={(event) => {
+              // it may stand in another form, which is not sent with it
+              event.stopPropagation();
+              void submit(event);
+            }}
+            noValidate
+            className="grid gap-3"
+          >
             {FIELDS.map(([name, label]) => (
               <label key={name} className="text-sm">
                 {label}

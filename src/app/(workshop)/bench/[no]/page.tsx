@@ -4,6 +4,7 @@ import { notFound } from "next/navigation";
 import { BaySheet } from "@/ui/bench/bay-sheet";
 import { benchOfBay, readBays } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
+import { listTypes } from "@/server/repositories/standards";
 import { boardlessTags } from "@/server/repositories/boards";
 import { listSimBoards } from "@/server/repositories/simulation";
 import { mayActAs } from "@/server/roles";
@@ -23,11 +24,12 @@ export default async function BayPage({ params }: Props) {
   const no = rowId((await params).no);
   const bench = await benchOfBay(no);
   if (!bench) notFound();
-  const [bays, catalogue, boards, boardless] = [
+  const [bays, catalogue, boards, boardless, types] = [
     await readBays(bench.id),
     await loadCatalogue(),
     await listSimBoards(),
     await boardlessTags(),
+    await listTypes(),
   ];
   const shelf = boards
     .filter((board) => board.bay_no === null)
@@ -50,6 +52,7 @@ export default async function BayPage({ params }: Props) {
         }),
       )}
       boardless={boardless}
+      types={types.map(({ type }) => type)}
       factor={bench.clock_factor}
       mayWork={mayActAs(account.role, "technician")}
     />
