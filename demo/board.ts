@@ -71,6 +71,14 @@ function portStands(board: SimBoard, nowUs: number): boolean {
   return loaderOf(board.processor, "usb") ? board.shows(nowUs) === "console" : board.cable;
 }
 
+/** What goes over the port, and what does not: a loader on USB is a device of its own, which no port carries. */
+function carries(board: SimBoard): string {
+  const all = "Backups, restores and checks go over it";
+  if (loaderOf(board.processor, "serial") && (board.adapter || !loaderOf(board.processor, "usb")))
+    return `${all}, and what writes firmware by its serial loader.`;
+  return `${all}. What writes firmware does not: its loader is on USB, which this port does not carry. A simulated socket has both.`;
+}
+
 function lay(board: SimBoard, line: string, nowUs: number): string {
   const [word = "", ...rest] = line.trim().split(/\s+/);
   const numbers = rest.map(Number);
@@ -180,7 +188,9 @@ async function main() {
   };
   process.on("SIGTERM", end);
   process.on("SIGINT", end);
-  console.log(`The board of ${name} is on ${terminal.link}. Hands:\n${HANDS.map((line) => `  ${line}`).join("\n")}`);
+  console.log(
+    `The board of ${name} is on ${terminal.link}.\n${carries(board)}\nHands:\n${HANDS.map((line) => `  ${line}`).join("\n")}`,
+  );
   const hands = createInterface({ input: process.stdin });
   hands.on("line", (line) => {
     if (line.trim() === "quit") end();

@@ -144,6 +144,13 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, types, fac
                       <Trouble live={live} />
                     </div>
                   )}
+                  {line && (
+                    <p className="mb-3 text-sm">
+                      Backups, restores and checks go over this port. What writes firmware wants the board’s loader on
+                      this machine as well: its USB loader on the same cable, or its serial loader on the port of an
+                      adapter. A drive loader is not reached here.
+                    </p>
+                  )}
                   <OrderRelease
                     no={no}
                     aircraftId={live.aircraftId}
