@@ -187,6 +187,33 @@ describe("case C74: a visit's papers, checked without the database", () => {
     expect(await told(withFile(SEALS, exchanged.map((each) => JSON.stringify(each)).join("\n")))).toContain("chain");
   });
 
+  it("case C91: a signature exchanged under a new seal, a backup taken out, a statement rewritten: told, each", async () => {
+    const packedRows = textOf(ROWS).trimEnd().split("\n");
+    const seals = textOf(SEALS)
+      .trimEnd()
+      .split("\n")
+      .map((line) => JSON.parse(line) as SealLine);
+    const hash = (text: string) => createHash("sha256").update(text).digest("hex");
+    for (const [was, now] of [
+      ["It flies", "It fell"],
+      ["Reed Warden", "Moss Ferry"],
+    ] as const) {
+      const at = packedRows.findIndex((line) => line.includes(was));
+      const row = JSON.parse((packedRows[at] ?? "").replace(was, now)) as { kind: string; key: string; text: string };
+      const changed = seals.map((seal) => {
+        if (seal.kind !== row.kind || seal.key !== row.key) return seal;
+        const { no, kind, key, at: when, before } = seal;
+        const sha = hash(row.text);
+        return { ...seal, row: sha, sha256: hash([before, no, kind, key, when, sha].join("\n")) };
+      });
+      const packed = new Map(withFile(ROWS, packedRows.with(at, JSON.stringify(row)).join("\n")));
+      packed.set(SEALS, new TextEncoder().encode(changed.map((each) => JSON.stringify(each)).join("\n")));
+      expect([now, await told(packed)]).toEqual([now, ["chain"]]);
+    }
+    const backup = packedRows.findIndex((line) => line.includes('"kind":"backups"'));
+    expect((await told(withFile(ROWS, packedRows.toSpliced(backup, 1).join("\n")))).length).toBeGreaterThan(0);
+  });
+
   it("an entry rewritten together with its own seal does not follow from the chain", async () => {
     const rows = textOf(ROWS).replace("It flies", "It fell");
     expect(await told(withFile(ROWS, rows))).toEqual(["changed"]);

@@ -81,7 +81,7 @@ function disagreements(a: Expected, b: Expected): string[] {
 }
 
 describe("passage rules, by the page that says what they do", () => {
-  it("cases C06, C85, C86: every value and row of drawn chains, forwards and back, is what a second account makes of it", () => {
+  it("case C06, case C85, case C86: every value and row of drawn chains, forwards and back, is what a second account makes of it", () => {
     let [chains, refused, compared] = [0, 0, 0];
     fc.assert(
       fc.property(drawnLineages, ({ documents, sources }) => {
