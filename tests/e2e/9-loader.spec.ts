@@ -23,7 +23,7 @@ test("case C23, case C60: a release that wants a newer loader: another way in fi
   await page.getByRole("link", { name: /^Look at the plan and/ }).click({ timeout: 30_000 });
   await decideEverything(page, "#of-a-lead");
   await expect(page.getByText("Heddle 24 is a candidate: its maker has not called it done.")).toBeVisible();
-  await expect(page.getByText("Only a lead may take it then.")).toBeVisible();
+  await expect(page.getByText("Only a lead may take this plan.")).toBeVisible();
   await expect(page.getByRole("button", { name: /[Tt]ake this plan$/ })).toHaveCount(0);
   const refused = await page.request.post(card.replace("/jobs/", "/api/jobs/"), {
     data: { kind: "take" },

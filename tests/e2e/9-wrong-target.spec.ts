@@ -25,7 +25,7 @@ test("case C57: a board that finds no gyro runs another target's firmware; its m
     "Firmware of another board: right processor, wrong pads.",
   );
   await todo.getByLabel("Tag of its aircraft").fill("QW-19");
-  const model = todo.getByLabel("Model, as printed on it");
+  const model = todo.getByLabel(/^Model: look at its print/);
   if (await model.isVisible())
     await model.selectOption({ label: await model.locator("option").filter({ hasText: "Tamsin Reed A" }).innerText() });
   await todo.getByRole("button", { name: /^Give the board to/ }).click();

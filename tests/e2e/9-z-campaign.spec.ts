@@ -275,7 +275,7 @@ test("case C34: a board is set up as another aircraft was; its own wiring and na
   );
   await page.goto("/keeping/papers");
   await page.locator('input[type="file"]').setInputFiles(await papers.path());
-  await expect(page.getByRole("heading", { name: /holds$/ })).toBeVisible();
+  await expect(page.getByRole("heading", { name: /is whole$/ })).toBeVisible();
   await expectAccessible(page);
   // and two plans stand beside each other
   await page.goto(`/jobs/${id}/plan/beside`);

@@ -1,13 +1,20 @@
 import { startBench } from "@/bench/bench";
 import { asPlanned, openItems, type Proof, type ScriptLine } from "@/core/carryover";
-import { PLAIN_LAYOUT } from "@/core/catalog";
+import { PLAIN_LAYOUT, type Catalogue } from "@/core/catalog";
 import { applicationSpace, stampIdentity, writeHex } from "@/core/image";
 import type { StepId } from "@/core/job";
 import { snapshotOf, takeDirtyChunks } from "@/core/sim";
 import { addAccount } from "@/server/accounts";
 import { writeLive } from "@/server/repositories/bench";
 import { getJson } from "@/server/repositories/blobs";
-import { importDocument, importImage, newerThan } from "@/server/repositories/catalogue";
+import {
+  catalogueOf,
+  importDocument,
+  importImage,
+  loadCatalogue,
+  newerThan,
+  pinDocuments,
+} from "@/server/repositories/catalogue";
 import { aircraftByTag } from "@/server/repositories/fleet";
 import { groundAircraft, groundingsOf, liftGrounding } from "@/server/repositories/groundings";
 import { jobById, orderJob } from "@/server/repositories/jobs";
@@ -96,6 +103,17 @@ describe("a job keeps to what it began with", () => {
     await reaches(jobId, "make-safe", "waiting");
     const view = await readJob(jobId);
     expect(await newerThan(view?.job.documents ?? null)).toEqual([{ id: "heddle-23", version: 2, had: 1 }]);
+    // one release by two documents: each is asked for by its own, whichever was asked for last
+    const has = (made: Catalogue) =>
+      made.releases.get("heddle-23")?.settings.some(({ key }) => key === "aaa.new") ?? "no release";
+    const pins = view?.job.documents ?? null;
+    const asked = [
+      await catalogueOf(pins),
+      await loadCatalogue(),
+      await catalogueOf(await pinDocuments()),
+      await catalogueOf(pins),
+    ];
+    expect(asked.map(has)).toEqual([false, true, true, false]);
     const pinned = view?.state.data.imageSha;
     expect(pinned).not.toBe(newer.sha256);
     expect(await room.order({ kind: "confirm", step: "make-safe" }, jobId)).toBe("done");

@@ -7,9 +7,11 @@ import {
   planUpdate,
   proofSentence,
   proveRestore,
+  SCOPE_KINDS,
   scriptOf,
   settlePlan,
   waysOf,
+  withScope,
   writerFor,
   type Decisions,
   type LineAnswer,
@@ -196,6 +198,35 @@ describe("the proof is of the plan", () => {
       }),
       { numRuns: 120, endOnFailure: true },
     );
+  });
+});
+
+describe("what was not to come along", () => {
+  it("is left behind only where the board holds what stands in its place; refused or missing is told as that", () => {
+    let told = 0;
+    const scopes = fc.constantFrom(...SCOPE_KINDS.filter((kind) => kind !== "everything" && kind !== "chosen"));
+    fc.assert(
+      fc.property(anyTrial, scopes, boards, ({ to, plan: whole }, kind, board) => {
+        const plan = withScope(whole, { kind }, to);
+        const decisions = Object.fromEntries(openItems(plan, {}).map(({ id, choices }) => [id, choices[0]?.id ?? ""]));
+        const trial = { to, plan, decisions };
+        const done = played(trial, board);
+        if (!done) return;
+        const results = new Map(done.proof.values.map(({ id, result }) => [id, result]));
+        for (const item of plan.items) {
+          if (item.kind !== "setting" || item.scoped === undefined) continue;
+          const held = holds(item, trial, done.readBack);
+          if (held === undefined) continue;
+          expect([item.id, results.get(item.id) === "left-behind"]).toEqual([item.id, held]);
+          if (held) continue;
+          told++;
+          expect(asPlanned(done.proof)).toBe(false);
+        }
+      }),
+      { numRuns: 60, endOnFailure: true },
+    );
+    // the boards did refuse and lose some of them
+    expect(told).toBeGreaterThan(0);
   });
 });
 

@@ -130,6 +130,26 @@ describe("what is in doubt", () => {
     }
   });
 
+  it("a row that stands twice and says two things is neither, whichever comes first and however far apart", () => {
+    const at = lines.findIndex((line) => line.startsWith("row ports 1 "));
+    const row = lines[at] ?? "";
+    const other = row.replace(/[0-9]+$/, "9600");
+    expect([row === "", other === row]).toEqual([false, false]);
+    const same = read(lines).configuration.rows;
+    for (const texts of [
+      lines.toSpliced(at, 0, other),
+      lines.toSpliced(at + 1, 0, other),
+      [...lines.slice(0, -3), other, ...lines.slice(-3)],
+    ]) {
+      const { configuration, completeness } = read(texts);
+      const certain = new Set(configuration.rows.map((each) => `${each.table} ${each.key}`));
+      const gone = same.filter((each) => !certain.has(`${each.table} ${each.key}`));
+      expect(gone).toHaveLength(1);
+      expect(doubtsOf(configuration).rows).toMatchObject([{ table: gone[0]?.table, key: gone[0]?.key }]);
+      expect(completeness.verdict).toBe("incomplete");
+    }
+  });
+
   it("case C93: cut off at any character, the last line says nothing for certain", () => {
     const from = lines.findIndex((line) => line.startsWith("put gyro.smoothing "));
     const before = lines.slice(0, from);
