@@ -137,6 +137,10 @@ describe("bin/convert", () => {
     refused(["cut.srec", "no.hex"], /cut off \(line 2\)/);
     refused(["raw.bin", "no.xyz"], /no format “xyz”/);
     refused(["raw.bin", "no.hex", "--address=-5"], /wants a number/);
+    refused(["raw.bin", "no.dfu", "--vendor", "99999"], /--vendor wants a number below 2\^16/);
+    refused(["raw.bin", "no-such-folder/no.bin"], /no-such-folder\/no\.bin cannot be written/);
+    writeFileSync(at("page.hex"), "<html>not found</html>\n");
+    refused(["page.hex", "no.bin"], /page\.hex is called Intel HEX, and is none.*--from raw/s);
     refused(["raw.bin", "no.hex", "--sideways"], /'--sideways'/);
     refused(["raw.bin"], /Two files are wanted/);
     refused(["there-is-none", "no.hex"], /Nothing was converted: There is no file there-is-none/);

@@ -6,11 +6,37 @@ import { ProblemError, problemOf, valueOf } from "@/core/problem";
 
 const names = FORMATS.map(({ id, extension }) => `${id} (.${extension})`).join(", ");
 
-function number(text: string | undefined, what: string): number | undefined {
+function number(text: string | undefined, what: string, bits = 32): number | undefined {
   if (text === undefined) return undefined;
   const value = Number(text);
-  if (Number.isSafeInteger(value) && value >= 0 && value < 2 ** 32) return value;
-  throw new ProblemError({ code: "convert-number", message: `${what} wants a number below 2^32`, detail: text });
+  if (text.trim() !== "" && Number.isSafeInteger(value) && value >= 0 && value < 2 ** bits) return value;
+  throw new ProblemError({ code: "convert-number", message: `${what} wants a number below 2^${bits}`, detail: text });
+}
+
+/** What a file is by its own marks. One that is none of what its name says is not taken for raw bytes. */
+function sourceOf(name: string, file: Uint8Array): ImageFormat {
+  const found = formatOf(file);
+  const extension = path.extname(name).slice(1).toLowerCase();
+  const named = FORMATS.find((format) => format.extension === extension);
+  if (!named || named === found || found.addressed || found.keeps.length > 0) return found;
+  throw new ProblemError({
+    code: "convert-not-so",
+    message: `${path.basename(name)} is called ${named.title}, and is none`,
+    hint: "Fetch the file again; --from raw takes it as the bytes that it holds",
+  });
+}
+
+function put(name: string, bytes: Uint8Array): void {
+  try {
+    writeFileSync(name, bytes);
+  } catch (error) {
+    throw new ProblemError({
+      code: "convert-write",
+      message: `${name} cannot be written`,
+      detail: error instanceof Error ? error.message : String(error),
+      hint: "Name a file in a folder that is there and that you may write to",
+    });
+  }
 }
 
 /** By its name, else by the extension of the file that it is for. */
@@ -103,7 +129,7 @@ function main(): void {
       hint: "Give another name, or --over to write over it",
     });
   const file = fileOf(from);
-  const source = values.from === undefined ? formatOf(file) : formatFor(values.from, from);
+  const source = values.from === undefined ? sourceOf(from, file) : formatFor(values.from, from);
   const target = formatFor(values.to, to);
   const address = number(values.address, "--address");
   if (!source.addressed && target.addressed && address === undefined)
@@ -112,7 +138,7 @@ function main(): void {
       message: `${path.basename(from)} is ${source.title}: it does not say where it belongs`,
       hint: "Say where its first byte lies, for instance --address 0x08004000",
     });
-  const [vendorId, productId] = [number(values.vendor, "--vendor"), number(values.product, "--product")];
+  const [vendorId, productId] = [number(values.vendor, "--vendor", 16), number(values.product, "--product", 16)];
   const familyId = number(values.family, "--family");
   const asked: FileFacts = {
     ...(vendorId === undefined ? {} : { vendorId }),
@@ -129,7 +155,7 @@ function main(): void {
       hint: "Fetch the file again",
     });
   const all = { ...facts, ...asked };
-  writeFileSync(to, valueOf(target.write(chunks, { start, ...all })));
+  put(to, valueOf(target.write(chunks, { start, ...all })));
   const bytes = chunks.reduce((sum, chunk) => sum + chunk.bytes.length, 0);
   console.log(
     `${source.title} → ${target.title}: ${bytes} bytes in ${chunks.length} ${chunks.length === 1 ? "run" : "runs"}`,
