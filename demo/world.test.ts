@@ -89,7 +89,7 @@ describe("the demo world", () => {
       const idiom = idiomOf(document);
       const identity = { family: each.family, release: each.version, target: target.id };
       const lines = reciteLines(defaultConfiguration(each, target.id, identity), each, idiom, "all");
-      const read = valueOf(readRecital(lines.join("\n"), idiom, catalogue));
+      const read = valueOf(readRecital(`${lines.join("\n")}\n`, idiom, catalogue));
       expect([each.id, read.completeness.verdict, read.configuration.unknown]).toEqual([each.id, "complete", []]);
       expect(reciteLines(read.configuration, each, idiom, "all")).toEqual(lines);
     }

@@ -275,7 +275,7 @@ describe("case C46: a board that says only its loader's id", () => {
   });
 
   it("case C87: a board is not given under its look-alike’s name, unless with a reason that is kept", async () => {
-    await addAircraft({ tag: "QW-88", label: "", type: "Warbler" });
+    await addAircraft({ tag: "QW-79", label: "", type: "Warbler" });
     const benchId = await ensureBench();
     const fence = await takeFence(benchId);
     const identity = { chipId: "AD77-0001-0001", board: "Fenwright Harrow 2", target: "FHARROW-2" };
@@ -284,7 +284,7 @@ describe("case C46: a board that says only its loader's id", () => {
       giveKnownBoard(
         { appearance: 1, identity },
         onCable,
-        { kind: "give", tag: "QW-88", modelId, replace: false, ...(reason === undefined ? {} : { reason }) },
+        { kind: "give", tag: "QW-79", modelId, replace: false, ...(reason === undefined ? {} : { reason }) },
         "technician",
         { benchId, fence },
       );
@@ -297,8 +297,8 @@ describe("case C46: a board that says only its loader's id", () => {
     expect(JSON.stringify(refusal)).toContain("0x1209:0x0023, as Fenwright Harrow 2");
     expect(await ownerOf("AD77-0001-0001")).toEqual([]);
     await as("fenwright-harrow", "Its maker sold it with the new one’s label");
-    expect(await ownerOf("AD77-0001-0001")).toEqual(["QW-88"]);
-    const [grounding] = (await groundingsOf((await aircraftByTag("QW-88"))?.id ?? 0)).map(({ reason }) => reason);
+    expect(await ownerOf("AD77-0001-0001")).toEqual(["QW-79"]);
+    const [grounding] = (await groundingsOf((await aircraftByTag("QW-79"))?.id ?? 0)).map(({ reason }) => reason);
     expect(grounding).toContain("against its own signs: Its maker sold it with the new one’s label");
   });
 

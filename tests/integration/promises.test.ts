@@ -219,6 +219,7 @@ describe("a job keeps to what it began with", () => {
     await reaches(again, "check-attitude", "running");
     for (const [roll, pitch, heading] of [
       [0, 30, 0],
+      [0, 0, 0],
       [30, 0, 0],
       [0, 0, 0],
       [0, 0, 40],
