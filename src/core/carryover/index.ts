@@ -7,6 +7,7 @@ export * from "./measured";
 export * from "./on-board";
 export * from "./other-parts";
 export { fitTo } from "./pass";
+export { sentPlaces } from "./passes";
 export * from "./plan";
 export * from "./proof";
 export * from "./proposals";

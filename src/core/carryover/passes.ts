@@ -152,3 +152,11 @@ export function passesOf({ configuration, lines }: Settled, release: Release, st
     }
   return sequence.passes;
 }
+
+/** Addresses of the values that a restore sends; the others stand so without a word. */
+export const sentPlaces = (settled: Settled, release: Release, starter?: string): ReadonlySet<string> =>
+  new Set(
+    passesOf(settled, release, starter)
+      .flat()
+      .flatMap((sending) => (sending.kind === "values" ? sending.entries.map(addressId) : [])),
+  );

@@ -1,12 +1,16 @@
-import { destinedBy, type Plan } from "@/core/carryover";
+import { destinedBy, sentPlaces, type Plan } from "@/core/carryover";
 import { indexOf, releaseById } from "@/core/catalog";
 import { addressId } from "@/core/config";
 import { idiomOf, lineWriter, linesOfValue } from "@/core/idiom";
+import { scopeOf } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 import { catalogueOf } from "@/server/repositories/catalogue";
 import type { JobView } from "@/server/web/job-view";
 
-/** The line that each item of a plan sends by what is decided now; nothing for what sends none, or cannot be said. */
+/**
+ * The line that each item of a plan sends by what is decided now; nothing for what sends none, as it stands so already, or
+ * cannot be said.
+ */
 export async function linesOfPlan({ job, state }: JobView, plan: Plan): Promise<Record<string, string>> {
   const catalogue = await catalogueOf(job.documents);
   const release = releaseById(catalogue, plan.to.release);
@@ -18,6 +22,14 @@ export async function linesOfPlan({ job, state }: JobView, plan: Plan): Promise<
   const wanted = new Map(
     destined.flatMap((each) => (each.kind === "value" ? [[addressId(each.entry), each.entry.value] as const] : [])),
   );
+  const configuration = {
+    identity: { target: plan.to.target },
+    settings: destined.flatMap((each) => (each.kind === "value" ? [each.entry] : [])),
+    rows: destined.flatMap((each) => (each.kind === "row" ? [each.row] : [])),
+    active: plan.active,
+    unknown: [],
+  };
+  const sent = sentPlaces({ configuration, lines: [] }, release.value, scopeOf(job.goal).starter);
   for (const each of destined)
     try {
       const said = lineOf(each);
@@ -32,6 +44,7 @@ export async function linesOfPlan({ job, state }: JobView, plan: Plan): Promise<
     switch (each.kind) {
       case "value": {
         const { scope, key, value } = each.entry;
+        if (!sent.has(addressId(each.entry))) return "";
         const own = release.ok ? indexOf(release.value).settings.get(key)?.area : undefined;
         const area = scope === "system" ? (own ?? "") : scope;
         return release.ok ? linesOfValue(write, release.value, { scope, key, value }, area, wanted).join(" ") : "";
