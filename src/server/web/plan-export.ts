@@ -1,6 +1,7 @@
 import { choiceOf, destinedBy, type Destined, type Plan, type PlanItem } from "@/core/carryover";
 import { csvOf } from "@/server/repositories/exports";
 import { onBoardOfJob, type JobView } from "@/server/web/job-view";
+import { paperTime } from "@/server/web/paper-time";
 import { linesOfPlan } from "@/server/web/plan-lines";
 
 /** One line of a plan as other programs and people without the product read it. */
@@ -21,9 +22,6 @@ export interface PlanLine {
   readonly means: string;
   readonly sent: string;
 }
-
-/** Time of the workshop's papers: UTC, to the minute. */
-export const paperTime = (at: number): string => `${new Date(at).toISOString().slice(0, 16).replace("T", " ")} UTC`;
 
 const cellsOf = (place: { readonly key: string; readonly cells: Readonly<Record<string, unknown>> }): string =>
   `${place.key}: ${Object.values(place.cells).map(String).join(", ")}`;
@@ -88,7 +86,7 @@ export async function planExport(view: JobView, plan: Plan): Promise<PlanLine[]>
 export const planCsv = (lines: readonly PlanLine[]): string => csvOf(lines.map((line) => ({ ...line })));
 
 /** Only what somebody decided, or has to. */
-export const decisionsOf = (lines: readonly PlanLine[]): PlanLine[] => lines.filter(({ decided }) => decided !== "");
+export const decidedLines = (lines: readonly PlanLine[]): PlanLine[] => lines.filter(({ decided }) => decided !== "");
 
 /** From which release to which; the one, where it stays. */
 export const wayOf = ({ from, to }: Plan): string =>

@@ -11,6 +11,7 @@ import { signerOf, type JobState } from "@/core/job";
 import { getJson } from "@/server/repositories/blobs";
 import { catalogueOf } from "@/server/repositories/catalogue";
 import { csvOf } from "@/server/repositories/exports";
+import { paperTime } from "@/server/web/paper-time";
 import { planOfJob, sourceBackupOf, type JobView } from "@/server/web/job-view";
 
 export interface ProofView {
@@ -19,9 +20,6 @@ export interface ProofView {
   /** What came out otherwise than planned, by what lies behind it. */
   readonly off: readonly OffGroup[];
 }
-
-/** Time of the workshop's papers: UTC, to the minute. */
-const minute = (at: number) => `${new Date(at).toISOString().slice(0, 16).replace("T", " ")} UTC`;
 
 /** The chain of reasons for one value: the rules on its way, and whose decision it was. */
 function reasonsOf(item: PlanItem | undefined, state: JobState, told: (at: number) => string): string[] {
@@ -44,7 +42,10 @@ const shownBefore = (item: PlanItem | undefined) =>
   item?.kind === "setting" ? (item.from?.shown ?? "") : item?.kind === "row" ? (item.from?.key ?? "") : "";
 
 /** The proof of a job, line by line; undefined before there is one. */
-export async function proofOfJob(view: JobView, told: (at: number) => string = minute): Promise<ProofView | undefined> {
+export async function proofOfJob(
+  view: JobView,
+  told: (at: number) => string = paperTime,
+): Promise<ProofView | undefined> {
   const { state } = view;
   const plan = await planOfJob(view);
   if (state.data.proofSha === undefined || !plan) return undefined;

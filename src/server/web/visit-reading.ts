@@ -6,7 +6,8 @@ import { getJson } from "@/server/repositories/blobs";
 import { csvOf } from "@/server/repositories/exports";
 import { entriesOfJob } from "@/server/repositories/journal";
 import { planOfJob, type JobView } from "@/server/web/job-view";
-import { decisionsOf, paperTime, planCsv, planExport, planText, wayOf, type PlanLine } from "@/server/web/plan-export";
+import { decidedLines, planCsv, planExport, planText, wayOf, type PlanLine } from "@/server/web/plan-export";
+import { paperTime } from "@/server/web/paper-time";
 import { proofCsv, proofOfJob, type ProofView } from "@/server/web/proof-view";
 import { visitPage } from "@/server/web/visit-page";
 import { toldEntries } from "@/server/web/visit-words";
@@ -55,7 +56,7 @@ export async function visitReading(view: JobView): Promise<Reading> {
   if (plan) {
     put("plan.csv", planCsv(lines));
     put("plan.txt", planText(view, plan, lines));
-    put("decisions.csv", planCsv(decisionsOf(lines)));
+    put("decisions.csv", planCsv(decidedLines(lines)));
   }
   const proof: ProofView | undefined = await ifWhole(() => proofOfJob(view));
   if (proof) put("proof.csv", proofCsv(proof));

@@ -1,6 +1,4 @@
-import type { Entered, Entry, Need } from "@/core/job";
-
-const needWord = (need: Need): string => ("say" in need ? need.say : "");
+import type { Entered, Entry } from "@/core/job";
 
 /** One entry of a visit's record as a sentence; nothing for what only the product goes by. `title` names a step. */
 function sentenceOf(entry: Entry, title: (step: string) => string): string {
@@ -16,7 +14,7 @@ function sentenceOf(entry: Entry, title: (step: string) => string): string {
     case "stored":
       return `${title(entry.step)}: ${entry.lines} lines are stored on the board.`;
     case "waits":
-      return `${title(entry.step)} waits: ${needWord(entry.need)}`;
+      return `${title(entry.step)} waits: ${entry.need.say}`;
     case "done":
       return `${title(entry.step)}: done. ${entry.evidence}`;
     case "failed":
