@@ -4,6 +4,7 @@ import { valueOf } from "@/core/problem";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { sideOf } from "@/server/repositories/sides";
 import { comparisonCsv, comparisonText } from "@/server/web/compare-export";
+import { download } from "@/server/web/download";
 import { handleGet } from "@/server/web/handle";
 
 const shape = object({
@@ -28,9 +29,10 @@ export const GET = (request: Request): Promise<Response> =>
       compareTwo(left, right, await loadCatalogue(), { profiles: asked.profiles ?? "number" }),
     );
     const { type, ending } = FORMS[asked.form];
-    const name = `${left.title} against ${right.title}.${ending}`.replace(/[^A-Za-z0-9 ._-]/g, "-");
-    return new Response(
-      asked.form === "csv" ? comparisonCsv(comparison) : comparisonText(comparison, left.title, right.title),
-      { headers: { "Content-Type": type, "Content-Disposition": `attachment; filename="${name}"` } },
+    const [mine, theirs] = [left.title, right.title];
+    return download(
+      `${mine} against ${theirs}.${ending}`,
+      type,
+      asked.form === "csv" ? comparisonCsv(comparison) : comparisonText(comparison, mine, theirs),
     );
   });

@@ -1,4 +1,5 @@
 import { visitPapers } from "@/server/repositories/visit-papers";
+import { download } from "@/server/web/download";
 import { handleGet } from "@/server/web/handle";
 import { readJobAnyway } from "@/server/web/job-view";
 import { visitReading } from "@/server/web/visit-reading";
@@ -12,7 +13,5 @@ export const GET = (_request: Request, { params }: { params: Promise<{ id: strin
     // a visit whose record cannot be read has its sealed papers all the same
     const reading = view && "state" in view ? await visitReading(view) : {};
     const { name, bytes } = await visitPapers(id, reading);
-    return new Response(new Uint8Array(bytes).buffer, {
-      headers: { "Content-Type": "application/zip", "Content-Disposition": `attachment; filename="${name}"` },
-    });
+    return download(name, "application/zip", bytes);
   });

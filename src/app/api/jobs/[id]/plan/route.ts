@@ -1,5 +1,6 @@
 import { string } from "yup";
 import { ProblemError } from "@/core/problem";
+import { download } from "@/server/web/download";
 import { handleGet } from "@/server/web/handle";
 import { planOfJob, readJob } from "@/server/web/job-view";
 import { planCsv, planExport, planText } from "@/server/web/plan-export";
@@ -27,9 +28,7 @@ export function GET(request: Request, { params }: { params: Promise<{ id: string
       });
     const lines = await planExport(view, plan);
     const { type, ending } = FORMS[form];
-    const name = `${view.job.tag} visit ${view.job.id} plan.${ending}`.replace(/[^A-Za-z0-9 ._-]/g, "-");
-    return new Response(form === "csv" ? planCsv(lines) : planText(view, plan, lines), {
-      headers: { "Content-Type": type, "Content-Disposition": `attachment; filename="${name}"` },
-    });
+    const name = `${view.job.tag} visit ${view.job.id} plan.${ending}`;
+    return download(name, type, form === "csv" ? planCsv(lines) : planText(view, plan, lines));
   });
 }

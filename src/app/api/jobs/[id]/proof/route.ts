@@ -1,5 +1,6 @@
 import { string } from "yup";
 import { ProblemError } from "@/core/problem";
+import { download } from "@/server/web/download";
 import { handleGet } from "@/server/web/handle";
 import { readJob } from "@/server/web/job-view";
 import { proofCsv, proofJson, proofOfJob } from "@/server/web/proof-view";
@@ -22,9 +23,7 @@ export function GET(request: Request, { params }: { params: Promise<{ id: string
         message: "There is no proof of this visit",
         hint: "It comes with the step “Read back and prove”",
       });
-    const name = `${view.job.tag} visit ${view.job.id} proof.${form}`.replace(/[^A-Za-z0-9 ._-]/g, "-");
-    return new Response(form === "csv" ? proofCsv(found) : proofJson(view, found), {
-      headers: { "Content-Type": FORMS[form], "Content-Disposition": `attachment; filename="${name}"` },
-    });
+    const name = `${view.job.tag} visit ${view.job.id} proof.${form}`;
+    return download(name, FORMS[form], form === "csv" ? proofCsv(found) : proofJson(view, found));
   });
 }
