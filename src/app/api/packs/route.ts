@@ -2,6 +2,7 @@ import { boolean, object } from "yup";
 import { packOf } from "@/server/repositories/packs";
 import { readOutside } from "@/server/outside/pool";
 import { trimmed } from "@/server/shapes";
+import { download } from "@/server/web/download";
 import { handleFile, handleGet } from "@/server/web/handle";
 import { ARCHIVE_BYTES } from "@/server/web/limits";
 
@@ -12,9 +13,7 @@ export function GET(request: Request): Promise<Response> {
   return handleGet("observer", async ({ name: account }) => {
     const wanted = family.validateSync(new URL(request.url).searchParams.get("family") ?? "");
     const { name, bytes } = await packOf(wanted, account, new Date());
-    return new Response(bytes as Uint8Array<ArrayBuffer>, {
-      headers: { "Content-Type": "application/zip", "Content-Disposition": `attachment; filename="${name}"` },
-    });
+    return download(name, "application/zip", bytes);
   });
 }
 

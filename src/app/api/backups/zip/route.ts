@@ -1,5 +1,6 @@
 import { string } from "yup";
 import { toZip } from "@/server/repositories/exports";
+import { download } from "@/server/web/download";
 import { handleGet } from "@/server/web/handle";
 
 /** All backups of an aircraft in one archive. */
@@ -9,12 +10,6 @@ export function GET(request: Request): Promise<Response> {
       .matches(/^[A-Z0-9][A-Z0-9-]{0,15}$/, "This is no tag")
       .required()
       .validate(new URL(request.url).searchParams.get("tag") ?? "");
-    const archive = await toZip(tag);
-    return new Response(new Uint8Array(archive).buffer, {
-      headers: {
-        "Content-Type": "application/zip",
-        "Content-Disposition": `attachment; filename="${tag} backups.zip"`,
-      },
-    });
+    return download(`${tag} backups.zip`, "application/zip", await toZip(tag));
   });
 }

@@ -1,4 +1,5 @@
 import { imageAsFile } from "@/server/repositories/catalogue";
+import { download } from "@/server/web/download";
 import { handleGet } from "@/server/web/handle";
 import { rowId } from "@/server/web/row-id";
 
@@ -7,11 +8,6 @@ export function GET(request: Request, { params }: { params: Promise<{ id: string
   return handleGet("observer", async () => {
     const format = new URL(request.url).searchParams.get("format") ?? "intel-hex";
     const { file, name } = await imageAsFile(rowId((await params).id), format.slice(0, 40));
-    return new Response(new Blob([new Uint8Array(file)]), {
-      headers: {
-        "Content-Type": "application/octet-stream",
-        "Content-Disposition": `attachment; filename="${name.replace(/[^A-Za-z0-9._-]/g, "-")}"`,
-      },
-    });
+    return download(name, "application/octet-stream", file);
   });
 }
