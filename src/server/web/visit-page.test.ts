@@ -17,6 +17,7 @@ const visit: fc.Arbitrary<VisitPage> = fc.record({
   chipId: text,
   way: fc.record({ releases: text, target: text }),
   lines: fc.array(line, { maxLength: 4 }),
+  unread: fc.array(text, { maxLength: 2 }),
   accepted: fc.array(fc.record({ sign: text, account: text, at: text, reason: text }), { maxLength: 2 }),
   scriptLines: fc.nat(),
   signed: fc.record({ by: text, at: text, statement: text }),
@@ -57,6 +58,7 @@ describe("a visit in words", () => {
           ...{ means: "A little slower.", sent: "put feel.yaw.rate 240" },
         },
       ],
+      unread: [],
       accepted: [],
       scriptLines: 12,
       record: [],
@@ -74,5 +76,16 @@ describe("a visit in words", () => {
       expect(decided).toContain(escaped(part));
     expect(page).toContain('<a href="plan.csv">plan.csv</a>');
     expect(page).toContain("Not signed off.");
+  });
+
+  it("says that there was none of something only where everything could be read", () => {
+    const none = ["Nothing was decided by hand", "No script was written", "Nothing was read back"];
+    fc.assert(
+      fc.property(visit, (made) => {
+        const page = visitPage({ ...made, lines: [], scriptLines: 0 });
+        for (const sentence of none) expect(page.includes(sentence)).toBe(made.unread.length === 0);
+        expect(page.includes("Damaged in the workshop")).toBe(made.unread.length > 0);
+      }),
+    );
   });
 });

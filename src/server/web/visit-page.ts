@@ -11,6 +11,8 @@ export interface VisitPage {
   readonly chipId: string;
   readonly way?: { readonly releases: string; readonly target: string };
   readonly lines: readonly PlanLine[];
+  /** What is damaged and could not be read; nothing is said of it, least that there was none. */
+  readonly unread: readonly string[];
   readonly accepted: readonly {
     readonly sign: string;
     readonly account: string;
@@ -18,7 +20,7 @@ export interface VisitPage {
     readonly reason: string;
   }[];
   readonly scriptLines: number;
-  readonly proof?: { readonly says: string; readonly whole: boolean; readonly lines: readonly ProofLine[] };
+  readonly proof?: { readonly says: string; readonly lines: readonly ProofLine[] };
   readonly signed?: { readonly by: string; readonly at: string; readonly statement: string };
   readonly record: readonly { readonly at: string; readonly by: string; readonly says: string }[];
   readonly files: readonly string[];
@@ -39,12 +41,17 @@ const STYLE = `body{font:16px/1.5 system-ui,sans-serif;max-width:70rem;margin:2r
 table{border-collapse:collapse;width:100%;font-size:.9rem}th,td{text-align:left;vertical-align:top;border-bottom:1px solid #b9c2bb;padding:.25rem .75rem .25rem 0}
 h2{margin-top:2rem}@media print{body{margin:0}}`;
 
-function decided({ lines, accepted }: VisitPage): string {
+/** Whether there was none of something is known only where everything could be read. */
+const orUnread = ({ unread }: VisitPage, none: string): string =>
+  said(unread.length === 0 ? none : "What could not be read is named above; nothing more is known of it here.");
+
+function decided(visit: VisitPage): string {
+  const { lines, accepted } = visit;
   const open = lines.filter(({ decided: choice, by }) => choice !== "" && by === "");
   const done = lines.filter(({ by }) => by !== "");
   return [
     done.length === 0
-      ? said("Nothing was decided by hand.")
+      ? orUnread(visit, "Nothing was decided by hand.")
       : table(
           ["What", "Was", "Becomes", "Decision", "By", "When", "Why it was asked"],
           done.map((line) => [
@@ -67,15 +74,16 @@ function decided({ lines, accepted }: VisitPage): string {
   ].join("");
 }
 
-function written({ lines, scriptLines }: VisitPage): string {
+function written(visit: VisitPage): string {
+  const { lines, scriptLines } = visit;
   const changed = lines.filter((line) => line.written !== "" && line.written !== line.onBoard);
   const same = lines.filter((line) => line.written !== "" && line.written === line.onBoard).length;
   return [
-    said(
-      scriptLines === 0
-        ? "No script was written."
-        : `${counted(scriptLines, "line", "lines")} of a script (script.txt). ${counted(same, "value", "values")} as before.`,
-    ),
+    scriptLines === 0
+      ? orUnread(visit, "No script was written.")
+      : said(
+          `${counted(scriptLines, "line", "lines")} of a script (script.txt). ${counted(same, "value", "values")} as before.`,
+        ),
     changed.length === 0
       ? ""
       : table(
@@ -85,8 +93,9 @@ function written({ lines, scriptLines }: VisitPage): string {
   ].join("");
 }
 
-function cameBack({ proof }: VisitPage): string {
-  if (!proof) return said("Nothing was read back and held against the plan.");
+function cameBack(visit: VisitPage): string {
+  const { proof } = visit;
+  if (!proof) return orUnread(visit, "Nothing was read back and held against the plan.");
   const off = proof.lines.filter(({ result }) => result !== "took");
   return [
     said(proof.says),
@@ -109,6 +118,7 @@ export function visitPage(visit: VisitPage): string {
 <h1>${escaped(`${tag}: ${headline}`)}</h1>
 ${said(`Visit ${visit.visit}, ordered by ${visit.ordered.by} on ${visit.ordered.at}. ${visit.ended}${visit.endedAt === "" ? "" : `, ${visit.endedAt}`}.`)}
 ${said(signed ? `Signed off by ${signed.by} on ${signed.at}: “${signed.statement}”` : "Not signed off.")}
+${visit.unread.length === 0 ? "" : said(`Damaged in the workshop, and not in here: ${visit.unread.join(", ")}. The check of the papers says which files.`)}
 <h2>What was</h2>
 ${said(`Board with chip ${visit.chipId}${way ? `. ${way.releases}, target ${way.target}` : ""}.`)}
 <h2>What was decided</h2>

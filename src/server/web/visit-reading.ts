@@ -1,4 +1,4 @@
-import { asPlanned, proofSentence, type ScriptLine } from "@/core/carryover";
+import { proofSentence, type ScriptLine } from "@/core/carryover";
 import { stepSpec } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 import { backupById } from "@/server/repositories/backups";
@@ -6,7 +6,7 @@ import { getJson } from "@/server/repositories/blobs";
 import { csvOf } from "@/server/repositories/exports";
 import { entriesOfJob } from "@/server/repositories/journal";
 import { planOfJob, type JobView } from "@/server/web/job-view";
-import { decidedLines, planCsv, planExport, planText, wayOf, type PlanLine } from "@/server/web/plan-export";
+import { decidedLines, planCsv, planExport, planText, wayOf } from "@/server/web/plan-export";
 import { paperTime } from "@/server/web/paper-time";
 import { proofCsv, proofOfJob, type ProofView } from "@/server/web/proof-view";
 import { visitPage } from "@/server/web/visit-page";
@@ -18,18 +18,23 @@ export type Reading = Readonly<Record<string, Uint8Array>>;
 const encoder = new TextEncoder();
 const safe = (name: string) => name.replace(/[^A-Za-z0-9 ._-]/g, "-");
 
-/** What is damaged here is missed in the papers themselves; the rest of it can be read all the same. */
-async function ifWhole<T>(made: () => Promise<T>): Promise<T | undefined> {
-  try {
-    return await made();
-  } catch (error) {
-    if (error instanceof ProblemError) return undefined;
-    throw error;
+/** Makes what can be made. What is damaged here is missed in the papers themselves, and named on the page. */
+class Made {
+  readonly unread: string[] = [];
+
+  async of<T>(what: string, make: () => Promise<T>): Promise<T | undefined> {
+    try {
+      return await make();
+    } catch (error) {
+      if (!(error instanceof ProblemError)) throw error;
+      this.unread.push(what);
+      return undefined;
+    }
   }
 }
 
 /** The read-outs of a visit, each as it was received: the one before, what was set up from, and the one after. */
-async function readOuts({ job, state }: JobView): Promise<Record<string, Uint8Array>> {
+async function readOuts({ job, state }: JobView, made: Made): Promise<Record<string, Uint8Array>> {
   const source = "backupId" in job.goal ? job.goal.backupId : undefined;
   const wanted = [
     ["before", state.data.backupId],
@@ -39,7 +44,7 @@ async function readOuts({ job, state }: JobView): Promise<Record<string, Uint8Ar
   const files: Record<string, Uint8Array> = {};
   for (const [when, id] of wanted) {
     if (typeof id !== "number") continue;
-    const found = await ifWhole(() => backupById(id));
+    const found = await made.of(`the read-out ${when}`, () => backupById(id));
     if (found)
       files[safe(`read-out ${when} ${found.row.name}.${found.row.source === "rescue" ? "bin" : "txt"}`)] = found.raw;
   }
@@ -51,27 +56,28 @@ export async function visitReading(view: JobView): Promise<Reading> {
   const { job, state } = view;
   const files: Record<string, Uint8Array> = {};
   const put = (name: string, text: string) => (files[name] = encoder.encode(text));
-  const plan = await ifWhole(() => planOfJob(view));
-  const lines: readonly PlanLine[] = plan ? await planExport(view, plan) : [];
-  if (plan) {
+  const made = new Made();
+  const plan = await made.of("the plan", () => planOfJob(view));
+  const lines = plan && (await made.of("what the plan rests on", () => planExport(view, plan)));
+  if (plan && lines) {
     put("plan.csv", planCsv(lines));
     put("plan.txt", planText(view, plan, lines));
     put("decisions.csv", planCsv(decidedLines(lines)));
   }
-  const proof: ProofView | undefined = await ifWhole(() => proofOfJob(view));
+  const proof: ProofView | undefined = await made.of("the proof", () => proofOfJob(view));
   if (proof) put("proof.csv", proofCsv(proof));
   const { scriptSha } = state.data;
   const script =
     scriptSha === undefined
       ? undefined
-      : await ifWhole(async () => (await getJson(scriptSha)) as readonly ScriptLine[]);
+      : await made.of("the script", async () => (await getJson(scriptSha)) as readonly ScriptLine[]);
   if (script) put("script.txt", script.map(({ text }) => `${text}\n`).join(""));
   const told = toldEntries(await entriesOfJob(job.id), (step) => {
     const found = state.steps.find(({ id }) => id === step) ?? state.struck.find(({ id }) => id === step);
     return found ? stepSpec(job.steps, found).title : step;
   });
   put("record.csv", csvOf(told.map(({ at, by, says }) => ({ at: paperTime(at), by, says }))));
-  Object.assign(files, await readOuts(view));
+  Object.assign(files, await readOuts(view, made));
   const page = visitPage({
     tag: job.tag,
     visit: job.id,
@@ -82,12 +88,11 @@ export async function visitReading(view: JobView): Promise<Reading> {
     endedAt: job.ended_at ? paperTime(job.ended_at.getTime()) : "",
     chipId: job.chip_id,
     ...(plan ? { way: { releases: wayOf(plan), target: plan.to.target } } : {}),
-    lines,
+    lines: lines ?? [],
+    unread: made.unread,
     accepted: state.accepted.map(({ at, ...each }) => ({ ...each, at: paperTime(at) })),
     scriptLines: script?.length ?? 0,
-    ...(proof
-      ? { proof: { says: proofSentence(proof.proof), whole: asPlanned(proof.proof), lines: proof.lines } }
-      : {}),
+    ...(proof ? { proof: { says: proofSentence(proof.proof), lines: proof.lines } } : {}),
     ...(state.signed
       ? { signed: { by: state.signed.person, at: paperTime(state.signed.at), statement: state.signed.statement } }
       : {}),
