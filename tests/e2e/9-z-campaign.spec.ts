@@ -277,6 +277,7 @@ test("case C34: a board is set up as another aircraft was; its own wiring and na
   await page.goto("/keeping/papers");
   await page.locator('input[type="file"]').setInputFiles(await papers.path());
   await expect(page.getByRole("heading", { name: /is whole$/ })).toBeVisible();
+  await expect(page.getByRole("region", { name: "Result" })).toContainText("QW-05: Set up as QW-01");
   await expectAccessible(page);
   // and two plans stand beside each other
   await page.goto(`/jobs/${id}/plan/beside`);

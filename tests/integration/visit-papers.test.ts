@@ -214,6 +214,12 @@ describe("case C74: a visit's papers, checked without the database", () => {
     expect((await told(withFile(ROWS, packedRows.toSpliced(backup, 1).join("\n")))).length).toBeGreaterThan(0);
   });
 
+  it("are of the aircraft that was worked on, not of the one whose backup it was set up from", async () => {
+    const text = JSON.stringify({ name: "QW-99 Heddle 22", job_id: null, sha256: "0".repeat(64) });
+    const foreign = JSON.stringify({ kind: "backups", key: "0", text });
+    expect((await checkPapers(withFile(ROWS, `${foreign}\n${textOf(ROWS)}`))).tag).toBe("QW-01");
+  });
+
   it("an entry rewritten together with its own seal does not follow from the chain", async () => {
     const rows = textOf(ROWS).replace("It flies", "It fell");
     expect(await told(withFile(ROWS, rows))).toEqual(["changed"]);

@@ -8,6 +8,7 @@ import {
   proofSentence,
   proveRestore,
   SCOPE_KINDS,
+  sentPlaces,
   scriptOf,
   settlePlan,
   waysOf,
@@ -197,6 +198,24 @@ describe("the proof is of the plan", () => {
         expect(green(proof)).toBe(all && !uninvited && proof.activeAsPlanned);
       }),
       { numRuns: 120, endOnFailure: true },
+    );
+  });
+});
+
+describe("what a plan says that it sends", () => {
+  it("has a line in the script, and nothing else has", () => {
+    fc.assert(
+      fc.property(anyTrial, ({ to, plan, decisions }) => {
+        const settled = settlePlan(plan, decisions, to);
+        const document = catalogue().idioms.get(to.idiom);
+        if (!settled.ok || !document) return;
+        const script = scriptOf(settled.value, to, writerFor(to, idiomOf(document)));
+        const own = new Set(settled.value.configuration.settings.map(addressId));
+        const written = new Set(script.flatMap(({ itemId = "" }) => (own.has(itemId) ? [itemId] : [])));
+        const said = [...sentPlaces(settled.value, to)].filter((id) => own.has(id));
+        expect(said.toSorted()).toEqual([...written].toSorted());
+      }),
+      { numRuns: 40 },
     );
   });
 });

@@ -213,7 +213,11 @@ function told(
   const state = ended && saidBy<{ state: string; headline: string }>(ended.text);
   const head = entries.find(({ entry }) => entry?.kind === "ordered")?.entry;
   const signed = entries.find(({ entry }) => entry?.kind === "signed");
-  const [backup] = rows.filter(({ kind }) => kind === "backups").map(({ text }) => saidBy<{ name: string }>(text));
+  // of the aircraft's own: one that it was set up from is another's
+  const backup = rows
+    .filter(({ kind }) => kind === "backups")
+    .map(({ text }) => saidBy<{ name: string; job_id: number | null }>(text))
+    .find((each) => each.job_id === job);
   const lastSeal = seals.find(({ no }) => no === last);
   return {
     tag: backup?.name?.split(" ")[0] ?? tag,

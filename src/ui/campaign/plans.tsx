@@ -137,7 +137,9 @@ function Calls({
           ? "Nothing has to be decided"
           : left === 0
             ? "Everything is decided"
-            : `${counted(left, "decision")} to take for all`}
+            : isLead
+              ? `${counted(left, "decision")} to take for all`
+              : `${counted(left, "decision waits", "decisions wait")} for a lead`}
       </h2>
       {calls.length === 0 ? (
         <Empty>Every plan comes out by itself.</Empty>
@@ -145,6 +147,7 @@ function Calls({
         <p className="mb-2 text-sm text-faded">
           What is decided here is proposed on each aircraft’s plan, where a person takes it over: a technician too, even
           what only a lead may choose, because a lead chose it here.
+          {isLead ? "" : " What no lead has chosen here, each aircraft’s own plan asks."}
         </p>
       )}
       {problem && <ProblemNote problem={problem} />}
@@ -193,11 +196,11 @@ function Calls({
                   )}
                 </div>
               ) : (
-                <p className="mt-1 text-sm">
-                  {decision
-                    ? (call.choices.find(({ id: choice }) => choice === decision.choiceId)?.label ?? "")
-                    : "A lead decides it, or each aircraft’s own plan asks."}
-                </p>
+                decision && (
+                  <p className="mt-1 text-sm">
+                    {call.choices.find(({ id: choice }) => choice === decision.choiceId)?.label ?? ""}
+                  </p>
+                )
               )}
             </li>
           );
