@@ -271,9 +271,9 @@ test("case C34: a board is set up as another aircraft was; its own wiring and na
   const plan = Papa.parse<Record<string, string>>(read("plan.csv"), { header: true });
   expect([plan.errors, plan.data.length > 100]).toEqual([[], true]);
   // what the plan says that it sends is what was sent, line by line
-  const sent = plan.data.filter((line) => (line.sent ?? "") !== "");
+  const sent = plan.data.filter((line) => (line.sends ?? "") !== "");
   expect(sent.length).toBeGreaterThan(100);
-  expect(sent.filter((line) => !read("script.txt").includes(line.sent ?? ""))).toEqual([]);
+  expect(sent.filter((line) => !read("script.txt").includes(line.sends ?? ""))).toEqual([]);
   await page.goto("/keeping/papers");
   await page.locator('input[type="file"]').setInputFiles(await papers.path());
   await expect(page.getByRole("heading", { name: /is whole$/ })).toBeVisible();

@@ -14,13 +14,15 @@ export interface PlanLine {
   /** What the board held; the same, where the plan is made from its own read-out. */
   readonly onBoard: string;
   readonly outcome: string;
-  readonly written: string;
+  /** What the plan makes of it; whether it came to that, the proof says. */
+  readonly becomes: string;
   readonly why: string;
   readonly decided: string;
   readonly by: string;
   readonly at: string;
   readonly means: string;
-  readonly sent: string;
+  /** The line that it sends, if any. */
+  readonly sends: string;
 }
 
 const cellsOf = (place: { readonly key: string; readonly cells: Readonly<Record<string, unknown>> }): string =>
@@ -70,7 +72,7 @@ export async function planExport(view: JobView, plan: Plan): Promise<PlanLine[]>
       onBoard: board ? (place?.now ?? "") : beforeOf(item),
       outcome: item.outcome.replaceAll("-", " "),
       // a row reads alike on both sides
-      written: open ? "" : each.kind === "row" && place ? place.then : writtenOf(each, choice?.shown),
+      becomes: open ? "" : each.kind === "row" && place ? place.then : writtenOf(each, choice?.shown),
       why: [item.reason, ...item.trail.map(({ why }) => why)]
         .filter((text, i, all) => text !== "" && all.indexOf(text) === i)
         .join(" "),
@@ -78,7 +80,7 @@ export async function planExport(view: JobView, plan: Plan): Promise<PlanLine[]>
       by: decided ? (decided.after === undefined ? decided.account : `${decided.account}, after ${decided.after}`) : "",
       at: decided ? paperTime(decided.at) : "",
       means: choice?.means ?? "",
-      sent: sent[item.id] ?? "",
+      sends: sent[item.id] ?? "",
     };
   });
 }
@@ -95,8 +97,8 @@ export const wayOf = ({ from, to }: Plan): string =>
 /** A plan in plain text: what changes and what was decided, line by line; what stays as it was only in number. */
 export function planText({ job }: JobView, plan: Plan, lines: readonly PlanLine[]): string {
   const same = lines.filter(
-    ({ outcome, decided, onBoard, written }) =>
-      outcome === "as it was" && decided === "" && (onBoard === written || onBoard === ""),
+    ({ outcome, decided, onBoard, becomes }) =>
+      outcome === "as it was" && decided === "" && (onBoard === becomes || onBoard === ""),
   );
   const told = lines
     .filter((line) => !same.includes(line))
@@ -105,7 +107,7 @@ export function planText({ job }: JobView, plan: Plan, lines: readonly PlanLine[
         `${line.title} (${line.place})`,
         `  was      ${line.onBoard === "" ? "not there" : line.onBoard}`,
         ...(line.before === line.onBoard ? [] : [`  source   ${line.before === "" ? "nothing" : line.before}`]),
-        `  becomes  ${line.decided === "waits for a decision" ? line.decided : line.written === "" ? "not written" : line.written}  [${line.outcome}]`,
+        `  becomes  ${line.decided === "waits for a decision" ? line.decided : line.becomes === "" ? "not written" : line.becomes}  [${line.outcome}]`,
         ...(line.why === "" ? [] : [`  why      ${line.why}`]),
         ...(line.by === ""
           ? []

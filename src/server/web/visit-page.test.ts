@@ -4,8 +4,8 @@ import { escaped, visitPage, type VisitPage } from "@/server/web/visit-page";
 /** Whatever stands in the data, told with marks that HTML would take for its own. */
 const text = fc.string({ unit: fc.constantFrom("<", ">", "&", '"', "'", "a", " ", "</p>", "<script>") });
 const line = fc.record({
-  ...{ area: text, title: text, place: text, before: text, onBoard: text, outcome: text, written: text },
-  ...{ why: text, decided: text, by: text, at: text, means: text, sent: text },
+  ...{ area: text, title: text, place: text, before: text, onBoard: text, outcome: text, becomes: text },
+  ...{ why: text, decided: text, by: text, at: text, means: text, sends: text },
 });
 const visit: fc.Arbitrary<VisitPage> = fc.record({
   tag: text,
@@ -20,6 +20,7 @@ const visit: fc.Arbitrary<VisitPage> = fc.record({
   unread: fc.array(text, { maxLength: 2 }),
   accepted: fc.array(fc.record({ sign: text, account: text, at: text, reason: text }), { maxLength: 2 }),
   scriptLines: fc.nat(),
+  restore: fc.constantFrom("not-begun", "begun", "done" as const),
   signed: fc.record({ by: text, at: text, statement: text }),
   record: fc.array(fc.record({ at: text, by: text, says: text }), { maxLength: 4 }),
   files: fc.array(text, { maxLength: 3 }),
@@ -54,13 +55,14 @@ describe("a visit in words", () => {
             onBoard: "250 °/s",
             outcome: "converted",
           },
-          ...{ written: "240 °/s", why: "Held to its step.", decided: "Keep 240", by: "technician", at: "noon" },
-          ...{ means: "A little slower.", sent: "put feel.yaw.rate 240" },
+          ...{ becomes: "240 °/s", why: "Held to its step.", decided: "Keep 240", by: "technician", at: "noon" },
+          ...{ means: "A little slower.", sends: "put feel.yaw.rate 240" },
         },
       ],
       unread: [],
       accepted: [],
       scriptLines: 12,
+      restore: "done",
       record: [],
       files: ["plan.csv"],
     });
@@ -79,12 +81,24 @@ describe("a visit in words", () => {
   });
 
   it("says that there was none of something only where everything could be read", () => {
-    const none = ["Nothing was decided by hand", "No script was written", "Nothing was read back"];
+    const none = ["Nothing was decided by hand", "No settings were written", "Nothing was read back"];
     fc.assert(
       fc.property(visit, (made) => {
-        const page = visitPage({ ...made, lines: [], scriptLines: 0 });
+        const page = visitPage({ ...made, lines: [], scriptLines: 0, restore: "not-begun" });
         for (const sentence of none) expect(page.includes(sentence)).toBe(made.unread.length === 0);
         expect(page.includes("Damaged in the workshop")).toBe(made.unread.length > 0);
+      }),
+    );
+  });
+
+  it("tells values as written only where the restore came to its end", () => {
+    fc.assert(
+      fc.property(visit, (made) => {
+        const page = visitPage(made);
+        expect(page.includes(">Written<")).toBe(
+          made.restore === "done" && made.lines.some(({ becomes, onBoard }) => becomes !== "" && becomes !== onBoard),
+        );
+        if (made.restore === "not-begun") expect(page).not.toContain(">To be written<");
       }),
     );
   });

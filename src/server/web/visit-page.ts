@@ -20,6 +20,8 @@ export interface VisitPage {
     readonly reason: string;
   }[];
   readonly scriptLines: number;
+  /** How far the restore of the settings came. */
+  readonly restore: "not-begun" | "begun" | "done";
   readonly proof?: { readonly says: string; readonly lines: readonly ProofLine[] };
   readonly signed?: { readonly by: string; readonly at: string; readonly statement: string };
   readonly record: readonly { readonly at: string; readonly by: string; readonly says: string }[];
@@ -57,7 +59,7 @@ function decided(visit: VisitPage): string {
           done.map((line) => [
             line.title,
             line.onBoard,
-            line.written === "" ? "not written" : line.written,
+            line.becomes === "" ? "not written" : line.becomes,
             line.means === "" ? line.decided : `${line.decided}. ${line.means}`,
             line.by,
             line.at,
@@ -75,20 +77,21 @@ function decided(visit: VisitPage): string {
 }
 
 function written(visit: VisitPage): string {
-  const { lines, scriptLines } = visit;
-  const changed = lines.filter((line) => line.written !== "" && line.written !== line.onBoard);
-  const same = lines.filter((line) => line.written !== "" && line.written === line.onBoard).length;
+  const { lines, scriptLines, restore } = visit;
+  if (restore === "not-begun") return orUnread(visit, "No settings were written.");
+  const goes = lines.filter(({ becomes }) => becomes !== "");
+  const changed = goes.filter(({ becomes, onBoard }) => becomes !== onBoard);
+  const same = counted(goes.length - changed.length, "value", "values");
   return [
-    scriptLines === 0
-      ? orUnread(visit, "No script was written.")
-      : said(
-          `${counted(scriptLines, "line", "lines")} of a script (script.txt). ${counted(same, "value", "values")} as before.`,
-        ),
+    restore === "begun"
+      ? said("The restore began and did not end; how far it came stands below. What it was to write:")
+      : "",
+    scriptLines === 0 ? "" : said(`${counted(scriptLines, "line", "lines")} (script.txt). ${same} as before.`),
     changed.length === 0
       ? ""
       : table(
-          ["What", "Was", "Written", "Why"],
-          changed.map((line) => [line.title, line.onBoard === "" ? "not there" : line.onBoard, line.written, line.why]),
+          ["What", "Was", restore === "done" ? "Written" : "To be written", "Why"],
+          changed.map((line) => [line.title, line.onBoard === "" ? "not there" : line.onBoard, line.becomes, line.why]),
         ),
   ].join("");
 }

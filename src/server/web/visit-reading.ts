@@ -1,5 +1,5 @@
 import { proofSentence, type ScriptLine } from "@/core/carryover";
-import { stepSpec } from "@/core/job";
+import { stepSpec, type Entered } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 import { backupById } from "@/server/repositories/backups";
 import { getJson } from "@/server/repositories/blobs";
@@ -9,7 +9,7 @@ import { planOfJob, type JobView } from "@/server/web/job-view";
 import { decidedLines, planCsv, planExport, planText, wayOf } from "@/server/web/plan-export";
 import { paperTime } from "@/server/web/paper-time";
 import { proofCsv, proofOfJob, type ProofView } from "@/server/web/proof-view";
-import { visitPage } from "@/server/web/visit-page";
+import { visitPage, type VisitPage } from "@/server/web/visit-page";
 import { toldEntries } from "@/server/web/visit-words";
 
 /** Files by their names, as somebody reads them who has not the product. */
@@ -51,6 +51,13 @@ async function readOuts({ job, state }: JobView, made: Made): Promise<Record<str
   return files;
 }
 
+/** How far the restore came. What was put right after a check is written again: between the two it has begun. */
+function restoreOf({ state }: JobView, entries: readonly Entered[]): VisitPage["restore"] {
+  if (state.steps.some(({ id, status }) => id === "restore" && status === "done")) return "done";
+  const begun = entries.some(({ entry }) => entry.kind === "started" && entry.step === "restore");
+  return begun ? "begun" : "not-begun";
+}
+
 /** A visit in files that need no program of their own: a page in words, plan, decisions and proof, script and read-outs. */
 export async function visitReading(view: JobView): Promise<Reading> {
   const { job, state } = view;
@@ -72,7 +79,8 @@ export async function visitReading(view: JobView): Promise<Reading> {
       ? undefined
       : await made.of("the script", async () => (await getJson(scriptSha)) as readonly ScriptLine[]);
   if (script) put("script.txt", script.map(({ text }) => `${text}\n`).join(""));
-  const told = toldEntries(await entriesOfJob(job.id), (step) => {
+  const entries = await entriesOfJob(job.id);
+  const told = toldEntries(entries, (step) => {
     const found = state.steps.find(({ id }) => id === step) ?? state.struck.find(({ id }) => id === step);
     return found ? stepSpec(job.steps, found).title : step;
   });
@@ -92,6 +100,7 @@ export async function visitReading(view: JobView): Promise<Reading> {
     unread: made.unread,
     accepted: state.accepted.map(({ at, ...each }) => ({ ...each, at: paperTime(at) })),
     scriptLines: script?.length ?? 0,
+    restore: restoreOf(view, entries),
     ...(proof ? { proof: { says: proofSentence(proof.proof), lines: proof.lines } } : {}),
     ...(state.signed
       ? { signed: { by: state.signed.person, at: paperTime(state.signed.at), statement: state.signed.statement } }
