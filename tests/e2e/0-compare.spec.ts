@@ -89,12 +89,12 @@ test("case C50, case C68: a type against its standard; the lead raises the stand
 test("three configurations: conflicts wait, the rest is merged, the result is saved", async ({ page }) => {
   await signIn(page, "technician");
   await page.goto("/compare/three?base=defaults:heddle-22@CSLATE-B&mine=aircraft:QW-04&theirs=aircraft:QW-01");
-  const conflict = page.getByRole("region", { name: "Both changed it, each otherwise" });
+  const conflict = page.getByRole("region", { name: "Changed on both sides and differently" });
   await expect(conflict).toContainText("gyro.smoothing");
   await expect(page.getByRole("button", { name: "Save the result" })).toBeDisabled();
   await expectAccessible(page);
   const groups = conflict.getByRole("group");
-  for (let i = 0; i < (await groups.count()); i++) await groups.nth(i).getByRole("button", { name: "theirs" }).click();
+  for (let i = 0; i < (await groups.count()); i++) await groups.nth(i).getByRole("button", { name: "There" }).click();
   await page.getByRole("button", { name: "Save the result" }).click();
   await expect(page).toHaveURL(/\/backups\/\d+$/);
   await expect(page.getByRole("heading", { level: 1 })).toContainText("QW-04 merged Heddle 22");

@@ -1,6 +1,6 @@
 "use client";
 
-import { BUTTON_LOOK } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 export default function PageError({ reset }: { readonly error: Error; readonly reset: () => void }) {
   return (
@@ -10,9 +10,9 @@ export default function PageError({ reset }: { readonly error: Error; readonly r
         The database may be away for a moment. Running jobs are not touched by this: the bench works on without the
         pages.
       </p>
-      <button type="button" className={BUTTON_LOOK.main} onClick={reset}>
+      <Press look="main" onClick={reset}>
         Try again
-      </button>
+      </Press>
     </div>
   );
 }

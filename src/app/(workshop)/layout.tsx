@@ -2,6 +2,7 @@ import type { ReactNode } from "react";
 import { AccountMenu, Brand, Places } from "@/ui/base/frame";
 import { DropAnywhere, type DroppedKind } from "@/ui/base/drop-anywhere";
 import { Find } from "@/ui/base/find";
+import { KeepFocus } from "@/ui/base/keep-focus";
 import { LiveProvider } from "@/ui/bench/live";
 import { Strip } from "@/ui/bench/strip";
 import { readBays, readBenches } from "@/server/repositories/bench";
@@ -35,6 +36,7 @@ export default async function WorkshopLayout({ children }: { readonly children: 
           {children}
         </main>
       </DropAnywhere>
+      <KeepFocus />
       <Strip
         benches={(await readBenches()).map(({ id, name, clock_factor: clockFactor }) => ({ id, name, clockFactor }))}
       />

@@ -8,7 +8,8 @@ import { useDropped } from "@/ui/base/drop-anywhere";
 import { DropZone } from "@/ui/base/drop-zone";
 import { FileButton } from "@/ui/base/file-button";
 import { StateShape } from "@/ui/base/mark";
-import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 interface Proposal {
   readonly release: string;
@@ -138,16 +139,15 @@ export function Intake({ tags }: { readonly tags: readonly string[] }) {
           className={`${FIELD_LOOK.wide} key`}
         />
         <div className="flex flex-wrap gap-2">
-          <button
-            type="button"
-            className={`${BUTTON_LOOK.plain} disabled:opacity-50`}
-            disabled={busy !== "" || text.trim() === ""}
+          <Press
+            busy={busy !== ""}
+            disabled={text.trim() === ""}
             onClick={() => {
               void look([{ name: "pasted text", body: new Blob([text]) }]).then(() => setText(""));
             }}
           >
             Look at this text
-          </button>
+          </Press>
           <FileButton many onFiles={lookAtFiles}>
             Choose files
           </FileButton>
@@ -184,14 +184,9 @@ export function Intake({ tags }: { readonly tags: readonly string[] }) {
             </table>
           </div>
           <div>
-            <button
-              type="button"
-              className={`${BUTTON_LOOK.main} disabled:opacity-50`}
-              disabled={busy !== "" || ready.length === 0}
-              onClick={() => void fileAll()}
-            >
+            <Press look="main" busy={busy !== ""} disabled={ready.length === 0} onClick={() => void fileAll()}>
               {ready.length === 1 ? "File it" : `File ${ready.length}`}
-            </button>
+            </Press>
           </div>
         </>
       )}

@@ -2,7 +2,8 @@
 
 import { useState } from "react";
 import { useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 /** Adds what no read-out can say: jumpers, pads, how the radio is set up. */
 export function AddNote({ backupId }: { readonly backupId: number }) {
@@ -37,13 +38,14 @@ export function AddNote({ backupId }: { readonly backupId: number }) {
           <option value="note">Note</option>
           <option value="wiring">Wiring: jumpers, pads, radio</option>
         </select>
-        <button
-          type="submit"
-          className={`${BUTTON_LOOK.plain} disabled:opacity-50`}
-          disabled={busy || text.trim() === ""}
+        <Press
+          submit
+
+          busy={busy}
+          disabled={text.trim() === ""}
         >
           Add it
-        </button>
+        </Press>
       </div>
       {problem && <ProblemNote problem={problem} />}
     </form>

@@ -6,11 +6,12 @@ import { useEffect, useState } from "react";
 import type { AreaDifference, Parts } from "@/core/carryover/baseline";
 import { EVERYTHING, type Scope } from "@/core/carryover/scope";
 import { send, useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
 import { allFrom, changesOf, PartsTable } from "@/ui/bench/parts-table";
 import { ScopeChoice, scopeFor, type ScopeOffer } from "@/ui/bench/scope-choice";
 import type { Problem } from "@/core/problem";
 import { counted } from "@/ui/base/words";
+import { Press } from "@/ui/base/press";
 
 /** A board that lies in a bay and is known. */
 export interface KnownBoard {
@@ -187,14 +188,9 @@ function Order({
         <PartsTable differences={way.differences} parts={parts} theirs="All as in this backup" onParts={setPicked} />
       )}
       <div>
-        <button
-          type="button"
-          className={`${BUTTON_LOOK.main} disabled:opacity-50`}
-          disabled={busy || way === undefined}
-          onClick={order}
-        >
+        <Press look="main" busy={busy} disabled={way === undefined} onClick={order}>
           Order it for {tag} in bay {bayNo}
-        </button>
+        </Press>
         <p className="mt-1 text-faded">Nothing starts yet: the card shows every step first.</p>
       </div>
       {problem && <ProblemNote problem={problem} />}

@@ -1,9 +1,10 @@
 "use client";
 
 import { useRouter } from "next/navigation";
-import { useState, type ReactNode } from "react";
+import { useState, useTransition, type ReactNode } from "react";
 import type { Problem } from "@/core/problem";
-import { BUTTON_LOOK, ProblemNote, type ButtonLook } from "@/ui/base/parts";
+import { ProblemNote, type ButtonLook } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 export type Answer<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problem: Problem };
 
@@ -40,27 +41,31 @@ const PENDING: Readonly<Partial<Record<string, string>>> = {
   waiting: "Waiting for the bench; it will be done as soon as it does.",
 };
 
-/** One change at a time, with its problem if it was refused, and what is still under way. */
+/**
+ * One change at a time, with its problem if it was refused, and what is still under way. It is busy until the page shows
+ * what came of it: nothing offers itself for a second press meanwhile.
+ */
 export function useAsk() {
   const router = useRouter();
-  const [busy, setBusy] = useState(false);
+  const [asking, setAsking] = useState(false);
+  const [showing, startShowing] = useTransition();
   const [problem, setProblem] = useState<Problem>();
   const [pending, setPending] = useState<string>();
   const ask = async <T,>(path: string, body: unknown, method?: string): Promise<T | undefined> => {
-    setBusy(true);
+    setAsking(true);
     setProblem(undefined);
     setPending(undefined);
     const answer = await send<T>(path, body, method);
-    setBusy(false);
+    setAsking(false);
     if (!answer.ok) {
       setProblem(answer.problem);
       return undefined;
     }
     setPending(PENDING[(answer.value as { state?: string } | null)?.state ?? ""]);
-    router.refresh();
+    startShowing(() => router.refresh());
     return answer.value;
   };
-  return { ask, busy, problem, pending, clear: () => setProblem(undefined) };
+  return { ask, busy: asking || showing, problem, pending, clear: () => setProblem(undefined) };
 }
 
 interface AskButtonProps {
@@ -77,15 +82,15 @@ export function AskButton({ path, body, look = "plain", children, disabled = fal
   const { ask, busy, problem, pending } = useAsk();
   return (
     <span className="inline-flex flex-col gap-2">
-      <button
-        type="button"
-        className={`${BUTTON_LOOK[look]} disabled:cursor-not-allowed disabled:opacity-50`}
-        disabled={disabled || busy}
+      <Press
+        look={look}
+        busy={busy}
+        disabled={disabled}
         {...(pressed === undefined ? {} : { "aria-pressed": pressed })}
         onClick={() => void ask(path, body)}
       >
         {children}
-      </button>
+      </Press>
       {pending !== undefined && (
         <span role="status" className="text-sm text-faded">
           {pending}

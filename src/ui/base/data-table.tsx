@@ -9,10 +9,11 @@ import {
   type ColumnDef,
   type SortingState,
 } from "@tanstack/react-table";
-import { useWindowVirtualizer } from "@tanstack/react-virtual";
 import { useSearchParams } from "next/navigation";
-import { useMemo, useRef, useState, type ReactNode } from "react";
+import { useId, useMemo, useState, type ReactNode } from "react";
+import { LongTable } from "@/ui/base/long-table";
 import { BUTTON_LOOK, Empty, FIELD_LOOK } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 const features = tableFeatures({
   rowSortingFeature,
@@ -56,44 +57,6 @@ function keepInUrl(name: string, value: string): void {
   window.history.replaceState(null, "", url);
 }
 
-/** Up to so many rows all stand in the page, where the browser's own search and print find them; of more, those in sight. */
-const ALL_ROWS = 600;
-const ROW_PX = 46;
-
-/** Which rows to draw, and how much room the others take above and below. */
-function useRowsInSight(count: number, allRows: number) {
-  const frame = useRef<HTMLDivElement>(null);
-  const [top, setTop] = useState(0);
-  const virtual = useWindowVirtualizer({
-    count,
-    enabled: count > allRows,
-    estimateSize: () => ROW_PX,
-    overscan: 20,
-    scrollMargin: top,
-    initialRect: { width: 1280, height: 900 },
-    // the frame's place is known once it stands; it moves when what is above it does
-    onChange: () => setTop(frame.current?.offsetTop ?? 0),
-  });
-  if (count <= allRows) return { frame, first: 0, last: count, above: 0, below: 0, measure: undefined };
-  const items = virtual.getVirtualItems();
-  const [head, tail] = [items[0], items.at(-1)];
-  return {
-    frame,
-    first: head?.index ?? 0,
-    last: (tail?.index ?? -1) + 1,
-    above: (head?.start ?? top) - top,
-    below: virtual.getTotalSize() - ((tail?.end ?? top) - top),
-    measure: virtual.measureElement,
-  };
-}
-
-const Room = ({ px }: { readonly px: number }) =>
-  px <= 0 ? null : (
-    <tr aria-hidden="true">
-      <td style={{ height: px, padding: 0, border: 0 }} />
-    </tr>
-  );
-
 /** A table that sorts, narrows and searches, and keeps all of it in the URL. */
 export function DataTable<Row extends object>({
   label,
@@ -103,8 +66,9 @@ export function DataTable<Row extends object>({
   choices = [],
   empty,
   sortedBy,
-  allRows = ALL_ROWS,
+  allRows = 600,
 }: DataTableProps<Row>) {
+  const own = useId();
   const params = useSearchParams();
   const [query, setQuery] = useState(params.get("q") ?? "");
   const [chosen, setChosen] = useState<Record<string, string>>(() =>
@@ -144,7 +108,8 @@ export function DataTable<Row extends object>({
     },
   });
   const lines = table.getRowModel().rows;
-  const { frame, first, last, above, below, measure } = useRowsInSight(lines.length, allRows);
+  // another order or another choice of rows is another list
+  const ids = useMemo(() => lines.map((row) => `${own}-${row.id}`), [lines, own]);
   const sorted = columns.find((column) => column.id === sorting[0]?.id)?.header.toLowerCase();
   return (
     <div>
@@ -184,8 +149,11 @@ export function DataTable<Row extends object>({
           {sorted === undefined ? "" : ` · sorted by ${sorted}`}
         </span>
       </div>
-      <div ref={frame} className="relative overflow-x-auto border border-rule bg-sheet">
-        <table aria-label={label} aria-rowcount={lines.length + 1}>
+      <LongTable
+        label={label}
+        ids={ids}
+        allRows={allRows}
+        head={
           <thead>
             {table.getHeaderGroups().map((group) => (
               <tr key={group.id}>
@@ -197,36 +165,33 @@ export function DataTable<Row extends object>({
                       aria-sort={order === "asc" ? "ascending" : order === "desc" ? "descending" : "none"}
                       style={{ width: columns[i]?.width }}
                     >
-                      <button
-                        type="button"
+                      <Press
+                        look="bare"
                         className="min-h-6 font-semibold hover:text-ink"
                         onClick={() => header.column.toggleSorting()}
                       >
                         {columns[i]?.header}
                         <span aria-hidden="true">{order === "asc" ? " ↑" : order === "desc" ? " ↓" : ""}</span>
-                      </button>
+                      </Press>
                     </th>
                   );
                 })}
               </tr>
             ))}
           </thead>
-          <tbody>
-            <Room px={above} />
-            {lines.slice(first, last).map((row, i) => (
-              <tr key={row.id} ref={measure} data-index={first + i} aria-rowindex={first + i + 2}>
-                {row.getAllCells().map((cell) => (
-                  <td key={cell.id}>
-                    <table.FlexRender cell={cell} />
-                  </td>
-                ))}
-              </tr>
+        }
+        row={(index, { key, ...props }) => (
+          <tr key={key} {...props}>
+            {lines[index]?.getAllCells().map((cell) => (
+              <td key={cell.id}>
+                <table.FlexRender cell={cell} />
+              </td>
             ))}
-            <Room px={below} />
-          </tbody>
-        </table>
+          </tr>
+        )}
+      >
         {shown.length === 0 && <Empty>{rows.length === 0 ? empty : "Nothing fits what you search for."}</Empty>}
-      </div>
+      </LongTable>
     </div>
   );
 }

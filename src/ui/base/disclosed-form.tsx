@@ -2,7 +2,8 @@
 
 import { useState, type ReactNode } from "react";
 import type { useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+import { ProblemNote } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 /** A form that a button opens; it closes when what it asks for was done. */
 export function DisclosedForm({
@@ -23,9 +24,9 @@ export function DisclosedForm({
   const [open, setOpen] = useState(false);
   if (!open)
     return (
-      <button type="button" className={BUTTON_LOOK.plain} onClick={() => setOpen(true)} disabled={disabled}>
+      <Press onClick={() => setOpen(true)} disabled={disabled}>
         {opens}
-      </button>
+      </Press>
     );
   return (
     <form
@@ -38,12 +39,10 @@ export function DisclosedForm({
       {children}
       {asking.problem && <ProblemNote problem={asking.problem} />}
       <div className="flex gap-2">
-        <button type="submit" disabled={asking.busy} className={BUTTON_LOOK.main}>
+        <Press submit busy={asking.busy} look="main">
           {does}
-        </button>
-        <button type="button" className={BUTTON_LOOK.plain} onClick={() => setOpen(false)}>
-          Not now
-        </button>
+        </Press>
+        <Press onClick={() => setOpen(false)}>Not now</Press>
       </div>
     </form>
   );

@@ -4,6 +4,7 @@ import { useRouter } from "next/navigation";
 import { Dialog } from "radix-ui";
 import { createContext, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import { BUTTON_LOOK } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 /** What somebody can bring, and the view that takes it. */
 const KINDS = {
@@ -165,15 +166,15 @@ function Answers({
       {possible
         .toSorted((a, b) => Number(b === likely) - Number(a === likely))
         .map((kind) => (
-          <button
+          <Press
             key={kind}
-            type="button"
+            look="bare"
             onClick={() => onAnswer(kind)}
             className={`rounded-base border px-3 py-2 text-left ${kind === likely ? "border-ink" : "border-edge"} hover:bg-paper`}
           >
             <span className="block font-[560]">{KINDS[kind].title}</span>
             <span className="block text-sm text-faded">{KINDS[kind].says}</span>
-          </button>
+          </Press>
         ))}
     </div>
   );

@@ -18,7 +18,7 @@ const keyOf = ({ title, words, href }: Findable) => `${title} ${words} ${href}`;
 
 const KEYS = [
   ["Ctrl K or ⌘ K", "find or do anything"],
-  ["N", "on a plan, the next decision that is open"],
+  ["N", "on a job card, what waits for you; on a plan, the next decision that is open"],
   ["?", "these keys"],
   ["Tab, Shift Tab", "forwards and backwards through a page"],
   ["Enter", "open or press what has the focus"],

@@ -28,8 +28,6 @@ export const BUTTON_LOOK = {
   taken: `${BUTTON} border-heather bg-heather text-sheet`,
   loss: `${BUTTON} border-clay bg-sheet text-clay hover:bg-clay-wash`,
 } as const;
-/** The one button that ends a form. */
-export const SUBMIT_LOOK = `${BUTTON_LOOK.main} justify-center disabled:opacity-50`;
 export type ButtonLook = keyof typeof BUTTON_LOOK;
 
 /** What is written into or chosen from: beside other things, or as wide as its form. */

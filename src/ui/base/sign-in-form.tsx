@@ -5,8 +5,9 @@ import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { object, string } from "yup";
 import { Field } from "@/ui/base/field";
-import { ProblemNote, SUBMIT_LOOK } from "@/ui/base/parts";
+import { ProblemNote } from "@/ui/base/parts";
 import { useEnter } from "@/ui/base/use-enter";
+import { Press } from "@/ui/base/press";
 
 const shape = object({
   name: string().trim().required("Your name is missing"),
@@ -53,9 +54,9 @@ export function SignInForm() {
         />
       )}
       {problem && problem.code !== "code-wanted" && <ProblemNote problem={problem} />}
-      <button type="submit" className={SUBMIT_LOOK} disabled={isSubmitting}>
+      <Press submit look="main" className="justify-center" busy={isSubmitting}>
         Sign in
-      </button>
+      </Press>
     </form>
   );
 }

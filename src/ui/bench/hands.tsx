@@ -5,6 +5,7 @@ import { AILMENT_SAYS, type Ailment } from "@/core/sim/ailment-names";
 import type { BayLive } from "@/core/job";
 import { AskButton, useAsk } from "@/ui/base/ask";
 import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 const LEANS = [
   ["Level", 0, 0],
@@ -171,14 +172,14 @@ export function FaultSwitches({ no, live }: HandsProps) {
             </option>
           ))}
         </select>
-        <button
-          type="button"
-          className={`${BUTTON_LOOK.plain} justify-self-start`}
-          disabled={busy || live.cable === true || live.battery === true}
+        <Press
+          className="justify-self-start"
+          busy={busy}
+          disabled={live.cable === true || live.battery === true}
           onClick={() => void ask(`/api/bench/${no}`, { kind: "afflict", ailment })}
         >
           Do that to it, without power
-        </button>
+        </Press>
       </div>
       {problem && <ProblemNote problem={problem} />}
     </div>
@@ -193,16 +194,15 @@ export function Pace({ factor }: { readonly factor: number }) {
   return (
     <div className="flex flex-wrap gap-1.5" role="group" aria-label="Time of simulated boards">
       {PACES.map((pace) => (
-        <button
+        <Press
           key={pace}
-          type="button"
-          disabled={busy}
+          busy={busy}
           aria-pressed={pace === factor}
-          className={pace === factor ? BUTTON_LOOK.main : BUTTON_LOOK.plain}
+          look={pace === factor ? "main" : "plain"}
           onClick={() => void ask("/api/bench/1", { kind: "clock", factor: pace })}
         >
           ×{pace}
-        </button>
+        </Press>
       ))}
     </div>
   );

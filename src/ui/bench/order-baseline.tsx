@@ -4,8 +4,9 @@ import { useRouter } from "next/navigation";
 import { useEffect, useState } from "react";
 import type { AreaDifference, Parts } from "@/core/carryover/baseline";
 import { send, useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+import { ProblemNote } from "@/ui/base/parts";
 import { changesOf, PartsTable } from "@/ui/bench/parts-table";
+import { Press } from "@/ui/base/press";
 
 /** As the server tells it; see the repository of baselines. */
 interface BaselineChoice {
@@ -87,10 +88,9 @@ function OrderBaseline({ no, aircraftId, tag }: OrderBaselineProps) {
           : `No complete backup of ${tag} is on file; the plan shows what changes before anything does.`}
       </p>
       <div>
-        <button
-          type="button"
-          className={`${BUTTON_LOOK.main} disabled:opacity-50`}
-          disabled={busy}
+        <Press
+          look="main"
+          busy={busy}
           onClick={() => {
             void ask<{ id: number }>("/api/jobs", {
               bayNo: no,
@@ -102,7 +102,7 @@ function OrderBaseline({ no, aircraftId, tag }: OrderBaselineProps) {
           }}
         >
           Order these settings
-        </button>
+        </Press>
         {problem && <ProblemNote problem={problem} />}
       </div>
     </div>

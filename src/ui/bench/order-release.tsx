@@ -7,9 +7,10 @@ import { send, useAsk } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
 import type { Nearness } from "@/core/identify";
 import { EVERYTHING, type Scope } from "@/core/carryover/scope";
-import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
 import { ScopeChoice, scopeFor, type ScopeOffer } from "@/ui/bench/scope-choice";
 import { nearSentence } from "@/ui/boards/sentences";
+import { Press } from "@/ui/base/press";
 
 /** As the server tells it; see the repository of release choices. */
 export interface ReleaseChoice extends ScopeOffer {
@@ -131,17 +132,17 @@ export function OrderRelease({
               : `${tag} is number ${loaded.campaign.turn} of ${loaded.campaign.waiting} that wait`}
             .
           </p>
-          <button
-            type="button"
-            className={`${BUTTON_LOOK.main} mt-1.5 disabled:opacity-50`}
-            disabled={busy}
+          <Press
+            look="main"
+            className="mt-1.5"
+            busy={busy}
             onClick={() => {
               const wish = { bayNo: no, aircraftId, goal: "campaign", campaignId: loaded.campaign?.id };
               void ask<{ id: number }>("/api/jobs", wish).then((job) => job && router.push(`/jobs/${job.id}`));
             }}
           >
             Order its job of the campaign
-          </button>
+          </Press>
         </section>
       )}
       {goal === "revive" && (
@@ -221,10 +222,10 @@ export function OrderRelease({
         />
       )}
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
-        <button
-          type="button"
-          className={`${BUTTON_LOOK.main} disabled:opacity-50`}
-          disabled={busy || releaseId === undefined || (instead !== undefined && reason.trim() === "")}
+        <Press
+          look="main"
+          busy={busy}
+          disabled={releaseId === undefined || (instead !== undefined && reason.trim() === "")}
           onClick={() => {
             const other = {
               ...(instead ? { instead: { target: instead.target, reason } } : {}),
@@ -237,7 +238,7 @@ export function OrderRelease({
           }}
         >
           {goal === "revive" ? "Order revival" : goal === "commission" ? "Order commissioning" : "Order this job"}
-        </button>
+        </Press>
         <span className="text-sm text-faded">Nothing starts yet: the card shows every step first.</span>
       </div>
       {problem && <ProblemNote problem={problem} />}
@@ -277,14 +278,9 @@ function BackAgain({
             ? "Nothing has changed since."
             : `Changes made since are lost: ${count(differs, "place stands", "places stand")} otherwise now.`}
       </p>
-      <button
-        type="button"
-        className={`${BUTTON_LOOK.plain} mt-1.5 disabled:opacity-50`}
-        disabled={busy}
-        onClick={() => onOrder(way)}
-      >
+      <Press className="mt-1.5" busy={busy} onClick={() => onOrder(way)}>
         Back to {title} as it was
-      </button>
+      </Press>
     </section>
   );
 }

@@ -11,6 +11,7 @@ import {
 import { withAreas } from "@/core/config";
 import { useState } from "react";
 import { FIELD_LOOK } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 /** What a release offers a scope to be made of. */
 export interface ScopeOffer {
@@ -86,13 +87,13 @@ export function ScopeChoice({
         {remembered && "As on the last aircraft of its type. "}
         {advice.because}
         {advice.scope !== kind && advice.scope !== "everything" && (
-          <button
-            type="button"
+          <Press
+            look="bare"
             className="ml-1.5 min-h-6 text-water underline"
             onClick={() => onScope({ ...(starter === undefined ? {} : { starter }), kind: advice.scope })}
           >
             Leave tune and feel out
-          </button>
+          </Press>
         )}
       </p>
       {kind === "chosen" && (

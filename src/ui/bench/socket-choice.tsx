@@ -3,7 +3,8 @@
 import { useRouter } from "next/navigation";
 import type { BayLive } from "@/core/job/live";
 import { AskButton } from "@/ui/base/ask";
-import { BUTTON_LOOK, Facts, Sheet } from "@/ui/base/parts";
+import { Facts, Sheet } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 /** A serial port of the bench's machine, as the server tells it. */
 export interface PortSeen {
@@ -75,9 +76,9 @@ export function SocketChoice({ no, ports, line }: SocketChoiceProps) {
           ))}
         </ul>
       )}
-      <button type="button" className={`${BUTTON_LOOK.plain} mt-2`} onClick={() => router.refresh()}>
+      <Press className="mt-2" onClick={() => router.refresh()}>
         Look again
-      </button>
+      </Press>
     </Sheet>
   );
 }

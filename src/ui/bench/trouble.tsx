@@ -2,9 +2,9 @@
 
 import { diagnose, SYMPTOMS, type Seen } from "@/core/diagnose";
 import type { BayLive } from "@/core/job/live";
-import { BUTTON_LOOK } from "@/ui/base/parts";
 import { useKept } from "@/ui/base/use-kept";
 import { certaintyText } from "@/ui/boards/certainty";
+import { Press } from "@/ui/base/press";
 
 const SHOWN = 4;
 
@@ -53,14 +53,9 @@ export function Trouble({ live }: { readonly live: BayLive }) {
           )}
           <div className="flex flex-wrap gap-2">
             {Object.entries(next.answers).map(([answer, text]) => (
-              <button
-                key={answer}
-                type="button"
-                className={BUTTON_LOOK.call}
-                onClick={() => setTold({ ...told, [next.id]: answer })}
-              >
+              <Press key={answer} look="call" onClick={() => setTold({ ...told, [next.id]: answer })}>
                 {text}
-              </button>
+              </Press>
             ))}
           </div>
         </div>
@@ -102,9 +97,9 @@ export function Trouble({ live }: { readonly live: BayLive }) {
               return `${symptom?.title ?? id}: ${symptom?.answers[answer] ?? answer}`;
             })
             .join(" · ")}{" "}
-          <button type="button" className="min-h-6 cursor-pointer text-water underline" onClick={() => setTold({})}>
+          <Press look="bare" className="min-h-6 cursor-pointer text-water underline" onClick={() => setTold({})}>
             Begin again
-          </button>
+          </Press>
         </p>
       )}
     </div>

@@ -2,9 +2,10 @@
 
 import { useId, useState } from "react";
 import { useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
 import { AddAircraft } from "@/ui/fleet/add-aircraft";
 import { modelsLike, modelText, type ModelChoice } from "@/ui/bench/models-like";
+import { Press } from "@/ui/base/press";
 
 /** Refusals that whoever knows better may overrule. */
 const OVERRULED: ReadonlySet<string> = new Set(["board-taken", "aircraft-has-board"]);
@@ -94,13 +95,9 @@ export function WhoseIsIt({
             </select>
           </label>
         )}
-        <button
-          type="submit"
-          className={`${BUTTON_LOOK.main} disabled:opacity-50`}
-          disabled={busy || tag.trim() === "" || modelId === ""}
-        >
+        <Press submit look="main" busy={busy} disabled={tag.trim() === "" || modelId === ""}>
           Give the board to {tag.trim() === "" ? "its aircraft" : tag.trim()}
-        </button>
+        </Press>
       </div>
       <p className="text-sm text-faded">
         {likely.length === 1
@@ -129,9 +126,9 @@ export function WhoseIsIt({
       )}
       {again && (
         <p>
-          <button type="button" className={BUTTON_LOOK.plain} disabled={busy} onClick={() => give(true)}>
+          <Press busy={busy} onClick={() => give(true)}>
             Give it to {tag.trim()} all the same
-          </button>
+          </Press>
         </p>
       )}
     </form>

@@ -8,9 +8,10 @@ import type { MadeDocument } from "@/core/learn";
 import { useAsk } from "@/ui/base/ask";
 import { Field } from "@/ui/base/field";
 import { StateShape } from "@/ui/base/mark";
-import { BUTTON_LOOK, FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
 import { askedOf, EMPTY_FORM, shapeFor, type BoardForm, type LoaderKind } from "@/ui/boards/board-form";
 import { LoaderFields, ProcessorFields } from "@/ui/boards/processor-fields";
+import { Press } from "@/ui/base/press";
 
 interface NewBoardProps {
   readonly releases: readonly {
@@ -140,9 +141,9 @@ export function NewBoard({ releases, release, processors, mayKeep }: NewBoardPro
             {flash && <LoaderFields register={register} errors={errors} kinds={kinds} />}
           </Sheet>
         )}
-        <button type="submit" className={`${BUTTON_LOOK.main} justify-self-start disabled:opacity-50`} disabled={busy}>
+        <Press submit look="main" className="justify-self-start" busy={busy}>
           Look at its documents
-        </button>
+        </Press>
       </form>
       <div className="grid min-w-0 gap-3">
         {problem && <ProblemNote problem={problem} />}
@@ -169,14 +170,14 @@ export function NewBoard({ releases, release, processors, mayKeep }: NewBoardPro
                 <Link href="/boards">All boards</Link>
               </p>
             ) : mayKeep ? (
-              <button
-                type="button"
-                className={`${BUTTON_LOOK.main} justify-self-start disabled:opacity-50`}
-                disabled={busy}
+              <Press
+                look="main"
+                className="justify-self-start"
+                busy={busy}
                 onClick={(event) => void submit(true)(event)}
               >
                 Keep them
-              </button>
+              </Press>
             ) : (
               <p className="text-sm text-faded">The lead technician keeps documents.</p>
             )}

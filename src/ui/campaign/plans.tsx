@@ -13,8 +13,9 @@ import {
 import type { Problem } from "@/core/problem";
 import { send, useAsk } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
-import { BUTTON_LOOK, Empty, ProblemNote, Sheet } from "@/ui/base/parts";
+import { Empty, ProblemNote, Sheet } from "@/ui/base/parts";
 import { counted } from "@/ui/base/words";
+import { Press } from "@/ui/base/press";
 
 type Loaded = { readonly plans: readonly MemberPlan[] } | { readonly problem: Problem };
 
@@ -185,14 +186,9 @@ function Calls({
                     ))}
                   </fieldset>
                   {decision && (
-                    <button
-                      type="button"
-                      className={BUTTON_LOOK.plain}
-                      aria-label={`Take back: ${call.title}`}
-                      onClick={() => decide(call.key, TAKEN_BACK)}
-                    >
+                    <Press aria-label={`Take back: ${call.title}`} onClick={() => decide(call.key, TAKEN_BACK)}>
                       Take back
-                    </button>
+                    </Press>
                   )}
                 </div>
               ) : (

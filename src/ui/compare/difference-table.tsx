@@ -1,4 +1,8 @@
+"use client";
+
+import { useMemo } from "react";
 import type { Difference, SideValue } from "@/core/compare";
+import { LongTable } from "@/ui/base/long-table";
 import { StateShape } from "@/ui/base/mark";
 
 const CAUSE: Readonly<Record<Difference["cause"], string>> = {
@@ -62,60 +66,74 @@ export function DifferenceTable({
   readonly items: readonly Difference[];
   readonly leftBackup: number | null;
   readonly rightBackup: number | null;
-  readonly since: ReadonlyMap<string, SinceText>;
+  readonly since: Readonly<Record<string, SinceText>>;
 }) {
+  const ids = useMemo(() => items.map(({ id }) => encodeURIComponent(id)), [items]);
   return (
-    <div className="relative overflow-x-auto border border-rule bg-sheet">
-      <table aria-label={label}>
+    <LongTable
+      label={label}
+      ids={ids}
+      head={
         <thead>
           <tr>
             <th className="w-[34%]">Setting</th>
             <th className="w-[19%] wrap-anywhere">{leftName}</th>
             <th className="w-[19%] wrap-anywhere">{rightName}</th>
-            <th>{since.size > 0 ? "Since, and why" : "Why"}</th>
+            <th>{Object.keys(since).length > 0 ? "Since, and why" : "Why"}</th>
           </tr>
         </thead>
-        <tbody>
-          {items.map((item) => {
-            const from = since.get(item.id);
-            const told = [CAUSE[item.cause], ...item.why.map((why) => `${why.replace(/\.$/, "")}.`)].filter(Boolean);
-            return (
-              <tr key={item.id} id={encodeURIComponent(item.id)} className="target:bg-straw-wash">
-                <td title={item.says}>
-                  <span className="flex items-baseline gap-2">
-                    <span className="translate-y-0.5">
-                      <StateShape
-                        shape={
-                          item.kind === "line" || item.cause === "unsure" ? "dashed" : item.flies ? "triangle" : "half"
-                        }
-                      />
-                    </span>
-                    <span>
-                      {item.title}
-                      <span className="sr-only">{item.flies ? ", changes how it flies" : ""}</span>
-                      <span className="block key wrap-anywhere text-faded">{item.place}</span>
-                    </span>
-                  </span>
-                </td>
-                <td>
-                  <Value side={item.left} backupId={leftBackup} />
-                </td>
-                <td>
-                  <Value side={item.right} backupId={rightBackup} />
-                </td>
-                <td className="text-sm">
-                  {from && <a href={`/backups/${from.backupId}`}>{from.text}</a>}
-                  {told.map((text) => (
-                    <span key={text} className="block text-faded">
-                      {text}
-                    </span>
-                  ))}
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
-    </div>
+      }
+      row={(index, { key, ...props }) => {
+        const item = items[index];
+        return item ? (
+          <tr key={key} {...props} className="target:bg-straw-wash">
+            <Cells item={item} from={since[item.id]} leftBackup={leftBackup} rightBackup={rightBackup} />
+          </tr>
+        ) : null;
+      }}
+    />
+  );
+}
+
+interface CellsProps {
+  readonly item: Difference;
+  readonly from: SinceText | undefined;
+  readonly leftBackup: number | null;
+  readonly rightBackup: number | null;
+}
+
+function Cells({ item, from, leftBackup, rightBackup }: CellsProps) {
+  const told = [CAUSE[item.cause], ...item.why.map((why) => `${why.replace(/\.$/, "")}.`)].filter(Boolean);
+  return (
+    <>
+      <td title={item.says}>
+        <span className="flex items-baseline gap-2">
+          <span className="translate-y-0.5">
+            <StateShape
+              shape={item.kind === "line" || item.cause === "unsure" ? "dashed" : item.flies ? "triangle" : "half"}
+            />
+          </span>
+          <span>
+            {item.title}
+            <span className="sr-only">{item.flies ? ", changes how it flies" : ""}</span>
+            <span className="block key wrap-anywhere text-faded">{item.place}</span>
+          </span>
+        </span>
+      </td>
+      <td>
+        <Value side={item.left} backupId={leftBackup} />
+      </td>
+      <td>
+        <Value side={item.right} backupId={rightBackup} />
+      </td>
+      <td className="text-sm">
+        {from && <a href={`/backups/${from.backupId}`}>{from.text}</a>}
+        {told.map((text) => (
+          <span key={text} className="block text-faded">
+            {text}
+          </span>
+        ))}
+      </td>
+    </>
   );
 }

@@ -1,19 +1,24 @@
 "use client";
 
 import { useRouter } from "next/navigation";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import type { SideValue } from "@/core/compare";
 import { mayTake, openConflicts, usualTake, type Change, type Take, type ThreeItem } from "@/core/compare/takes";
+import { groupBy } from "@/core/group-by";
 import { useAsk } from "@/ui/base/ask";
+import { LongTable } from "@/ui/base/long-table";
 import { StateShape } from "@/ui/base/mark";
-import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+import { ProblemNote } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
+import { counted } from "@/ui/base/words";
+import { SIDE_NAME } from "@/ui/compare/three-names";
 
 const GROUPS: readonly (readonly [change: Change, title: string, shape: Parameters<typeof StateShape>[0]["shape"]])[] =
   [
-    ["conflict", "Both changed it, each otherwise, or a side does not say", "ring"],
-    ["theirs", "Theirs changed it", "half"],
-    ["mine", "Mine changed it", "half"],
-    ["both-alike", "Both changed it alike", "disc"],
+    ["conflict", "Changed on both sides and differently, or a side does not say", "ring"],
+    ["theirs", "Changed there", "half"],
+    ["mine", "Changed here", "half"],
+    ["both-alike", "Changed on both sides alike", "disc"],
   ];
 const TAKES: readonly Take[] = ["base", "mine", "theirs"];
 
@@ -43,17 +48,18 @@ export function ThreeView({
   readonly mayWork: boolean;
 }) {
   const router = useRouter();
-  const [takes, setTakes] = useState<Readonly<Record<string, Take>>>({});
+  const [takes, setTakes] = useState<Takes>({});
   const { ask, busy, problem } = useAsk();
   const open = openConflicts(items, takes);
+  const groups = useMemo(() => groupBy(items, ({ change }) => change), [items]);
   return (
     <>
       {mayWork && (
         <div className="mb-4 flex flex-wrap items-center gap-3">
-          <button
-            type="button"
-            className={`${BUTTON_LOOK.main} disabled:opacity-50`}
-            disabled={busy || open.length > 0 || items.length === 0}
+          <Press
+            look="main"
+            busy={busy}
+            disabled={open.length > 0 || items.length === 0}
             onClick={() =>
               void ask<{ id: number }>("/api/compare/merge", { ...refs, takes }).then(
                 (made) => made && router.push(`/backups/${made.id}`),
@@ -61,18 +67,18 @@ export function ThreeView({
             }
           >
             Save the result
-          </button>
+          </Press>
           <span role="status" className="text-sm">
             {open.length === 0
-              ? "Nothing is in conflict any more. The result can be the source of a plan, or a standard."
-              : `${open.length} ${open.length === 1 ? "conflict waits" : "conflicts wait"} for you.`}
+              ? "All is decided. The result can be the source of a plan, or a standard."
+              : `${counted(open.length, "value waits", "values wait")} for your decision.`}
           </span>
         </div>
       )}
       {problem && <ProblemNote problem={problem} />}
       <div className="grid grid-cols-1 gap-5">
         {GROUPS.map(([change, title, shape]) => {
-          const group = items.filter((item) => item.change === change);
+          const group = groups.get(change) ?? [];
           if (group.length === 0) return null;
           return (
             <section key={change} aria-label={title}>
@@ -80,65 +86,81 @@ export function ThreeView({
                 <StateShape shape={shape} /> {title}{" "}
                 <span className="font-body font-normal text-faded">{group.length}</span>
               </h2>
-              <div className="relative overflow-x-auto border border-rule bg-sheet">
-                <table aria-label={title}>
-                  <thead>
-                    <tr>
-                      <th className="w-[30%]">Setting</th>
-                      <th>Base</th>
-                      <th>Mine</th>
-                      <th>Theirs</th>
-                      <th>The result takes</th>
-                    </tr>
-                  </thead>
-                  <tbody>
-                    {group.map((item) => {
-                      const taken = takes[item.id] ?? usualTake(item.change);
-                      return (
-                        <tr key={item.id}>
-                          <td>
-                            {item.title}
-                            {item.flies && <span className="ml-1.5 text-[13px] text-straw">flies</span>}
-                            <span className="block key wrap-anywhere text-faded">{item.place}</span>
-                          </td>
-                          <td>
-                            <Side side={item.base} />
-                          </td>
-                          <td>
-                            <Side side={item.mine} />
-                          </td>
-                          <td>
-                            <Side side={item.theirs} />
-                          </td>
-                          <td>
-                            <div
-                              role="group"
-                              aria-label={`The result takes of ${item.title}`}
-                              className="flex flex-wrap gap-1"
-                            >
-                              {TAKES.filter((take) => mayTake(item, take)).map((take) => (
-                                <button
-                                  key={take}
-                                  type="button"
-                                  aria-pressed={taken === take}
-                                  className={taken === take ? BUTTON_LOOK.taken : BUTTON_LOOK.call}
-                                  onClick={() => setTakes({ ...takes, [item.id]: take })}
-                                >
-                                  {take}
-                                </button>
-                              ))}
-                            </div>
-                          </td>
-                        </tr>
-                      );
-                    })}
-                  </tbody>
-                </table>
-              </div>
+              <ThreeTable label={title} items={group} takes={takes} onTake={setTakes} />
             </section>
           );
         })}
       </div>
     </>
+  );
+}
+
+type Takes = Readonly<Record<string, Take>>;
+
+function ThreeTable({
+  label,
+  items,
+  takes,
+  onTake,
+}: {
+  readonly label: string;
+  readonly items: readonly ThreeItem[];
+  readonly takes: Takes;
+  readonly onTake: (takes: Takes) => void;
+}) {
+  const ids = useMemo(() => items.map(({ id }) => encodeURIComponent(id)), [items]);
+  return (
+    <LongTable
+      label={label}
+      ids={ids}
+      head={
+        <thead>
+          <tr>
+            <th className="w-[30%]">Setting</th>
+            {TAKES.map((take) => (
+              <th key={take}>{SIDE_NAME[take]}</th>
+            ))}
+            <th>The result takes</th>
+          </tr>
+        </thead>
+      }
+      row={(index, { key, ...props }) => {
+        const item = items[index];
+        if (!item) return null;
+        const taken = takes[item.id] ?? usualTake(item.change);
+        return (
+          <tr key={key} {...props}>
+            <td>
+              {item.title}
+              {item.flies && <span className="ml-1.5 text-[13px] text-straw">flies</span>}
+              <span className="block key wrap-anywhere text-faded">{item.place}</span>
+            </td>
+            <td>
+              <Side side={item.base} />
+            </td>
+            <td>
+              <Side side={item.mine} />
+            </td>
+            <td>
+              <Side side={item.theirs} />
+            </td>
+            <td>
+              <div role="group" aria-label={`The result takes of ${item.title}`} className="flex flex-wrap gap-1">
+                {TAKES.filter((take) => mayTake(item, take)).map((take) => (
+                  <Press
+                    key={take}
+                    aria-pressed={taken === take}
+                    look={taken === take ? "taken" : "call"}
+                    onClick={() => onTake({ ...takes, [item.id]: take })}
+                  >
+                    {SIDE_NAME[take]}
+                  </Press>
+                ))}
+              </div>
+            </td>
+          </tr>
+        );
+      }}
+    />
   );
 }

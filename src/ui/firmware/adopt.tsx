@@ -5,7 +5,8 @@ import { useState } from "react";
 import type { Problem } from "@/core/problem";
 import { send } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
-import { BUTTON_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { ProblemNote, Sheet } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 interface Rereading {
   readonly looked: number;
@@ -141,12 +142,12 @@ export function AdoptionNotes({ adoption }: { readonly adoption: Adoption }) {
           )}
           {waits && (
             <div className="mt-3 flex flex-wrap gap-2">
-              <button type="button" className={BUTTON_LOOK.main} disabled={busy} onClick={() => void confirm()}>
+              <Press look="main" busy={busy} onClick={() => void confirm()}>
                 Keep it all the same
-              </button>
-              <button type="button" className={BUTTON_LOOK.plain} disabled={busy} onClick={leave}>
+              </Press>
+              <Press busy={busy} onClick={leave}>
                 Leave it
-              </button>
+              </Press>
             </div>
           )}
         </Sheet>

@@ -2,8 +2,8 @@
 
 import { useState } from "react";
 import { CodeEditor } from "@/ui/base/code-editor";
-import { BUTTON_LOOK } from "@/ui/base/parts";
 import { AdoptionNotes, useAdoption } from "@/ui/firmware/adopt";
+import { Press } from "@/ui/base/press";
 
 interface DocumentEditorProps {
   /** The document as it is kept. */
@@ -27,30 +27,20 @@ export function DocumentEditor({ kept, mayImport }: DocumentEditorProps) {
       <CodeEditor label="Document" language="yaml" rows={26} value={text} onChange={write} marked={marked} />
       {mayImport ? (
         <div className="flex flex-wrap items-center gap-2">
-          <button
-            type="button"
-            className={`${BUTTON_LOOK.plain} disabled:opacity-50`}
-            disabled={!changed || adoption.busy}
-            onClick={() => void adoption.look(new Blob([text]))}
-          >
+          <Press busy={adoption.busy} disabled={!changed} onClick={() => void adoption.look(new Blob([text]))}>
             What would read differently
-          </button>
-          <button
-            type="button"
-            className={`${BUTTON_LOOK.main} disabled:opacity-50`}
-            disabled={!changed || adoption.busy}
+          </Press>
+          <Press
+            look="main"
+            busy={adoption.busy}
+            disabled={!changed}
             onClick={() => void adoption.adopt(new Blob([text]))}
           >
             Save as the next version
-          </button>
-          <button
-            type="button"
-            className={`${BUTTON_LOOK.plain} disabled:opacity-50`}
-            disabled={!changed || adoption.busy}
-            onClick={() => write(kept)}
-          >
+          </Press>
+          <Press busy={adoption.busy} disabled={!changed} onClick={() => write(kept)}>
             As it is kept
-          </button>
+          </Press>
         </div>
       ) : (
         <p className="text-sm text-faded">The lead technician changes documents.</p>

@@ -3,6 +3,7 @@ import type { MappedSector, SectorRole } from "@/core/image";
 import { FORMATS } from "@/core/image/formats";
 import { BUTTON_LOOK, Facts, Sheet } from "@/ui/base/parts";
 import { dayTime } from "@/ui/base/time";
+import { Press } from "@/ui/base/press";
 
 interface ImageSheetProps {
   readonly id: number;
@@ -122,9 +123,7 @@ export function ImageSheet(props: ImageSheetProps) {
                 ))}
               </select>
             </label>
-            <button type="submit" className={BUTTON_LOOK.plain}>
-              Compare
-            </button>
+            <Press submit>Compare</Press>
           </form>
           <FlashBar runs={runs} total={total} />
           <table>

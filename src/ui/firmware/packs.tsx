@@ -5,7 +5,8 @@ import { useState } from "react";
 import { send } from "@/ui/base/ask";
 import type { Problem } from "@/core/problem";
 import { StateShape } from "@/ui/base/mark";
-import { BUTTON_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { ProblemNote, Sheet } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 interface Preview {
   readonly family: string;
@@ -108,12 +109,12 @@ export function ImportPack() {
             </p>
           )}
           <div className="flex gap-2">
-            <button type="button" className={BUTTON_LOOK.main} disabled={busy} onClick={() => void take()}>
+            <Press look="main" busy={busy} onClick={() => void take()}>
               {others > 0 ? "Take them as the next versions" : "Take the pack in"}
-            </button>
-            <button type="button" className={BUTTON_LOOK.plain} disabled={busy} onClick={() => void look(undefined)}>
+            </Press>
+            <Press busy={busy} onClick={() => void look(undefined)}>
               Leave it
-            </button>
+            </Press>
           </div>
         </div>
       )}

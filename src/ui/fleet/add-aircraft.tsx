@@ -7,6 +7,7 @@ import { useForm } from "react-hook-form";
 import { object, string } from "yup";
 import { useAsk } from "@/ui/base/ask";
 import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 const shape = object({
   tag: string()
@@ -93,9 +94,9 @@ export function AddAircraft({
             {problem && <ProblemNote problem={problem} />}
             <div className="flex justify-end gap-2">
               <Dialog.Close className={BUTTON_LOOK.plain}>Cancel</Dialog.Close>
-              <button type="submit" className={BUTTON_LOOK.main} disabled={busy}>
+              <Press submit look="main" busy={busy}>
                 Add it
-              </button>
+              </Press>
             </div>
           </form>
         </Dialog.Content>

@@ -5,7 +5,8 @@ import { useState } from "react";
 import { useAsk } from "@/ui/base/ask";
 import { DropZone } from "@/ui/base/drop-zone";
 import { FileButton } from "@/ui/base/file-button";
-import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 /** Takes a read-out as a file, dropped or chosen, or as pasted text, and files it with an aircraft. */
 export function FileReadout({ tag }: { readonly tag: string }) {
@@ -35,14 +36,9 @@ export function FileReadout({ tag }: { readonly tag: string }) {
       />
       {problem && <ProblemNote problem={problem} />}
       <div className="flex flex-wrap gap-2">
-        <button
-          type="button"
-          className={`${BUTTON_LOOK.plain} disabled:opacity-50`}
-          disabled={busy || text.trim() === ""}
-          onClick={() => void file(new Blob([text]))}
-        >
+        <Press busy={busy} disabled={text.trim() === ""} onClick={() => void file(new Blob([text]))}>
           File this text
-        </button>
+        </Press>
         <FileButton onFiles={fileFirst}>Choose a file</FileButton>
       </div>
     </DropZone>

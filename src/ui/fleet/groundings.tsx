@@ -3,7 +3,8 @@
 import { useState } from "react";
 import { useAsk } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
-import { BUTTON_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { ProblemNote, Sheet } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 export interface GroundingView {
   readonly id: number;
@@ -45,14 +46,9 @@ export function Groundings({
                 {each.byPerson ? "" : " · ends with a signed-off job"}
               </span>
               {each.byPerson && mayWork && (
-                <button
-                  type="button"
-                  disabled={busy}
-                  className={`${BUTTON_LOOK.plain} mt-1 disabled:opacity-50`}
-                  onClick={() => void ask(`${path}/${each.id}`, {}, "DELETE")}
-                >
+                <Press busy={busy} className="mt-1" onClick={() => void ask(`${path}/${each.id}`, {}, "DELETE")}>
                   Withdraw this reason
-                </button>
+                </Press>
               )}
             </span>
           </li>
@@ -77,13 +73,9 @@ export function Groundings({
                 className="min-h-8 rounded-base border border-edge bg-sheet px-2"
               />
             </label>
-            <button
-              type="submit"
-              disabled={busy || reason.trim().length < 3}
-              className={`${BUTTON_LOOK.loss} justify-self-start disabled:opacity-50`}
-            >
+            <Press submit busy={busy} disabled={reason.trim().length < 3} look="loss" className="justify-self-start">
               Ground {tag} with my name
-            </button>
+            </Press>
           </form>
         </details>
       )}

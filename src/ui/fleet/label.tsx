@@ -2,7 +2,8 @@
 
 import { useState } from "react";
 import { useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 interface LabelProps {
   readonly tag: string;
@@ -21,13 +22,13 @@ export function Label({ tag, label, type, editable }: LabelProps) {
         {type}
         {label === "" ? "" : ` · ${label}`}{" "}
         {editable && (
-          <button
-            type="button"
+          <Press
+            look="bare"
             className="min-h-6 text-sm text-water underline underline-offset-2"
             onClick={() => setText(label)}
           >
             change
-          </button>
+          </Press>
         )}
       </p>
     );
@@ -48,9 +49,9 @@ export function Label({ tag, label, type, editable }: LabelProps) {
         onChange={(event) => setText(event.target.value)}
         className={`${FIELD_LOOK.plain} w-72 text-sm`}
       />
-      <button type="submit" className={BUTTON_LOOK.plain} disabled={busy}>
+      <Press submit busy={busy}>
         Keep it
-      </button>
+      </Press>
       {problem && <ProblemNote problem={problem} />}
     </form>
   );

@@ -7,6 +7,8 @@ import { AskButton } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
 import { LinkButton, Plate, ProblemNote, Sheet } from "@/ui/base/parts";
 import { clockTime, timeLeft } from "@/ui/base/time";
+import { useNarrow } from "@/ui/base/use-narrow";
+import { useNext } from "@/ui/base/use-next";
 import { useBay } from "@/ui/bench/live";
 import { Airframe } from "@/ui/bench/hands";
 import { AgainstPanel } from "@/ui/job/against-panel";
@@ -107,7 +109,7 @@ function CurrentStep({
         : "border-water bg-water-wash";
   return (
     <li ref={place} className={`-ml-1 border-b border-l-4 border-b-rule ${tone}`} id={`step-${no}`} aria-current="step">
-      <div className="grid grid-cols-[44px_1fr_150px] py-3">
+      <div className="grid grid-cols-[44px_1fr_150px] py-3 max-sm:grid-cols-[36px_1fr]">
         <span className="pr-3.5 text-right font-head text-[17px] font-[640]">{no}</span>
         <div className="min-w-0">
           <p>
@@ -127,7 +129,7 @@ function CurrentStep({
             </div>
           )}
           {(state.need?.kind === "decisions" || state.need?.kind === "take") && (
-            <div className="mt-2 flex flex-wrap items-center gap-3">
+            <div data-asks="" className="mt-2 flex flex-wrap items-center gap-3">
               <span>{state.need.say}</span>
               <LinkButton href={`/jobs/${card.id}/plan`} look="call">
                 {state.need.kind === "take" ? "Look at the plan and take it" : "Look at the plan and decide"}
@@ -209,7 +211,7 @@ function CurrentStep({
             </details>
           )}
         </div>
-        <div className="pr-3.5 text-right text-sm font-semibold text-water">
+        <div className="pr-3.5 text-right text-sm font-semibold text-water max-sm:col-start-2 max-sm:text-left">
           {job?.doneShare !== undefined && state.status === "running" && (
             <>
               <span>{Math.floor(job.doneShare * 100)} %</span>
@@ -239,14 +241,31 @@ function CurrentStep({
   );
 }
 
+/** What waits for hands on a card: the first press or link of the step that is on, or what begins the job. */
+const nextOnCard = () => {
+  const step = document.querySelector<HTMLElement>('main [aria-current="step"]');
+  const place =
+    step?.querySelector<HTMLElement>("[data-asks] :is(button:enabled, a[href])") ??
+    step?.querySelector<HTMLElement>(":is(button:enabled, a[href], summary)") ??
+    document.querySelector<HTMLElement>("main [data-begins] button:enabled");
+  return Promise.resolve(place ?? undefined);
+};
+
 /** The steps of a visit, down the page like a paper card. */
 export function JobSteps({ card, mayWork }: { readonly card: Card; readonly mayWork: boolean }) {
+  useNext(nextOnCard);
+  const narrow = useNarrow();
   const current =
     card.phase === "open" && card.begun ? card.steps.findIndex((step) => step.state.status !== "done") : -1;
+  const all = card.steps.map((_, i) => i);
+  // on a telephone the step that is on comes first, then what is to come
+  const order = narrow && current > 0 ? [...all.slice(current), ...all.slice(0, current)] : all;
   return (
     <Sheet label="Steps">
       <ol>
-        {card.steps.map((step, i) => {
+        {order.map((i) => {
+          const step = card.steps[i];
+          if (!step) return null;
           if (step.state.status === "done") return <FoldedStep key={step.state.id} no={i + 1} step={step} />;
           if (i === current)
             return <CurrentStep key={step.state.id} card={card} no={i + 1} step={step} mayWork={mayWork} />;
@@ -307,9 +326,11 @@ export function CardHead({ card, mayWork }: { readonly card: Card; readonly mayW
       <div className="no-print ml-auto flex items-start gap-2">
         {card.phase === "open" && mayWork && <StopJob jobId={card.id} tag={card.tag} left={card.left} />}
         {card.phase === "open" && !card.begun && mayWork && (
-          <AskButton path={`/api/jobs/${card.id}`} body={{ kind: "begin" }} look="main">
-            Begin with step 1
-          </AskButton>
+          <span data-begins="">
+            <AskButton path={`/api/jobs/${card.id}`} body={{ kind: "begin" }} look="main">
+              Begin with step 1
+            </AskButton>
+          </span>
         )}
         {card.phase === "finished" && (
           <LinkButton href={`/jobs/${card.id}/proof`} look="main">

@@ -51,7 +51,7 @@ interface HandsPanelProps {
 /** A step for hands: what to do, in order, with a drawing and one big confirmation. */
 export function HandsPanel({ say, asks, countdownS, children }: HandsPanelProps) {
   return (
-    <div className="mt-2.5 grid gap-3 border border-rule bg-sheet p-3.5">
+    <div data-asks="" className="mt-2.5 grid gap-3 border border-rule bg-sheet p-3.5">
       <p>{say}</p>
       {asks.length > 0 && (
         <div className="flex items-center gap-5">

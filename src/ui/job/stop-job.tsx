@@ -2,7 +2,8 @@
 
 import { useEffect, useRef, useState } from "react";
 import { useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 const LEAST_REASON = 3;
 
@@ -25,13 +26,9 @@ export function StopJob({
   }, [open]);
   if (!open)
     return (
-      <button
-        type="button"
-        className={left === undefined ? BUTTON_LOOK.plain : BUTTON_LOOK.loss}
-        onClick={() => setOpen(true)}
-      >
+      <Press look={left === undefined ? "plain" : "loss"} onClick={() => setOpen(true)}>
         Stop this job
-      </button>
+      </Press>
     );
   return (
     <form
@@ -58,16 +55,10 @@ export function StopJob({
       </label>
       {problem && <ProblemNote problem={problem} />}
       <div className="flex flex-wrap gap-2">
-        <button
-          type="submit"
-          disabled={busy || reason.trim().length < LEAST_REASON}
-          className={`${BUTTON_LOOK.loss} disabled:opacity-50`}
-        >
+        <Press submit busy={busy} disabled={reason.trim().length < LEAST_REASON} look="loss">
           {left === undefined ? "Stop it" : "Stop it and leave it so"}
-        </button>
-        <button type="button" className={BUTTON_LOOK.plain} onClick={() => setOpen(false)}>
-          Go on with the job
-        </button>
+        </Press>
+        <Press onClick={() => setOpen(false)}>Go on with the job</Press>
       </div>
     </form>
   );

@@ -6,8 +6,9 @@ import { useForm } from "react-hook-form";
 import { object, string } from "yup";
 import { useAsk } from "@/ui/base/ask";
 import { Field } from "@/ui/base/field";
-import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
 import { Once } from "@/ui/people/once";
+import { Press } from "@/ui/base/press";
 
 const shape = object({
   name: string()
@@ -57,9 +58,9 @@ export function AddPerson({ roles }: { readonly roles: readonly string[] }) {
       </label>
       {problem && <ProblemNote problem={problem} />}
       {made && <Once {...made} />}
-      <button type="submit" className={`${BUTTON_LOOK.main} justify-self-start`} disabled={busy}>
+      <Press submit look="main" className="justify-self-start" busy={busy}>
         Add the account
-      </button>
+      </Press>
     </form>
   );
 }

@@ -4,8 +4,9 @@ import { yupResolver } from "@hookform/resolvers/yup";
 import { useForm } from "react-hook-form";
 import { object, string } from "yup";
 import { Field } from "@/ui/base/field";
-import { ProblemNote, SUBMIT_LOOK } from "@/ui/base/parts";
+import { ProblemNote } from "@/ui/base/parts";
 import { useEnter } from "@/ui/base/use-enter";
+import { Press } from "@/ui/base/press";
 
 const shape = object({
   code: string().trim().required("The code is missing"),
@@ -60,9 +61,9 @@ export function FirstLead({ code }: { readonly code: string }) {
         autoComplete="new-password"
       />
       {problem && <ProblemNote problem={problem} />}
-      <button type="submit" className={SUBMIT_LOOK} disabled={isSubmitting}>
+      <Press submit look="main" className="justify-center" busy={isSubmitting}>
         Open the workshop
-      </button>
+      </Press>
     </form>
   );
 }

@@ -6,8 +6,9 @@ import { useForm } from "react-hook-form";
 import { object, ref, string } from "yup";
 import { useAsk } from "@/ui/base/ask";
 import { Field } from "@/ui/base/field";
-import { ProblemNote, SUBMIT_LOOK } from "@/ui/base/parts";
+import { ProblemNote } from "@/ui/base/parts";
 import { useEnter } from "@/ui/base/use-enter";
+import { Press } from "@/ui/base/press";
 
 const shape = object({
   old: string().required("The password so far is missing"),
@@ -65,9 +66,9 @@ export function OwnPassword({ atTheDoor = false }: { readonly atTheDoor?: boolea
           Your password is changed. Whoever else was signed in as you is out.
         </p>
       )}
-      <button type="submit" className={SUBMIT_LOOK} disabled={isSubmitting}>
+      <Press submit look="main" className="justify-center" busy={isSubmitting}>
         Change it
-      </button>
+      </Press>
     </form>
   );
 }

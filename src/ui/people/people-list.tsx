@@ -3,8 +3,9 @@
 import { useState } from "react";
 import { useAsk } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
-import { BUTTON_LOOK, FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
 import { Once } from "@/ui/people/once";
+import { Press } from "@/ui/base/press";
 
 export interface PersonView {
   readonly id: number;
@@ -46,7 +47,6 @@ function Person({ of, isSelf }: { readonly of: PersonView; readonly isSelf: bool
   const path = `/api/accounts/${of.id}`;
   const act = (body: object) => () =>
     void ask<{ password?: string }>(path, body).then((done) => setPassword(done?.password));
-  const plain = `${BUTTON_LOOK.plain} disabled:opacity-50`;
   return (
     <Sheet label={of.name} className="grid gap-x-6 gap-y-2 px-4 py-3.5 md:grid-cols-[14rem_1fr]">
       <div>
@@ -76,14 +76,9 @@ function Person({ of, isSelf }: { readonly of: PersonView; readonly isSelf: bool
                   onChange={(event) => setPerson(event.target.value)}
                   className={FIELD_LOOK.plain}
                 />
-                <button
-                  type="button"
-                  className={plain}
-                  disabled={busy || person === of.person}
-                  onClick={act({ act: "person", person })}
-                >
+                <Press busy={busy} disabled={person === of.person} onClick={act({ act: "person", person })}>
                   Keep
-                </button>
+                </Press>
               </span>
             </label>
             <label className="grid gap-1">
@@ -100,34 +95,24 @@ function Person({ of, isSelf }: { readonly of: PersonView; readonly isSelf: bool
               </select>
             </label>
             {!isSelf && (
-              <button type="button" className={plain} disabled={busy} onClick={act({ act: "password" })}>
+              <Press busy={busy} onClick={act({ act: "password" })}>
                 Give a new password
-              </button>
+              </Press>
             )}
-            <button
-              type="button"
-              className={plain}
-              disabled={busy || of.sessions.length === 0}
-              onClick={act({ act: "sign-out" })}
-            >
+            <Press busy={busy} disabled={of.sessions.length === 0} onClick={act({ act: "sign-out" })}>
               Sign out everywhere
-            </button>
+            </Press>
             {of.second && (
-              <button type="button" className={plain} disabled={busy} onClick={act({ act: "second-off" })}>
+              <Press busy={busy} onClick={act({ act: "second-off" })}>
                 Take the second factor away
-              </button>
+              </Press>
             )}
-            <button type="button" className={plain} disabled={busy} onClick={act({ act: "unlock" })}>
+            <Press busy={busy} onClick={act({ act: "unlock" })}>
               Allow sign-in again
-            </button>
-            <button
-              type="button"
-              className={`${of.closed ? BUTTON_LOOK.plain : BUTTON_LOOK.loss} disabled:opacity-50`}
-              disabled={busy}
-              onClick={act({ act: of.closed ? "open" : "close" })}
-            >
+            </Press>
+            <Press look={of.closed ? "plain" : "loss"} busy={busy} onClick={act({ act: of.closed ? "open" : "close" })}>
               {of.closed ? "Reopen the account" : "Close the account"}
-            </button>
+            </Press>
           </div>
         </details>
         {password !== undefined && <Once name={of.name} password={password} />}

@@ -3,7 +3,8 @@
 import { useState, type SyntheticEvent } from "react";
 import { useAsk } from "@/ui/base/ask";
 import { Field } from "@/ui/base/field";
-import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+import { ProblemNote } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 interface Proposal {
   readonly key: string;
@@ -33,14 +34,13 @@ export function SecondFactor({ has }: { readonly has: boolean }) {
       </p>
       {!has && !proposal && (
         <div>
-          <button
-            type="button"
-            disabled={busy}
-            className={`${BUTTON_LOOK.plain} disabled:opacity-50`}
+          <Press
+            busy={busy}
+
             onClick={() => void ask<Proposal>(path, { act: "propose" }).then(setProposal)}
           >
             Set one up
-          </button>
+          </Press>
         </div>
       )}
       {proposal && !has && (
@@ -63,9 +63,9 @@ export function SecondFactor({ has }: { readonly has: boolean }) {
             onChange={(event) => setCode(event.target.value)}
           />
           <div>
-            <button type="submit" className={`${BUTTON_LOOK.plain} disabled:opacity-50`} disabled={busy || code === ""}>
+            <Press submit busy={busy} disabled={code === ""}>
               {has ? "Remove second factor" : "Use it from now on"}
-            </button>
+            </Press>
           </div>
         </form>
       )}

@@ -9,6 +9,7 @@ import {
 } from "@/core/carryover/plan";
 import type { OnBoard } from "@/core/carryover/on-board";
 import { scopesText } from "@/core/config";
+import { hasWords } from "@/ui/base/words";
 
 /** Items that read alike in several profiles, shown and decided as one. */
 export interface PlanRow {
@@ -120,11 +121,7 @@ export const areasOf = (plan: Plan): { readonly value: string; readonly text: st
 function isWanted(item: PlanItem, { q, area }: Wanted): boolean {
   if (area !== "" && areaOf(item) !== area) return false;
   const words = item.kind === "setting" ? [item.title, item.from?.key, item.to?.key, item.id] : [item.title, item.id];
-  const text = [...words, item.reason, ...item.trail.map(({ why }) => why)].join(" ").toLowerCase();
-  return q
-    .toLowerCase()
-    .split(/\s+/)
-    .every((word) => text.includes(word));
+  return hasWords(q, [...words, item.reason, ...item.trail.map(({ why }) => why)]);
 }
 
 /** What changes on the board that a plan is for, where the plan comes from elsewhere: before all others. */
@@ -169,6 +166,9 @@ export function keyText(item: SettingItem): string {
   const [from, to] = [item.from?.key, item.to?.key];
   return from !== undefined && to !== undefined && from !== to ? `${from} → ${to}` : (to ?? from ?? "");
 }
+
+/** The id of a row's element. */
+export const rowId = ({ first }: PlanRow): string => encodeURIComponent(first.id);
 
 /** The choice that all items of a row have taken, if they agree. */
 export function takenChoice(row: PlanRow, decisions: Readonly<Record<string, string>>): Choice | undefined {

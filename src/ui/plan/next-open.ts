@@ -1,30 +1,25 @@
 "use client";
 
-import { useEffect } from "react";
+import { useCallback, useMemo } from "react";
+import { reachRow } from "@/ui/base/long-table";
+import { useNext } from "@/ui/base/use-next";
+import { rowId, takenChoice, type PlanGroup } from "@/ui/plan/groups";
 
-const isTyping = (target: EventTarget | null) =>
-  target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|SELECT|TEXTAREA)$/.test(target.tagName));
-
-/** The key N goes to the first way out of the next decision that is open, from wherever the focus stands, round and round. */
-export function useNextOpen(): void {
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.key.toLowerCase() !== "n" || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target))
-        return;
-      const open = [...document.querySelectorAll<HTMLElement>('main tr [role="group"]')].filter(
-        (group) => group.querySelector('[aria-pressed="true"]') === null,
-      );
-      const at = document.activeElement;
-      const after = open.find(
-        (group) => at === null || (at.compareDocumentPosition(group) & Node.DOCUMENT_POSITION_FOLLOWING) !== 0,
-      );
-      const next = (after ?? open[0])?.querySelector<HTMLButtonElement>("button:enabled");
-      if (!next) return;
-      event.preventDefault();
-      next.focus();
-      next.scrollIntoView({ block: "center" });
-    };
-    document.addEventListener("keydown", onKey);
-    return () => document.removeEventListener("keydown", onKey);
-  }, []);
+/**
+ * The key N goes to the first way out of the next decision that is open, from wherever the focus stands, round and round;
+ * whether its row is drawn or not.
+ */
+export function useNextOpen(groups: readonly PlanGroup[], decisions: Readonly<Record<string, string>>): void {
+  const rows = useMemo(() => groups.flatMap((group) => group.rows), [groups]);
+  const next = useCallback(async () => {
+    const here = document.activeElement?.closest("main tr[id]")?.id;
+    const at = rows.findIndex((row) => rowId(row) === here);
+    const waits = rows.flatMap((row, i) =>
+      row.first.choices.length > 0 && takenChoice(row, decisions) === undefined ? [i] : [],
+    );
+    const to = rows[waits.find((i) => i > at) ?? waits[0] ?? -1];
+    const row = to && (await reachRow(rowId(to)));
+    return row?.querySelector<HTMLButtonElement>('[role="group"] button:enabled') ?? undefined;
+  }, [rows, decisions]);
+  useNext(next);
 }

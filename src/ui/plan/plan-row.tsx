@@ -5,8 +5,10 @@ import { waysOf, type Choice, type PlanItem, type RowPlace } from "@/core/carryo
 import type { OnBoard, PlaceOnBoard } from "@/core/carryover/on-board";
 import type { Proposal } from "@/core/carryover/proposals";
 import { useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
+import type { RowProps as TableRowProps } from "@/ui/base/long-table";
+import { ProblemNote } from "@/ui/base/parts";
 import { keyText, takenChoice, type PlanRow } from "@/ui/plan/groups";
+import { Press } from "@/ui/base/press";
 
 /** Of the plan, what every row needs. */
 export interface RowContext {
@@ -69,7 +71,11 @@ function Values({ item }: { readonly item: PlanItem }) {
   );
 }
 
-type RowProps = RowContext & { readonly row: PlanRow };
+type RowProps = RowContext & {
+  readonly row: PlanRow;
+  /** Where it stands in its table. */
+  readonly place: Omit<TableRowProps, "key">;
+};
 
 /** What is on the board now, and what will be. */
 function NowAndThen({ place }: { readonly place: PlaceOnBoard }) {
@@ -82,7 +88,7 @@ function NowAndThen({ place }: { readonly place: PlaceOnBoard }) {
   );
 }
 
-export function Row({ row, backupId, boardBackupId, lines, board, ...rest }: RowProps) {
+export function Row({ row, place: at, backupId, boardBackupId, lines, board, ...rest }: RowProps) {
   const { first } = row;
   const line = first.from?.line ?? 0;
   const place = board?.places[first.id];
@@ -94,7 +100,7 @@ export function Row({ row, backupId, boardBackupId, lines, board, ...rest }: Row
   const shownAbove = first.kind === "row" ? first.reason : told;
   const rules = first.trail.filter((step) => step.why !== shownAbove && step.rule !== "new");
   return (
-    <tr id={encodeURIComponent(first.id)}>
+    <tr {...at}>
       <td className="w-[28%]">
         {first.kind === "row" ? `${first.title} ${first.from?.key ?? ""}` : first.title}
         <span className="block key wrap-anywhere text-faded">
@@ -175,7 +181,7 @@ function Choices({
   open,
   mayLead,
   proposals,
-}: Omit<RowProps, "backupId" | "boardBackupId" | "lines" | "board">) {
+}: Omit<RowProps, "backupId" | "boardBackupId" | "lines" | "board" | "place">) {
   const { ask, busy, problem } = useAsk();
   const taken = takenChoice(row, decisions);
   const before = proposals[row.first.id];
@@ -192,16 +198,17 @@ function Choices({
     <div>
       <div className="flex flex-wrap gap-1.5" role="group" aria-label={row.first.title}>
         {row.first.choices.map((choice) => (
-          <button
+          <Press
             key={choice.id}
-            type="button"
-            disabled={busy || !open || isKept(choice)}
+            busy={busy}
+            disabled={!open || isKept(choice)}
             aria-pressed={taken?.id === choice.id}
-            className={`${taken?.id === choice.id ? BUTTON_LOOK.taken : BUTTON_LOOK.call} disabled:cursor-default ${isKept(choice) ? "opacity-50" : ""}`}
+            look={taken?.id === choice.id ? "taken" : "call"}
+            className={isKept(choice) ? "" : "disabled:cursor-default disabled:opacity-100"}
             onClick={() => decide(choice)}
           >
             {choice.label}
-          </button>
+          </Press>
         ))}
       </div>
       {row.first.choices
@@ -242,13 +249,12 @@ function Spare({
   const next = stays ? come : stay;
   return (
     <div>
-      <button
-        type="button"
-        disabled={busy}
+      <Press
+        busy={busy}
         aria-label={`${stay.label}: ${row.first.title}`}
         aria-pressed={stays}
         title={next.means}
-        className={stays ? BUTTON_LOOK.taken : "min-h-6 text-[13px] text-water underline decoration-dotted"}
+        look={stays ? "taken" : "link"}
         onClick={() =>
           void ask(`/api/jobs/${jobId}`, {
             kind: "decide",
@@ -257,7 +263,7 @@ function Spare({
         }
       >
         {stay.label}
-      </button>
+      </Press>
       {stays && who !== undefined && <span className="block text-[13px] text-faded">decided by {who}</span>}
       {problem && <ProblemNote problem={problem} />}
     </div>

@@ -5,6 +5,8 @@ import { countOutcomes, openDecisions, type Outcome, type Plan } from "@/core/ca
 import type { Proposal } from "@/core/carryover/proposals";
 import { SCOPE_SAYS, type Scope } from "@/core/carryover/scope";
 import { AskButton } from "@/ui/base/ask";
+import { Folded } from "@/ui/base/folded";
+import { LongTable } from "@/ui/base/long-table";
 import { OUTCOME_SHAPE, StateShape } from "@/ui/base/mark";
 import { BUTTON_LOOK, LinkButton, Plate, Sheet } from "@/ui/base/parts";
 import { AsBefore, Take, type Taking } from "@/ui/plan/taking";
@@ -14,7 +16,7 @@ import { UrlSelect } from "@/ui/base/url-select";
 import { DecideAll, DecideShown } from "@/ui/plan/bulk";
 import type { OnBoard } from "@/core/carryover/on-board";
 import { counted } from "@/ui/base/words";
-import { areasOf, groupPlan, type PlanGroup } from "@/ui/plan/groups";
+import { areasOf, groupPlan, rowId, type PlanGroup } from "@/ui/plan/groups";
 import { Row, type RowContext } from "@/ui/plan/plan-row";
 
 interface PlanViewProps extends RowContext {
@@ -70,7 +72,7 @@ export function PlanView({
 }: PlanViewProps) {
   const groups = useMemo(() => groupPlan(plan, { q, area }, board), [plan, q, area, board]);
   const areas = useMemo(() => areasOf(plan), [plan]);
-  useNextOpen();
+  useNextOpen(groups, decisions);
   const waiting = openDecisions(plan, decisions);
   const counts = countOutcomes(plan);
   const title =
@@ -215,32 +217,37 @@ function Group({ group, ...rest }: RowContext & { readonly group: PlanGroup }) {
     </h2>
   );
   const changes = group.id === "changes";
+  const ids = useMemo(() => group.rows.map(rowId), [group.rows]);
   const table = (
-    <Sheet label={group.title} className="mt-2 overflow-x-auto">
-      <table className="min-w-[720px] table-fixed">
-        <thead className={changes || group.rows.some((row) => row.first.choices.length > 0) ? "" : "sr-only"}>
-          <tr>
-            <th className="w-[28%]">Setting</th>
-            <th className="w-[17%]">{changes ? "Now on it → after the job" : "Value"}</th>
-            <th>What it does, and why</th>
-            <th className="w-[17rem]">Your call</th>
-          </tr>
-        </thead>
-        <tbody>
-          {group.rows.map((row) => (
-            <Row key={row.key} row={row} {...rest} />
-          ))}
-        </tbody>
-      </table>
+    <Sheet label={group.title} className="mt-2">
+      <LongTable
+        label={group.title}
+        ids={ids}
+        className=""
+        tableClass="stacks min-w-[720px] table-fixed"
+        head={
+          <thead className={changes || group.rows.some((row) => row.first.choices.length > 0) ? "" : "sr-only"}>
+            <tr>
+              <th className="w-[28%]">Setting</th>
+              <th className="w-[17%]">{changes ? "Now on it → after the job" : "Value"}</th>
+              <th>What it does, and why</th>
+              <th className="w-[17rem]">Your call</th>
+            </tr>
+          </thead>
+        }
+        row={(index, { key, ...props }) => {
+          const row = group.rows[index];
+          return row ? <Row key={key} row={row} place={props} {...rest} /> : null;
+        }}
+      />
     </Sheet>
   );
   return (
     <section className="mt-4" id={group.id}>
       {group.folded ? (
-        <details>
-          <summary className="flex items-center gap-2">{head}</summary>
+        <Folded className="flex items-center gap-2" head={head} lazy={ids.length > 150}>
           {table}
-        </details>
+        </Folded>
       ) : (
         <>
           <div className="flex flex-wrap items-center justify-between gap-2">

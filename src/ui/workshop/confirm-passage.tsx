@@ -4,7 +4,8 @@ import { useState } from "react";
 import { ruleSentence } from "@/core/catalog/rules";
 import type { ProposedRule } from "@/core/learn";
 import { useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { ProblemNote, Sheet } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 const SURE = 0.8;
 
@@ -35,18 +36,14 @@ export function ConfirmPassage({
         <h2 className="mr-auto">
           {rules.length} proposed rules, {chosen.size} confirmed
         </h2>
-        <button
-          type="button"
-          className={BUTTON_LOOK.plain}
-          onClick={() => setChosen(new Set(rules.flatMap((rule, i) => (rule.confidence >= SURE ? [i] : []))))}
-        >
+        <Press onClick={() => setChosen(new Set(rules.flatMap((rule, i) => (rule.confidence >= SURE ? [i] : []))))}>
           Confirm all that are {SURE * 100} % sure
-        </button>
+        </Press>
         {mayImport && (
-          <button
-            type="button"
-            className={`${BUTTON_LOOK.main} disabled:opacity-50`}
-            disabled={busy || chosen.size === 0}
+          <Press
+            look="main"
+            busy={busy}
+            disabled={chosen.size === 0}
             onClick={() =>
               void ask<{ version: number }>("/api/passages", {
                 from,
@@ -56,7 +53,7 @@ export function ConfirmPassage({
             }
           >
             Keep the confirmed ones
-          </button>
+          </Press>
         )}
       </div>
       <p role="status" className="px-4 text-sm">

@@ -8,6 +8,7 @@ import { StateShape } from "@/ui/base/mark";
 import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
 import { AdoptionNotes, useAdoption } from "@/ui/firmware/adopt";
 import { useIdiomWorker } from "@/ui/workshop/idiom-worker";
+import { Press } from "@/ui/base/press";
 
 export interface WorkshopIdiom {
   readonly id: string;
@@ -90,22 +91,17 @@ export function IdiomWorkshop({
         {trial && !trial.ok && <ProblemNote problem={trial.problem} />}
         {mayImport ? (
           <div className="flex flex-wrap items-center gap-2">
-            <button
-              type="button"
-              className={`${BUTTON_LOOK.plain} disabled:opacity-50`}
-              disabled={!tried || adoption.busy}
-              onClick={() => void adoption.look(new Blob([definition]))}
-            >
+            <Press busy={adoption.busy} disabled={!tried} onClick={() => void adoption.look(new Blob([definition]))}>
               What would read differently
-            </button>
-            <button
-              type="button"
-              className={`${BUTTON_LOOK.main} disabled:opacity-50`}
-              disabled={!tried || adoption.busy}
+            </Press>
+            <Press
+              look="main"
+              busy={adoption.busy}
+              disabled={!tried}
               onClick={() => void adoption.adopt(new Blob([definition]))}
             >
               Save as the next version
-            </button>
+            </Press>
             <a
               className={BUTTON_LOOK.plain}
               download="idiom.yaml"

@@ -5,7 +5,8 @@ import { useState } from "react";
 import type { LearntRelease } from "@/core/learn";
 import { useAsk } from "@/ui/base/ask";
 import { FileButton } from "@/ui/base/file-button";
-import { BUTTON_LOOK, FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 const FIELD = `${FIELD_LOOK.plain} mt-1 block w-full`;
 
@@ -79,14 +80,9 @@ export function LearnRelease({
         </label>
       </div>
       <div className="mt-3 flex flex-wrap gap-2">
-        <button
-          type="button"
-          className={`${BUTTON_LOOK.main} disabled:opacity-50`}
-          disabled={busy || text.trim() === ""}
-          onClick={() => void learn(false)}
-        >
+        <Press look="main" busy={busy} disabled={text.trim() === ""} onClick={() => void learn(false)}>
           Learn from it
-        </button>
+        </Press>
         <FileButton
           onFiles={([file]) => {
             if (file) void file.text().then(setText);
@@ -95,14 +91,9 @@ export function LearnRelease({
           Take a file
         </FileButton>
         {learnt && (
-          <button
-            type="button"
-            className={`${BUTTON_LOOK.plain} disabled:opacity-50`}
-            disabled={busy}
-            onClick={() => void learn(true)}
-          >
+          <Press busy={busy} onClick={() => void learn(true)}>
             Keep as {String(learnt.document.family)} {String(learnt.document.version)}
-          </button>
+          </Press>
         )}
       </div>
       {problem && (

@@ -3,7 +3,8 @@
 import { useRef, useState } from "react";
 import { FACT_FIELDS, FIELDS_OF, LINE_MEANINGS, type FieldName, type LineMeaning } from "@/core/catalog";
 import type { Mark } from "@/core/learn";
-import { BUTTON_LOOK, FIELD_LOOK } from "@/ui/base/parts";
+import { FIELD_LOOK } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 
 /** What people call the fields of a line. */
 const FIELD_SAYS: Readonly<Partial<Record<FieldName, string>>> = {
@@ -108,9 +109,7 @@ export function Marking({
             ))}
           </select>
         </label>
-        <button type="button" className={BUTTON_LOOK.plain} onClick={add}>
-          Mark it
-        </button>
+        <Press onClick={add}>Mark it</Press>
       </div>
       <p role="status" className="text-sm text-clay empty:hidden">
         {told}
@@ -120,14 +119,14 @@ export function Marking({
           {marks.map((mark) => (
             <li key={mark.from} className="flex items-center gap-1.5 border border-rule px-1.5">
               <code className="key">{line.text.slice(mark.from, mark.to)}</code> {FIELD_SAYS[mark.field]}
-              <button
-                type="button"
+              <Press
                 aria-label={`Take the mark off ${line.text.slice(mark.from, mark.to)}`}
+                look="bare"
                 className="min-h-6 px-1 text-water"
                 onClick={() => setMarks(marks.filter((each) => each !== mark))}
               >
                 ×
-              </button>
+              </Press>
             </li>
           ))}
         </ul>
@@ -148,14 +147,13 @@ export function Marking({
             ))}
           </select>
         </label>
-        <button
-          type="button"
-          className={`${BUTTON_LOOK.main} disabled:opacity-50`}
+        <Press
+          look="main"
           disabled={marks.length === 0 && means === ""}
           onClick={() => onTake(line.text, marks, isMeaning(means) ? means : undefined)}
         >
           Take it
-        </button>
+        </Press>
       </div>
     </div>
   );

@@ -7,11 +7,12 @@ import { useAsk } from "@/ui/base/ask";
 import { CodeEditor } from "@/ui/base/code-editor";
 import { FileButton } from "@/ui/base/file-button";
 import { StateShape } from "@/ui/base/mark";
-import { BUTTON_LOOK, FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
 import { counted } from "@/ui/base/words";
 import { AdoptionNotes, useAdoption } from "@/ui/firmware/adopt";
 import { QuestionCard } from "@/ui/workshop/question-card";
 import { useLanguage } from "@/ui/workshop/use-language";
+import { Press } from "@/ui/base/press";
 
 const SHOWN_LINES = 600;
 
@@ -93,17 +94,17 @@ export function NewFamily({
             className={`${FIELD_LOOK.wide} mt-2 key`}
           />
           <div className="mt-2 flex flex-wrap gap-2">
-            <button
-              type="button"
-              className={`${BUTTON_LOOK.main} disabled:opacity-50`}
-              disabled={language.busy || sample.trim() === "" || id === "" || taken}
+            <Press
+              look="main"
+              busy={language.busy}
+              disabled={sample.trim() === "" || id === "" || taken}
               onClick={() => {
                 adoption.leave();
                 void language.propose(sample, { id, title: name.trim() });
               }}
             >
               Work its language out
-            </button>
+            </Press>
             <FileButton
               onFiles={([file]) => {
                 if (file) void readFile(file).then(setSample);
@@ -151,14 +152,14 @@ export function NewFamily({
               <CodeEditor label="Definition" language="yaml" rows={18} value={definition} onChange={language.write} />
             </details>
             {mayImport ? (
-              <button
-                type="button"
-                className={`${BUTTON_LOOK.main} justify-self-start disabled:opacity-50`}
-                disabled={adoption.busy}
+              <Press
+                look="main"
+                className="justify-self-start"
+                busy={adoption.busy}
                 onClick={() => void adoption.adopt(new Blob([definition]))}
               >
                 Keep the language
-              </button>
+              </Press>
             ) : (
               <p className="text-sm text-faded">The lead technician keeps languages and releases.</p>
             )}
@@ -255,22 +256,12 @@ function ReleaseFromSample({ sample, idiom }: { readonly sample: string; readonl
             onChange={(event) => setVersion(event.target.value)}
           />
         </label>
-        <button
-          type="button"
-          className={`${BUTTON_LOOK.plain} disabled:opacity-50`}
-          disabled={busy}
-          onClick={() => void learn(false)}
-        >
+        <Press busy={busy} onClick={() => void learn(false)}>
           Look at it
-        </button>
-        <button
-          type="button"
-          className={`${BUTTON_LOOK.main} disabled:opacity-50`}
-          disabled={busy}
-          onClick={() => void learn(true)}
-        >
+        </Press>
+        <Press look="main" busy={busy} onClick={() => void learn(true)}>
           Keep the release
-        </button>
+        </Press>
       </div>
       {problem && <ProblemNote problem={problem} />}
       {learnt && (

@@ -3,8 +3,9 @@
 import { useState } from "react";
 import type { FieldName, LineMeaning } from "@/core/catalog";
 import type { Mark, Question } from "@/core/learn";
-import { BUTTON_LOOK, FIELD_LOOK } from "@/ui/base/parts";
+import { FIELD_LOOK } from "@/ui/base/parts";
 import { Marking } from "@/ui/workshop/marking";
+import { Press } from "@/ui/base/press";
 
 const FACTS: ReadonlySet<string> = new Set(["family", "release", "target"]);
 const isFact = (id: string): id is "family" | "release" | "target" => FACTS.has(id);
@@ -64,19 +65,12 @@ export function QuestionCard({
                 onChange={(event) => setWord(event.target.value)}
               />
             </label>
-            <button
-              type="button"
-              className={`${BUTTON_LOOK.plain} disabled:opacity-50`}
-              disabled={word.trim() === ""}
-              onClick={() => onGive(question.id, word.trim())}
-            >
+            <Press disabled={word.trim() === ""} onClick={() => onGive(question.id, word.trim())}>
               Say so
-            </button>
+            </Press>
           </>
         )}
-        <button type="button" className={BUTTON_LOOK.plain} onClick={onPass}>
-          {isFact(question.id) ? "Nothing says it" : "Leave it open"}
-        </button>
+        <Press onClick={onPass}>{isFact(question.id) ? "Nothing says it" : "Leave it open"}</Press>
         <span className="text-sm text-faded">
           {left === 0 ? "The last one." : `${left} more ${left === 1 ? "question" : "questions"}.`}
         </span>

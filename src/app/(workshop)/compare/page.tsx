@@ -11,6 +11,7 @@ import {
   sinceOfBoth,
   type Told,
   type Comparison,
+  type Difference,
 } from "@/core/compare";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import { StateShape } from "@/ui/base/mark";
@@ -19,7 +20,10 @@ import { day } from "@/ui/base/time";
 import { DifferenceTable, type SinceText } from "@/ui/compare/difference-table";
 import { compareSentence, groupByArea, joinAlike, quietGroups } from "@/ui/compare/groups";
 import { Pictures } from "@/ui/compare/pictures";
+import { Folded } from "@/ui/base/folded";
+import { UrlSearch } from "@/ui/base/url-search";
 import { UrlSwitch } from "@/ui/base/url-switch";
+import { hasWords } from "@/ui/base/words";
 import { SidePicker } from "@/ui/compare/side-picker";
 import { TypeTable, type TypeLine } from "@/ui/compare/type-table";
 import { loadCatalogue } from "@/server/repositories/catalogue";
@@ -82,14 +86,14 @@ async function historyOf(side: Side, release: Side["release"], target: string | 
 }
 
 /** Since when the two differ as they do, by the read-outs of both aircraft, and which of them changed last. */
-async function sinceOf(left: Side, right: Side): Promise<Map<string, SinceText>> {
+async function sinceOf(left: Side, right: Side): Promise<Record<string, SinceText>> {
   const { release, configuration } = left;
   const { target } = configuration.identity;
   const [mine, theirs] = [await historyOf(left, release, target), await historyOf(right, release, target)];
-  if (mine.length < 2 && theirs.length < 2) return new Map();
+  if (mine.length < 2 && theirs.length < 2) return {};
   const changed = (side: "left" | "right") =>
     mine.length > 0 && theirs.length > 0 ? nameOf(side === "left" ? left : right) : "";
-  return new Map(
+  return Object.fromEntries(
     [...sinceOfBoth(mine, theirs)].map(([id, { id: backupId, at, oldest, side }]) => {
       const who = changed(side);
       return [
@@ -185,6 +189,7 @@ export default async function ComparePage({ searchParams }: Props) {
           onlyFlies={oneParam(params.only) === "flies"}
           profiles={oneParam(params.profiles) === "likeness" ? "likeness" : "number"}
           since={await sinceOf(left.side, right.side)}
+          q={oneParam(params.q)}
         />
       ) : (
         !problem && (
@@ -209,15 +214,21 @@ function Found({
   onlyFlies,
   profiles,
   since,
+  q,
 }: {
   readonly comparison: Comparison;
   readonly left: Side;
   readonly right: Side;
   readonly onlyFlies: boolean;
   readonly profiles: "number" | "likeness";
-  readonly since: ReadonlyMap<string, SinceText>;
+  readonly since: Readonly<Record<string, SinceText>>;
+  readonly q: string;
 }) {
-  const wanted = comparison.differences.filter((difference) => !onlyFlies || difference.flies);
+  const fits = (item: Difference) => hasWords(q, [item.title, item.place, item.id, item.area, ...item.why]);
+  const wanted = comparison.differences.filter((difference) => (!onlyFlies || difference.flies) && fits(difference));
+  const [unsure, behaviour, personal] = [comparison.unsure, comparison.behaviour, comparison.personal].map((items) =>
+    joinAlike(items.filter(fits)),
+  ) as [Difference[], Difference[], Difference[]];
   const quiet = quietGroups(wanted);
   const pictures = drawPictures(comparison.sides.left, comparison.sides.right).filter((p) => !alikePicture(p));
   const [mine, theirs] = [nameOf(left), nameOf(right)];
@@ -231,6 +242,7 @@ function Found({
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center gap-x-5">
+        <UrlSearch label="Search what differs" value={q} />
         <UrlSwitch name="only" value="flies" label="Only what changes how it flies" />
         <UrlSwitch name="profiles" value="likeness" label="Match profiles by likeness" />
         {left.ref.startsWith("aircraft:") && right.ref.startsWith("aircraft:") && (
@@ -257,7 +269,10 @@ function Found({
               <DifferenceTable label={group.name} items={joinAlike(group.items)} {...sides} />
             </section>
           ))}
-          {comparison.unsure.length > 0 && (
+          {wanted.length + unsure.length + behaviour.length + personal.length === 0 && q !== "" && (
+            <p className="text-faded">Nothing that differs fits. Clear the search.</p>
+          )}
+          {unsure.length > 0 && (
             <section aria-label="Cannot be told">
               <h2 className="mb-1.5">
                 Cannot be told{" "}
@@ -265,37 +280,33 @@ function Found({
                   {comparison.unsure.length}, because a read-out is damaged or does not hold them
                 </span>
               </h2>
-              <DifferenceTable
-                label="Cannot be told"
-                items={joinAlike(comparison.unsure)}
-                {...sides}
-                since={new Map()}
-              />
+              <DifferenceTable label="Cannot be told" items={unsure} {...sides} since={{}} />
             </section>
           )}
-          {comparison.behaviour.length > 0 && (
+          {behaviour.length > 0 && (
             <section aria-label="Same number, other meaning">
               <h2 className="mb-1.5">
                 Same number, other meaning{" "}
                 <span className="font-body font-normal text-faded">{comparison.behaviour.length}</span>
               </h2>
-              <DifferenceTable label="Same number, other meaning" items={joinAlike(comparison.behaviour)} {...sides} />
+              <DifferenceTable label="Same number, other meaning" items={behaviour} {...sides} />
             </section>
           )}
-          {quiet.length > 0 && (
+          {quiet.length > 0 && q === "" && (
             <p className="text-faded">
               <b className="font-head">{quiet.join(", ")}</b> alike{onlyFlies ? " in what flies" : ""}.
             </p>
           )}
-          {comparison.personal.length > 0 && (
-            <details>
-              <summary className="min-h-6 text-faded">
-                {comparison.personal.length} personal values left aside (calibration, identity, wiring)
-              </summary>
+          {personal.length > 0 && (
+            <Folded
+              className="min-h-6 text-faded"
+              head={`${comparison.personal.length} personal values left aside (calibration, identity, wiring)`}
+              lazy={personal.length > 150}
+            >
               <div className="mt-2">
-                <DifferenceTable label="Personal values" items={joinAlike(comparison.personal)} {...sides} />
+                <DifferenceTable label="Personal values" items={personal} {...sides} />
               </div>
-            </details>
+            </Folded>
           )}
         </div>
         {pictures.length > 0 && (

@@ -23,6 +23,7 @@ import { loadCatalogue } from "@/server/repositories/catalogue";
 import { modelPrior, signsOfBay } from "@/server/repositories/evidence";
 import { requirePage } from "@/server/web/session";
 import { rowId } from "@/server/web/row-id";
+import { Press } from "@/ui/base/press";
 
 export const metadata: Metadata = { title: "Which target?" };
 
@@ -208,9 +209,7 @@ function Asked({
                 Or as it stands there
                 <input name={question.kind} maxLength={60} required className={`${FIELD_LOOK.plain} mt-1 block w-52`} />
               </label>
-              <button type="submit" className={BUTTON_LOOK.plain}>
-                That is what it says
-              </button>
+              <Press submit>That is what it says</Press>
             </Form>
           )}
         </div>

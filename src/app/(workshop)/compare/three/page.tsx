@@ -4,7 +4,9 @@ import { compareThree } from "@/core/compare";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import { Empty, ProblemNote, Sheet } from "@/ui/base/parts";
 import { SidePicker } from "@/ui/compare/side-picker";
+import { SIDE_NAME } from "@/ui/compare/three-names";
 import { ThreeView } from "@/ui/compare/three-view";
+import { counted } from "@/ui/base/words";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { sideOf, type Side } from "@/server/repositories/sides";
 import { mayActAs } from "@/server/roles";
@@ -17,7 +19,6 @@ interface Props {
 }
 
 const NAMES = ["base", "mine", "theirs"] as const;
-const LABEL = { base: "Base", mine: "Mine", theirs: "Theirs" } as const;
 
 export default async function ThreePage({ searchParams }: Props) {
   const account = await requirePage();
@@ -45,13 +46,13 @@ export default async function ThreePage({ searchParams }: Props) {
     <>
       <h1 className="mb-3">
         {found
-          ? `${items.length} values changed since the base; ${conflicts === 0 ? "none" : conflicts} in conflict.`
-          : "Three configurations: who changed what since the base."}
+          ? `${counted(items.length, "value was", "values were")} changed since delivery${items.length === 0 ? "" : `, ${conflicts === 0 ? "none" : conflicts} on both sides and differently`}.`
+          : "Three configurations: what was changed since delivery, here and there."}
       </h1>
       <Sheet label="Sides" className="mb-4">
         <div className="grid grid-cols-3 divide-x divide-rule max-md:grid-cols-1 max-md:divide-x-0 max-md:divide-y">
           {NAMES.map((name) => (
-            <SidePicker key={name} name={name} label={LABEL[name]} title={sides[name]?.title ?? refs[name]} />
+            <SidePicker key={name} name={name} label={SIDE_NAME[name]} title={sides[name]?.title ?? refs[name]} />
           ))}
         </div>
       </Sheet>
@@ -69,8 +70,8 @@ export default async function ThreePage({ searchParams }: Props) {
       ) : (
         !problem && (
           <Empty>
-            A standard or an earlier backup as the base, an aircraft as mine, another aircraft or the next standard as
-            theirs: what each changed, and where they disagree.
+            Choose a standard, the defaults or an earlier backup as delivered, an aircraft here, and another aircraft or
+            the next standard there: what each changed, and where they disagree.
           </Empty>
         )
       )}

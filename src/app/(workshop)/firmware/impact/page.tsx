@@ -10,7 +10,8 @@ import { Pager } from "@/ui/base/pager";
 import { Plate, ProblemNote, Sheet } from "@/ui/base/parts";
 import { counted } from "@/ui/base/words";
 import { UrlSelect } from "@/ui/base/url-select";
-import { HOW_SHORT, ImpactTable } from "@/ui/firmware/changes-table";
+import { ImpactTable } from "@/ui/firmware/changes-table";
+import { HOW_SAYS } from "@/ui/firmware/hows";
 import { MoveAlong } from "@/ui/firmware/move-along";
 import { impactSentence } from "@/ui/firmware/sentences";
 import { loadCatalogue } from "@/server/repositories/catalogue";
@@ -111,7 +112,7 @@ async function Impact({ to, type, catalogue, page: asked, children }: ImpactProp
               <th>Runs</th>
               {SHOWN_HOWS.map((how) => (
                 <th key={how} className="text-right whitespace-normal">
-                  {HOW_SHORT[how]}
+                  {HOW_SAYS[how].short}
                 </th>
               ))}
             </tr>

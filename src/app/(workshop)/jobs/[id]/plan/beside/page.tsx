@@ -6,6 +6,7 @@ import { StateShape } from "@/ui/base/mark";
 import { Empty, LinkButton, Sheet } from "@/ui/base/parts";
 import { UrlSelect } from "@/ui/base/url-select";
 import { day } from "@/ui/base/time";
+import { counted } from "@/ui/base/words";
 import { plansLikeThis } from "@/server/web/earlier-plans";
 import { planOfJob, readJob } from "@/server/web/job-view";
 import { rowId } from "@/server/web/row-id";
@@ -41,14 +42,14 @@ export default async function BesidePage({ params, searchParams }: Props) {
         <div>
           <h1>
             {!other
-              ? "There is no other plan to hold it against."
+              ? "There is no other plan to compare it with."
               : found.length === 0
                 ? `${view.job.tag} and ${other.tag}: both plans do the same.`
-                : `${view.job.tag} and ${other.tag}: ${found.length} ${found.length === 1 ? "place comes" : "places come"} out otherwise.`}
+                : `${view.job.tag} and ${other.tag}: ${counted(found.length, "value differs", "values differ")}.`}
           </h1>
           <p className="text-faded">
             {view.job.headline}, visit {view.job.id}
-            {other ? `, beside ${other.headline}, visit ${other.id}` : ""}
+            {other ? `, compared with ${other.headline}, visit ${other.id}` : ""}
           </p>
         </div>
         <LinkButton href={`/jobs/${view.job.id}/plan`}>Back to the plan</LinkButton>
@@ -57,7 +58,7 @@ export default async function BesidePage({ params, searchParams }: Props) {
         <div className="mb-3">
           <UrlSelect
             name="with"
-            label="Beside"
+            label="Compare with"
             value={String(other.id)}
             options={others.map(({ id, tag, headline, at }) => ({
               value: String(id),
@@ -66,7 +67,7 @@ export default async function BesidePage({ params, searchParams }: Props) {
           />
         </div>
       )}
-      <Sheet label="What comes out otherwise" className="overflow-x-auto">
+      <Sheet label="What differs" className="overflow-x-auto">
         {found.length === 0 ? (
           <Empty>
             {other ? "Nothing to show." : "Plans of other aircraft of its type stand here, once there are any."}

@@ -1,0 +1,23 @@
+"use client";
+
+import { useEffect } from "react";
+
+const isTyping = (target: EventTarget | null) =>
+  target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|SELECT|TEXTAREA)$/.test(target.tagName));
+
+/** The key N goes to what waits next on this page, from wherever the focus stands. */
+export function useNext(next: () => Promise<HTMLElement | undefined>): void {
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key.toLowerCase() !== "n" || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target))
+        return;
+      event.preventDefault();
+      void next().then((place) => {
+        place?.focus({ preventScroll: true });
+        place?.scrollIntoView({ block: "center" });
+      });
+    };
+    document.addEventListener("keydown", onKey);
+    return () => document.removeEventListener("keydown", onKey);
+  }, [next]);
+}
