@@ -10,9 +10,10 @@ const trailOf = (element: Element | null): Element[] => (element ? [element, ...
 function nextPlace(main: Element, trail: readonly Element[], added: readonly Node[]): HTMLElement | undefined {
   const left = trail.find((element) => element.isConnected);
   if (!left || !main.contains(left)) return undefined;
-  // a form that opened in its place
+  // a form that opened in its place; not the first field of another page
   for (const node of added) {
-    const field = node instanceof Element && left.contains(node) ? node.querySelector<HTMLElement>(FIELD) : null;
+    const field =
+      node instanceof Element && left !== main && left.contains(node) ? node.querySelector<HTMLElement>(FIELD) : null;
     if (field) return field;
   }
   const step = main.querySelector<HTMLElement>('[aria-current="step"]');

@@ -224,7 +224,7 @@ function Group({ group, ...rest }: RowContext & { readonly group: PlanGroup }) {
         label={group.title}
         ids={ids}
         className=""
-        tableClass="stacks min-w-[720px] table-fixed"
+        tableClass="stacks table-fixed md:min-w-[720px]"
         head={
           <thead className={changes || group.rows.some((row) => row.first.choices.length > 0) ? "" : "sr-only"}>
             <tr>
