@@ -31,7 +31,7 @@ export const firstStart: StepRunner = async (context) => {
   const against = await contradicted(context, spoken);
   if (against) return against;
   return done(
-    `${releaseTitle(release)} of ${identity.builtOn ?? "an unknown day"} speaks on ${seen.port}. Settings: ${identity.kept ?? "not said"}.`,
+    `${releaseTitle(release)} of ${identity.builtOn ?? "an unknown day"} speaks on ${seen.port}. Settings: ${identity.kept ?? "not known"}.`,
   );
 };
 

@@ -64,7 +64,7 @@ export function planSentence(plan: Plan): string {
     `${counts.renamed + counts.converted} renamed or converted`,
     `${counts.limited} limited`,
     `${counts["new-default"]} new`,
-    `${counts.retired} retired`,
+    `${counts.retired + counts["left-out"] + counts.unknown} retired or left out`,
   ];
   if (counts["cannot-be-here"] > 0) parts.push(`${counts["cannot-be-here"]} cannot be here`);
   const scoped = plan.items.filter((item) => item.kind !== "line" && item.scoped).length;

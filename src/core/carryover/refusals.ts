@@ -30,7 +30,7 @@ function unmetWish(value: ProvedValue, byId: ReadonlyMap<string, ProvedValue>, r
   const wanted = wants && settings.get(wants.key);
   const other = wants && byId.get(`system/${wants.key}`);
   if (!wants || !wanted || !other) return undefined;
-  const [is, found] = [showValue(wants.is, wanted.type), other.found ?? "not said"];
+  const [is, found] = [showValue(wants.is, wanted.type), other.found ?? "not known"];
   return found === is
     ? undefined
     : `${wanted.title} is ${found} on the board, and these want it to be ${is}: settle that first, then send them again.`;

@@ -13,7 +13,7 @@ export interface Cause {
 /** Something to look at or to try, with what can come of it. */
 export interface Symptom {
   readonly id: string;
-  /** “Seen on the cable” */
+  /** “On the cable” */
   readonly title: string;
   /** Asked of whoever stands before the board; absent where the bench sees it by itself. */
   readonly ask?: string;
@@ -29,7 +29,7 @@ export interface Symptom {
 export const SYMPTOMS: readonly Symptom[] = [
   {
     id: "cable",
-    title: "Seen on the cable",
+    title: "On the cable",
     effortS: 0,
     error: 0.02,
     answers: { nothing: "nothing", console: "a console", loader: "a loader", flickers: "comes and goes" },

@@ -63,7 +63,7 @@ describe("a board that does not work as it should", () => {
     const { causes, next } = diagnose({ cable: "flickers" });
     expect(causes[0]?.cause.id).toBe("looping");
     expect(causes[0]?.certainty).toBeGreaterThan(0.8);
-    expect(causes[0]?.speaksFor).toEqual(["Seen on the cable"]);
+    expect(causes[0]?.speaksFor).toEqual(["On the cable: comes and goes"]);
     expect(next === undefined || next.id === "lamp").toBe(true);
   });
 

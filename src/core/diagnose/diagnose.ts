@@ -7,7 +7,7 @@ export interface RankedCause {
   readonly cause: Cause;
   /** 0 to 1. */
   readonly certainty: number;
-  /** What speaks for it, and what against it, as titles of symptoms. */
+  /** What speaks for it, and what against it, as titles of symptoms with what was seen. */
   readonly speaksFor: readonly string[];
   readonly against: readonly string[];
 }
@@ -69,9 +69,9 @@ export function diagnose(seen: Seen, cannot: readonly string[] = []): Diagnosis 
   );
   const now = weigh(known);
   const titles = (fits: (shown: string | undefined, answer: string) => boolean, { shows }: Cause) =>
-    SYMPTOMS.flatMap(({ id, title }) => {
+    SYMPTOMS.flatMap(({ id, title, answers }) => {
       const answer = known[id];
-      return answer !== undefined && fits(shows[id], answer) ? [title] : [];
+      return answer !== undefined && fits(shows[id], answer) ? [`${title}: ${answers[answer] ?? answer}`] : [];
     });
   const causes = CAUSES.map((cause, i): RankedCause => ({
     cause,

@@ -15,6 +15,8 @@ revision: C
 target: PEDDY
 processor: Nettle 26
 gyro: Orrin 4
+usb: 2e8A:0c17
+boot: button and pads
 colour: blue
 pad: M1; timer: 1 channel 1; default: front left
 pad: M2; timer: 1 channel 2; default: front right
@@ -48,16 +50,22 @@ describe("case C36: a maker's pad sheet", () => {
     });
     expect(sheet.defaults).toEqual({ M1: "front left", M2: "front right", "port 1": "receiver" });
     expect(sheet.refused.map(({ line, why }) => `${line}: ${why}`)).toEqual([
-      "9: This family knows no “colour”",
-      "12: M2 stands on an earlier line already",
-      "13: A timer is written “2 channel 1”, not “one”",
-      "14: This family serves no “rudder” there",
-      "17: This family has ports 1 to 8",
-      "19: A pad is at a timer or at a port, and at one of them",
-      "20: It is no list of fields, each a name, a colon and what it says",
+      "11: This family knows no “colour”",
+      "14: M2 stands on an earlier line already",
+      "15: A timer is written “2 channel 1”, not “one”",
+      "16: This family serves no “rudder” there",
+      "19: This family has ports 1 to 8",
+      "21: A pad is at a timer or at a port, and at one of them",
+      "22: It is no list of fields, each a name, a colon and what it says",
     ]);
     expect(lacksOf(sheet)).toEqual([]);
-    expect(lacksOf(readPadSheet("board: Eddy", heddle, catalogue))).toEqual(["maker", "processor", "gyro"]);
+    expect(lacksOf(readPadSheet("board: Eddy", heddle, catalogue))).toEqual([
+      "maker",
+      "processor",
+      "gyro",
+      "usb",
+      "boot",
+    ]);
   });
 
   it("comes out as documents that are taken in as they are, and the board is known by them", () => {

@@ -24,10 +24,15 @@ export interface PadSheet {
   readonly refused: readonly RefusedLine[];
 }
 
-const ABOUT = ["board", "maker", "printed", "revision", "target", "processor", "gyro"] as const;
+const ABOUT = ["board", "maker", "printed", "revision", "target", "processor", "gyro", "usb", "boot"] as const;
+/** Without these a board cannot be kept: nothing of it is made up. */
+const NEEDED = ["board", "maker", "processor", "gyro", "usb", "boot"] as const;
 type About = (typeof ABOUT)[number];
 const MAX_LINES = 2_000;
 const TIMER = /^\d{1,2} channel \d{1,2}$/;
+/** Vendor and product of its USB device (USB 2.0, 9.6.1), as four hexadecimal digits each. */
+const USB = /^(?:0x)?([0-9a-f]{4}):(?:0x)?([0-9a-f]{4})$/i;
+const BOOT = { none: [], button: ["button"], pads: ["pads"], "button and pads": ["button", "pads"] } as const;
 const PORT = /^(\d{1,2}) (in and out|in|out)(, soft)?$/;
 
 /** `pad: M1; timer: 2 channel 1; default: front left` → its fields; undefined where a part has no colon. */
@@ -67,10 +72,14 @@ class Sheet {
     const [[name = "", value = ""] = []] = fields;
     if (fields.size > 1) return "Only pads have several fields on a line";
     if (!ABOUT.includes(name as About)) return `This family knows no “${name}”`;
-    if (value === "") return "It says nothing";
+    // a line that is still to be filled in
+    if (value === "") return undefined;
     if (this.about[name as About] !== undefined) return `“${name}” stands on an earlier line already`;
     if (name === "processor" && !this.catalogue.processors.has(value))
       return `The catalogue has no processor “${value}”`;
+    if (name === "usb" && !USB.test(value)) return `A USB identity is written “1a2b:3c4d”, not “${value}”`;
+    if (name === "boot" && !Object.hasOwn(BOOT, value))
+      return `What leads into its loader is one of: ${Object.keys(BOOT).join(", ")}`;
     this.about[name as About] = value;
     return undefined;
   }
@@ -153,8 +162,7 @@ export function readPadSheet(text: string, release: Release, catalogue: Catalogu
 }
 
 /** What a sheet still lacks to be kept as documents. */
-export const lacksOf = ({ about }: PadSheet): string[] =>
-  (["board", "maker", "processor", "gyro"] as const).filter((name) => about[name] === undefined);
+export const lacksOf = ({ about }: PadSheet): string[] => NEEDED.filter((name) => about[name] === undefined);
 
 /** The sheet as documents: the board, and a special of the release that is built for it. YAML, to be imported as they are. */
 export function sheetDocuments(
@@ -163,6 +171,8 @@ export function sheetDocuments(
 ): { readonly board: string; readonly release: string } {
   const id = target.id.toLowerCase();
   const { id: name, processor, gyro, ports, pads } = target;
+  const [, vendor = "0", product = "0"] = USB.exec(about.usb ?? "") ?? [];
+  const ways: readonly string[] = BOOT[(about.boot ?? "none") as keyof typeof BOOT];
   return {
     board: stringify({
       document: "board-model",
@@ -173,10 +183,10 @@ export function sheetDocuments(
       processor: target.processor,
       target: target.id,
       printed: about.printed ?? about.board ?? target.id,
-      bootButton: true,
-      bootPads: true,
+      bootButton: ways.includes("button"),
+      bootPads: ways.includes("pads"),
       receiverOnUsb: true,
-      usb: { vendorId: 0x1209, productId: 0x00ff },
+      usb: { vendorId: parseInt(vendor, 16), productId: parseInt(product, 16) },
     }),
     release: stringify({
       document: "release",

@@ -157,7 +157,7 @@ function Answers({
     return (
       <p className="text-sm">
         {kinds.length === 0
-          ? "Observers look on; a technician files read-outs."
+          ? "You can view. A technician files read-outs."
           : "Documents and images are brought one at a time."}
       </p>
     );

@@ -12,6 +12,7 @@ import { useBay } from "@/ui/bench/live";
 import { BackToBaseline } from "@/ui/bench/order-baseline";
 import { OrderRelease } from "@/ui/bench/order-release";
 import type { ModelChoice } from "@/ui/bench/models-like";
+import { useSteady } from "@/ui/bench/steady";
 import { WhoseIsIt } from "@/ui/bench/whose";
 
 interface BaySheetProps {
@@ -45,7 +46,7 @@ function whyNobodys({ presence, mark, chipId, loaderId, line }: BayLive): string
 
 /** One bay: what is in it, what is known of it, what can be done with it. */
 export function BaySheet({ no, bays, ports, shelf, models, boardless, types, factor, mayWork }: BaySheetProps) {
-  const live = useBay(no) ?? EMPTY_BAY;
+  const live = useSteady(useBay(no) ?? EMPTY_BAY);
   const { line } = live;
   const inBay = live.simBoardId !== undefined || line !== undefined;
   const hasTrouble =
@@ -162,7 +163,7 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, types, fac
                   )}
                 </>
               ) : (
-                <p className="text-sm">Observers look on; a technician orders jobs.</p>
+                <p className="text-sm">You can view. A technician orders jobs.</p>
               )}
             </Sheet>
           )}
@@ -191,24 +192,24 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, types, fac
             ) : (
               <Facts
                 facts={[
-                  ["Seen as", live.seenAs ?? "nothing"],
+                  ["Seen as", live.seenAs ?? "not known"],
                   ["On", [live.port, live.usb].filter(Boolean).join(", ")],
-                  ["Board", live.boardName ?? "not said"],
+                  ["Board", live.boardName ?? "not known"],
                   [
                     "Firmware",
                     live.family === undefined
-                      ? "not said"
-                      : `${live.family} ${live.release ?? ""} of ${live.builtOn ?? "?"}`,
+                      ? "not known"
+                      : `${live.family} ${live.release ?? ""} of ${live.builtOn ?? "a day that is not known"}`,
                   ],
-                  ["Target", live.target ?? "not said"],
+                  ["Target", live.target ?? "not known"],
                   [
                     "Chip id",
                     live.chipId === undefined
-                      ? "not said"
+                      ? "not known"
                       : `${live.chipId}${live.loaderId === undefined ? "" : ", by the register"}`,
                   ],
                   ...(live.loaderId === undefined ? [] : [["Loader id", live.loaderId] as const]),
-                  ["Settings", live.kept ?? "not said"],
+                  ["Settings", live.kept ?? "not known"],
                   [
                     "Aircraft",
                     live.tag === undefined

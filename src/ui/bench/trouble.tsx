@@ -80,9 +80,9 @@ export function Trouble({ live }: { readonly live: BayLive }) {
               <span className="block h-full bg-ink" style={{ width: `${Math.round(certainty * 100)}%` }} />
             </span>
             <span className="text-[13px] text-faded">
-              {speaksFor.length > 0 && `for it: ${speaksFor.join(", ").toLowerCase()}`}
-              {speaksFor.length > 0 && against.length > 0 && "; "}
-              {against.length > 0 && `against it: ${against.join(", ").toLowerCase()}`}
+              {speaksFor.length > 0 && `for it: ${speaksFor.join("; ").toLowerCase()}`}
+              {speaksFor.length > 0 && against.length > 0 && " · "}
+              {against.length > 0 && `against it: ${against.join("; ").toLowerCase()}`}
               {cause.remedy[0] !== undefined && `. ${cause.remedy[0]}`}
             </span>
           </li>

@@ -1,7 +1,10 @@
 "use client";
 
-import { useEffect, useState } from "react";
-import { FIELD_LOOK, Sheet } from "@/ui/base/parts";
+import Link from "next/link";
+import { useEffect, useState, type ReactNode } from "react";
+import { useAsk } from "@/ui/base/ask";
+import { FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
 import { StateShape } from "@/ui/base/mark";
 
 /** What a sheet comes out as; see the server's reading of it. */
@@ -21,6 +24,8 @@ printed:
 revision: A
 processor: 
 gyro: 
+usb: 
+boot: button and pads
 pad: M1; timer: 1 channel 1; default: front left
 pad: R1; port: 1 in; default: receiver
 `;
@@ -34,9 +39,12 @@ const asFile = (text: string) => `data:text/yaml;charset=utf-8,${encodeURICompon
 export function SheetReader({
   releases,
   read,
+  mayKeep,
 }: {
   readonly releases: readonly { readonly id: string; readonly title: string }[];
   readonly read: (asked: { text: string; releaseId: string }) => Promise<ReadSheet>;
+  /** Whoever looks may keep documents. */
+  readonly mayKeep: boolean;
 }) {
   const [text, setText] = useState(EXAMPLE);
   const [releaseId, setReleaseId] = useState(releases.at(-1)?.id ?? "");
@@ -100,13 +108,55 @@ export function SheetReader({
         </label>
       </Sheet>
       <div className="grid min-w-0 gap-4" aria-live="polite">
-        {found && <Result found={found} />}
+        {found && (
+          <Result found={found}>
+            {mayKeep ? (
+              <Keep key={`${releaseId} ${text}`} text={text} releaseId={releaseId} />
+            ) : (
+              <p className="text-sm">A lead keeps the board: give a lead these documents.</p>
+            )}
+          </Result>
+        )}
       </div>
     </div>
   );
 }
 
-function Result({ found: { title, pads, ports, refused, lacks, documents, file } }: { readonly found: ReadSheet }) {
+/** Keeps what the sheet comes out as, and leads to the board. */
+function Keep({ text, releaseId }: { readonly text: string; readonly releaseId: string }) {
+  const { ask, busy, problem } = useAsk();
+  const [kept, setKept] = useState<{ board: string; title: string }>();
+  return (
+    <div className="grid gap-2">
+      {kept ? (
+        <p role="status" className="text-sm">
+          <StateShape shape="disc" /> Kept: <Link href={`/boards/${kept.board}`}>{kept.title}</Link>, and the release
+          that is built for it.
+        </p>
+      ) : (
+        <Press
+          look="main"
+          className="justify-self-start"
+          busy={busy}
+          onClick={() =>
+            void ask<{ board: string; title: string }>("/api/boards/sheet", { text, releaseId }).then(setKept)
+          }
+        >
+          Keep the board and its release
+        </Press>
+      )}
+      {problem && <ProblemNote problem={problem} />}
+    </div>
+  );
+}
+
+function Result({
+  found: { title, pads, ports, refused, lacks, documents, file },
+  children,
+}: {
+  readonly found: ReadSheet;
+  readonly children: ReactNode;
+}) {
   return (
     <>
       <Sheet label="Refused lines" className="px-4 py-3.5">
@@ -137,7 +187,7 @@ function Result({ found: { title, pads, ports, refused, lacks, documents, file }
                 <tr key={pad}>
                   <td className="key">{pad}</td>
                   <td>{wired}</td>
-                  <td>{use || "not said"}</td>
+                  <td>{use || "not known"}</td>
                 </tr>
               ))}
             </tbody>
@@ -148,14 +198,17 @@ function Result({ found: { title, pads, ports, refused, lacks, documents, file }
             <StateShape shape="triangle" /> Not said yet: {lacks.join(", ")}. Without them it cannot be kept.
           </p>
         ) : (
-          <p className="mt-2 flex flex-wrap gap-x-5 text-sm">
-            <a href={asFile(documents.board)} download={`${file}.board.yaml`}>
-              Download the board’s document
-            </a>
-            <a href={asFile(documents.release)} download={`${file}.release.yaml`}>
-              Download the release that builds it
-            </a>
-          </p>
+          <div className="mt-3 grid gap-2">
+            {children}
+            <p className="flex flex-wrap gap-x-5 text-sm">
+              <a href={asFile(documents.board)} download={`${file}.board.yaml`}>
+                Download the board’s document
+              </a>
+              <a href={asFile(documents.release)} download={`${file}.release.yaml`}>
+                Download the release that builds it
+              </a>
+            </p>
+          </div>
         )}
       </Sheet>
     </>

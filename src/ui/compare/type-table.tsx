@@ -23,7 +23,7 @@ export function TypeTable({ lines }: { readonly lines: readonly TypeLine[] }) {
           <tr>
             <th>Type</th>
             <th className="text-right">Aircraft</th>
-            <th>Held against</th>
+            <th>Standard</th>
             <th>Made</th>
           </tr>
         </thead>

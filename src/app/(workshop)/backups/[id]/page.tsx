@@ -179,9 +179,9 @@ export default async function BackupPage({ params }: Props) {
             <h2 className="mb-1.5">What it says it is</h2>
             <Facts
               facts={[
-                ["Release", recital ? releaseTitle(recital.release) : "not said"],
-                ["Target", row.target ?? "not said"],
-                ["Chip id", row.chip_id ?? "not said"],
+                ["Release", recital ? releaseTitle(recital.release) : "not known"],
+                ["Target", row.target ?? "not known"],
+                ["Chip id", row.chip_id ?? "not known"],
                 [
                   "SHA-256",
                   <span key="h" className="key">

@@ -15,7 +15,7 @@ export default async function FilePage() {
       {mayActAs(account.role, "technician") ? (
         <Intake tags={tags} />
       ) : (
-        <p className="text-faded">Observers look on; a technician files read-outs.</p>
+        <p className="text-faded">You can view. A technician files read-outs.</p>
       )}
     </>
   );

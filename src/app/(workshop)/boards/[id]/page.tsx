@@ -67,7 +67,7 @@ export default async function BoardPage({ params }: Props) {
                 ["At its edge", model.smallPrint ?? "nothing that tells it apart"],
                 ["Processor", `${processor.title}, ${flashBytes(processor) / 1024} KB`],
                 ["Gyro", newest?.target.gyro ?? "not known"],
-                ["Ports", newest?.target.ports.join(", ") ?? "not known"],
+                ["Ports", newest ? newest.target.ports.join(", ") || "none" : "not known"],
                 ["Into its loader", waysIntoLoader(model)],
                 [
                   "USB",

@@ -12,7 +12,7 @@ import { loadCatalogue } from "@/server/repositories/catalogue";
 import { padsOfAircraft, tagsWithReadouts } from "@/server/repositories/evidence";
 import { requirePage } from "@/server/web/session";
 
-export const metadata: Metadata = { title: "Targets held against one another" };
+export const metadata: Metadata = { title: "Compare targets" };
 
 interface Props {
   readonly searchParams: SearchParams;
@@ -37,7 +37,8 @@ export default async function TargetsPage({ searchParams }: Props) {
   const near = here && release ? nearestTargets(here, release, uses) : [];
   const built = release && here ? findTarget(release, here.id) : undefined;
   const asked = oneParam(params.there);
-  const there = (release && findTarget(release, asked)) ?? near[0]?.target;
+  const there =
+    (release && findTarget(release, asked)) ?? (near.find(({ target }) => target.id !== built?.id) ?? near[0])?.target;
   const against = here && there ? compareTargets(here, there, uses) : undefined;
   const model = [...catalogue.models.values()].find((each) => each.target === hereName);
   const option = (value: string) => ({ value, text: value });
@@ -57,7 +58,7 @@ export default async function TargetsPage({ searchParams }: Props) {
         />
         <UrlSelect
           name="there"
-          label="Held against"
+          label="Compare with"
           value={against?.target.id ?? ""}
           options={(release?.targets ?? []).map(({ id }) => option(id))}
         />
@@ -92,7 +93,7 @@ export default async function TargetsPage({ searchParams }: Props) {
             <Empty>
               {release
                 ? `${releaseTitle(release)} is built for no board with this processor.`
-                : "Choose a release to hold the target against."}
+                : "Choose a release to compare the target with."}
             </Empty>
           )}
         </Sheet>
@@ -121,7 +122,7 @@ export default async function TargetsPage({ searchParams }: Props) {
 }
 
 function headline(name: string, release: string | undefined, built: boolean, against: Nearness | undefined): string {
-  if (release === undefined) return "Two targets held against one another.";
+  if (release === undefined) return "Two targets compared.";
   if (built) return `${release} builds ${name}.`;
   return against
     ? `${release} does not build ${name}; ${against.target.id} is nearest.`

@@ -57,6 +57,7 @@ export default async function JobPage({ params }: Props) {
   const newer = card.phase === "open" ? await newerThan(view.job.documents) : [];
   const model = catalogue.models.get(data.model ?? "");
   const from = catalogue.releases.get(data.fromRelease ?? "");
+  const unknown = card.phase === "open" ? "not known yet" : "not known";
   const backedUp = view.state.steps.find((step) => step.id === "back-up");
   return (
     <>
@@ -86,8 +87,8 @@ export default async function JobPage({ params }: Props) {
               </h2>
               <p className="mt-1.5 text-sm">
                 The job goes on with what it began with:{" "}
-                {newer.map(({ id, had, version }) => `${id} version ${had} (now ${version})`).join(", ")}. Order it anew
-                to use the newer.
+                {newer.map(({ id, had, version }) => `${id} version ${had} (now ${version})`).join(", ")}. Stop this job
+                and order it again to use the newer.
               </p>
             </Sheet>
           )}
@@ -104,12 +105,12 @@ export default async function JobPage({ params }: Props) {
             <h2 className="mb-2">This board</h2>
             <Facts
               facts={[
-                ["Model", model?.title ?? "to be seen"],
-                ["Processor", model?.processor ?? "to be seen"],
+                ["Model", model?.title ?? unknown],
+                ["Processor", model?.processor ?? unknown],
                 [
                   "Target",
                   <span key="t" className="key">
-                    {data.target ?? "to be seen"}
+                    {data.target ?? unknown}
                   </span>,
                 ],
                 [
@@ -118,7 +119,7 @@ export default async function JobPage({ params }: Props) {
                     {view.job.chip_id}
                   </span>,
                 ],
-                ["Ran before", from ? `${releaseTitle(from)} of ${from.builtOn}` : "to be seen"],
+                ["Ran before", from ? `${releaseTitle(from)} of ${from.builtOn}` : unknown],
               ]}
             />
             {card.phase === "open" && <BoardNow bayNo={view.job.bay_no} mayWork={mayWork} />}

@@ -10,8 +10,8 @@ export default async function PapersPage() {
     <>
       <h1>Check a visit’s papers.</h1>
       <p className="mb-4 max-w-3xl text-faded">
-        The archive that a visit’s proof gives is held against its own hashes, here in the browser: nothing is sent, and
-        no database is asked.
+        The archive that a visit’s proof gives is checked against its own hashes, here in the browser: nothing is sent,
+        and no database is asked.
       </p>
       <CheckPapers />
     </>

@@ -42,7 +42,7 @@ export default async function SetUpPage({ params }: Props) {
       {mayWork ? (
         <SetUpAs backupId={row.id} tag={owner?.tag} boards={await boardsAtHand()} />
       ) : (
-        <p className="text-sm">Observers look on; a technician orders jobs.</p>
+        <p className="text-sm">You can view. A technician orders jobs.</p>
       )}
     </>
   );

@@ -111,7 +111,7 @@ export default async function FleetDriftPage({ params, searchParams }: Props) {
           </p>
         ) : (
           <p className="text-sm text-faded">
-            A standard is the configuration of one aircraft of the type that all are held against. What belongs to one
+            A standard is the configuration of one aircraft of the type that all are compared with. What belongs to one
             board or airframe alone is left aside.
           </p>
         )}
