@@ -313,6 +313,7 @@ export class Bay {
       case "lean":
       case "stick":
       case "fault":
+      case "calibrate":
       case "afflict":
         // what comes of hands is no restart
         this.starts = [];

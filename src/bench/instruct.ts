@@ -92,7 +92,7 @@ async function judge(body: OrderBody, account: string, job: Instructed): Promise
           throw new ProblemError({
             code: "reason-wanted",
             message: "Going on against what the board says needs a reason",
-            hint: "Say in a sentence why it is that board all the same, or stop the job",
+            hint: "Say in a sentence why you go on all the same, or stop the job",
           });
         await say({ kind: "confirmed", step: step.id, signs: step.need.readings.map(signKey), reason });
         break;

@@ -1,5 +1,6 @@
 import {
   afflict,
+  calibrate,
   linkTo,
   NO_FAULTS,
   resumeBoard,
@@ -207,6 +208,7 @@ export class SimSocket implements Socket {
       Object.assign(board.senses, { roll: order.roll, pitch: order.pitch, heading: order.heading });
     else if (order.kind === "stick")
       board.senses.sticks = board.senses.sticks.map((old, i) => (i === order.index ? order.pulse : old));
+    else if (order.kind === "calibrate") calibrate(board);
     else if (order.kind === "afflict") this.afflict(board, order.ailment);
     else board.faults = setFault(board.faults, order.name, order.value);
   }

@@ -5,7 +5,7 @@ import type { OrderBody } from "@/server/repositories/orders";
 /** What hands do to a board in a socket where they are simulated. */
 export type HandsOrder = Extract<
   OrderBody,
-  { kind: "plug" | "unplug" | "adapter" | "battery" | "lean" | "stick" | "fault" | "afflict" }
+  { kind: "plug" | "unplug" | "adapter" | "battery" | "lean" | "stick" | "fault" | "calibrate" | "afflict" }
 >;
 
 /** What a socket shows of itself, beside what stands on its cable. */

@@ -84,6 +84,7 @@ describe("orders", () => {
     lean: { roll: 0, pitch: 30, heading: 350 },
     stick: { index: 0, pulse: 1500 },
     fault: { name: "stallEvery", value: 500 },
+    calibrate: {},
     afflict: { ailment: "looping" },
     clock: { factor: 8 },
     decide: { choices: { "system/loop.rate": "accept" } },

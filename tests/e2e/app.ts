@@ -173,8 +173,18 @@ export async function doChecks(page: Page): Promise<void> {
   }
 }
 
+/** Signs; before, calibrates a board that flies on measures of no board. */
 export async function signOff(page: Page, tag: string): Promise<void> {
-  await button(page, `Sign off ${tag} with my name`).click({ timeout: 20_000 });
+  const [sign, measured] = [
+    button(page, `Sign off ${tag} with my name`),
+    button(page, "It is calibrated: read it back"),
+  ];
+  await sign.or(measured).first().waitFor({ timeout: 20_000 });
+  if (await measured.isVisible()) {
+    await button(page, "Calibrate it, level and still").click();
+    await measured.click();
+  }
+  await sign.click({ timeout: 20_000 });
   await expect(page.getByRole("heading", { name: /signed off/ })).toBeVisible();
 }
 

@@ -1,10 +1,10 @@
 import { asPlanned, type Plan, type Proof, type Whose } from "@/core/carryover";
 import { ask, askCommand, keepSettings } from "@/core/console";
 import { addressId, type Configuration } from "@/core/config";
-import { foldJob, type Goal } from "@/core/job";
+import { currentStep, foldJob, type Goal, type Need } from "@/core/job";
 import { valueOf } from "@/core/problem";
 import type { BoardLink } from "@/bench/link";
-import type { SimBoard } from "@/core/sim";
+import { calibrate, type SimBoard } from "@/core/sim";
 import { imageFile, makeBoard, MemoryStore, runUpdate, setUpJob, statementIdiom, stepsTo } from "../support/workshop";
 
 const idiom = statementIdiom();
@@ -154,5 +154,68 @@ describe("a board set up as another one was", () => {
     // what was on the newer release is filed all the same
     const { data } = foldJob(job.steps, store.journal);
     expect(valueAt((await store.recitalOf(data.backupId ?? 0)).configuration, "system/aircraft.note")).toBe("meddled");
+  });
+});
+
+describe("case C33: a calibration that did not come along is a step of the job", () => {
+  const SLATE = ["corsley-slate", "heddle-22"] as const;
+  type Ask = Extract<Need, { kind: "confirm" | "against" }>;
+
+  /** Runs a copy onto a board that nobody calibrated; what its step asks is answered by `answer`, in the order in which it asks. */
+  async function copied(answer: (need: Ask, board: SimBoard, store: MemoryStore) => Promise<unknown>) {
+    const { board, link, store, id } = await sourceAnd(SLATE, SLATE);
+    const job = copyJob(id, "another");
+    const asked: Ask["kind"][] = [];
+    const end = await runUpdate(board, link, store, {
+      job,
+      onNeed: () => {
+        const step = currentStep(foldJob(job.steps, store.journal));
+        const { need } = step ?? {};
+        if (step?.id !== "calibrate" || (need?.kind !== "confirm" && need?.kind !== "against")) return false;
+        asked.push(need.kind);
+        void answer(need, board, store);
+        return true;
+      },
+    });
+    const state = foldJob(job.steps, store.journal);
+    return { end, asked, store, state, step: state.steps.find(({ id: each }) => each === "calibrate") };
+  }
+  const confirm = (store: MemoryStore) => store.append({ kind: "confirmed", step: "calibrate" }, "technician");
+
+  it("what the board then holds is read back, filed, and told", async () => {
+    const { end, asked, store, state, step } = await copied((_need, board, store) => {
+      calibrate(board);
+      return confirm(store);
+    });
+    expect([end, asked]).toEqual(["finished", ["confirm"]]);
+    expect(step?.evidence).toMatch(/^Measured on this board, by the word of technician: .* Read back and filed\.$/);
+    const { configuration } = await store.recitalOf(state.data.calibratedId ?? 0);
+    const [gyro, flown] = [valueAt(configuration, "system/gyro.zero.x"), valueAt(configuration, "tune 1/roll.push")];
+    // of its own board, not the one that was copied, whose tune came along
+    expect([gyro === 0 || gyro === 0.42, flown]).toEqual([false, 61]);
+  });
+
+  it("whoever says so of a board that still holds its defaults is shown them, and looks again", async () => {
+    let looks = 0;
+    const { end, asked, step } = await copied(({ kind }, board, store) => {
+      if (kind === "confirm" && looks++ === 0) return confirm(store);
+      calibrate(board);
+      return kind === "confirm" ? confirm(store) : store.append({ kind: "again", step: "calibrate" }, "technician");
+    });
+    expect([end, asked]).toEqual(["finished", ["confirm", "against"]]);
+    expect(step?.evidence).toContain("Measured on this board");
+  });
+
+  it("or goes on with a reason that stands above the signature", async () => {
+    const { end, asked, store, state } = await copied((need, _board, store) => {
+      if (need.kind === "confirm") return confirm(store);
+      const signs = need.readings.map(({ sign, seen }) => `${sign}: ${seen}`);
+      return store.append({ kind: "confirmed", step: "calibrate", signs, reason: "It only shows its lamps" }, "lead");
+    });
+    expect([end, asked]).toEqual(["finished", ["confirm", "against"]]);
+    const told = store.journal.flatMap(({ entry }) => (entry.kind === "signed" ? [entry.statement] : []));
+    expect(told[0]).toContain("It only shows its lamps");
+    expect(told[0]).toContain("Gyro at rest");
+    expect(state.accepted.length).toBeGreaterThan(1);
   });
 });

@@ -41,7 +41,16 @@ import {
   type Progress,
 } from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
-import { buildImage, buildLoaderImage, linkTo, resumeBoard, SimBoard, snapshotOf, virtualClock } from "@/core/sim";
+import {
+  buildImage,
+  buildLoaderImage,
+  calibrate,
+  linkTo,
+  resumeBoard,
+  SimBoard,
+  snapshotOf,
+  virtualClock,
+} from "@/core/sim";
 
 export const CHIP = "4A17-0C22-91FE";
 
@@ -304,6 +313,7 @@ export async function obey(
       await store.append({ kind: "taken" }, need.asks.length > 0 ? "lead" : "technician");
       return;
     case "confirm":
+      if (step?.id === "calibrate") calibrate(board);
       await store.append({ kind: "confirmed", step: step?.id ?? "make-safe" }, "technician");
       return;
     case "sign":

@@ -1,5 +1,6 @@
 import type { StepId } from "@/core/job";
 import { backUp } from "@/bench/steps/back-up";
+import { calibrate } from "@/bench/steps/calibrate";
 import { checkAttitude } from "@/bench/steps/check-attitude";
 import { checkReceiver } from "@/bench/steps/check-receiver";
 import { clearSettings } from "@/bench/steps/clear-settings";
@@ -46,5 +47,6 @@ export const STEP_RUNNERS: Readonly<Record<StepId, StepRunner>> = {
   prove,
   "check-attitude": checkAttitude,
   "check-receiver": checkReceiver,
+  calibrate,
   "sign-off": signOff,
 };

@@ -88,8 +88,8 @@ export function identityDifferences(left: Compared, right: Compared): IdentityDi
   const pairs: [IdentityDifference["what"], string, string][] = [
     ["release", releaseTitle(left.release), releaseTitle(right.release)],
     ["build", a.builtOn ?? left.release.builtOn, b.builtOn ?? right.release.builtOn],
-    ["target", a.target ?? "not known", b.target ?? "not said"],
-    ["board", a.chipId ?? "not known", b.chipId ?? "not said"],
+    ["target", a.target ?? "not known", b.target ?? "not known"],
+    ["board", a.chipId ?? "not known", b.chipId ?? "not known"],
   ];
   return pairs.flatMap(([what, l, r]) => (l === r ? [] : [{ what, left: l, right: r }]));
 }

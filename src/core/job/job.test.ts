@@ -216,6 +216,7 @@ describe("the world of a job", () => {
       "settings region: is": "sound",
       "rescue: holds": "settings",
       "settings: chosen": "yes",
+      "board: calibrated": "yes",
       "board: known": "yes",
       "propellers: off": "yes",
       "battery: out": "yes",

@@ -393,7 +393,7 @@ export class SimBoard {
   /** Wire characters that have reached the host and were not taken yet. */
   private inbox = "";
 
-  private keep(app: Application): void {
+  keep(app: Application): void {
     const { start } = settingsSegment(this.processor);
     if (this.eraseSettings().cut || program(this.flash, start, regionOf(app)).cut)
       this.failPower(this.serial?.cpuFreeUs ?? 0);

@@ -1,4 +1,5 @@
 export { afflict } from "./ailments";
+export { calibrate } from "./calibrate";
 export * from "./ailment-names";
 export * from "./board";
 export * from "./build-image";

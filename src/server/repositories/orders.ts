@@ -31,6 +31,8 @@ const shapes = {
       .required(),
     value: number().integer().min(0).max(100_000).required(),
   }),
+  /** A simulated board measures itself, in the way of its firmware. */
+  calibrate: object({}),
   /** Does to a simulated board what brings boards to a bench. */
   afflict: object({
     ailment: string()
@@ -93,6 +95,7 @@ const GOOD_FOR_S: Readonly<Record<OrderKind, number>> = {
   lean: 10,
   stick: 10,
   fault: 10,
+  calibrate: 10,
   afflict: 10,
   clock: 10,
   confirm: 10,

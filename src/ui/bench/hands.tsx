@@ -115,6 +115,9 @@ export function Airframe({ no, live }: HandsProps) {
         <AskButton path={path} body={{ kind: "lean", roll: 0, pitch: 0, heading: (senses.heading + 320) % 360 }}>
           Turn anticlockwise
         </AskButton>
+        <AskButton path={path} body={{ kind: "calibrate" }}>
+          Calibrate it, level and still
+        </AskButton>
       </div>
       <div className="grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5">
         {STICKS.map((stick, index) => (

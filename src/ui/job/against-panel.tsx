@@ -22,7 +22,7 @@ export function AgainstPanel({
 }) {
   const [reason, setReason] = useState("");
   return (
-    <div className="mt-2 grid gap-3">
+    <div data-asks="" className="mt-2 grid gap-3">
       <p>{need.say}</p>
       <table className="w-full max-w-[46rem] border-collapse text-sm">
         <thead>
@@ -47,14 +47,16 @@ export function AgainstPanel({
           ))}
         </tbody>
       </table>
-      <p className="text-sm">
-        <Link href={`/boards/which?bay=${bayNo}`}>Which target does it take?</Link> weighs all signs of the board in bay{" "}
-        {bayNo}.
-      </p>
+      {need.readings.some(({ speaksFor }) => speaksFor.length > 0) && (
+        <p className="text-sm">
+          <Link href={`/boards/which?bay=${bayNo}`}>Which target does it take?</Link> weighs all signs of the board in
+          bay {bayNo}.
+        </p>
+      )}
       {mayWork && (
         <div className="grid gap-2">
           <label className="text-sm">
-            Why it is that board all the same
+            Why you go on all the same
             <input
               value={reason}
               maxLength={400}
@@ -62,7 +64,10 @@ export function AgainstPanel({
               onChange={(event) => setReason(event.target.value)}
             />
           </label>
-          <div>
+          <div className="flex flex-wrap gap-2">
+            <AskButton path={path} body={{ kind: "again", step }} look="main">
+              Look at the board again
+            </AskButton>
             <AskButton
               path={path}
               body={{ kind: "confirm", step, reason }}

@@ -202,7 +202,7 @@ function CurrentStep({
               )}
             </AskPanel>
           )}
-          {job?.ask && mayWork && live && (
+          {(job?.ask ?? (state.id === "calibrate" && state.need)) && mayWork && live && (
             <details className="mt-3" open>
               <summary className="text-sm">Your hands on the simulated airframe</summary>
               <div className="mt-2">

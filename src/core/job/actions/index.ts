@@ -1,5 +1,6 @@
 import type { ResultOf } from "@/core/job/action";
 import { backUp } from "@/core/job/actions/back-up";
+import { calibrate } from "@/core/job/actions/calibrate";
 import { checkAttitude } from "@/core/job/actions/check-attitude";
 import { checkReceiver } from "@/core/job/actions/check-receiver";
 import { clearSettings } from "@/core/job/actions/clear-settings";
@@ -45,6 +46,7 @@ export const ACTIONS = [
   prove,
   checkAttitude,
   checkReceiver,
+  calibrate,
   signOff,
 ] as const;
 

@@ -20,7 +20,7 @@ export interface Baseline {
 
 export const baseline: GoalKind<Baseline> = {
   kind: "baseline",
-  given: ({ releaseId }) => ({ "main: runs": releaseId }),
+  given: ({ releaseId }) => ({ "main: runs": releaseId, "board: calibrated": YES }),
   wanted: () => ({ "settings: kept": YES, "job: signed off": YES }),
   plan({ starter: name, parts, keep = [] }, { chosen, board }, to, target, catalogue) {
     if (!board) throw new Error("a baseline needs a backup of the board");

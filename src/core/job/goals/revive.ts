@@ -16,6 +16,9 @@ export interface Revive {
 
 export const revive: GoalKind<Revive> = {
   kind: "revive",
-  given: ({ backupId }) => (backupId === undefined ? { "board: speaks": "not" } : { "settings: chosen": YES }),
+  given: ({ backupId, whose = "this-board" }) => ({
+    ...(backupId === undefined ? { "board: speaks": "not" } : { "settings: chosen": YES }),
+    ...(whose === "this-board" ? { "board: calibrated": YES } : {}),
+  }),
   wanted: ({ releaseId }) => ({ "main: runs": releaseId, "job: signed off": YES }),
 };

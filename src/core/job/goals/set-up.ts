@@ -27,7 +27,7 @@ export const setUp: GoalKind<SetUp> = {
   kind: "set-up",
   given: (goal) => ({
     ...(goal.flashes ? {} : { "main: runs": goal.releaseId }),
-    ...(isOwn(goal) ? { "settings: chosen": YES } : {}),
+    ...(isOwn(goal) ? { "settings: chosen": YES, "board: calibrated": YES } : {}),
   }),
   wanted: ({ releaseId, flashes }) => ({
     ...(flashes ? { "main: runs": releaseId } : {}),
