@@ -68,7 +68,7 @@ test("case C65: signs that contradict each other are said, and nothing is picked
 test("cases C11 and C19: a special target that a release lacks gets the nearest one, pad by pad, and only with a reason", async ({
   page,
 }) => {
-  await signIn(page, "technician");
+  await signIn(page, "lead");
   await page.goto("/boards/targets?here=PSLUICE-X&release=heddle-23&aircraft=QW-08");
   await expect(page.getByRole("heading", { level: 1 })).toHaveText(
     "Heddle 23 does not build PSLUICE-X; PSLUICE is nearest.",
@@ -107,6 +107,8 @@ test("cases C11 and C19: a special target that a release lacks gets the nearest 
   await expect(steps).toContainText("2 pads differ: LED, R4");
   const card = page.url();
   await page.getByRole("link", { name: "Look at the plan and decide" }).click({ timeout: 30_000 });
+  // what the pads that differ did is decided on the plan, by a lead's name
+  await expect(page.locator("#cannot")).toContainText("PSLUICE drives LED where this board does not have it.");
   await decideEverything(page);
   await page.goto(card);
   await confirmSafe(page);

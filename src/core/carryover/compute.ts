@@ -36,7 +36,11 @@ export function planCarryover(input: CarryoverInput): Plan {
   return {
     from: { release: from.id, title: releaseTitle(from) },
     to: { release: to.id, title: releaseTitle(to), target: target.id },
-    items: [...settingItems(input), ...rowItems(source, from, input.way, to, target), ...lineItems(source, to)],
+    items: [
+      ...settingItems(input),
+      ...rowItems(source, from, input.way, to, target, input.whose),
+      ...lineItems(source, to),
+    ],
     active: Object.fromEntries(
       to.profiles.map(({ kind, count }) => [kind, Math.min(source.active[kindBefore(kind, input)] ?? 1, count)]),
     ),

@@ -46,6 +46,8 @@ export interface Destination {
   readonly to: Firmware;
   readonly target: FirmwareTarget | undefined;
   readonly before: string | undefined;
+  /** What the board has at its pads, where it is the same board and runs the firmware of another target. */
+  readonly wired?: Readonly<Record<string, string>>;
 }
 
 /** What the way and the destination's target let stand where, for the rows of one table. */
@@ -60,19 +62,43 @@ export function restrictionsOf(table: TableDefinition, destination: Destination)
   return [...found, ...restrictionsOfTarget(table, destination)];
 }
 
-/** The ports that a target has; and, where the values come from another target, the pads that can drive something. */
-function restrictionsOfTarget(table: TableDefinition, { to, target, before }: Destination): Restriction[] {
+/**
+ * The ports that a target has; and, where the values come from another target, the pads that can drive something, and
+ * tables that work through a pad of their own. A board that runs another target's firmware is asked pad by pad.
+ */
+function restrictionsOfTarget(table: TableDefinition, { to, target, before, wired = {} }: Destination): Restriction[] {
   const { ports, pads } = (target ?? {}) as Partial<ReleaseTarget>;
   if (!target || !ports || !pads) return [];
   const picture = "pictures" in to ? padPicture(to as Release) : undefined;
-  if (table.name === picture?.ports.table || (picture === undefined && table.area === "ports"))
-    return [{ on: ports.map(String), why: `${target.id} has no such port.` }];
-  if (table.name !== picture?.outputs.table || before === undefined || before === target.id) return [];
+  const otherwise = (pad: string) => wired[pad] !== undefined && wired[pad] !== pads[pad];
+  if (table.name === picture?.ports.table || (picture === undefined && table.area === "ports")) {
+    const pulled = Object.keys(wired)
+      .filter(otherwise)
+      .map((pad) => portOf(wired[pad] ?? ""));
+    return [
+      { on: ports.map(String), why: `${target.id} has no such port.` },
+      {
+        on: ports.filter((port) => !pulled.includes(port)).map(String),
+        why: `${target.id} has that port at other pads than this board.`,
+      },
+    ];
+  }
+  if (before === undefined || before === target.id) return [];
+  const own = Object.keys(picture?.tables ?? {}).filter((pad) => picture?.tables?.[pad] === table.name);
+  if (own.length > 0 && own.every((pad) => pads[pad] === undefined))
+    return [{ on: [], why: `${target.id} has no pad ${own.join(" or ")}.` }];
+  if (own.length > 0 && own.every((pad) => pads[pad] === undefined || otherwise(pad)))
+    return [{ on: [], why: `${target.id} drives ${own.join(" and ")} where this board does not have it.` }];
+  if (table.name !== picture?.outputs.table) return [];
   const { use } = picture.outputs;
   const type = table.columns.find(({ name }) => name === use)?.type;
   const driven = Object.keys(pads).filter((pad) => portOf(pads[pad] ?? "") === undefined && !picture.tables?.[pad]);
+  const alike = driven.filter((pad) => !otherwise(pad));
   const uses = type?.kind === "choice" ? type.options.filter((word) => !picture.nothing.includes(word)) : [];
-  return uses.map((value) => ({ column: use, value, on: driven, why: `${target.id} has no such output.` }));
+  return uses.flatMap((value) => [
+    { column: use, value, on: driven, why: `${target.id} has no such output.` },
+    { column: use, value, on: alike, why: `${target.id} drives that output where this board does not have it.` },
+  ]);
 }
 
 /** Whether a row cannot stand under its key; what it does not write stands at its column's default. */

@@ -14,6 +14,7 @@ import {
   type Effect,
   type Firmware,
   type FirmwareTarget,
+  type ReleaseTarget,
   type Loss,
   type TableDefinition,
 } from "@/core/catalog";
@@ -23,7 +24,7 @@ import { withDefaultRows } from "@/core/carryover/default-rows";
 import { changeBy, fitTo, type Traveller } from "@/core/carryover/pass";
 import { blocks, restrictionsOf, type Destination } from "@/core/carryover/restrictions";
 import { waysOut } from "@/core/carryover/ways-out";
-import type { RowItem, TrailStep } from "@/core/carryover/plan";
+import type { RowItem, TrailStep, Whose } from "@/core/carryover/plan";
 import type { Hop } from "@/core/carryover/roads";
 
 /** A row on its way: what it has become, and why it ends here if it does. */
@@ -180,10 +181,14 @@ export function rowItems(
   way: readonly Hop[],
   to: Firmware,
   target?: FirmwareTarget,
+  whose: Whose = "this-board",
 ): RowItem[] {
   const told = source.identity.target;
-  const before = told === undefined ? undefined : (findTarget(from, told)?.id ?? told);
-  const destination: Destination = { way, to, target, before };
+  const own = told === undefined ? undefined : findTarget(from, told);
+  const before = own?.id ?? told;
+  // another family may number the same timers otherwise
+  const { pads } = (whose === "this-board" && from.family === to.family ? (own ?? {}) : {}) as Partial<ReleaseTarget>;
+  const destination: Destination = { way, to, target, before, ...(pads ? { wired: pads } : {}) };
   const all = rowsOf(source, from).map((row) => rowItem(row, destination, from));
   const taken = new Set(all.filter(stands).map(({ id }) => id));
   const items = all.map((item) => (!stands(item) && taken.has(item.id) ? { ...item, id: `left ${item.id}` } : item));
@@ -303,7 +308,8 @@ function rowItem(start: TableRow, destination: Destination, from: Firmware): Row
     };
   }
   if (blocked) {
-    const why = `${blocked.why} It stands on ${key}; possible: ${blocked.on.join(", ")}`;
+    const possible = blocked.on.length === 0 ? "" : `; possible: ${blocked.on.join(", ")}`;
+    const why = `${blocked.why} It stands on ${key}${possible}`;
     return {
       ...common,
       id: `row ${row.table}/${row.key}`,
