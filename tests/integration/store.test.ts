@@ -217,13 +217,18 @@ describe("jobs and orders", () => {
       chipId: "77",
       target: "CSLATE-B",
     } as const;
-    const order = (backupId: number) =>
-      orderJob({ bayNo: 3, aircraftId: other, goal: { kind: "set-up", backupId }, account: "technician" });
+    const order = (backupId: number, although?: string) =>
+      orderJob({
+        bayNo: 3,
+        aircraftId: other,
+        goal: { kind: "set-up", backupId, ...(although === undefined ? {} : { although }) },
+        account: "technician",
+      });
     const file = async (raw: Uint8Array, owner: number, chipId = "77") =>
       (await fileBackup({ ...newBackup(), raw, tag: "QW-77", aircraftId: owner, chipId })).id;
     /** What a job from a backup would be for; it is stopped again. */
-    const goalOf = async (backupId: number) => {
-      const job = await jobById(await order(backupId));
+    const goalOf = async (backupId: number, although?: string) => {
+      const job = await jobById(await order(backupId, although));
       await run("update jobs set state = 'stopped', ended_at = now() where id = $1", [job?.id]);
       return job?.goal;
     };
@@ -232,6 +237,16 @@ describe("jobs and orders", () => {
     const [foreign, whole] = [await file(recital(), aircraftId), await file(recital(), other)];
     const part = await file(recital().slice(0, 4000), other);
     expect([await codeOf(order(999_999)), await codeOf(order(part))]).toEqual(["backup-none", "backup-incomplete"]);
+    // what is not complete is taken by a reason only, and what is complete needs none
+    expect([await codeOf(order(part, " ")), await codeOf(order(part, "no"))]).toEqual([
+      "backup-incomplete",
+      "backup-incomplete",
+    ]);
+    expect(await goalOf(part, " Only this was saved ")).toMatchObject({
+      backupId: part,
+      although: "Only this was saved",
+    });
+    expect(await goalOf(whole, "For no reason")).not.toHaveProperty("although");
     const before = await file(recital(), other, CHIP);
     expect([await goalOf(foreign), await goalOf(before)]).toMatchObject([
       { kind: "set-up", backupId: foreign, whose: "another", parts: {} },

@@ -20,6 +20,7 @@ import {
   currentStep,
   handsAhead,
   planOfGoal,
+  althoughOf,
   scopeOf,
   sourceIds,
   wishFor,
@@ -135,13 +136,14 @@ async function toTake(context: StepContext, { plan, script, scriptSha, release }
   const elsewhere = measuredElsewhere(plan, release);
   const chosen = sourceIds(context.job.goal, state.data.backupId)?.chosen;
   const source = chosen === undefined ? undefined : await store.recitalOf(chosen);
+  const although = althoughOf(context.job.goal)?.replace(/\.$/, "");
   const looks = [
     ...(source?.completeness.verdict === "incomplete"
       ? [
           `The read-out that this plan comes from is not complete: ${source.completeness.findings
             .filter(({ against }) => against)
             .map(({ text }) => text)
-            .join("; ")}.`,
+            .join("; ")}.${although === undefined ? "" : ` It was ordered all the same: ${although}.`}`,
         ]
       : []),
     ...(elsewhere === undefined ? [] : [elsewhere]),

@@ -1,7 +1,17 @@
 export type { JobData, StepId } from "./actions";
 export { REST_S } from "./actions/rest";
 export type { Facts } from "./fact";
-export { byModel, insteadOf, ownPlanOf, scopeOf, sourceOf, type Goal, type Instead, type Sources } from "./goals";
+export {
+  althoughOf,
+  byModel,
+  insteadOf,
+  ownPlanOf,
+  scopeOf,
+  sourceOf,
+  type Goal,
+  type Instead,
+  type Sources,
+} from "./goals";
 export * from "./journal";
 export { lackSentence } from "./lack";
 export { leftOnBoard } from "./left";

@@ -1,6 +1,7 @@
 import type { Whose } from "@/core/carryover";
 import { releaseTitle, sameChip, type Catalogue } from "@/core/catalog";
 import type { Recital } from "@/core/idiom";
+import type { Finding } from "@/core/idiom";
 import { ProblemError } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { holdFence } from "@/server/repositories/bench";
@@ -139,16 +140,46 @@ export async function fileRescue(backup: NewBackup): Promise<number> {
   });
 }
 
-/** A backup that a board can be set up from: of any aircraft, and one that says what was on the board. */
-export async function usableBackup(backupId: number) {
+/** A backup that says what was on a board, as far as it goes. */
+export async function readableBackup(backupId: number) {
   const backup = await getDb().Backup.findByPk(backupId);
   if (!backup) throw new ProblemError({ code: "backup-none", message: "There is no such backup" });
-  if (backup.verdict !== "complete" && backup.verdict !== "moved-only")
+  if (backup.verdict === "raw" || backup.release_id === null)
+    throw new ProblemError({
+      code: "backup-raw",
+      message: "No settings can be read from this backup, so no board is set up from it",
+      hint: "Choose another one",
+    });
+  return backup;
+}
+
+/** What a backup lacks that is not complete: sentences; none for one that is. */
+export const lacksOfBackup = ({
+  verdict,
+  findings,
+}: {
+  readonly verdict: string;
+  readonly findings: object;
+}): string[] =>
+  verdict === "incomplete"
+    ? (findings as readonly Finding[]).filter(({ against }) => against).map(({ text }) => text)
+    : [];
+
+/** The shortest reason that says something. */
+const LEAST_REASON = 3;
+
+/**
+ * A backup that a board can be set up from: of any aircraft. One that is not complete is taken only `although` it is not:
+ * by a reason, under the name of who orders it.
+ */
+export async function usableBackup(backupId: number, although = "") {
+  const backup = await readableBackup(backupId);
+  if (backup.verdict === "incomplete" && although.trim().length < LEAST_REASON)
     throw new ProblemError({
       code: "backup-incomplete",
-      message: "This read-out is not complete, so nothing is set up from it",
-      detail: `It is judged: ${backup.verdict}`,
-      hint: "Choose one that is complete",
+      message: "This read-out is not complete",
+      detail: lacksOfBackup(backup).join(". "),
+      hint: "Choose one that is complete, or say why this one is taken all the same",
     });
   return backup;
 }

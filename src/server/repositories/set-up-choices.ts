@@ -15,7 +15,7 @@ import { findRelease, findTarget, releaseById, releaseTitle, type Catalogue, typ
 import { defaultConfiguration, type Recital } from "@/core/idiom";
 import type { BayLive } from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
-import { lastComplete, usableBackup, whoseIs } from "@/server/repositories/backups";
+import { lacksOfBackup, lastComplete, readableBackup, whoseIs } from "@/server/repositories/backups";
 import { readBay } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { aircraftById } from "@/server/repositories/fleet";
@@ -50,6 +50,8 @@ export interface SetUpChoices {
   /** It shows only its loader, and nothing was ever read out of it. */
   readonly commissions: boolean;
   readonly ways: readonly SetUpWay[];
+  /** What the backup lacks: it is taken only by a reason. */
+  readonly lacks: readonly string[];
 }
 
 interface Ground {
@@ -113,7 +115,7 @@ async function boardIn(bayNo: number): Promise<{ bay: BayLive; aircraftId: numbe
 /** On which releases the board in a bay can be set up as a backup says: the one that it runs, and that of the backup. */
 export async function setUpChoices(bayNo: number, backupId: number): Promise<SetUpChoices> {
   const { bay, aircraftId } = await boardIn(bayNo);
-  const backup = await usableBackup(backupId);
+  const backup = await readableBackup(backupId);
   const catalogue = await loadCatalogue();
   const aircraft = await aircraftById(aircraftId);
   const chosen = await readingOf(backup.sha256);
@@ -137,6 +139,7 @@ export async function setUpChoices(bayNo: number, backupId: number): Promise<Set
     whose: ground.whose,
     commissions: !here.ok && newest === undefined,
     ways,
+    lacks: lacksOfBackup(backup),
   };
 }
 

@@ -23,6 +23,8 @@ export interface GoalWish {
         /** Another release than the one that runs: it is written first. */
         readonly releaseId?: string;
         readonly parts?: Parts;
+        /** Why the backup is taken, although it is not complete. */
+        readonly although?: string;
       }
     | { readonly kind: "baseline"; readonly base: string; readonly parts: Parts }
     /** Its turn in a campaign. */
@@ -33,6 +35,7 @@ export interface GoalWish {
         readonly instead?: Instead;
         /** What it is set up as; without it the type's standard, or another of the type. */
         readonly backupId?: number;
+        readonly although?: string;
       }
     | { readonly kind: "revive"; readonly releaseId: string; readonly instead?: Instead };
 }
@@ -126,14 +129,18 @@ async function settleUpdate(
 
 const notOwn = (whose: Whose) => (whose === "this-board" ? {} : { whose });
 
+/** The reason for a backup that is not complete; for a complete one there is nothing to give a reason for. */
+const knownLacks = ({ verdict }: { readonly verdict: string }, although = "") =>
+  verdict === "incomplete" ? { although: although.trim() } : {};
+
 /** A backup that the board is set up from: its own, or another's, on the release that it runs or on one written first. */
 async function settleSetUp(
-  { backupId, releaseId, parts = {} }: Extract<GoalWish["goal"], { kind: "set-up" }>,
+  { backupId, releaseId, parts = {}, although }: Extract<GoalWish["goal"], { kind: "set-up" }>,
   aircraft: RegisterRow,
   catalogue: Catalogue,
   bay: BayLive,
 ): Promise<SettledGoal> {
-  const backup = await usableBackup(backupId);
+  const backup = await usableBackup(backupId, although);
   const here = releaseInBay(catalogue, bay);
   const flashes = releaseId !== undefined && releaseId !== here.id;
   const release = flashes ? await writable(releaseId, bay.target ?? aircraft.target ?? "", catalogue) : here;
@@ -151,6 +158,7 @@ async function settleSetUp(
       backupId,
       ...(flashes ? { flashes: true } : {}),
       ...(whose === "this-board" ? {} : { whose, parts }),
+      ...knownLacks(backup, although),
     },
     release,
     headline:
@@ -188,14 +196,14 @@ async function settleRevive(
 
 /** A board that was never set up becomes an aircraft of its type: as the standard, or another of the type, was backed up. */
 async function settleCommission(
-  { releaseId, instead, backupId }: Extract<GoalWish["goal"], { kind: "commission" }>,
+  { releaseId, instead, backupId, although }: Extract<GoalWish["goal"], { kind: "commission" }>,
   aircraft: RegisterRow,
   catalogue: Catalogue,
   bay: BayLive,
 ): Promise<SettledGoal> {
   const release = await writable(releaseId, instead?.target ?? aircraft.target ?? "", catalogue);
   if (instead) checkInstead(instead, aircraft.target ?? "", release, catalogue);
-  const source = backupId === undefined ? await sourceOfType(aircraft.type) : await usableBackup(backupId);
+  const source = backupId === undefined ? await sourceOfType(aircraft.type) : await usableBackup(backupId, although);
   if (source) valueOf(routeBetween(catalogue, valueOf(releaseById(catalogue, source.release_id ?? "")), release));
   const whose = source && "aircraft_id" in source ? whoseIs(source, aircraft.id, bay.chipId) : "another";
   return {
@@ -203,6 +211,7 @@ async function settleCommission(
       kind: "commission",
       releaseId,
       ...(source ? { backupId: source.id, whose } : {}),
+      ...(source && "verdict" in source ? knownLacks(source, although) : {}),
       ...(instead ? { instead } : {}),
     },
     release,

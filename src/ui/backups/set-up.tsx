@@ -6,6 +6,7 @@ import { useEffect, useState } from "react";
 import type { AreaDifference, Parts } from "@/core/carryover/baseline";
 import { EVERYTHING, type Scope } from "@/core/carryover/scope";
 import { send, useAsk } from "@/ui/base/ask";
+import { StateShape } from "@/ui/base/mark";
 import { FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
 import { allFrom, changesOf, PartsTable } from "@/ui/bench/parts-table";
 import { ScopeChoice, scopeFor, type ScopeOffer } from "@/ui/bench/scope-choice";
@@ -36,6 +37,7 @@ interface Choices {
   readonly whose: "this-board" | "this-aircraft" | "another";
   readonly commissions: boolean;
   readonly ways: readonly Way[];
+  readonly lacks: readonly string[];
 }
 
 type Loaded = { readonly key: string } & ({ readonly choices: Choices } | { readonly problem: Problem });
@@ -116,7 +118,7 @@ const WHOSE: Readonly<Record<Choices["whose"], string>> = {
 };
 
 function Order({
-  choices: { aircraftId, tag, whose, commissions, ways },
+  choices: { aircraftId, tag, whose, commissions, ways, lacks },
   bayNo,
   backupId,
 }: {
@@ -129,6 +131,7 @@ function Order({
   const [chosen, setChosen] = useState<string>();
   const [scope, setScope] = useState<Scope>(EVERYTHING);
   const [picked, setPicked] = useState<Parts>();
+  const [reason, setReason] = useState("");
   const way = ways.find(({ releaseId }) => releaseId === chosen) ?? ways.find(({ lack }) => lack === undefined);
   const parts = picked ?? way?.parts ?? {};
   const order = () => {
@@ -136,6 +139,7 @@ function Order({
     const what = whose === "this-board" || commissions ? { scope } : { parts };
     void ask<{ id: number }>("/api/jobs", {
       ...{ bayNo, aircraftId, goal, backupId, ...what },
+      ...(lacks.length === 0 ? {} : { although: reason }),
       ...(way && (commissions || !way.runs) ? { releaseId: way.releaseId } : {}),
     }).then((job) => job && router.push(`/jobs/${job.id}`));
   };
@@ -177,8 +181,13 @@ function Order({
         <>
           {way.differences && (
             <p>
-              By its newest backup {counted(changesOf(way.differences, allFrom(way.differences, "baseline")), "place")}{" "}
-              stand otherwise now; what was changed since then does not come along.
+              By its newest backup{" "}
+              {counted(
+                changesOf(way.differences, allFrom(way.differences, "baseline")),
+                "value differs now",
+                "values differ now",
+              )}
+              ; those later changes are lost.
             </p>
           )}
           <ScopeChoice scope={scopeFor(scope, way)} offer={way} remembered={false} onScope={setScope} />
@@ -187,8 +196,35 @@ function Order({
       {way && whose !== "this-board" && !commissions && (
         <PartsTable differences={way.differences} parts={parts} theirs="All as in this backup" onParts={setPicked} />
       )}
+      {lacks.length > 0 && (
+        <div className="grid gap-1.5 border border-straw px-3 py-2">
+          <p>
+            <StateShape shape="triangle" /> This backup is not complete. What it does not say is decided value by value
+            on the plan.
+          </p>
+          <ul className="list-disc pl-5">
+            {lacks.map((lack) => (
+              <li key={lack}>{lack}</li>
+            ))}
+          </ul>
+          <label>
+            Why it is taken all the same
+            <input
+              value={reason}
+              maxLength={400}
+              className={`${FIELD_LOOK.plain} mt-1 block w-full`}
+              onChange={(event) => setReason(event.target.value)}
+            />
+          </label>
+        </div>
+      )}
       <div>
-        <Press look="main" busy={busy} disabled={way === undefined} onClick={order}>
+        <Press
+          look="main"
+          busy={busy}
+          disabled={way === undefined || (lacks.length > 0 && reason.trim().length < 3)}
+          onClick={order}
+        >
           Order it for {tag} in bay {bayNo}
         </Press>
         <p className="mt-1 text-faded">Nothing starts yet: the card shows every step first.</p>

@@ -50,6 +50,8 @@ const shape = object({
     .max(100)
     .when("goal", { ...of("baseline"), then: (s) => s.required() }),
   parts: parts.default({}).defined(),
+  /** Why the backup is taken, although it is not complete. */
+  although: trimmed().max(400).default(undefined).optional(),
   /** The firmware on it is of another target than its model takes: that of its model is written. */
   asModel: boolean().default(false),
   /** The part of the settings that comes along. */
@@ -60,12 +62,15 @@ const shape = object({
 
 function goalOf(body: ReturnType<typeof shape.validateSync>): JobWish["goal"] {
   const { goal, releaseId = "", backupId = 0, base = "", instead: other } = body;
-  if (goal === "set-up") return { kind: goal, backupId, parts: body.parts, ...(releaseId === "" ? {} : { releaseId }) };
+  const although = body.although === undefined ? {} : { although: body.although };
+  if (goal === "set-up")
+    return { kind: goal, backupId, parts: body.parts, ...although, ...(releaseId === "" ? {} : { releaseId }) };
   if (goal === "campaign") return { kind: goal, campaignId: body.campaignId ?? 0 };
   if (goal === "baseline") return { kind: goal, base, parts: body.parts };
   const instead = other ? { instead: other } : {};
   if (goal === "update") return { kind: goal, releaseId, ...instead, ...(body.asModel ? { asModel: true } : {}) };
-  if (goal === "commission") return { kind: goal, releaseId, ...instead, ...(backupId === 0 ? {} : { backupId }) };
+  if (goal === "commission")
+    return { kind: goal, releaseId, ...instead, ...(backupId === 0 ? {} : { backupId, ...although }) };
   return { kind: goal, releaseId, ...instead };
 }
 

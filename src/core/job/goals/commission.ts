@@ -11,6 +11,8 @@ export interface Commission {
   readonly instead?: Instead;
   /** Whose board the backup was taken of: the aircraft's board may be another now. */
   readonly whose?: Whose;
+  /** Why the backup is taken, although it is not complete. */
+  readonly although?: string;
   /** The part of the settings that comes along. */
   readonly scope?: Scope;
 }

@@ -43,6 +43,9 @@ export const byModel = (goal: Goal): boolean => "asModel" in goal && goal.asMode
 /** Whether the settings come from another board than the one that the job is about. */
 export const ofAnother = (goal: Goal): boolean => GOALS[goal.kind].ofAnother === true;
 
+/** Why a backup is taken that is not complete; undefined where it is. */
+export const althoughOf = (goal: Goal): string | undefined => ("although" in goal ? goal.although : undefined);
+
 /** How a kind of goal makes its plan, where that rests on what the board holds as well. */
 export function ownPlanOf(goal: Goal): GoalKind<Goal>["plan"] {
   const { plan, keepsOwn } = GOALS[goal.kind] as GoalKind<Goal>;

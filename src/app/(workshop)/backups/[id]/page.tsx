@@ -91,9 +91,9 @@ export default async function BackupPage({ params }: Props) {
               </a>
             ))}
           {recital && <LinkButton href={`/compare?left=backup:${row.id}`}>Compare</LinkButton>}
-          {mayWork && (row.verdict === "complete" || row.verdict === "moved-only") && (
-            <LinkButton href={`/backups/${row.id}/set-up`} look="main">
-              Restore to a board
+          {mayWork && recital && (
+            <LinkButton href={`/backups/${row.id}/set-up`} look={row.verdict === "incomplete" ? "loss" : "main"}>
+              {row.verdict === "incomplete" ? "Restore what it holds" : "Restore to a board"}
             </LinkButton>
           )}
         </div>

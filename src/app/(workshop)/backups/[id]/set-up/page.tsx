@@ -3,7 +3,7 @@ import Link from "next/link";
 import { notFound } from "next/navigation";
 import { SetUpAs, type KnownBoard } from "@/ui/backups/set-up";
 import { dayTime } from "@/ui/base/time";
-import { usableBackup } from "@/server/repositories/backups";
+import { readableBackup } from "@/server/repositories/backups";
 import { readBays } from "@/server/repositories/bench";
 import { aircraftById } from "@/server/repositories/fleet";
 import { mayActAs } from "@/server/roles";
@@ -25,7 +25,7 @@ async function boardsAtHand(): Promise<KnownBoard[]> {
 
 export default async function SetUpPage({ params }: Props) {
   const mayWork = mayActAs((await requirePage()).role, "technician");
-  const row = await usableBackup(rowId((await params).id)).catch(() => undefined);
+  const row = await readableBackup(rowId((await params).id)).catch(() => undefined);
   if (!row) notFound();
   const owner = row.aircraft_id === null ? undefined : await aircraftById(row.aircraft_id);
   return (
