@@ -69,7 +69,7 @@ const TO_DO: readonly Findable[] = [
   },
   {
     group: "To do",
-    title: "Set a board up as another aircraft",
+    title: "Copy onto another board",
     words: "clone copy replace duplicate restore backup",
     href: "/backups/file",
   },

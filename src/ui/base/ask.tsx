@@ -71,21 +71,35 @@ export function useAsk() {
 interface AskButtonProps {
   readonly path: string;
   readonly body: unknown;
-  readonly look?: ButtonLook;
+  readonly look?: ButtonLook | "bare";
   readonly children: ReactNode;
   readonly disabled?: boolean;
   readonly pressed?: boolean;
+  /** Its name, where what stands on it says it only beside others. */
+  readonly label?: string;
+  readonly className?: string;
 }
 
 /** A button that asks the server for one thing; a refusal is shown under it. */
-export function AskButton({ path, body, look = "plain", children, disabled = false, pressed }: AskButtonProps) {
+export function AskButton({
+  path,
+  body,
+  look = "plain",
+  children,
+  disabled = false,
+  pressed,
+  label,
+  className = "",
+}: AskButtonProps) {
   const { ask, busy, problem, pending } = useAsk();
   return (
     <span className="inline-flex flex-col gap-2">
       <Press
         look={look}
+        className={className}
         busy={busy}
         disabled={disabled}
+        {...(label === undefined ? {} : { "aria-label": label })}
         {...(pressed === undefined ? {} : { "aria-pressed": pressed })}
         onClick={() => void ask(path, body)}
       >

@@ -7,12 +7,17 @@ import { AskButton, useAsk } from "@/ui/base/ask";
 import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
 
+/** Ways to hold the airframe, as they lie on the pad: seen from behind, its nose away from whoever holds it. */
 const LEANS = [
-  ["Level", 0, 0],
-  ["Nose up", 0, 30],
-  ["Nose down", 0, -30],
-  ["Right side down", 30, 0],
-  ["Left side down", -30, 0],
+  { name: "Nose up", roll: 0, pitch: 30, at: "col-start-2 row-start-1" },
+  { name: "Left side down", roll: -30, pitch: 0, at: "col-start-1 row-start-2" },
+  { name: "Level", roll: 0, pitch: 0, at: "col-start-2 row-start-2" },
+  { name: "Right side down", roll: 30, pitch: 0, at: "col-start-3 row-start-2" },
+  { name: "Nose down", roll: 0, pitch: -30, at: "col-start-2 row-start-3" },
+] as const;
+const TURNS = [
+  { name: "Turn anticlockwise", by: 320, at: "col-start-1 row-start-3" },
+  { name: "Turn clockwise", by: 40, at: "col-start-3 row-start-3" },
 ] as const;
 const STICKS = ["Roll", "Pitch", "Climb", "Turn"] as const;
 const ENDS = [
@@ -91,47 +96,73 @@ export function Hands({ no, live }: HandsProps) {
   );
 }
 
+const PLACE =
+  "min-h-10 w-full rounded-base px-1.5 text-[13px] leading-tight hover:bg-paper aria-pressed:bg-ink aria-pressed:text-sheet";
+
 /** Tilting the airframe and moving the sticks. */
 export function Airframe({ no, live }: HandsProps) {
   const path = `/api/bench/${no}`;
   const { senses } = live;
   if (!senses) return null;
+  const { heading } = senses;
   return (
-    <div className="grid gap-2.5 text-sm">
-      <div className="flex flex-wrap items-center gap-1.5" role="group" aria-label="Hold the airframe">
-        {LEANS.map(([name, roll, pitch]) => (
-          <AskButton
-            key={name}
-            path={path}
-            body={{ kind: "lean", roll, pitch, heading: senses.heading }}
-            pressed={senses.roll === roll && senses.pitch === pitch}
-          >
-            {name}
-          </AskButton>
-        ))}
-        <AskButton path={path} body={{ kind: "lean", roll: 0, pitch: 0, heading: (senses.heading + 40) % 360 }}>
-          Turn clockwise
-        </AskButton>
-        <AskButton path={path} body={{ kind: "lean", roll: 0, pitch: 0, heading: (senses.heading + 320) % 360 }}>
-          Turn anticlockwise
-        </AskButton>
+    <div className="flex flex-wrap items-start gap-x-8 gap-y-3 text-sm">
+      <div className="grid gap-2">
+        <div
+          className="grid w-72 grid-cols-3 grid-rows-3 items-center gap-1 border border-edge bg-sheet p-1.5 *:w-full"
+          role="group"
+          aria-label="Hold the airframe"
+        >
+          {LEANS.map(({ name, roll, pitch, at }) => (
+            <span key={name} className={`flex *:flex-1 ${at}`}>
+              <AskButton
+                path={path}
+                body={{ kind: "lean", roll, pitch, heading }}
+                pressed={senses.roll === roll && senses.pitch === pitch}
+                look="bare"
+                className={PLACE}
+              >
+                {name}
+              </AskButton>
+            </span>
+          ))}
+          {TURNS.map(({ name, by, at }) => (
+            <span key={name} className={`flex *:flex-1 ${at}`}>
+              <AskButton
+                path={path}
+                body={{ kind: "lean", roll: 0, pitch: 0, heading: (heading + by) % 360 }}
+                look="bare"
+                className={PLACE}
+              >
+                {name}
+              </AskButton>
+            </span>
+          ))}
+        </div>
         <AskButton path={path} body={{ kind: "calibrate" }}>
           Calibrate it, level and still
         </AskButton>
       </div>
-      <div className="grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5">
+      <div className="grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-2">
         {STICKS.map((stick, index) => (
           <div key={stick} className="contents">
             <span>{stick} stick</span>
-            <span className="flex flex-wrap gap-1.5" role="group" aria-label={`${stick} stick`}>
+            <span
+              className="inline-flex w-fit rounded-full border border-edge bg-sheet p-0.5"
+              role="group"
+              aria-label={`${stick} stick`}
+            >
               {ENDS.map(([end, pulse]) => (
                 <AskButton
                   key={end}
                   path={path}
                   body={{ kind: "stick", index, pulse }}
                   pressed={senses.sticks[index] === pulse}
+                  look="bare"
+                  className="min-h-7 min-w-16 rounded-full px-3 text-[13px] hover:bg-paper aria-pressed:bg-ink aria-pressed:text-sheet"
+                  label={`${stick} ${end}`}
                 >
-                  {stick} {end}
+                  {end}
                 </AskButton>
               ))}
             </span>

@@ -14,7 +14,7 @@ interface Props {
   readonly params: Promise<{ id: string }>;
 }
 
-export const metadata: Metadata = { title: "Set a board up as a backup" };
+export const metadata: Metadata = { title: "Restore a backup" };
 
 /** Boards of aircraft that lie in bays: those that can be set up. */
 async function boardsAtHand(): Promise<KnownBoard[]> {
@@ -31,7 +31,7 @@ export default async function SetUpPage({ params }: Props) {
   return (
     <>
       <div className="mb-4">
-        <h1>Set a board up as {row.name}.</h1>
+        <h1>Restore {row.name} to a board.</h1>
         <p className="text-faded">
           Taken {dayTime(row.taken_at.getTime())} by {row.taken_by}.{" "}
           <Link href={`/backups/${row.id}`} className="inline-flex min-h-6 items-center">
