@@ -71,7 +71,7 @@ const TO_DO: readonly Findable[] = [
     group: "To do",
     title: "Copy onto another board",
     words: "clone copy replace duplicate restore backup",
-    href: "/backups/file",
+    href: "/backups/copy",
   },
   {
     group: "To do",

@@ -209,7 +209,7 @@ export function OrderRelease({
           </label>
         ))}
       </fieldset>
-      <p className="text-sm text-faded">Counted {loaded.basis}.</p>
+      <p className="text-sm text-faded">The counts above go {loaded.basis}.</p>
       {instead && (
         <Instead instead={instead} releaseId={releaseId ?? ""} tag={tag} reason={reason} onReason={setReason} />
       )}
