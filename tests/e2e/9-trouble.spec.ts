@@ -120,7 +120,7 @@ test("a board that shows only its loader, and that nobody knows, is told what it
   await model.selectOption(await printed.getAttribute("value"));
   await todo.getByRole("button", { name: /^Give the board to/ }).click();
   await expect(todo).toContainText("Nothing was ever read out of this board", { timeout: 20_000 });
-  await expect(todo).toContainText("Counted by the standard of Sedge");
+  await expect(todo).toContainText("The counts above go by the standard of Sedge");
   // what its type flies is offered first: the release of the standard, whichever that is by now
   const flies = todo.locator("label").filter({ hasText: "as its type flies" });
   await expect(flies.getByRole("radio")).toBeChecked();

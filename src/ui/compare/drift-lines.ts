@@ -1,7 +1,7 @@
 import type { Drift, DriftColumn } from "@/core/compare";
 
 /** One setting that a fleet does not hold alike, with what is held instead: as much of it as a person reads. */
-export interface DriftLine extends DriftColumn {
+export interface DriftLine extends Omit<DriftColumn, "says"> {
   /** Most widely held first. `more`: further aircraft that hold it. */
   readonly held: readonly { readonly shown: string; readonly tags: readonly string[]; readonly more: number }[];
   /** Further values that are held. */
@@ -9,7 +9,7 @@ export interface DriftLine extends DriftColumn {
 }
 
 const SHOWN_VALUES = 4;
-const SHOWN_TAGS = 6;
+const SHOWN_TAGS = 3;
 
 /** A fleet's drift by setting. What is sent to the browser does not grow with the fleet. */
 export function driftLines(drift: Drift): DriftLine[] {
@@ -22,10 +22,10 @@ export function driftLines(drift: Drift): DriftLine[] {
       if (tags) tags.push(row.tag);
       else values.set(cell.shown, [row.tag]);
     }
-  return drift.columns.map((column) => {
-    const values = [...(held.get(column.id) ?? [])].toSorted((a, b) => b[1].length - a[1].length);
+  return drift.columns.map(({ id, title, place, area, flies, standard, count }) => {
+    const values = [...(held.get(id) ?? [])].toSorted((a, b) => b[1].length - a[1].length);
     return {
-      ...column,
+      ...{ id, title, place, area, flies, standard, count },
       held: values.slice(0, SHOWN_VALUES).map(([shown, tags]) => ({
         shown,
         tags: tags.slice(0, SHOWN_TAGS),

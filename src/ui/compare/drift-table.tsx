@@ -49,7 +49,7 @@ export function DriftTable({
               <span className="key">{shown}</span>{" "}
               <span className="text-sm text-faded">
                 {tags.map((tag) => (
-                  <Link key={tag} className="mr-1.5" href={`/compare?left=aircraft:${tag}&right=${standardRef}`}>
+                  <Link key={tag} prefetch={false} className="mr-1.5" href={`/compare?left=aircraft:${tag}&right=${standardRef}`}>
                     {tag}
                   </Link>
                 ))}
@@ -70,8 +70,8 @@ export function DriftTable({
       searchText={(row) => `${row.title} ${row.place} ${row.area}`}
       choices={[{ id: "area", label: "Area", valueOf: (row) => row.area }]}
       sortedBy="count.down"
-      allRows={120}
-      empty="Nothing stands off the standard."
+      allRows={40}
+      empty="Nothing differs from the standard."
     />
   );
 }
