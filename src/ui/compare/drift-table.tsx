@@ -49,7 +49,12 @@ export function DriftTable({
               <span className="key">{shown}</span>{" "}
               <span className="text-sm text-faded">
                 {tags.map((tag) => (
-                  <Link key={tag} prefetch={false} className="mr-1.5" href={`/compare?left=aircraft:${tag}&right=${standardRef}`}>
+                  <Link
+                    key={tag}
+                    prefetch={false}
+                    className="mr-1.5"
+                    href={`/compare?left=aircraft:${tag}&right=${standardRef}`}
+                  >
                     {tag}
                   </Link>
                 ))}
