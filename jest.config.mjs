@@ -15,6 +15,8 @@ const common = {
   roots: ["<rootDir>/src", "<rootDir>/tests", "<rootDir>/demo"],
   transform: { "^.+\\.(t|j|mj)sx?$": swc },
   moduleNameMapper: { "^@/(.*)$": "<rootDir>/src/$1", "^@docs/(.*)$": "<rootDir>/docs/$1" },
+  // published as ES modules only
+  transformIgnorePatterns: ["/node_modules/(?!jose/)"],
   testEnvironment: "node",
   setupFiles: ["<rootDir>/tests/drawn-seed.ts"],
 };

@@ -9,6 +9,7 @@ import { holdFence } from "@/server/repositories/bench";
 import { addGrounding, liftBySignOff, settleState } from "@/server/repositories/groundings";
 import { boardsByChip } from "@/server/repositories/boards";
 import { appendEntry, entriesOfJob } from "@/server/repositories/journal";
+import { ensureStatement } from "@/server/repositories/visit-statements";
 import type { JobRow } from "@/server/repositories/jobs";
 import { inTransaction, run } from "@/server/sql";
 import type { Transaction } from "sequelize";
@@ -104,7 +105,12 @@ export function pgStore({ job, fence, beforeAppend }: StoreOptions): JobStore {
     append: async (entry, account, seen): Promise<Entered> => {
       await beforeAppend();
       const place = { benchId: job.bench_id, fence, jobId: job.id, bayNo: job.bay_no, account: account ?? null };
-      return appendEntry({ ...place, entry, seen }, (transaction) => applyToRegister(job, entry, account, transaction));
+      const entered = await appendEntry({ ...place, entry, seen }, (transaction) =>
+        applyToRegister(job, entry, account, transaction),
+      );
+      // its statement names the seals that this made; what is missed here is made up for by the keeper
+      if (entry.kind === "finished" || entry.kind === "stopped") await ensureStatement(job.id).catch(() => undefined);
+      return entered;
     },
     putJson: (value) =>
       inTransaction(async (transaction) => {

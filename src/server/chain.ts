@@ -49,6 +49,8 @@ const KINDS: Readonly<
   document_standings: { table: "document_standings" },
   document_origins: { table: "document_origins" },
   read_as: { table: "read_as" },
+  signing_keys: { table: "signing_keys" },
+  visit_statements: { table: "visit_statements", on: "t.job_id = s.key::int" },
 };
 /** Rows that must have a seal of their kind. */
 const MUST: Readonly<Record<string, string>> = {

@@ -14,6 +14,7 @@ import * as secondFactor from "@/server/migrations/0008-second-factor";
 import * as campaigns from "@/server/migrations/0009-campaigns";
 import * as withdrawn from "@/server/migrations/0010-withdrawn";
 import * as benches from "@/server/migrations/0011-benches";
+import * as signed from "@/server/migrations/0012-signed";
 
 /** Migrations in order. Imported by name, so that nothing is read from the disk at run time. */
 export const MIGRATIONS = [
@@ -28,6 +29,7 @@ export const MIGRATIONS = [
   { name: "0009-campaigns", up: campaigns.up },
   { name: "0010-withdrawn", up: withdrawn.up },
   { name: "0011-benches", up: benches.up },
+  { name: "0012-signed", up: signed.up },
 ];
 
 /** Any number that no other program is likely to take for a lock of its own. */

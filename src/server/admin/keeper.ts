@@ -3,6 +3,7 @@ import { copiesKept, databaseUrl, ownerUrl } from "@/server/env";
 import { serverProblem } from "@/server/away";
 import { closeDb } from "@/server/db";
 import { makeCopy } from "@/server/admin/copies";
+import { ensureStatement, unstated } from "@/server/repositories/visit-statements";
 import { lastKeeping, lookAtChain, NEW_ROUND, scrubStep, writeDownHead, type Round } from "@/server/keeping";
 
 const HOUR_MS = 3600_000;
@@ -17,6 +18,7 @@ const WITNESS_EVERY_MS = HOUR_MS;
 const COPY_AGAIN_MS = HOUR_MS;
 const FIRST_COPY_MS = 10 * MINUTE_MS;
 const SIGN_INS_DAYS = 400;
+const MOST_AT_ONCE = 500;
 /** Keys of the advisory lock: one keeper for a workshop, however many hosts it has. */
 const LOCK = [4171, 1] as const;
 
@@ -40,6 +42,11 @@ async function tidy(): Promise<void> {
   }
 }
 
+/** Statements of visits whose process went down between their end and that. */
+async function stateEnded(): Promise<void> {
+  for (const jobId of await unstated(MOST_AT_ONCE)) await ensureStatement(jobId);
+}
+
 async function keep(client: Client, lost: Promise<unknown>): Promise<void> {
   let asked = new Set<string>();
   client.on("notification", ({ payload }) => asked.add(payload ?? ""));
@@ -48,7 +55,7 @@ async function keep(client: Client, lost: Promise<unknown>): Promise<void> {
   const last = await lastKeeping();
   const due: Due = {
     chain: began,
-    witness: began + WITNESS_EVERY_MS,
+    witness: began + MINUTE_MS,
     tidy: began + MINUTE_MS,
     round: (last.bytes?.at.getTime() ?? began - ROUND_EVERY_MS) + ROUND_EVERY_MS,
     copy: Math.max(began + FIRST_COPY_MS, (last["good-copy"]?.at.getTime() ?? 0) + COPY_EVERY_MS),
@@ -68,6 +75,7 @@ async function keep(client: Client, lost: Promise<unknown>): Promise<void> {
     }
     if (now >= due.witness) {
       due.witness = now + WITNESS_EVERY_MS;
+      await stateEnded();
       await writeDownHead();
     }
     if (wanted.has("copy") || (copiesKept() > 0 && now >= due.copy))

@@ -3,11 +3,13 @@ import { benchName, publicUrl } from "@/server/env";
 import { firstRunCode } from "@/server/first-run";
 import { closeDb } from "@/server/db";
 import { migrate } from "@/server/migrate";
+import { ensureSigningKey } from "@/server/signing";
 import { ensureBench } from "@/server/repositories/bench";
 
 /** Run by bin/start: schema, bench, and in a workshop without accounts the way to the first. */
 async function main() {
   await migrate();
+  await ensureSigningKey();
   await ensureBench(benchName());
   const at = process.argv.find((word) => word.startsWith("--first="))?.slice("--first=".length);
   if (at !== undefined && !(await hasAccounts()))

@@ -1,15 +1,43 @@
 import { readFileSync } from "node:fs";
-import { checkPapers, papersSentence, readArchive } from "@/core/papers";
+import { parseArgs } from "node:util";
+import { checkPapers, papersSentence, readArchive, type Known } from "@/core/papers";
 import { valueOf } from "@/core/problem";
+import { readWitnesses } from "@/server/witness";
 
-/** Run by bin/verify FILE: holds a visit's papers against their own hashes; 1 when anything does not agree. No database. */
+/** Whole in itself; whose papers they are was held against nothing. */
+const ORIGIN_UNKNOWN = 3;
+
+/** Seals as they were written down: number and hash. */
+const sealsOf = (texts: readonly string[]) =>
+  texts.flatMap((text) => {
+    const found = /^(\d{1,15})[ :]([0-9a-f]{64})$/.exec(text.trim());
+    if (!found) throw new Error(`“${text}” is no seal: give its number and its 64 digits, as 1234:0a1b…`);
+    return [{ no: Number(found[1]), sha256: found[2] ?? "" }];
+  });
+
+/**
+ * Run by bin/verify FILE: holds a visit's papers against themselves, and against keys and seals that are known by another
+ * way. Ends with 0 where all agrees and a key or a seal shows whose they are, with 3 where nothing does, with 1 where
+ * something does not agree. No database.
+ */
 async function main() {
-  const [file] = process.argv.slice(2);
+  const { values, positionals } = parseArgs({
+    allowPositionals: true,
+    options: { key: { type: "string", multiple: true }, seal: { type: "string", multiple: true } },
+  });
+  const [file] = positionals;
   if (file === undefined) throw new Error("which file");
-  const report = await checkPapers(valueOf(readArchive(readFileSync(file))));
+  const known: Known = {
+    seals: [...readWitnesses(), ...sealsOf(values.seal ?? [])],
+    ...(values.key ? { keys: values.key } : {}),
+  };
+  const report = await checkPapers(valueOf(readArchive(readFileSync(file))), known);
   for (const { says } of report.faults) console.log(`papers: ${says}`);
   if (report.faults.length > 0) process.exitCode = 1;
-  else console.log(papersSentence(report));
+  else {
+    console.log(papersSentence(report));
+    if (report.origin === undefined) process.exitCode = ORIGIN_UNKNOWN;
+  }
 }
 
 main().catch((error: unknown) => {

@@ -1,7 +1,7 @@
 "use client";
 
 import { useState } from "react";
-import { checkPapers, readArchive, type PapersReport } from "@/core/papers";
+import { checkPapers, readArchive, type Known, type PapersReport } from "@/core/papers";
 import { problemOf, type Problem } from "@/core/problem";
 import { DropZone } from "@/ui/base/drop-zone";
 import { FileButton } from "@/ui/base/file-button";
@@ -13,11 +13,11 @@ type Found =
   | { readonly kind: "report"; readonly name: string; readonly report: PapersReport }
   | { readonly kind: "problem"; readonly problem: Problem };
 
-async function look(file: File): Promise<Found> {
+async function look(file: File, known: Known): Promise<Found> {
   try {
     const files = readArchive(new Uint8Array(await file.arrayBuffer()));
     if (!files.ok) return { kind: "problem", problem: files.problem };
-    return { kind: "report", name: file.name, report: await checkPapers(files.value) };
+    return { kind: "report", name: file.name, report: await checkPapers(files.value, known) };
   } catch (error) {
     return { kind: "problem", problem: problemOf(error) };
   }
@@ -25,13 +25,13 @@ async function look(file: File): Promise<Found> {
 
 const ENDED = { finished: "signed off", stopped: "stopped", open: "not ended when they were made" } as const;
 
-/** Takes an archive of papers and says whether they hold. */
-export function CheckPapers() {
+/** Takes an archive of papers and says whether they hold; `known`: this workshop's keys and the seals that it wrote down. */
+export function CheckPapers({ known }: { readonly known: Known }) {
   const [found, setFound] = useState<Found>();
   const take = ([file]: readonly File[]) => {
     if (!file) return;
     setFound({ kind: "looking", name: file.name });
-    void look(file).then(setFound);
+    void look(file, known).then(setFound);
   };
   return (
     <div className="grid max-w-3xl gap-4">
@@ -50,8 +50,14 @@ export function CheckPapers() {
   );
 }
 
+const ORIGIN = {
+  key: "The workshop’s own: its key signed them",
+  seal: "The workshop’s own: their chain holds a seal that it wrote down",
+} as const;
+
 function Report({ name, report }: { readonly name: string; readonly report: PapersReport }) {
-  const { faults, tag, headline, ended, signed, entries, papers, readings, seals } = report;
+  const { faults, statement, entries, papers, readings, last, key, origin } = report;
+  const { tag, headline, ended, signed, first } = statement;
   return (
     <Sheet label="Result" className="px-4 py-3.5">
       <h2 className="mb-2 flex items-center gap-2">
@@ -73,23 +79,28 @@ function Report({ name, report }: { readonly name: string; readonly report: Pape
           ["Ended", ENDED[ended]],
           ["Signed", signed ? `${signed.by}, ${signed.at.slice(0, 16).replace("T", " ")}: ${signed.statement}` : "no"],
           ["Entries", String(entries)],
-          ["Sealed files", String(papers)],
-          ...(readings === 0
-            ? []
-            : [["Files to read", `${readings}, as they were packed; they carry no seals`] as const]),
-          ["Seals", `${seals.first} to ${seals.last}`],
+          ["Files", `${papers} sealed papers, ${readings} files to read`],
+          ["Seals", `${first.no} to ${last.no}`],
           [
             "Last seal",
             <span key="s" className="key break-all">
-              {seals.sha256}
+              {last.sha256}
             </span>,
+          ],
+          [
+            "Signed with",
+            <span key="k" className="key break-all">
+              {key === "" ? "no key" : key}
+            </span>,
+          ],
+          [
+            "Whose",
+            origin === undefined
+              ? "Not known: no key and no seal of this workshop is in it. Another workshop’s papers are checked with bin/verify and its key"
+              : ORIGIN[origin],
           ],
         ]}
       />
-      <p className="mt-2 text-sm text-faded">
-        Whoever owned the database could have made the whole chain anew: hold the last seal against one that was written
-        down.
-      </p>
     </Sheet>
   );
 }

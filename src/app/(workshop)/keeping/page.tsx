@@ -2,11 +2,13 @@ import type { Metadata } from "next";
 import Link from "next/link";
 import { copiesKept } from "@/server/env";
 import { keepingLog, knownDamage, lastKeeping, ownsItsTables, type Kept } from "@/server/keeping";
+import { signingKeys } from "@/server/signing";
 import { requirePage } from "@/server/web/session";
 import { AskButton } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
 import { Facts, Sheet } from "@/ui/base/parts";
 import { age, dayTime } from "@/ui/base/time";
+import { ReplaceKey } from "@/ui/keeping/signing";
 
 export const metadata: Metadata = { title: "Keeping" };
 
@@ -29,6 +31,7 @@ function headline(last: Awaited<ReturnType<typeof lastKeeping>>, now: number): s
 export default async function KeepingPage() {
   await requirePage("lead");
   const [last, log, damage] = [await lastKeeping(), await keepingLog(LINES), await knownDamage()];
+  const keys = await signingKeys();
   const now = new Date().getTime();
   const head = last.chain?.facts.head as { no: number; sha256: string } | undefined;
   const copy = last["good-copy"];
@@ -90,6 +93,24 @@ export default async function KeepingPage() {
           </Sheet>
         ))}
       </div>
+      <Sheet label="Signatures" className="mt-4 grid gap-2.5 px-4 py-3.5">
+        <h2>Signatures</h2>
+        <p className="text-sm text-faded">
+          Every visit’s papers are signed. Give the thumbprint to whoever is to check them without this workshop.
+        </p>
+        <ul className="grid gap-1 text-sm">
+          {keys.map(({ thumbprint, made_at: at, made_by: by, reason }, i) => (
+            <li key={thumbprint}>
+              <span className="key break-all">{thumbprint}</span>{" "}
+              <span className="text-faded">
+                {i === 0 ? "signs now" : "signed earlier"}; made {dayTime(at.getTime())} by {by}
+                {reason === "" ? "" : `: ${reason}`}
+              </span>
+            </li>
+          ))}
+        </ul>
+        <ReplaceKey />
+      </Sheet>
       {shared && (
         <p className="mt-4 border border-straw bg-straw-wash px-3.5 py-2.5 text-sm">
           This workshop runs under the account that owns its tables, which could switch off what guards them. With

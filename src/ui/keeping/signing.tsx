@@ -1,0 +1,31 @@
+"use client";
+
+import { useState } from "react";
+import { DisclosedForm } from "@/ui/base/disclosed-form";
+import { useAsk } from "@/ui/base/ask";
+import { FIELD_LOOK } from "@/ui/base/parts";
+
+/** Another key signs from now on: for a reason, by a lead's name. */
+export function ReplaceKey() {
+  const asking = useAsk();
+  const [reason, setReason] = useState("");
+  return (
+    <DisclosedForm
+      opens="Replace the key"
+      does="Sign with a new key from now on"
+      asking={asking}
+      onSubmit={() => asking.ask("/api/keeping", { ask: "key", reason })}
+    >
+      <p>Papers that were signed before stay valid: earlier keys stay in the record.</p>
+      <label>
+        Why another key shall sign
+        <input
+          value={reason}
+          maxLength={400}
+          className={`${FIELD_LOOK.plain} mt-1 block w-full`}
+          onChange={(event) => setReason(event.target.value)}
+        />
+      </label>
+    </DisclosedForm>
+  );
+}
