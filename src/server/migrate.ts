@@ -15,6 +15,7 @@ import * as campaigns from "@/server/migrations/0009-campaigns";
 import * as withdrawn from "@/server/migrations/0010-withdrawn";
 import * as benches from "@/server/migrations/0011-benches";
 import * as signed from "@/server/migrations/0012-signed";
+import * as states from "@/server/migrations/0013-states";
 
 /** Migrations in order. Imported by name, so that nothing is read from the disk at run time. */
 export const MIGRATIONS = [
@@ -30,6 +31,7 @@ export const MIGRATIONS = [
   { name: "0010-withdrawn", up: withdrawn.up },
   { name: "0011-benches", up: benches.up },
   { name: "0012-signed", up: signed.up },
+  { name: "0013-states", up: states.up },
 ];
 
 /** Any number that no other program is likely to take for a lock of its own. */

@@ -65,6 +65,7 @@ describe("the chain", () => {
       "select kind, count(*)::int as n from seals group by kind order by kind",
     );
     expect(kinds).toEqual([
+      { kind: "aircraft-is", n: 1 },
       { kind: "backups", n: 2 },
       { kind: "chain", n: 1 },
       { kind: "groundings", n: expect.any(Number) as number },

@@ -1,7 +1,5 @@
 export * from "./archive";
 export { fillBag, SIGNATURE, TAG_MANIFEST } from "./bag";
 export * from "./check";
-export type { PapersFault } from "./fault";
-export { sha256 as hashOf } from "./hash";
 export { SIGNED_AS, type SignedPapers } from "./signature";
 export { canonical, nameOf, signedBy, STATEMENT, type EntryRow, type SealName, type VisitStatement } from "./statement";

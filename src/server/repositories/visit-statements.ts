@@ -7,16 +7,18 @@ import {
   type SealLine,
   type VisitStatement,
 } from "@/core/papers";
+import { sealedText } from "@/server/chain";
+import { KINDS } from "@/server/chain-kinds";
 import { sha256 } from "@/server/repositories/blobs";
 import { jobById } from "@/server/repositories/jobs";
 import { jsonText, one, rows, run } from "@/server/sql";
 
 /** The rows of a visit that are sealed, each with the text that its seal is over. */
 const OF_VISIT = `
-  select 'journal' as kind, t.bench_id || '/' || t.no as key, seal_text(to_jsonb(t)) as text from journal t where t.job_id = $1
-  union all select 'jobs', t.id::text, seal_text(to_jsonb(t) - array['state', 'headline', 'chip_id', 'ended_at']) from jobs t where t.id = $1
-  union all select 'jobs-ended', t.id::text, seal_text(to_jsonb(t)) from jobs t where t.id = $1 and t.ended_at is not null
-  union all select 'backups', t.id::text, seal_text(to_jsonb(t)) from backups t where t.job_id = $1`;
+  select 'journal' as kind, t.bench_id || '/' || t.no as key, ${sealedText({})} as text from journal t where t.job_id = $1
+  union all select 'jobs', t.id::text, ${sealedText(KINDS.jobs ?? {})} from jobs t where t.id = $1
+  union all select 'jobs-ended', t.id::text, ${sealedText({})} from jobs t where t.id = $1 and t.ended_at is not null
+  union all select 'backups', t.id::text, ${sealedText({})} from backups t where t.job_id = $1`;
 
 const IN_ORDER = "order by kind, length(key), key";
 
@@ -29,14 +31,14 @@ export const rowsOfVisit = (jobId: number): Promise<RowLine[]> =>
 /** The sealed statement of a visit that has ended, as a row of its papers. */
 export const statementRow = (jobId: number): Promise<RowLine | undefined> =>
   one(
-    `select '${STATEMENT}' as kind, t.job_id::text as key, seal_text(to_jsonb(t)) as text from visit_statements t where t.job_id = $1`,
+    `select '${STATEMENT}' as kind, t.job_id::text as key, ${sealedText({})} as text from visit_statements t where t.job_id = $1`,
     [jobId],
   );
 
 /** The backup from before the visit that it is made from, if it is. */
 export const sourceRow = (jobId: number): Promise<RowLine | undefined> =>
   one(
-    `select 'backups' as kind, t.id::text as key, seal_text(to_jsonb(t)) as text from backups t
+    `select 'backups' as kind, t.id::text as key, ${sealedText({})} as text from backups t
      where t.id = (select (goal ->> 'backupId')::int from jobs where id = $1) and t.job_id is distinct from $1`,
     [jobId],
   );
