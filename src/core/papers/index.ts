@@ -2,4 +2,4 @@ export * from "./archive";
 export { fillBag, SIGNATURE, TAG_MANIFEST } from "./bag";
 export * from "./check";
 export { SIGNED_AS, type SignedPapers } from "./signature";
-export { canonical, nameOf, signedBy, STATEMENT, type EntryRow, type SealName, type VisitStatement } from "./statement";
+export { nameOf, signedBy, STATEMENT, type EntryRow, type VisitStatement } from "./statement";
