@@ -13,6 +13,8 @@ export interface SealedKind {
   readonly madeAt?: string;
   /** Of which rows that is true. */
   readonly madeThen?: string;
+  /** The seal after which that is true: what was there before was sealed later than it was made. */
+  readonly since?: "states";
   /** Rows are let go of after so many days. */
   readonly keptDays?: number;
 }
@@ -26,7 +28,8 @@ export const KINDS: Readonly<Partial<Record<string, SealedKind>>> = {
   backup_notes: { table: "backup_notes", madeAt: "at" },
   catalogue_documents: { table: "catalogue_documents", madeAt: "imported_at" },
   images: { table: "images", madeAt: "imported_at" },
-  board_moves: { table: "board_moves", madeAt: "at" },
+  // whose a board was may be told for a day long past
+  board_moves: { table: "board_moves" },
   groundings: { table: "groundings", free: ["lifted_by", "lifted_at"], madeAt: "at" },
   "groundings-ended": { table: "groundings", must: "t.lifted_at is not null", madeAt: "lifted_at" },
   jobs: { table: "jobs", free: ["state", "headline", "chip_id", "ended_at"], madeAt: "ordered_at" },
@@ -40,8 +43,8 @@ export const KINDS: Readonly<Partial<Record<string, SealedKind>>> = {
   read_as: { table: "read_as" },
   signing_keys: { table: "signing_keys", madeAt: "made_at" },
   visit_statements: { table: "visit_statements", key: ["job_id"], madeAt: "made_at" },
-  keeping: { table: "keeping", madeAt: "at" },
-  sign_ins: { table: "sign_ins", madeAt: "at", keptDays: 400 },
+  keeping: { table: "keeping", madeAt: "at", since: "states" },
+  sign_ins: { table: "sign_ins", madeAt: "at", keptDays: 400, since: "states" },
   "accounts-is": { table: "accounts", free: ["second_step"], state: true },
   "aircraft-is": {
     table: "aircraft",

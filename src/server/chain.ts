@@ -166,13 +166,13 @@ async function checkSealed(kind: string, of: SealedKind, tell: Tell): Promise<vo
 
 /** A row says when it was made; its seal, which the database makes by itself, says so too. */
 async function checkTimes(kind: string, of: SealedKind, tell: Tell): Promise<void> {
-  const { table, madeAt, madeThen = "true" } = of;
+  const { table, madeAt, madeThen = "true", since = "began" } = of;
   if (madeAt === undefined) return;
   const odd = await rows<{ key: string; at: Date | null; sealed: Date }>(
     `select s.key, t.${madeAt} as at, s.at as sealed from seals s join ${table} t on ${rowOfSeal(of)}
      where s.kind = $1 and ${madeThen} and abs(extract(epoch from s.at - t.${madeAt})) > ${SLACK_S}
-       and s.no > coalesce((select no from seals where kind = 'chain' and key = 'began'), 0) limit $2`,
-    [kind, MOST_FAULTS],
+       and s.no > coalesce((select no from seals where kind = 'chain' and key = $3), 0) limit $2`,
+    [kind, MOST_FAULTS, since],
   );
   for (const { key, at, sealed } of odd)
     tell({

@@ -8,7 +8,6 @@ const environment = object({
     .matches(/^postgres(ql)?:\/\//, "DATABASE_URL must be a postgres:// address")
     .required("DATABASE_URL is not set; bin/start sets it"),
   DATABASE_OWNER_URL: string().matches(/^postgres(ql)?:\/\//, "DATABASE_OWNER_URL must be a postgres:// address"),
-  FRESH_START_DATA: string().default(".data"),
   /** By which browsers reach the workshop, where something stands before it. */
   PUBLIC_URL: string().matches(
     /^(https?:\/\/[^/]+\/?)?$/,
@@ -31,7 +30,13 @@ const environment = object({
 const read = () => environment.validateSync(process.env, { stripUnknown: true });
 
 export const databaseUrl = (): string => read().DATABASE_URL;
-export const dataFolder = (): string => path.resolve(read().FRESH_START_DATA);
+/** Known without a database: papers are checked where there is none. */
+export const dataFolder = (): string => path.resolve(process.env.FRESH_START_DATA ?? ".data");
+/** Where seals are written down, if not in the data folder. */
+export const witnessPath = (): string | undefined => {
+  const { WITNESS_FILE: file = "" } = process.env;
+  return file === "" ? undefined : path.resolve(file);
+};
 /** For whoever changes the schema and makes copies: the account that owns the tables; the application's own without one. */
 export const ownerUrl = (): string => read().DATABASE_OWNER_URL ?? read().DATABASE_URL;
 export const publicUrl = (): URL | undefined => {

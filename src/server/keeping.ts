@@ -1,5 +1,5 @@
 import { damagedBlobs, scrubSome, type Damaged } from "@/server/repositories/blobs";
-import { chainHead, verifyChain, type ChainReport } from "@/server/chain";
+import { chainHead, verifyChain, type ChainReport, type Witness } from "@/server/chain";
 import { copiesKept } from "@/server/env";
 import { jsonText, one, rows, run } from "@/server/sql";
 import { bearWitness, readWitnesses } from "@/server/witness";
@@ -108,9 +108,9 @@ export const knownDamage = (): Promise<
      order by d.found_at, b.id limit 200`,
   );
 
-/** Everything at once, for bin/verify: faults of the chain and damaged bytes. */
-export async function verifyAll(): Promise<{ report: ChainReport; damaged: Damaged[] }> {
-  return { report: await verifyChain(readWitnesses()), damaged: await damagedBlobs() };
+/** Everything at once, for bin/verify: faults of the chain and damaged bytes. `seals`: further ones that somebody wrote down. */
+export async function verifyAll(seals: readonly Witness[] = []): Promise<{ report: ChainReport; damaged: Damaged[] }> {
+  return { report: await verifyChain([...readWitnesses(), ...seals]), damaged: await damagedBlobs() };
 }
 
 /** What is asked of the keeper from outside its own hours. */

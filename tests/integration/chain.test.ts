@@ -67,7 +67,7 @@ describe("the chain", () => {
     expect(kinds).toEqual([
       { kind: "aircraft-is", n: 1 },
       { kind: "backups", n: 2 },
-      { kind: "chain", n: 1 },
+      { kind: "chain", n: 2 },
       { kind: "groundings", n: expect.any(Number) as number },
       { kind: "jobs", n: 1 },
       { kind: "journal", n: 5 },

@@ -387,7 +387,7 @@ it("bin/verify reads the file alone: whose it is, whole in itself, and not whole
     writeFileSync(file, content);
     const env = {
       ...process.env,
-      DATABASE_URL: "postgres://nobody@127.0.0.1:1/none",
+      DATABASE_URL: "",
       FRESH_START_DATA: path.join(folder, "no-workshop"),
     };
     return promisify(execFile)(path.resolve("bin/verify"), [file, ...options], { env }).then(

@@ -2,18 +2,10 @@ import { readFileSync } from "node:fs";
 import { parseArgs } from "node:util";
 import { checkPapers, papersSentence, readArchive, type Known } from "@/core/papers";
 import { valueOf } from "@/core/problem";
-import { readWitnesses } from "@/server/witness";
+import { readWitnesses, sealsFrom } from "@/server/witness";
 
 /** Whole in itself; whose papers they are was held against nothing. */
 const ORIGIN_UNKNOWN = 3;
-
-/** Seals as they were written down: number and hash. */
-const sealsOf = (texts: readonly string[]) =>
-  texts.flatMap((text) => {
-    const found = /^(\d{1,15})[ :]([0-9a-f]{64})$/.exec(text.trim());
-    if (!found) throw new Error(`“${text}” is no seal: give its number and its 64 digits, as 1234:0a1b…`);
-    return [{ no: Number(found[1]), sha256: found[2] ?? "" }];
-  });
 
 /**
  * Run by bin/verify FILE: holds a visit's papers against themselves, and against keys and seals that are known by another
@@ -28,7 +20,7 @@ async function main() {
   const [file] = positionals;
   if (file === undefined) throw new Error("which file");
   const known: Known = {
-    seals: [...readWitnesses(), ...sealsOf(values.seal ?? [])],
+    seals: [...readWitnesses(), ...sealsFrom(values.seal ?? [])],
     ...(values.key ? { keys: values.key } : {}),
   };
   const report = await checkPapers(valueOf(readArchive(readFileSync(file))), known);

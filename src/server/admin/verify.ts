@@ -1,10 +1,12 @@
+import { parseArgs } from "node:util";
 import { closeDb } from "@/server/db";
 import { verifyAll } from "@/server/keeping";
-import { readWitnesses, witnessFile } from "@/server/witness";
+import { readWitnesses, sealsFrom, witnessFile } from "@/server/witness";
 
 /** Run by bin/verify: says what of the kept does not agree with its seals and hashes; 1 when anything does not. */
 async function main() {
-  const { report, damaged } = await verifyAll();
+  const { values } = parseArgs({ options: { seal: { type: "string", multiple: true } } });
+  const { report, damaged } = await verifyAll(sealsFrom(values.seal ?? []));
   for (const { says } of report.faults) console.log(`record: ${says}`);
   for (const { sha256, usedBy } of damaged) console.log(`damaged: ${sha256}, ${usedBy}`);
   const witnesses = readWitnesses();

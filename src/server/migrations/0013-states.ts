@@ -45,6 +45,8 @@ begin
   loop
     perform seal(each.kind, each.key, each.kept);
   end loop;
+  -- from here on, rows of these are sealed as they are made
+  perform seal('chain', 'states', '{}');
 end $$;
 `;
 

@@ -5,7 +5,7 @@ import type { Finding } from "@/core/idiom";
 import { ProblemError } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { holdFence } from "@/server/repositories/bench";
-import { getBlob, putBlob, sha256 } from "@/server/repositories/blobs";
+import { getBlob, isSpoilt, putBlob, sha256 } from "@/server/repositories/blobs";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingOf, recogniseBytes, toldOf, type ToldAs } from "@/server/repositories/readings";
 import { inTransaction, one, rows, run, storable } from "@/server/sql";
@@ -197,11 +197,19 @@ export function whoseIs(
     : "this-aircraft";
 }
 
-export async function backupById(id: number): Promise<{ row: Backup; raw: Uint8Array }> {
+async function backupRow(id: number): Promise<Backup> {
   const row = await getDb().Backup.findByPk(id);
   if (!row) throw new ProblemError({ code: "backup-none", message: "There is no such backup" });
+  return row;
+}
+
+export async function backupById(id: number): Promise<{ row: Backup; raw: Uint8Array }> {
+  const row = await backupRow(id);
   return { row, raw: await getBlob(row.sha256) };
 }
+
+/** What is known of a backup without its bytes; undefined where there is none. */
+export const backupKnown = (id: number): Promise<Backup | null> => getDb().Backup.findByPk(id);
 
 /** A backup as it reads now, or by the documents that something rests on. */
 export async function recitalOf(id: number, catalogue?: Catalogue): Promise<Recital> {
@@ -219,7 +227,12 @@ export async function newestSample(): Promise<string> {
     "select sha256 from backups where source in ('job', 'bay', 'file') order by taken_at desc limit 1",
   );
   if (!row) return "";
-  const text = new TextDecoder().decode(await getBlob(row.sha256));
+  // a sample that cannot be read is none
+  const raw = await getBlob(row.sha256).catch((error: unknown) => {
+    if (isSpoilt(error)) return new Uint8Array();
+    throw error;
+  });
+  const text = new TextDecoder().decode(raw);
   return text.split(/\r?\n/).slice(0, SAMPLE_LINES).join("\n");
 }
 

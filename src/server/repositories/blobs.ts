@@ -23,18 +23,21 @@ export async function getBlob(name: string): Promise<Uint8Array> {
     throw new ProblemError({
       code: "blob-missing",
       message: "Stored bytes are missing",
-      detail: name,
-      hint: "Restore the database from its own backup",
+      detail: await nameFor(name),
+      hint: "Fetch them from a copy of the workshop: bin/restore into an empty one",
     });
   if (sha256(row.bytes) !== name)
     throw new ProblemError({
       code: "blob-damaged",
       message: "Stored bytes are damaged",
-      detail: name,
-      hint: "Restore the database from its own backup",
+      detail: await nameFor(name),
+      hint: "Fetch them from a copy of the workshop: bin/restore into an empty one",
     });
   return new Uint8Array(row.bytes);
 }
+
+/** Which bytes they are: what uses them, and their name. */
+const nameFor = async (name: string) => `${await usersOf(name)}; ${name}`;
 
 /** Whether bytes are missing or not what their name says. */
 export const isSpoilt = (error: unknown): boolean => ["blob-missing", "blob-damaged"].includes(problemOf(error).code);

@@ -4,6 +4,7 @@ import { defaultConfiguration } from "@/core/idiom";
 import { ProblemError, valueOf } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { loadCatalogue } from "@/server/repositories/catalogue";
+import { isSpoilt } from "@/server/repositories/blobs";
 import { readingOf } from "@/server/repositories/readings";
 import { newestStandards, standardById } from "@/server/repositories/standards";
 import { likeText, one, rows } from "@/server/sql";
@@ -143,21 +144,40 @@ export async function sideChoices(query = ""): Promise<SideChoice[]> {
 /** So many read-outs make a history; older ones are found by their names. */
 export const HISTORY_READINGS = 60;
 
-/** The newest read-outs of an aircraft that can be read, oldest first. */
-export async function readingsOf(
+const newestOf = (
   aircraftId: number,
-): Promise<
-  (Compared & { readonly id: number; readonly at: number; readonly name: string; readonly verdict: string })[]
-> {
-  const backups = await rows<{ id: number; sha256: string; taken_at: Date; name: string; verdict: string }>(
+): Promise<{ id: number; sha256: string; taken_at: Date; name: string; verdict: string }[]> =>
+  rows(
     `select id, sha256, taken_at, name, verdict from backups
      where aircraft_id = $1 and source in ('job', 'bay', 'file') and verdict in ('complete', 'moved-only')
      order by taken_at desc limit $2`,
     [aircraftId, HISTORY_READINGS],
   );
+
+/** Which of them were passed over: their bytes are damaged. */
+export async function passedOver(
+  aircraftId: number,
+  read: readonly { readonly id: number }[],
+): Promise<{ id: number; name: string }[]> {
+  const there = new Set(read.map(({ id }) => id));
+  return (await newestOf(aircraftId)).filter(({ id }) => !there.has(id)).map(({ id, name }) => ({ id, name }));
+}
+
+/** The newest read-outs of an aircraft that can be read, oldest first; one whose bytes are damaged is passed over. */
+export async function readingsOf(
+  aircraftId: number,
+): Promise<
+  (Compared & { readonly id: number; readonly at: number; readonly name: string; readonly verdict: string })[]
+> {
+  const backups = await newestOf(aircraftId);
   const readings = [];
   for (const { id, sha256, taken_at, name, verdict } of backups.toReversed()) {
-    const { configuration, release } = await readingOf(sha256);
+    const reading = await readingOf(sha256).catch((error: unknown) => {
+      if (isSpoilt(error)) return undefined;
+      throw error;
+    });
+    if (!reading) continue;
+    const { configuration, release } = reading;
     readings.push({ id, at: taken_at.getTime(), name, verdict, configuration, release });
   }
   return readings;

@@ -109,7 +109,9 @@ export default async function KeepingPage() {
             </li>
           ))}
         </ul>
-        <ReplaceKey />
+        <div>
+          <ReplaceKey />
+        </div>
       </Sheet>
       {shared && (
         <p className="mt-4 border border-straw bg-straw-wash px-3.5 py-2.5 text-sm">

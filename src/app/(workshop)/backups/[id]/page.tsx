@@ -1,4 +1,5 @@
 import type { Metadata } from "next";
+import { told } from "@/app/told";
 import { notFound } from "next/navigation";
 import { doubtsOf, visibleText } from "@/core/config";
 import type { Finding, Recital } from "@/core/idiom";
@@ -6,7 +7,7 @@ import { AddNote } from "@/ui/backups/notes";
 import { BUTTON_LOOK, Facts, LinkButton, Sheet } from "@/ui/base/parts";
 import { StateShape } from "@/ui/base/mark";
 import { dayTime } from "@/ui/base/time";
-import { backupById } from "@/server/repositories/backups";
+import { backupById, backupKnown } from "@/server/repositories/backups";
 import { readingOf } from "@/server/repositories/readings";
 import { notesOf } from "@/server/repositories/notes";
 import { mayActAs } from "@/server/roles";
@@ -50,12 +51,11 @@ function meanings(recital: Recital): Map<number, string> {
   return told;
 }
 
-export default async function BackupPage({ params }: Props) {
+async function BackupPage({ params }: Props) {
   const account = await requirePage();
   const id = rowId((await params).id);
-  const found = await backupById(Number.isSafeInteger(id) ? id : 0).catch(() => undefined);
-  if (!found) notFound();
-  const { row, raw } = found;
+  if (!(await backupKnown(id))) notFound();
+  const { row, raw } = await backupById(id);
   const [shape, say] = VERDICT[row.verdict];
   const recital = row.source === "rescue" ? undefined : await readingOf(row.sha256);
   const notes = await notesOf([row.id]);
@@ -201,3 +201,24 @@ export default async function BackupPage({ params }: Props) {
     </>
   );
 }
+
+/** Of a backup whose bytes are damaged: what is known of it. */
+async function Rest({ params }: Props) {
+  const row = await backupKnown(rowId((await params).id));
+  if (!row) return <h1>There is no such backup.</h1>;
+  return (
+    <>
+      <h1>{row.name}: its text cannot be had.</h1>
+      <Facts
+        facts={[
+          ["Taken", `${dayTime(row.taken_at.getTime())} by ${row.taken_by}`],
+          ["Judged", row.verdict.replace("-", " ")],
+          ["Target", row.target ?? "not known"],
+          ["Chip id", row.chip_id ?? "not known"],
+        ]}
+      />
+    </>
+  );
+}
+
+export default told(BackupPage, Rest);

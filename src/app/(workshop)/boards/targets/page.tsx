@@ -1,5 +1,6 @@
 import type { Metadata } from "next";
 import Link from "next/link";
+import { told } from "@/app/told";
 import { oneParam, type SearchParams } from "@/app/params";
 import { findTarget, releaseTitle } from "@/core/catalog";
 import { compareTargets, nearestTargets, newestBuildOf, targetLines, type Nearness } from "@/core/identify";
@@ -18,7 +19,7 @@ interface Props {
   readonly searchParams: SearchParams;
 }
 
-export default async function TargetsPage({ searchParams }: Props) {
+async function TargetsPage({ searchParams }: Props) {
   await requirePage();
   const params = await searchParams;
   const catalogue = await loadCatalogue();
@@ -180,3 +181,17 @@ const PadTable = ({
       </tbody>
     </table>
   );
+
+const Rest = async ({ searchParams }: Props) => {
+  const tag = oneParam((await searchParams).aircraft);
+  return (
+    <div>
+      <h1>What {tag} is wired to cannot be read.</h1>
+      <p className="mt-1">
+        <Link href="/boards/targets">Compare targets without an aircraft</Link>
+      </p>
+    </div>
+  );
+};
+
+export default told(TargetsPage, Rest);

@@ -13,7 +13,7 @@ import { notesOf } from "@/server/repositories/notes";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { aircraftByTag } from "@/server/repositories/fleet";
 import { jobsOfAircraft } from "@/server/repositories/jobs";
-import { HISTORY_READINGS, readingsOf } from "@/server/repositories/sides";
+import { HISTORY_READINGS, passedOver, readingsOf } from "@/server/repositories/sides";
 import { requirePage } from "@/server/web/session";
 
 interface Props {
@@ -133,13 +133,26 @@ export default async function HistoryPage({ params, searchParams }: Props) {
   const slot = newest && slotsOf(newest.release).find((each) => each.id === id);
   const told = slot ? valueOverTime(asOfNewest(readings, catalogue), id) : [];
   const numbers = told.flatMap((point) => (point.value === undefined ? [] : [{ at: point.at, value: point.value }]));
+  const lost = await passedOver(row.id, readings);
   return (
     <>
+      {lost.length > 0 && (
+        <p className="mb-3 border border-clay px-3 py-2 text-sm">
+          <StateShape shape="square" /> Not to be read, because stored bytes are damaged:{" "}
+          {lost.map(({ id, name }) => (
+            <Link key={id} className="mr-3" href={`/backups/${id}`}>
+              {name}
+            </Link>
+          ))}
+        </p>
+      )}
       <div className="mb-4 flex flex-wrap items-center gap-4">
         <Plate tag={row.tag} big />
         <h1>
           {readings.length === 0
-            ? "Nothing was ever read out."
+            ? lost.length > 0
+              ? "None of its read-outs can be read."
+              : "Nothing was ever read out."
             : `${readings.length === HISTORY_READINGS ? "The newest " : ""}${readings.length} ${readings.length === 1 ? "read-out" : "read-outs"} since ${day(readings[0]?.at ?? 0)}.`}
         </h1>
         <div className="ml-auto">

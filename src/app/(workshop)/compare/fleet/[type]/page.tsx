@@ -1,4 +1,5 @@
 import type { Metadata } from "next";
+import { told } from "@/app/told";
 import Link from "next/link";
 import { notFound } from "next/navigation";
 import { oneParam, type SearchParams } from "@/app/params";
@@ -54,7 +55,7 @@ async function sinceTexts(drift: Drift): Promise<Map<string, string>> {
   return told;
 }
 
-export default async function FleetDriftPage({ params, searchParams }: Props) {
+async function FleetDriftPage({ params, searchParams }: Props) {
   const account = await requirePage();
   const type = decodeURIComponent((await params).type);
   const [members, standards, types] = [await membersOf(type), await standardsOf(type), await listTypes()];
@@ -223,3 +224,23 @@ function Asides({ drift, members }: { readonly drift: Drift; readonly members: r
     </div>
   );
 }
+
+/** Of a type whose standard cannot be read: its other versions. */
+async function Rest({ params }: Props) {
+  const type = decodeURIComponent((await params).type);
+  return (
+    <div>
+      <h1>{type} cannot be compared with its standard.</h1>
+      <ul className="mt-1 flex flex-wrap gap-3 text-sm">
+        {(await standardsOf(type)).map(({ version, backup_id: id, backup_name: name }) => (
+          <li key={version}>
+            Standard {version}: <Link href={`/backups/${id}`}>{name}</Link> ·{" "}
+            <Link href={`?version=${version}`}>compare with it</Link>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+export default told(FleetDriftPage, Rest);

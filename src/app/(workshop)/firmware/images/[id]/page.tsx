@@ -1,5 +1,6 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
+import { told } from "@/app/told";
 import {
   findTarget,
   firmwareById,
@@ -56,7 +57,7 @@ const modelsFor = (catalogue: Catalogue, release: Firmware, target: FirmwareTarg
   );
 
 /** One image: where it lies in flash, what of that another one holds already, and which of the fleet it is for. */
-export default async function ImagePage({ params, searchParams }: Props) {
+async function ImagePage({ params, searchParams }: Props) {
   const found = await imageOf(rowId((await params).id));
   if (!found) notFound();
   const { catalogue, images, row, release, target } = found;
@@ -94,3 +95,17 @@ export default async function ImagePage({ params, searchParams }: Props) {
     />
   );
 }
+
+/** Of an image whose bytes are damaged: what it is. */
+async function Rest({ params }: Props) {
+  const found = await imageOf(rowId((await params).id));
+  return (
+    <h1>
+      {found
+        ? `${titleOf(found.catalogue, found.row)} for ${found.target.id}: its bytes cannot be had.`
+        : "Its bytes cannot be had."}
+    </h1>
+  );
+}
+
+export default told(ImagePage, Rest);

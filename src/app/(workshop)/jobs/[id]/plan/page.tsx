@@ -1,4 +1,6 @@
 import type { Metadata } from "next";
+import { told } from "@/app/told";
+import { VisitHead } from "@/app/visit-head";
 import { oneParam, type SearchParams } from "@/app/params";
 import { notFound } from "next/navigation";
 import { openDecisions } from "@/core/carryover";
@@ -19,7 +21,7 @@ interface Props {
 
 export const metadata: Metadata = { title: "Carry-over plan" };
 
-export default async function PlanPage({ params, searchParams }: Props) {
+async function PlanPage({ params, searchParams }: Props) {
   const account = await requirePage();
   const view = await readJob(rowId((await params).id));
   if (!view) notFound();
@@ -69,3 +71,8 @@ export default async function PlanPage({ params, searchParams }: Props) {
     />
   );
 }
+
+/** Of a visit whose papers are damaged: what it is, and the way to its card. */
+const Rest = async ({ params }: Props) => <VisitHead id={rowId((await params).id)} what="The plan cannot be shown." />;
+
+export default told(PlanPage, Rest);

@@ -1,4 +1,6 @@
 import type { Metadata } from "next";
+import { told } from "@/app/told";
+import { VisitHead } from "@/app/visit-head";
 import { notFound } from "next/navigation";
 import { asPlanned, leftByChoice, proofSentence } from "@/core/carryover";
 import { signerOf } from "@/core/job";
@@ -17,7 +19,7 @@ interface Props {
 
 export const metadata: Metadata = { title: "Proof" };
 
-export default async function ProofPage({ params }: Props) {
+async function ProofPage({ params }: Props) {
   await requirePage();
   const view = await readJob(rowId((await params).id));
   if (!view) notFound();
@@ -90,3 +92,8 @@ export default async function ProofPage({ params }: Props) {
     </>
   );
 }
+
+/** Of a visit whose papers are damaged: what it is, and the way to its card. */
+const Rest = async ({ params }: Props) => <VisitHead id={rowId((await params).id)} what="The proof cannot be shown." />;
+
+export default told(ProofPage, Rest);

@@ -1,4 +1,6 @@
 import type { Metadata } from "next";
+import { told } from "@/app/told";
+import { VisitHead } from "@/app/visit-head";
 import { notFound } from "next/navigation";
 import { oneParam, type SearchParams } from "@/app/params";
 import { plansBeside, type PlanDifference } from "@/core/carryover";
@@ -22,7 +24,7 @@ export const metadata: Metadata = { title: "Two plans" };
 const SHOWN = 400;
 
 /** Two plans of one type beside each other: what the one does otherwise than the other. */
-export default async function BesidePage({ params, searchParams }: Props) {
+async function BesidePage({ params, searchParams }: Props) {
   await requirePage();
   const view = await readJob(rowId((await params).id));
   const plan = view && (await planOfJob(view));
@@ -116,3 +118,10 @@ function Differences({
     </table>
   );
 }
+
+/** Of a visit whose papers are damaged: what it is, and the way to its card. */
+const Rest = async ({ params }: Props) => (
+  <VisitHead id={rowId((await params).id)} what="The two plans cannot be shown." />
+);
+
+export default told(BesidePage, Rest);
