@@ -1,6 +1,6 @@
 import { startBench } from "@/bench/bench";
 import { serverProblem } from "@/server/away";
-import { closeDb } from "@/server/db";
+import { actAs, closeDb } from "@/server/db";
 
 const SAYS_EVERY_MS = 3_000;
 
@@ -15,6 +15,7 @@ process.on("unhandledRejection", (reason) => {
 });
 
 async function main() {
+  actAs("bench");
   sayAlive();
   const bench = await startBench();
   console.log("The bench is ready.");

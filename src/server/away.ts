@@ -10,13 +10,28 @@ const isAway = (error: unknown): boolean => {
   return AWAY.test(name) || (typeof code === "string" && CODES.test(code)) || isAway(original) || isAway(cause);
 };
 
-/** Anything thrown on the server, as a problem: a database that is away is nobody's fault in here. */
+/** Somebody else held what was wanted for too long, or it took too long by itself: lock_not_available, deadlock_detected, query_canceled. */
+const BUSY = new Set(["55P03", "40P01", "57014"]);
+
+const isBusy = (error: unknown): boolean => {
+  if (!(error instanceof Error)) return false;
+  const { code, cause, original } = error as Error & { code?: unknown; original?: unknown };
+  return (typeof code === "string" && BUSY.has(code)) || isBusy(original) || isBusy(cause);
+};
+
+/** Anything thrown on the server, as a problem: a database that is away, or busy, is nobody's fault in here. */
 export const serverProblem = (error: unknown): Problem =>
-  isAway(error)
+  isBusy(error)
     ? {
-        code: "database-away",
-        message: "The database does not answer",
-        detail: error instanceof Error ? error.message : String(error),
-        hint: "It is tried again by itself; nothing that was kept is lost",
+        code: "database-busy",
+        message: "Something else is at work on this, and did not let go in time",
+        hint: "Nothing was changed: try it again in a moment",
       }
-    : problemOf(error);
+    : isAway(error)
+      ? {
+          code: "database-away",
+          message: "The database does not answer",
+          detail: error instanceof Error ? error.message : String(error),
+          hint: "It is tried again by itself; nothing that was kept is lost",
+        }
+      : problemOf(error);

@@ -1,32 +1,15 @@
 import { zipSync } from "fflate";
-import Papa from "papaparse";
 import { resolve } from "@/core/compare";
 import { indexOf, releaseTitle } from "@/core/catalog";
 import { formatValue, type Spelling } from "@/core/config";
 import type { Recital } from "@/core/idiom";
 import { ProblemError } from "@/core/problem";
+import { csvOf } from "@/server/csv";
 import { getBlob, isSpoilt } from "@/server/repositories/blobs";
 import { rows } from "@/server/sql";
 
 /** Values in files for other programs: decimal point, true and false, flags joined by a bar. */
 const PLAIN: Spelling = { decimalMark: ".", on: "true", off: "false", listMark: "|", empty: "" };
-
-/** A number, with its unit or without: no formula, however it begins. */
-const isNumber = (text: string): boolean => /^[-+]?\d[\d.]*(?: [^\s=+@|!()-]{1,12})?$/.test(text);
-
-/** A cell that a spreadsheet would take for a formula is told apart by an apostrophe. */
-const harmless = (text: string) => (/^[=+\-@\t\r]/.test(text) && !isNumber(text) ? `'${text}` : text);
-
-/** Rows as CSV (RFC 4180), each cell harmless to a spreadsheet. */
-export const csvOf = (lines: readonly Readonly<Record<string, string | number>>[]): string =>
-  Papa.unparse(
-    lines.map((line) =>
-      Object.fromEntries(
-        Object.entries(line).map(([name, cell]) => [name, typeof cell === "string" ? harmless(cell) : cell]),
-      ),
-    ),
-    { newline: "\r\n" },
-  );
 
 /** Every value of a read-out as CSV (RFC 4180), implicit ones included; tables follow in rows of their own. */
 export function toCsv(recital: Recital): string {
@@ -36,7 +19,7 @@ export function toCsv(recital: Recital): string {
     key: setting.key,
     title: setting.title,
     area: setting.area,
-    value: harmless(formatValue(value, setting.type, PLAIN)),
+    value: formatValue(value, setting.type, PLAIN),
     unit: setting.type.kind === "number" ? (setting.type.unit ?? "") : "",
     written: explicit ? "yes" : "no, default",
     line: line || "",
@@ -67,13 +50,13 @@ export function toCsv(recital: Recital): string {
       key: `${row.key} ${column}`,
       title: "",
       area: "",
-      value: harmless(Array.isArray(value) ? value.join("|") : String(value)),
+      value: Array.isArray(value) ? value.join("|") : String(value),
       unit: "",
       written: row.explicit ? "yes" : "no, default",
       line: row.line || "",
     })),
   );
-  return Papa.unparse([...values, ...open, ...cells, ...openRows], { newline: "\r\n" });
+  return csvOf([...values, ...open, ...cells, ...openRows]);
 }
 
 /** A read-out as JSON: what it says it is, every value with its line, rows, active profiles, lines not understood. */
@@ -143,6 +126,6 @@ export async function toZip(tag: string): Promise<Uint8Array> {
     const stored = raw ? "whole" : "damaged; not in here";
     list.push({ file, sha256: row.sha256, judged: row.verdict, taken: row.taken_at.toISOString(), stored });
   }
-  files["list.csv"] = new TextEncoder().encode(Papa.unparse(list, { newline: "\r\n" }));
+  files["list.csv"] = new TextEncoder().encode(csvOf(list));
   return zipSync(files, { level: 6 });
 }

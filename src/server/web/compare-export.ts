@@ -1,5 +1,5 @@
 import { comparisonSentence, type Comparison, type Difference, type SideValue } from "@/core/compare";
-import { csvOf } from "@/server/repositories/exports";
+import { csvOf } from "@/server/csv";
 
 const GROUPS = [
   ["differences", "differs"],

@@ -27,6 +27,7 @@ const STATUS: Readonly<Record<string, number>> = {
   "too-late": 409,
   internal: 500,
   "database-away": 503,
+  "database-busy": 503,
 };
 /** Their details are for the log, not for the wire. */
 const INSIDE = ["internal", "database-away"];

@@ -1,5 +1,5 @@
 import { choiceOf, destinedBy, type Destined, type Plan, type PlanItem } from "@/core/carryover";
-import { csvOf } from "@/server/repositories/exports";
+import { csvOf } from "@/server/csv";
 import { onBoardOfJob, type JobView } from "@/server/web/job-view";
 import { paperTime } from "@/server/web/paper-time";
 import { linesOfPlan } from "@/server/web/plan-lines";

@@ -10,7 +10,7 @@ import {
 import { signerOf, type JobState } from "@/core/job";
 import { getJson } from "@/server/repositories/blobs";
 import { catalogueOf } from "@/server/repositories/catalogue";
-import { csvOf } from "@/server/repositories/exports";
+import { csvOf } from "@/server/csv";
 import { paperTime } from "@/server/web/paper-time";
 import { planOfJob, sourceBackupOf, type JobView } from "@/server/web/job-view";
 

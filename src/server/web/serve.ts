@@ -1,6 +1,7 @@
 import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
 import { parseArgs } from "node:util";
 import next from "next";
+import { actAs } from "@/server/db";
 import { publicUrl, trustedProxies } from "@/server/env";
 import { ADDRESS_HEADER, addressOf, doorAt, hostOf, isOwnOrigin, isRouterState } from "@/server/web/door";
 
@@ -76,6 +77,7 @@ function admit(request: IncomingMessage, response: ServerResponse): boolean {
 }
 
 async function main() {
+  actAs("web");
   const app = next({ dev: values.dev, hostname: host, port });
   const answer = app.getRequestHandler();
   const server = createServer({ requestTimeout: REQUEST_MS, headersTimeout: HEAD_MS }, (request, response) => {

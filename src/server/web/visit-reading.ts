@@ -3,7 +3,7 @@ import { stepSpec, type Entered } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 import { backupById } from "@/server/repositories/backups";
 import { getJson } from "@/server/repositories/blobs";
-import { csvOf } from "@/server/repositories/exports";
+import { csvOf } from "@/server/csv";
 import { entriesOfJob } from "@/server/repositories/journal";
 import { planOfJob, type JobView } from "@/server/web/job-view";
 import { decidedLines, planCsv, planExport, planText, wayOf } from "@/server/web/plan-export";
