@@ -1,5 +1,5 @@
 import { randomBytes } from "node:crypto";
-import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import { mkdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import { number, object, string } from "yup";
 
@@ -58,11 +58,24 @@ export const copiesKept = (): number => read().COPIES;
 
 let secret: string | undefined;
 
+const secretFile = () => path.join(dataFolder(), "session.secret");
+const LEAST_SECRET = 32;
+
+/** Whether the key that seals session cookies is there; one that was cut short is none. */
+export function hasSessionSecret(): boolean {
+  try {
+    return readFileSync(secretFile(), "utf8").trim().length >= LEAST_SECRET;
+  } catch {
+    return false;
+  }
+}
+
 /** Key that seals session cookies: made at the first start, kept in the data folder, readable by its owner only. */
 export function sessionSecret(): string {
   if (secret !== undefined) return secret;
-  const file = path.join(dataFolder(), "session.secret");
+  const file = secretFile();
   mkdirSync(dataFolder(), { recursive: true });
+  if (!hasSessionSecret()) rmSync(file, { force: true });
   try {
     // "wx": of two processes that start at once, one makes the file and the other reads it
     writeFileSync(file, randomBytes(36).toString("base64url"), { mode: 0o600, flag: "wx" });

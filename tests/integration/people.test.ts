@@ -1,3 +1,4 @@
+import { unsealData } from "iron-session";
 import { createHmac } from "node:crypto";
 import {
   accountNamed,
@@ -16,6 +17,7 @@ import { sessionSecret } from "@/server/env";
 import { beginSession, endSessions, isOpen, openSessions, sessionOf } from "@/server/sessions";
 import { signInLog, type From } from "@/server/sign-ins";
 import { rows, run } from "@/server/sql";
+import { secretOf } from "@/server/secrets";
 import { confirmSecond, endOwnSecond, endSecond, hasSecond, proposeSecond } from "@/server/second-factor";
 import { asOwner, codeOf, freshDatabase } from "../support/database";
 
@@ -221,6 +223,12 @@ describe("a second factor", () => {
     expect(await hasSecond(id)).toBe(true);
     const kept = await rows<{ second_key: string }>("select second_key from accounts where id = $1", [id]);
     expect(kept[0]?.second_key).not.toContain(key);
+    // with a key that the workshop's copies hold: a lost key of sessions costs nobody their second factor
+    const open = (password: string) => unsealData<{ key?: string }>(kept[0]?.second_key ?? "", { password, ttl: 0 });
+    expect([(await open(await secretOf("second factor"))).key, (await open(sessionSecret())).key]).toEqual([
+      key,
+      undefined,
+    ]);
     const come = (code?: string) => codeOf(signIn("bittern", password, where, code));
     expect(await come()).toBe("code-wanted");
     expect(await codeOf(signIn("bittern", "wrong", where, codeAt(key, now)))).toBe("sign-in-refused");

@@ -1,4 +1,5 @@
 import { sealData } from "iron-session";
+import { cookieNameOf } from "@/server/cookie-name";
 import { sessionSecret } from "@/server/env";
 import { beginSession } from "@/server/sessions";
 import { one, run } from "@/server/sql";
@@ -15,7 +16,7 @@ export async function letAllIn(): Promise<Map<Role, string>> {
     const account = await one<{ id: number }>("select id from accounts where name = $1", [role]);
     const token = await beginSession(account?.id ?? 0, { address: "127.0.0.1", browser: "soak", device: "" });
     const sealed = await sealData({ token }, { password: sessionSecret(), ttl: 12 * 3600 });
-    cookies.set(role, `fresh_start=${sealed}`);
+    cookies.set(role, `${await cookieNameOf("fresh_start")}=${sealed}`);
   }
   return cookies;
 }

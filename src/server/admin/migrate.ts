@@ -1,5 +1,5 @@
 import { hasAccounts } from "@/server/accounts";
-import { benchName, publicUrl } from "@/server/env";
+import { benchName, hasSessionSecret, publicUrl, sessionSecret } from "@/server/env";
 import { firstRunCode } from "@/server/first-run";
 import { closeDb } from "@/server/db";
 import { migrate } from "@/server/migrate";
@@ -9,6 +9,11 @@ import { ensureBench } from "@/server/repositories/bench";
 /** Run by bin/start: schema, bench, and in a workshop without accounts the way to the first. */
 async function main() {
   await migrate();
+  if (!hasSessionSecret() && (await hasAccounts()))
+    console.log(
+      "The key of sessions (session.secret) was lost: another is made. Everybody signs in again; browsers that were known are not any more. Passwords and second factors stay.",
+    );
+  sessionSecret();
   await ensureSigningKey();
   await ensureBench(benchName());
   const at = process.argv.find((word) => word.startsWith("--first="))?.slice("--first=".length);

@@ -4,6 +4,7 @@ import { redirect } from "next/navigation";
 import { randomBytes } from "node:crypto";
 import { hasAccounts, type AccountRow } from "@/server/accounts";
 import { secureCookie, sessionSecret } from "@/server/env";
+import { cookieNameOf, type CookieName } from "@/server/cookie-name";
 import { beginSession, endSessions, sessionOf, type Session, type SignedIn } from "@/server/sessions";
 import { hashOfName, logSignIn, type From } from "@/server/sign-ins";
 import { ADDRESS_HEADER } from "@/server/web/door";
@@ -19,12 +20,11 @@ const TWELVE_HOURS_S = 12 * 3600;
 const HALF_A_YEAR_S = 180 * 24 * 3600;
 
 /** A sealed cookie of the request: http-only, same-site. One that cannot be opened is as good as none. */
-async function sealed<T extends object>(name: string, ttl: number): Promise<IronSession<T>> {
+async function sealed<T extends object>(name: CookieName, ttl: number): Promise<IronSession<T>> {
   const store = await cookies();
   // the types of iron-session 8 and of Next's cookies() disagree under exactOptionalPropertyTypes only
   const set: SetCookie = (...args: unknown[]) => void Reflect.apply(store.set, store, args);
-  // behind TLS the browser itself sees to it that no other host has set it (RFC 6265bis, 4.1.3)
-  const cookieName = secureCookie() ? `__Host-${name}` : name;
+  const cookieName = await cookieNameOf(name);
   return getIronSession<T>(
     { get: (key) => store.get(key), set },
     {

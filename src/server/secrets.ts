@@ -1,0 +1,31 @@
+import { createHash, randomBytes } from "node:crypto";
+import { databaseUrl } from "@/server/env";
+import { one, run } from "@/server/sql";
+
+/**
+ * A secret of this workshop by its name: made when it is first wanted, kept in its database, and so in its copies. Who holds
+ * the database holds them; what only this machine shall know stands in the data folder.
+ */
+export async function secretOf(name: string): Promise<string> {
+  const held = () => one<{ value: string }>("select value from secrets where name = $1", [name]);
+  const there = await held();
+  if (there) return there.value;
+  // of two who want it at once, both get the one that came first
+  await run("insert into secrets (name, value) values ($1, $2) on conflict do nothing", [
+    name,
+    randomBytes(36).toString("base64url"),
+  ]);
+  return (await held())?.value ?? "";
+}
+
+const holder = globalThis as typeof globalThis & { freshStartMark?: { readonly of: string; readonly mark: string } };
+
+/** Eight letters that are this workshop's own: what two workshops on one machine keep in one browser is told apart by them. */
+export async function workshopMark(): Promise<string> {
+  const [of, known] = [databaseUrl(), holder.freshStartMark];
+  if (known?.of === of) return known.mark;
+  const secret = await secretOf("workshop");
+  const mark = createHash("sha256").update(`mark ${secret}`).digest("hex").slice(0, 8);
+  holder.freshStartMark = { of, mark };
+  return mark;
+}
