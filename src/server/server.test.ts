@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync, statSync } from "node:fs";
+import { mkdtempSync, rmSync, statSync, writeFileSync } from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import { mayActAs, ROLES } from "@/server/roles";
@@ -49,6 +49,19 @@ describe("the environment", () => {
     expect(statSync(path.join(folder, "session.secret")).mode & 0o777).toBe(0o600);
     rmSync(folder, { recursive: true });
   });
+
+  it.each(["", "cut", "\n\n"])(
+    "case C92: one that was lost or cut short (“%s”) is no key: another is made",
+    async (left) => {
+      const folder = mkdtempSync(path.join(os.tmpdir(), "fresh-start-env-"));
+      writeFileSync(path.join(folder, "session.secret"), left);
+      const env = await load({ DATABASE_URL: "postgres://x", FRESH_START_DATA: folder });
+      expect(env.hasSessionSecret()).toBe(false);
+      expect(env.sessionSecret().length).toBeGreaterThanOrEqual(40);
+      expect(env.hasSessionSecret()).toBe(true);
+      rmSync(folder, { recursive: true });
+    },
+  );
 });
 
 it("a database that does not answer is told as such; what anybody else throws is not taken for it", async () => {

@@ -33,7 +33,7 @@ async function frozen(part: "bench" | "web") {
 const label = async () => (await one<{ label: string }>("select label from aircraft where tag = 'QW-01'"))?.label;
 const rename = (to: string) => run("update aircraft set label = $1 where tag = 'QW-01'", [to]);
 
-describe("a process that is frozen in the middle of a transaction", () => {
+describe("case C92: a process that is frozen in the middle of a transaction", () => {
   it.each(["bench", "web"] as const)(
     "%s: keeps nobody from reading, is told as what it is to who wants the same, and is let go of",
     async (part) => {

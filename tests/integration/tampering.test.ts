@@ -118,7 +118,7 @@ async function columnsOf(table: string): Promise<{ name: string; type: string }[
 
 const says = async () => (await verifyChain()).faults.map(({ says: text }) => text);
 
-describe("case C92: whatever the owner of the tables changes past the chain is named", () => {
+describe("whatever the owner of the tables changes past the chain is named", () => {
   it("nothing is, where nothing was", async () => {
     expect(await says()).toEqual([]);
     for (const table of TABLES) {
