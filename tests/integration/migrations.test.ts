@@ -95,6 +95,16 @@ const FILLED: readonly [string, (client: Client) => Promise<unknown>][] = [
         "insert into document_standings (kind, document_id, used, reason, account) values ('release', 'sley-3', false, 'Old', 'lead')",
       ),
   ],
+  ["0011-benches", (client) => client.query("insert into benches (name) values ('Field tent')")],
+  [
+    "0012-signed",
+    (client) =>
+      client.query(`
+        insert into secrets (name, value) values ('signing 1', 'a key of then');
+        insert into signing_keys (name, thumbprint, x, made_by) values ('signing 1', repeat('t', 43), repeat('x', 43), 'workshop');
+        insert into visit_statements (job_id, says) values (1, '{"job":1}');
+      `),
+  ],
 ];
 
 describe("a workshop of an earlier version", () => {
