@@ -6,7 +6,8 @@ const nextConfig: NextConfig = {
   poweredByHeader: false,
   turbopack: { root: __dirname },
   serverExternalPackages: ["sequelize", "umzug", "@node-rs/argon2", "pg-listen", "yauzl"],
-  experimental: { serverActions: { bodySizeLimit: "1mb" }, proxyClientMaxBodySize: BODY_BYTES },
+  // a page that is not for one's role says so
+  experimental: { authInterrupts: true, serverActions: { bodySizeLimit: "1mb" }, proxyClientMaxBodySize: BODY_BYTES },
 };
 
 export default nextConfig;

@@ -46,7 +46,8 @@ test("a lead lets somebody in, who makes a password of their own; put out, they 
   await button(heron, "Change it").click();
   await expect(heron.getByRole("navigation", { name: "Bench" })).toBeVisible();
   await heron.goto("/people");
-  await expect(heron).toHaveURL("/");
+  await expect(heron.getByRole("heading", { level: 1 })).toHaveText("This page is for leads.");
+  await expect(heron).toHaveURL("/people");
 
   // put out by the lead: the next thing they do leads to the door, and their stream is closed
   await page.goto("/people");

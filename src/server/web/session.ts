@@ -1,6 +1,6 @@
 import { getIronSession, type IronSession } from "iron-session";
 import { cookies, headers } from "next/headers";
-import { redirect } from "next/navigation";
+import { forbidden, redirect } from "next/navigation";
 import { randomBytes } from "node:crypto";
 import { hasAccounts, type AccountRow } from "@/server/accounts";
 import { secureCookie, sessionSecret } from "@/server/env";
@@ -101,7 +101,8 @@ export async function requirePage(role: Role = "observer"): Promise<SignedIn> {
   if (!account) redirect((await hasAccounts()) ? "/sign-in" : "/first");
   if (account.mustChange) redirect("/new-password");
   if (account.mustProve) redirect("/second-factor");
-  if (!mayActAs(account.role, role)) redirect("/");
+  // said on the page itself: whoever is led elsewhere does not know why
+  if (!mayActAs(account.role, role)) forbidden();
   return account;
 }
 

@@ -10,6 +10,7 @@ import { loaderWhere, waysIntoLoader } from "@/ui/boards/sentences";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { modelPrior } from "@/server/repositories/evidence";
 import { requirePage } from "@/server/web/session";
+import { counted } from "@/ui/base/words";
 
 export const metadata: Metadata = { title: "Boards" };
 
@@ -39,7 +40,7 @@ export default async function BoardsPage({ searchParams }: Props) {
     <>
       <div className="mb-3 flex flex-wrap items-end justify-between gap-3">
         <h1>
-          {catalogue.models.size} models take {targets} targets.
+          {counted(catalogue.models.size, "model takes", "models take")} {counted(targets, "target")}.
         </h1>
         <span className="flex flex-wrap gap-2">
           <LinkButton href="/boards/new">A board by its particulars</LinkButton>
