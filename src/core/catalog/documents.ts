@@ -38,6 +38,8 @@ function validatorOf(kind: DocumentKind): ValidateFunction {
   ajv ??= new Ajv({
     allErrors: false,
     strict: false,
+    // YAML knows .nan and .inf, which are no numbers here (JSON Schema, 6.1.1 of its validation part)
+    strictNumbers: true,
     discriminator: true,
     schemas: [...Object.values(schemas), rulesSchema()],
   });

@@ -7,6 +7,7 @@ import type { Firmware, FirmwareTarget, PartRelease, Release } from "@/core/cata
 import { passPictures, referenceFaultOf, underTargets } from "@/core/catalog/references";
 import { checkRules } from "@/core/catalog/rule-faults";
 import type { PassageRule } from "@/core/catalog/rules";
+import { typeFault } from "@/core/catalog/type-faults";
 import {
   columnOf,
   settingsOf,
@@ -43,6 +44,8 @@ function faultOf(release: Firmware): Problem | undefined {
       return inconsistent("Two settings have one number", path, `${setting.no}: ${other} and ${setting.key}`);
     if (setting.no !== undefined) numbers.set(setting.no, setting.key);
     if (!scopes.has(setting.scope)) return inconsistent("A setting stands in an unknown scope", path, setting.scope);
+    const odd = typeFault(setting.type);
+    if (odd) return inconsistent(odd.message, path, `${setting.key}: ${odd.detail}`);
     for (const value of [setting.default, ...Object.values(setting.defaultByTarget ?? {})]) {
       const limited = limitValue(value, setting.type);
       if (limited === undefined || JSON.stringify(limited) !== JSON.stringify(value))
@@ -70,6 +73,8 @@ function faultOf(release: Firmware): Problem | undefined {
       if (seenColumn.has(column.name))
         return inconsistent("A column is defined twice", `tables/${name}/${column.name}`, column.name);
       seenColumn.add(column.name);
+      const odd = typeFault(column.type);
+      if (odd) return inconsistent(odd.message, `tables/${name}/${column.name}`, `${column.name}: ${odd.detail}`);
     }
   }
   for (const [path, { type }] of [
