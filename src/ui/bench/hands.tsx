@@ -97,7 +97,7 @@ export function Hands({ no, live }: HandsProps) {
 }
 
 const PLACE =
-  "min-h-10 w-full rounded-base px-1.5 text-[13px] leading-tight hover:bg-paper aria-pressed:bg-ink aria-pressed:text-sheet";
+  "min-h-10 w-full rounded-base px-1.5 text-[13px] wrap-anywhere leading-tight hover:bg-paper aria-pressed:bg-ink aria-pressed:text-sheet";
 
 /** Tilting the airframe and moving the sticks. */
 export function Airframe({ no, live }: HandsProps) {
@@ -106,10 +106,10 @@ export function Airframe({ no, live }: HandsProps) {
   if (!senses) return null;
   const { heading } = senses;
   return (
-    <div className="flex flex-wrap items-start gap-x-8 gap-y-3 text-sm">
+    <div className="flex min-w-0 flex-wrap items-start gap-x-8 gap-y-3 text-sm *:max-w-full">
       <div className="grid gap-2">
         <div
-          className="grid w-72 grid-cols-3 grid-rows-3 items-center gap-1 border border-edge bg-sheet p-1.5 *:w-full"
+          className="grid w-72 max-w-full grid-cols-3 grid-rows-3 items-center gap-1 border border-edge bg-sheet p-1.5 *:w-full"
           role="group"
           aria-label="Hold the airframe"
         >
@@ -159,7 +159,7 @@ export function Airframe({ no, live }: HandsProps) {
                   body={{ kind: "stick", index, pulse }}
                   pressed={senses.sticks[index] === pulse}
                   look="bare"
-                  className="min-h-7 min-w-16 rounded-full px-3 text-[13px] hover:bg-paper aria-pressed:bg-ink aria-pressed:text-sheet"
+                  className="min-h-7 min-w-16 rounded-full px-3 text-[13px] hover:bg-paper aria-pressed:bg-ink aria-pressed:text-sheet max-sm:min-w-0 max-sm:px-1.5"
                   label={`${stick} ${end}`}
                 >
                   {end}
