@@ -88,7 +88,11 @@ export async function bringToEnd(say: Say, jobId: number, bay: number, limitMs: 
       // fitted for a receiver that USB does not feed, in a visit before
       if (live?.job?.ask?.say === "Take the battery out")
         await say("technician", `/api/bench/${bay}`, { kind: "battery", fitted: false });
-      else await word({ kind: "confirm", step: step.id });
+      else {
+        // what nobody measured on this board is measured before somebody says so
+        if (step.id === "calibrate") await say("technician", `/api/bench/${bay}`, { kind: "calibrate" });
+        await word({ kind: "confirm", step: step.id });
+      }
     } else if (need?.kind === "sign") await word({ kind: "sign" });
     else if (need?.kind === "sense" || need?.kind === "again") await word({ kind: "again", step: step.id });
     else if (need?.kind === "board") await replug(say, bay, need.asks);
