@@ -129,7 +129,8 @@ test("a campaign of five: decided once, paused and let go on, two bays at a time
   await expect(groups.first().getByRole("radio", { checked: true })).toHaveCount(0);
   // what nobody's plan offers is refused, and so is a second who did not see the first
   const [standing] = await rows<{ key: string; choice_id: string }>(
-    "select key, choice_id from campaign_decisions where campaign_id = $1 and choice_id <> 'taken-back' order by id",
+    `select key, choice_id from campaign_decisions where campaign_id = $1 and choice_id <> 'taken-back' and key =
+       (select key from campaign_decisions where campaign_id = $1 and choice_id = 'taken-back' order by id desc limit 1) order by id`,
     [id],
   );
   const wish = async (choiceId: string, before: string) => {
