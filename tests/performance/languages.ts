@@ -47,7 +47,8 @@ function growth(say: (text?: string) => void): void {
       "Reedling",
     );
     const told = defaultConfiguration(large, undefined, { family: large.family, release: large.version, target: "T1" });
-    const whole = reciteLines(told, large, idiom, "all").join("\n");
+    // with its last line ended: one that is not may be cut
+    const whole = `${reciteLines(told, large, idiom, "all").join("\n")}\n`;
     const line = text.split(/\r?\n/)[4] ?? "";
     const read = (lines: number) => {
       const long = `${line}\n`.repeat(lines);
@@ -102,7 +103,7 @@ function proposals(say: (text?: string) => void): void {
   const more = Array.from({ length: SAMPLE_LINES - lines.length }, (_, i) =>
     (body[i % body.length] ?? "").replace(/^put (\S+)/, `put $1.x${i}`),
   );
-  const sample = [...lines.slice(0, -1), ...more].join("\n");
+  const sample = `${[...lines.slice(0, -1), ...more].join("\n")}\n`;
   const start = performance.now();
   proposeIdiom(sample, { id: "long", title: "Long" });
   const ms = performance.now() - start;
