@@ -17,6 +17,7 @@ const underJobs = [
 const coreOrder = {
   problem: [],
   "group-by": [],
+  toll: [],
   config: COMMON,
   catalog: [...COMMON, "config"],
   idiom: [...COMMON, "config", "catalog"],

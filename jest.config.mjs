@@ -16,7 +16,7 @@ const common = {
   transform: { "^.+\\.(t|j|mj)sx?$": swc },
   moduleNameMapper: { "^@/(.*)$": "<rootDir>/src/$1", "^@docs/(.*)$": "<rootDir>/docs/$1" },
   // published as ES modules only
-  transformIgnorePatterns: ["/node_modules/(?!jose/)"],
+  transformIgnorePatterns: ["/node_modules/(?!jose/|@noble/)"],
   testEnvironment: "node",
   setupFiles: ["<rootDir>/tests/drawn-seed.ts"],
 };

@@ -3,7 +3,7 @@ import { ProblemError } from "@/core/problem";
 import { checkPassword, fitsHash, hashPassword, newPassword } from "@/server/passwords";
 import { endSessions } from "@/server/sessions";
 import { trySecond } from "@/server/second-factor";
-import { hashOfName, knowsSecret, logSignIn, logThrottled, requireOpenDoor, type From } from "@/server/sign-ins";
+import { behindDoor, hashOfName, knowsSecret, logSignIn, type From } from "@/server/sign-ins";
 import { inTransaction, one, rows, run } from "@/server/sql";
 import type { Role } from "@/server/roles";
 import type { Transaction } from "sequelize";
@@ -57,67 +57,64 @@ export const hasAccounts = async (): Promise<boolean> =>
 let dummy: Promise<string> | undefined;
 const dummyHash = () => (dummy ??= hashPassword(randomBytes(9).toString("hex")));
 
+const NOT_IN = {
+  // the password was right: that is no failed attempt, and nobody is in yet
+  wanted: { code: "code-wanted", message: "A code is wanted as well", hint: "Your authenticator shows it" },
+  wrong: {
+    code: "sign-in-refused",
+    message: "The code is wrong",
+    hint: "Take the one that is shown this moment; each counts once",
+  },
+  password: {
+    code: "sign-in-refused",
+    message: "Name or password is wrong",
+    hint: "Check both; the names are written small",
+  },
+} as const;
+
+interface Attempt {
+  readonly name: string;
+  readonly password: string;
+  readonly code?: string | undefined;
+  /** The work that was done for it, if it was asked for. */
+  readonly paid?: string | undefined;
+}
+
 /**
  * Checks name and password; gives the account. Everything that comes of it stands in the log. An unknown name costs the
  * same time as a known one, and is told in the same words.
  */
-export async function signIn(name: string, password: string, from: From, code?: string): Promise<AccountRow> {
+export async function signIn({ name, password, code, paid = "" }: Attempt, from: From): Promise<AccountRow> {
   const who = hashOfName(name);
-  const verdict = await inTransaction(async (transaction) => {
-    const account = await one<AccountRow & { password_hash: string }>(
-      `select ${COLUMNS}, password_hash from accounts where name = $1`,
-      [name.toLowerCase()],
-      transaction,
-    );
-    const log = (outcome: "in" | "refused", detail = "") =>
-      logSignIn({ accountId: account?.id ?? null, who, from, outcome, detail }, transaction);
-    try {
-      await requireOpenDoor(who, from, transaction);
-    } catch (error) {
-      await logThrottled(account?.id ?? null, who, from, transaction);
-      return { error };
-    }
-    const good = await fitsHash(password, account?.password_hash ?? (await dummyHash()));
-    const second =
-      account && good && account.disabled_at === null
-        ? await trySecond(account.id, code, Date.now(), transaction)
-        : undefined;
-    if (account && (second === "none" || second === "right")) {
-      await log("in", second === "right" ? "with a code" : "");
-      return { account };
-    }
-    // the password was right: that is no failed attempt, and nobody is in yet
-    if (second === "wanted")
-      return {
-        error: new ProblemError({
-          code: "code-wanted",
-          message: "A code is wanted as well",
-          hint: "Your authenticator shows it",
-        }),
-      };
-    await log(
-      "refused",
-      account?.disabled_at ? "the account is closed" : second === "wrong" ? "the code is wrong" : "",
-    );
-    if (second === "wrong")
-      return {
-        error: new ProblemError({
-          code: "sign-in-refused",
-          message: "The code is wrong",
-          hint: "Take the one that is shown this moment; each counts once",
-        }),
-      };
-    return {
-      error: new ProblemError({
-        code: "sign-in-refused",
-        message: "Name or password is wrong",
-        hint: "Check both; the names are written small",
-      }),
-    };
-  });
-  // thrown out here, so that the line in the log stays
+  const account = await one<AccountRow & { password_hash: string }>(
+    `select ${COLUMNS}, password_hash from accounts where name = $1`,
+    [name.toLowerCase()],
+  );
+  const accountId = account?.id ?? null;
+  const verdict = await behindDoor(
+    { accountId, who, from, paid },
+    async () => fitsHash(password, account?.password_hash ?? (await dummyHash())),
+    async (good, transaction) => {
+      const log = (outcome: "in" | "refused", detail = "") =>
+        logSignIn({ accountId, who, from, outcome, detail }, transaction);
+      const second =
+        account && good && account.disabled_at === null
+          ? await trySecond(account.id, code, Date.now(), transaction)
+          : undefined;
+      if (account && (second === "none" || second === "right")) {
+        await log("in", second === "right" ? "with a code" : "");
+        return { account };
+      }
+      if (second === "wanted") return { refused: NOT_IN.wanted };
+      await log(
+        "refused",
+        account?.disabled_at ? "the account is closed" : second === "wrong" ? "the code is wrong" : "",
+      );
+      return { refused: second === "wrong" ? NOT_IN.wrong : NOT_IN.password };
+    },
+  );
   if (verdict.account) return verdict.account;
-  throw verdict.error;
+  throw new ProblemError(verdict.refused);
 }
 
 const NAME = /^[a-z][a-z0-9._-]{0,38}[a-z0-9]$/;
@@ -194,7 +191,13 @@ export async function changePassword(
   );
   if (
     !row ||
-    !(await knowsSecret(row, from, "a new password, with a wrong old one", () => fitsHash(old, row.password_hash)))
+    !(await knowsSecret(
+      row,
+      from,
+      "a new password, with a wrong old one",
+      () => fitsHash(old, row.password_hash),
+      (fits) => fits,
+    ))
   )
     throw new ProblemError({
       code: "password-wrong",

@@ -1,6 +1,7 @@
 import { createHmac } from "node:crypto";
 import { ProblemError } from "@/core/problem";
 import { sessionSecret } from "@/server/env";
+import { bitsFor, isPaidFor, TollDue, tollFor } from "@/server/sign-in-toll";
 import { inTransaction, one, rows, run } from "@/server/sql";
 import type { Transaction } from "sequelize";
 
@@ -14,12 +15,17 @@ export interface From {
 
 export type SignInOutcome = "in" | "refused" | "throttled" | "out" | "unlocked";
 
-const WINDOW_MINUTES = 10;
 /**
- * How many failures within the window close a door. A browser from which somebody has signed in under the name before has
- * a door of its own, so that no stranger can lock its owner out.
+ * Failures at a door within the hour, and how many are free. After those each further attempt waits twice as long after the
+ * one before: nobody is shut out, and nobody guesses often. A browser from which somebody has signed in under the name
+ * before has a door of its own, so that no stranger can make its owner wait.
  */
-const MOST = { device: 8, nameAndAddress: 8, address: 50, name: 100 } as const;
+const FREE = { device: 5, nameAndAddress: 5, name: 40 } as const;
+const MOST_WAIT_S = 40;
+
+/** How long after the last of so many failures the next attempt is looked at, in seconds. */
+export const waitAfter = (failures: number, free: number): number =>
+  failures < free ? 0 : Math.min(MOST_WAIT_S, 2 ** (failures - free));
 
 /** A name as it was typed, which may have been a password: kept as a keyed hash only. */
 export const hashOfName = (name: string): string =>
@@ -47,82 +53,133 @@ export const logSignIn = (
     transaction,
   );
 
-/** That a door is closed is written down once in a minute, however often somebody knocks. */
-export const logThrottled = (
+/**
+ * That a door is closed is written down once in a minute, however often somebody knocks; that an address has to pay, once for
+ * all the names that are tried from it.
+ */
+const logClosed = (
   accountId: number | null,
   who: string,
   from: From,
-  transaction: Transaction,
+  why: "wait" | "toll",
+  transaction?: Transaction,
 ): Promise<void> =>
   run(
-    `insert into sign_ins (account_id, who, device, address, browser, outcome)
-     select $1, $2, $3, $4, $5, 'throttled' where not exists
-       (select 1 from sign_ins where outcome = 'throttled' and who = $2 and address = $4 and at > now() - interval '1 minute')`,
-    [accountId, who, from.device, from.address.slice(0, 60), from.browser.slice(0, 200)],
+    `insert into sign_ins (account_id, who, device, address, browser, outcome, detail)
+     select $1, $2, $3, $4, $5, 'throttled', $6 where not exists
+       (select 1 from sign_ins where outcome = 'throttled' and address = $4 and (who = $2 or detail = $6 and $6 <> '')
+          and at > now() - interval '1 minute')`,
+    [
+      ...[accountId, who, from.device, from.address.slice(0, 60), from.browser.slice(0, 200)],
+      why === "toll" ? "many names from one address: each attempt costs work" : "",
+    ],
     transaction,
   );
 
 /** The door that an attempt stands before. */
 const doorOf = (who: string, from: From): string => (from.device === "" ? `${who} ${from.address}` : from.device);
 
-const throttled = () =>
-  new ProblemError({
-    code: "sign-in-throttled",
-    message: "Too many attempts",
-    hint: `Wait ${WINDOW_MINUTES} minutes and try again. Who keeps the machine can open the door at once: bin/account unlock NAME`,
-  });
+interface Failures {
+  readonly device: number;
+  readonly deviceAgo: number | null;
+  readonly nameAndAddress: number;
+  readonly nameAndAddressAgo: number | null;
+  readonly name: number;
+  readonly nameAgo: number | null;
+  /** Of any name from the address, within ten minutes; as many as matter. */
+  readonly address: number;
+  /** The last failure of the name from the address. */
+  readonly last: string;
+}
+
+const FAILURES = `
+  with failed as (
+    select * from sign_ins where outcome = 'refused' and who = $1 and at > now() - interval '1 hour'
+      and id > coalesce((select max(id) from sign_ins where who = $1 and outcome = 'unlocked'), 0))
+  select count(*) filter (where device <> '' and device = $2)::int as device,
+    extract(epoch from now() - max(at) filter (where device <> '' and device = $2))::float as "deviceAgo",
+    count(*) filter (where device = '' and address = $3)::int as "nameAndAddress",
+    extract(epoch from now() - max(at) filter (where device = '' and address = $3))::float as "nameAndAddressAgo",
+    count(*) filter (where device = '')::int as name,
+    extract(epoch from now() - max(at) filter (where device = ''))::float as "nameAgo",
+    coalesce(max(id) filter (where device = '' and address = $3), 0)::text as last,
+    (select count(*)::int from (select 1 from sign_ins where outcome = 'refused' and address = $3 and device = ''
+       and at > now() - interval '10 minutes' limit 5000) each_failed) as address
+  from failed`;
 
 /**
- * Throws when too many attempts have failed at this door, or another is being looked at: one after the other. Holds the
- * door until the transaction ends.
+ * Throws when the next attempt at this door is not to be looked at yet: `sign-in-throttled` with how long to wait, or, where
+ * many other names have failed from the same address, `TollDue`; `paid`: the work for that, done. A browser that is known
+ * pays no toll.
  */
-export async function requireOpenDoor(who: string, from: From, transaction: Transaction): Promise<void> {
-  const held = await one<{ held: boolean }>(
-    "select pg_try_advisory_xact_lock(4171, hashtext($1)) as held",
-    [doorOf(who, from)],
-    transaction,
-  );
-  if (!held?.held) throw throttled();
-  const found = await one<Record<keyof typeof MOST, number>>(
-    `select count(*) filter (where device <> '' and device = $2)::int as device,
-       count(*) filter (where who = $1 and device = '' and address = $3)::int as "nameAndAddress",
-       count(*) filter (where device = '' and address = $3)::int as address,
-       count(*) filter (where who = $1 and device = '')::int as name
-     from sign_ins where outcome = 'refused' and at > now() - $4 * interval '1 minute' and (who = $1 or address = $3)
-       and id > coalesce((select max(id) from sign_ins where who = $1 and outcome = 'unlocked'), 0)`,
-    [who, from.device, from.address, WINDOW_MINUTES],
-    transaction,
-  );
+async function requireOpenDoor(who: string, from: From, paid: string, transaction?: Transaction): Promise<void> {
+  const found = await one<Failures>(FAILURES, [who, from.device, from.address], transaction);
   if (!found) return;
-  const counted = from.device === "" ? (["nameAndAddress", "address", "name"] as const) : (["device"] as const);
-  if (counted.some((door) => found[door] >= MOST[door])) throw throttled();
+  const counted = from.device === "" ? (["nameAndAddress", "name"] as const) : (["device"] as const);
+  const wait = Math.max(...counted.map((door) => waitAfter(found[door], FREE[door]) - (found[`${door}Ago`] ?? 0)));
+  if (wait > 0)
+    throw new ProblemError({
+      code: "sign-in-throttled",
+      message: "Too many attempts",
+      hint: `Try again in ${Math.ceil(wait)} s. Who keeps the machine can open the door at once: bin/account unlock NAME`,
+    });
+  const bits = from.device === "" ? bitsFor(found.address) : 0;
+  const attempt = `${who} ${from.address} ${found.last}`;
+  if (bits > 0 && !isPaidFor(paid, attempt, bits, Date.now())) throw new TollDue(tollFor(attempt, bits, Date.now()));
+}
+
+/**
+ * An attempt at a secret, looked at behind its door: `prove` does what takes long, with nothing held; `decide` says what came
+ * of it and logs it, one attempt of a door after the other. An attempt whose door was closed meanwhile is not told whether it
+ * was right. Throws `sign-in-throttled`, `TollDue`.
+ */
+export async function behindDoor<P, T>(
+  { accountId, who, from, paid = "" }: { accountId: number | null; who: string; from: From; paid?: string },
+  prove: () => Promise<P>,
+  decide: (proven: P, transaction: Transaction) => Promise<T>,
+): Promise<T> {
+  const closed = async (error: unknown, transaction?: Transaction) => {
+    if (error instanceof ProblemError)
+      await logClosed(accountId, who, from, error instanceof TollDue ? "toll" : "wait", transaction);
+    return { error };
+  };
+  try {
+    await requireOpenDoor(who, from, paid);
+  } catch (error) {
+    throw (await closed(error)).error;
+  }
+  const proven = await prove();
+  const end = await inTransaction(async (transaction) => {
+    await run("select pg_advisory_xact_lock(4171, hashtext($1))", [doorOf(who, from)], transaction);
+    try {
+      await requireOpenDoor(who, from, paid, transaction);
+    } catch (error) {
+      return closed(error, transaction);
+    }
+    return { is: await decide(proven, transaction) };
+  });
+  // thrown out here, so that the line in the log stays
+  if ("error" in end) throw end.error;
+  return end.is;
 }
 
 /**
  * Whether somebody who is in already knows a secret of the account: asked at the same door as signing in, and counted there,
  * so that a session left open is no place to guess. Throws `sign-in-throttled`.
  */
-export async function knowsSecret(
+export function knowsSecret<P>(
   account: { readonly id: number; readonly name: string },
   from: From,
   what: string,
-  attempt: (transaction: Transaction) => Promise<boolean>,
+  prove: () => Promise<P>,
+  isRight: (proven: P, transaction: Transaction) => Promise<boolean> | boolean,
 ): Promise<boolean> {
   const who = hashOfName(account.name);
-  const end = await inTransaction(async (transaction) => {
-    try {
-      await requireOpenDoor(who, from, transaction);
-    } catch (error) {
-      await logThrottled(account.id, who, from, transaction);
-      return { error };
-    }
-    const right = await attempt(transaction);
+  return behindDoor({ accountId: account.id, who, from }, prove, async (proven, transaction) => {
+    const right = await isRight(proven, transaction);
     if (!right) await logSignIn({ accountId: account.id, who, from, outcome: "refused", detail: what }, transaction);
-    return { right };
+    return right;
   });
-  // thrown out here, so that the line in the log stays
-  if ("error" in end) throw end.error;
-  return end.right;
 }
 
 export interface SignInLine {

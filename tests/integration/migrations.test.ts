@@ -134,7 +134,7 @@ describe("a workshop of an earlier version", () => {
         ["technician", "technician"],
       ]);
       const where = { address: "127.0.0.1", browser: "", device: "" };
-      expect((await signIn("lead", "an old password that stays", where)).name).toBe("lead");
+      expect((await signIn({ name: "lead", password: "an old password that stays" }, where)).name).toBe("lead");
       expect(new TextDecoder().decode(await getBlob(sha(READOUT)))).toBe(READOUT);
       const { rows: register } = await readRegister();
       expect(register.map(({ tag, standing }) => `${tag} ${standing}`).toSorted()).toEqual([

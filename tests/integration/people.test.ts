@@ -1,5 +1,7 @@
 import { unsealData } from "iron-session";
-import { createHmac } from "node:crypto";
+import { createHash, createHmac } from "node:crypto";
+import fc from "fast-check";
+import { payToll, type Toll } from "@/core/toll";
 import {
   accountNamed,
   addAccount,
@@ -15,7 +17,8 @@ import {
 import { closeDb } from "@/server/db";
 import { sessionSecret } from "@/server/env";
 import { beginSession, endSessions, isOpen, openSessions, sessionOf } from "@/server/sessions";
-import { signInLog, type From } from "@/server/sign-ins";
+import { signInLog, waitAfter, type From } from "@/server/sign-ins";
+import { bitsFor, TollDue } from "@/server/sign-in-toll";
 import { rows, run } from "@/server/sql";
 import { secretOf } from "@/server/secrets";
 import { confirmSecond, endOwnSecond, endSecond, hasSecond, proposeSecond } from "@/server/second-factor";
@@ -24,7 +27,7 @@ import { asOwner, codeOf, freshDatabase } from "../support/database";
 const GOOD = "reed-heron-lantern-forty";
 const from = (address: string, device = ""): From => ({ address, device, browser: "a test" });
 const HERE = from("192.0.2.1");
-const tried = (name: string, password: string, where = HERE) => codeOf(signIn(name, password, where));
+const tried = (name: string, password: string, where = HERE) => codeOf(signIn({ name, password }, where));
 
 beforeAll(() => freshDatabase("people"));
 afterAll(closeDb);
@@ -139,32 +142,116 @@ describe("sessions", () => {
   });
 });
 
+/** Failures so far are of so many seconds earlier. */
+const later = (seconds: number) =>
+  asOwner(
+    `alter table sign_ins disable trigger sign_ins_stay; update sign_ins set at = at - interval '${seconds} seconds'; alter table sign_ins enable trigger sign_ins_stay`,
+  );
+
+/** What an attempt costs from an address: the work, or nothing. */
+async function tollOf(name: string, where: From): Promise<Toll | undefined> {
+  try {
+    await signIn({ name, password: "wrong" }, where);
+  } catch (error) {
+    return error instanceof TollDue ? error.toll : undefined;
+  }
+  return undefined;
+}
+
 describe("the door", () => {
-  it("closes after eight failures from one address, for that name and there; failures expire", async () => {
-    for (let i = 0; i < 8; i++) expect(await tried("heron", "bad")).toBe("sign-in-refused");
+  it("opens later after each failure, for that name and there; never for longer than 40 s", async () => {
+    for (let i = 0; i < 5; i++) expect(await tried("heron", "bad")).toBe("sign-in-refused");
     expect(await tried("heron", `${GOOD}-2`)).toBe("sign-in-throttled");
     expect(await tried("bittern", "bad")).toBe("sign-in-refused");
     expect(await tried("heron", `${GOOD}-2`, from("192.0.2.2"))).toBe("ok");
-    await asOwner(
-      "alter table sign_ins disable trigger sign_ins_stay; update sign_ins set at = at - interval '11 minutes'; alter table sign_ins enable trigger sign_ins_stay",
-    );
+    // however often it failed: 40 s after the last, whoever knows the password is in
+    for (let i = 0; i < 12; i++) {
+      await later(41);
+      expect(await tried("heron", "bad")).toBe("sign-in-refused");
+    }
+    await later(30);
+    expect(await tried("heron", `${GOOD}-2`)).toBe("sign-in-throttled");
+    await later(11);
     expect(await tried("heron", `${GOOD}-2`)).toBe("ok");
+    fc.assert(
+      fc.property(fc.nat(10_000), fc.integer({ min: 1, max: 50 }), (failures, free) => {
+        const [wait, next] = [waitAfter(failures, free), waitAfter(failures + 1, free)];
+        expect([wait >= 0, wait <= 40, next >= wait, wait === 0 || failures >= free]).toEqual([true, true, true, true]);
+      }),
+    );
   });
 
   it("a stranger cannot lock anybody out of a browser that they came in by before", async () => {
     const strangers = Array.from({ length: 13 }, (_, i) => from(`198.51.100.${i}`));
-    for (const stranger of strangers) for (let i = 0; i < 8; i++) await tried("lead", "guess", stranger);
+    for (const stranger of strangers) for (let i = 0; i < 5; i++) await tried("lead", "guess", stranger);
     expect(await tried("lead", GOOD, from("198.51.100.77"))).toBe("sign-in-throttled");
     expect(await tried("lead", GOOD, from("198.51.100.77", "known-browser"))).toBe("ok");
+    // and of any other browser for no longer than 40 s
+    await later(41);
+    expect(await tried("lead", GOOD, from("198.51.100.78"))).toBe("ok");
+    for (const stranger of strangers.slice(0, 3)) await tried("lead", "guess", stranger);
+    expect(await tried("lead", GOOD, from("198.51.100.77"))).toBe("sign-in-throttled");
     // whoever keeps the machine opens it for all
     await unlock("lead", "the keeper of the machine");
     expect(await tried("lead", GOOD, from("198.51.100.77"))).toBe("ok");
   });
 
-  it("one address does not try name after name", async () => {
-    const address = from("203.0.113.9");
-    for (let i = 0; i < 50; i++) expect(await tried(`nobody-${i}`, "x", address)).toBe("sign-in-refused");
-    expect(await tried("heron", `${GOOD}-2`, address)).toBe("sign-in-throttled");
+  it("a flood of made-up names costs whoever makes it work, and shuts out nobody behind the same address", async () => {
+    const where = from("203.0.113.9");
+    const flood = async (least: number) => {
+      for (let i = 0; i < least; i++)
+        await run(
+          "insert into sign_ins (who, address, browser, outcome) values (md5(random()::text), $1, '', 'refused')",
+          [where.address],
+        );
+    };
+    for (let i = 0; i < 20; i++) expect(await tried(`nobody-${i}`, "x", where)).toBe("sign-in-refused");
+    const toll = await tollOf("heron", where);
+    expect(toll?.bits).toBe(14);
+    if (!toll) return;
+    const logged = async () => (await signInLog(1000)).length;
+    const before = await logged();
+    // attempts that were not paid for are not looked at, and fill no log
+    for (let i = 0; i < 50; i++) expect(await tried(`other-${i}`, "x", where)).toBe("sign-in-toll");
+    expect((await logged()) - before).toBeLessThanOrEqual(1);
+
+    const paid = `${toll.token}.${payToll(toll)}`;
+    const come = (name: string, password: string, work: string, place = where) =>
+      codeOf(signIn({ name, password, paid: work }, place));
+    expect(await come("heron", `${GOOD}-2`, paid)).toBe("ok");
+    // for another name, from another place, altered, of less work than it says, or after it failed once: not paid
+    await run("insert into sign_ins (who, address, browser, outcome) select who, '203.0.113.99', '', 'refused' from sign_ins where address = $1 and outcome = 'refused'", [where.address]); // prettier-ignore
+    const [bits, until, mac] = toll.token.split(".");
+    for (const [name, work, place] of [
+      ["bittern", paid, where],
+      ["heron", paid, from("203.0.113.99")],
+      ["heron", "", where],
+      ["heron", `${toll.token}.${payToll(toll) + 1}`, where],
+      ["heron", `1.${until}.${mac}.${payToll({ token: `1.${until}.${mac}`, bits: 1 })}`, where],
+      ["heron", `${bits}.${Number(until) + 9}.${mac}.0`, where],
+      ["heron", `${bits}.${until}.${"A".repeat(43)}.0`, where],
+    ] as const)
+      expect([name, work, await come(name, GOOD, work, place)]).toEqual([name, work, "sign-in-toll"]);
+    expect(await come("heron", "bad", paid)).toBe("sign-in-refused");
+    expect(await come("heron", `${GOOD}-2`, paid)).toBe("sign-in-toll");
+
+    // the flood grows: so does the work, to an end; whoever does it is in, and a known browser pays nothing
+    await flood(640);
+    const more = await tollOf("heron", where);
+    expect(more?.bits).toBe(19);
+    if (more) expect(await come("heron", `${GOOD}-2`, `${more.token}.${payToll(more)}`)).toBe("ok");
+    expect(await tried("heron", `${GOOD}-2`, from(where.address, "known-browser-2"))).toBe("ok");
+    expect([...Array(100_000).keys()].every((n) => bitsFor(n) <= 20)).toBe(true);
+    // work is as long as it says: a number that is not given counts for nothing
+    fc.assert(
+      fc.property(fc.string(), fc.integer({ min: 0, max: 8 }), (token, few) => {
+        const zeros = createHash("sha256")
+          .update(`${token}.${payToll({ token, bits: few })}`)
+          .digest();
+        expect(zeros[0] ?? 255).toBeLessThan(2 ** (8 - few));
+      }),
+      { numRuns: 50 },
+    );
   });
 
   it("of many attempts at the same moment no more are looked at than one after the other", async () => {
@@ -182,7 +269,7 @@ describe("the door", () => {
     await tried("MySecretPassword!", "x");
     const log = JSON.stringify([await signInLog(5), await rows("select * from sign_ins order by id desc limit 5")]);
     expect(log).not.toMatch(/MySecret/i);
-    expect((await signInLog(500)).some(({ name, outcome }) => name === "lead" && outcome === "in")).toBe(true);
+    expect((await signInLog(5000)).some(({ name, outcome }) => name === "lead" && outcome === "in")).toBe(true);
     for (const sql of ["update sign_ins set outcome = 'in'", "delete from sign_ins", "truncate sign_ins"])
       await expect(run(sql)).rejects.toThrow();
     expect(sessionSecret().length).toBeGreaterThan(40);
@@ -218,7 +305,7 @@ describe("a second factor", () => {
     const { key, seal, picture } = await proposeSecond("bittern");
     expect(picture).toMatch(/^data:image\/png;base64,/);
     expect(await codeOf(confirmSecond(id, seal, "000000", session, now))).toBe("second-wrong");
-    expect([await hasSecond(id), await codeOf(signIn("bittern", password, where))]).toEqual([false, "ok"]);
+    expect([await hasSecond(id), await codeOf(signIn({ name: "bittern", password }, where))]).toEqual([false, "ok"]);
     await confirmSecond(id, seal, codeAt(key, now - 30_000), session, now);
     expect(await hasSecond(id)).toBe(true);
     const kept = await rows<{ second_key: string }>("select second_key from accounts where id = $1", [id]);
@@ -229,9 +316,11 @@ describe("a second factor", () => {
       key,
       undefined,
     ]);
-    const come = (code?: string) => codeOf(signIn("bittern", password, where, code));
+    const come = (code?: string) => codeOf(signIn({ name: "bittern", password, code }, where));
     expect(await come()).toBe("code-wanted");
-    expect(await codeOf(signIn("bittern", "wrong", where, codeAt(key, now)))).toBe("sign-in-refused");
+    expect(await codeOf(signIn({ name: "bittern", password: "wrong", code: codeAt(key, now) }, where))).toBe(
+      "sign-in-refused",
+    );
     // the one that it was set up with is spent
     expect(await come(codeAt(key, now - 30_000))).toBe("sign-in-refused");
     expect(await come(codeAt(key, now))).toBe("ok");
@@ -270,12 +359,12 @@ describe("a second factor", () => {
     const session = (await sessionOf(await beginSession((await accountNamed("heron")).id, HERE)))?.id ?? "";
     const [there, elsewhere] = [from("203.0.113.88"), from("203.0.113.89")];
     const old = () => codeOf(changePassword(account.id, "guess", `${GOOD}-3`, session, there));
-    for (let i = 0; i < 8; i++) expect(await old()).toBe("password-wrong");
+    for (let i = 0; i < 5; i++) expect(await old()).toBe("password-wrong");
     expect(await codeOf(changePassword(account.id, GOOD, `${GOOD}-3`, session, there))).toBe("sign-in-throttled");
     const { key, seal } = await proposeSecond("coot");
     await confirmSecond(account.id, seal, codeAt(key, Date.now()), session, Date.now());
     const guess = () => codeOf(endOwnSecond(account, "000000", session, elsewhere, Date.now()));
-    for (let i = 0; i < 8; i++) expect(await guess()).toBe("second-wrong");
+    for (let i = 0; i < 5; i++) expect(await guess()).toBe("second-wrong");
     const right = codeAt(key, Date.now() + 30_000);
     expect(await codeOf(endOwnSecond(account, right, session, elsewhere, Date.now()))).toBe("sign-in-throttled");
     expect(await hasSecond(account.id)).toBe(true);

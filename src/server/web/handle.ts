@@ -16,6 +16,7 @@ const STATUS: Readonly<Record<string, number>> = {
   "request-forged": 403,
   "password-temporary": 403,
   "sign-in-throttled": 429,
+  "sign-in-toll": 429,
   "streams-many": 429,
   "readers-busy": 503,
   "request-size": 413,
@@ -32,7 +33,8 @@ const STATUS: Readonly<Record<string, number>> = {
 /** Their details are for the log, not for the wire. */
 const INSIDE = ["internal", "database-away"];
 
-export function problemResponse(error: unknown): Response {
+/** A refusal as it goes out; `beside`: what comes along with it. */
+export function problemResponse(error: unknown, beside: object = {}): Response {
   const problem: Problem =
     error instanceof ValidationError
       ? {
@@ -47,7 +49,7 @@ export function problemResponse(error: unknown): Response {
   const shown = isInside
     ? { code: problem.code, message: problem.message, ...(problem.hint === undefined ? {} : { hint: problem.hint }) }
     : problem;
-  return Response.json({ problem: shown }, { status: STATUS[problem.code] ?? 422 });
+  return Response.json({ ...beside, problem: shown }, { status: STATUS[problem.code] ?? 422 });
 }
 
 /**

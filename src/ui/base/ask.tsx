@@ -6,7 +6,9 @@ import type { Problem } from "@/core/problem";
 import { ProblemNote, type ButtonLook } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
 
-export type Answer<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problem: Problem };
+export type Answer<T> =
+  | { readonly ok: true; readonly value: T }
+  | { readonly ok: false; readonly problem: Problem; readonly beside?: unknown };
 
 const UNREACHED: Problem = {
   code: "unreached",
@@ -29,7 +31,9 @@ export async function send<T = unknown>(path: string, body: unknown, method = "P
       signal: AbortSignal.timeout(LIMIT_MS),
     });
     const json = (await response.json()) as { problem?: Problem };
-    return response.ok ? { ok: true, value: json as T } : { ok: false, problem: json.problem ?? UNREACHED };
+    return response.ok
+      ? { ok: true, value: json as T }
+      : { ok: false, problem: json.problem ?? UNREACHED, beside: json };
   } catch {
     return { ok: false, problem: UNREACHED };
   }

@@ -16,7 +16,7 @@ const shape = object({
 });
 
 export function SignInForm() {
-  const { enter, problem } = useEnter();
+  const { enter, problem, works } = useEnter();
   const { register, handleSubmit, formState } = useForm({ resolver: yupResolver(shape) });
   const { errors, isSubmitting } = formState;
   // asked for once, it stays asked for until one is in
@@ -52,6 +52,11 @@ export function SignInForm() {
           autoComplete="one-time-code"
           autoFocus
         />
+      )}
+      {works && (
+        <p role="status" className="text-sm text-faded">
+          Many attempts from your address have failed. Your browser works for a moment, then it is tried again.
+        </p>
       )}
       {problem && problem.code !== "code-wanted" && <ProblemNote problem={problem} />}
       <Press submit look="main" className="justify-center" busy={isSubmitting}>
