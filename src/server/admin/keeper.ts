@@ -22,13 +22,15 @@ const MOST_AT_ONCE = 500;
 /** Keys of the advisory lock: one keeper for a workshop, however many hosts it has. */
 const LOCK = [4171, 1] as const;
 
-interface Due {
-  chain: number;
-  copy: number;
-  witness: number;
-  tidy: number;
-  round: number;
-}
+/** No longer than this from one to the next. */
+const EVERY_MS = {
+  chain: CHAIN_EVERY_MS,
+  copy: COPY_EVERY_MS,
+  witness: WITNESS_EVERY_MS,
+  tidy: COPY_EVERY_MS,
+  round: ROUND_EVERY_MS,
+};
+type Due = Record<keyof typeof EVERY_MS, number>;
 
 /** Forgets sessions that are long over and sign-ins of a year ago; only the owner of the tables can. */
 async function tidy(): Promise<void> {
@@ -65,6 +67,8 @@ async function keep(client: Client, lost: Promise<unknown>): Promise<void> {
   void lost.then(() => over.abort());
   while (!over.signal.aborted) {
     const now = Date.now();
+    // a clock that was set back leaves nothing undone for as long as it was set back by
+    for (const what of Object.keys(due) as (keyof Due)[]) due[what] = Math.min(due[what], now + EVERY_MS[what]);
     const wanted = asked;
     asked = new Set();
     if (now >= due.chain || wanted.has("look")) {

@@ -17,10 +17,14 @@ const IDLE_MS = 5 * 60_000;
 /** A process that neither works nor ends is ended after so many times its own time. */
 const STILL = 20;
 const LOOK_EVERY_MS = 100;
+/** Of its own time, to be ready; a genuine start takes a twentieth of it. */
 const START_MS = 30_000;
 /** On two cores, two read beside the web and the bench. */
 const MOST_READERS = 2;
-const MOST_WAITING = 24;
+/** What waits for its turn is held in memory meanwhile. */
+const MOST_WAITING_BYTES = 300_000_000;
+/** What each holds beside its bytes. */
+const LEAST_WAITING_BYTES = 100_000;
 /** From the project's folder, in which all processes run. */
 const READER = "src/server/outside/reader.ts";
 /** Of lower priority than whoever waits for a page. */
@@ -31,7 +35,7 @@ const busy = () =>
   new ProblemError({
     code: "readers-busy",
     message: "Too many files are being read at this moment",
-    detail: `${MOST_WAITING} wait already`,
+    detail: `Files of ${MOST_WAITING_BYTES / 1e6} MB wait already`,
     hint: "Nothing was kept. Try again in a minute",
   });
 const stopped = (what: string, task?: TaskName) =>
@@ -99,9 +103,12 @@ class Reader {
     this.child.unref();
     this.child.channel?.unref();
     this.started = new Promise((resolve, reject) => {
-      this.child.once("message", () => resolve());
+      const stopWatching = this.watch({ ms: START_MS, bytes: LIMITS.bytes }, (why) => reject(stopped(why)));
+      this.child.once("message", () => {
+        stopWatching();
+        resolve();
+      });
       this.child.once("exit", () => reject(stopped("its reader could not start")));
-      setTimeout(() => reject(stopped("its reader did not start in time")), START_MS).unref();
     });
     this.started.catch(() => this.kill());
     this.child.once("exit", (code, signal) => {
@@ -120,6 +127,26 @@ class Reader {
     this.child.kill("SIGKILL");
   }
 
+  /** Tells once when it takes more than it may, of its own time and memory; gives the way to stop. */
+  private watch(limits: Limits, tell: (why: string) => void): () => void {
+    const { pid = 0 } = this.child;
+    // what the machine's clock is set to meanwhile is no matter
+    const [began, before] = [performance.now(), ownMs(pid)];
+    const why = () => {
+      if (ownMs(pid) - before > limits.ms) return `it took more than ${limits.ms / 1000} s of work`;
+      if (performance.now() - began > limits.ms * STILL) return "it neither worked nor came to an end";
+      return residentBytes(pid) > limits.bytes ? `it took more than ${limits.bytes / 1e6} MB of memory` : undefined;
+    };
+    const looking = setInterval(() => {
+      const found = this.isGone ? "its reader ended" : why();
+      if (found === undefined) return;
+      clearInterval(looking);
+      if (!this.isGone) tell(found);
+    }, LOOK_EVERY_MS);
+    looking.unref();
+    return () => clearInterval(looking);
+  }
+
   async ask(asked: Asked, limits: Limits): Promise<unknown> {
     await this.started;
     const { pid } = this.child;
@@ -129,10 +156,9 @@ class Reader {
     } catch {
       // no more than a courtesy
     }
-    const [began, before] = [Date.now(), ownMs(pid)];
     return new Promise((resolve, reject) => {
       const end = (work: () => void) => {
-        clearInterval(looking);
+        stopWatching();
         this.child.off("message", hear);
         this.onEnd.delete(fail);
         work();
@@ -142,11 +168,7 @@ class Reader {
         if (answered.id === asked.id)
           end(() => (answered.ok ? resolve(answered.value) : reject(new ProblemError(answered.problem))));
       };
-      const looking = setInterval(() => {
-        if (ownMs(pid) - before > limits.ms) this.kill(`it took more than ${limits.ms / 1000} s of work`);
-        else if (Date.now() - began > limits.ms * STILL) this.kill("it neither worked nor came to an end");
-        else if (residentBytes(pid) > limits.bytes) this.kill(`it took more than ${limits.bytes / 1e6} MB of memory`);
-      }, LOOK_EVERY_MS);
+      const stopWatching = this.watch(limits, (why) => this.kill(why));
       this.child.on("message", hear);
       this.onEnd.add(fail);
       this.child.send(asked, (error) => {
@@ -159,22 +181,32 @@ class Reader {
 interface Pool {
   readonly idle: Reader[];
   readonly waiting: (() => void)[];
+  waitingBytes: number;
   running: number;
   next: number;
 }
 // However often this module is evaluated, there is one pool.
 const holder = globalThis as typeof globalThis & { freshStartReaders?: Pool };
-const pool = (): Pool => (holder.freshStartReaders ??= { idle: [], waiting: [], running: 0, next: 1 });
+const pool = (): Pool => (holder.freshStartReaders ??= { idle: [], waiting: [], waitingBytes: 0, running: 0, next: 1 });
 
-async function place(): Promise<void> {
+/** About how much memory a question holds: its files, and its texts. */
+const bytesOf = (input: object): number =>
+  Object.values(input).reduce<number>(
+    (sum, each) => sum + (each instanceof Uint8Array ? each.length : typeof each === "string" ? 2 * each.length : 0),
+    LEAST_WAITING_BYTES,
+  );
+
+async function place(bytes: number): Promise<void> {
   const state = pool();
   if (state.running < MOST_READERS) {
     state.running++;
     return;
   }
-  if (state.waiting.length >= MOST_WAITING) throw busy();
+  if (state.waitingBytes + bytes > MOST_WAITING_BYTES) throw busy();
+  state.waitingBytes += bytes;
   // whoever leaves hands the place over
   await new Promise<void>((resolve) => state.waiting.push(resolve));
+  state.waitingBytes -= bytes;
 }
 
 function leave(reader: Reader): void {
@@ -202,7 +234,7 @@ export async function readOutside<K extends TaskName>(
   input: TaskInput<K>,
   limits: Limits = LIMITS,
 ): Promise<TaskResult<K>> {
-  await place();
+  await place(bytesOf(input));
   const state = pool();
   const reader = state.idle.pop() ?? new Reader();
   try {

@@ -91,7 +91,7 @@ export const readBay = (no: number): Promise<Bay | undefined> =>
 
 const UP_WITHIN_MS = 6_000;
 
-/** A bench whose process has not shown itself lately. */
+/** A bench whose process has not shown itself lately; also not since the clock was set back. */
 export interface BenchDown {
   readonly id: number;
   /** It is missed: it is the workshop's first, a job is open on it, or it was there within the hour. Others are put away. */
@@ -102,7 +102,7 @@ export const benchesDown = (): Promise<BenchDown[]> =>
   rows<BenchDown>(
     `select k.id, k.id = (select min(id) from benches) or coalesce(k.seen_at > now() - interval '1 hour', false)
             or exists (select from jobs where bench_id = k.id and state = 'open') as missed
-     from benches k where k.seen_at is null or k.seen_at <= now() - $1 * interval '1 millisecond' order by k.id`,
+     from benches k where k.seen_at is null or abs(extract(epoch from now() - k.seen_at)) * 1000 >= $1 order by k.id`,
     [UP_WITHIN_MS],
   );
 

@@ -222,7 +222,7 @@ const LOOK_EVERY_MS = 1_000;
  * done whenever the bench comes to it. One that is good for a moment only is withdrawn then, and ends as a problem.
  */
 export async function awaitOrder(id: string, timeoutMs: number): Promise<"done" | "taken" | "waiting"> {
-  const end = Date.now() + timeoutMs;
+  const end = performance.now() + timeoutMs;
   let wake: () => void = () => undefined;
   const deaf = hear("orderDone", (done) => done === id && wake());
   try {
@@ -231,7 +231,7 @@ export async function awaitOrder(id: string, timeoutMs: number): Promise<"done" 
       const order = await getDb().Order.findByPk(id);
       if (order?.state === "refused") throw new ProblemError(order.problem ?? problemOf(new Error("refused")));
       if (order?.state === "done") return "done";
-      const leftMs = end - Date.now();
+      const leftMs = end - performance.now();
       if (leftMs <= 0) return order?.state === "taken" ? "taken" : await withdraw(id);
       await Promise.race([next, new Promise((resolve) => setTimeout(resolve, Math.min(leftMs, LOOK_EVERY_MS)))]);
     }
