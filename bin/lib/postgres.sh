@@ -145,8 +145,10 @@ start_server() {
   if port_taken "$PORT"; then PORT="$(free_port)"; keep_facts; fi # somebody else took the port since: move
   local opts="-h $HOST -p $PORT -k '' -c max_connections=100" # no unix socket: no limit on the path's length
   [ "${PG_FAST:-}" = 1 ] && opts="$opts -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
+  local was; was="$(as stat -c %s "$LOG" 2>/dev/null || echo 0)"
+  # shown is what this start said, not what others said before it
   as "$BIN/pg_ctl" -D "$CLUSTER" -l "$LOG" -o "$opts" -w -t 60 start >/dev/null 9>&- \
-    || { as tail -n 20 "$LOG" >&2; fail "PostgreSQL did not start" "the cluster is left as it is; see $LOG"; }
+    || { as tail -c "+$((was + 1))" "$LOG" 2>/dev/null | tail -n 20 >&2; fail "PostgreSQL did not start" "the cluster is left as it is; see $LOG. What cannot be saved of it is in the last copy: bin/restore"; }
   for _ in $(seq 1 100); do "$BIN/pg_isready" -q -h "$HOST" -p "$PORT" && return; sleep 0.1; done
 }
 

@@ -23,7 +23,7 @@ const answers = () =>
     () => false,
   );
 /** Whether a part that says so by itself has lately said that it goes on. */
-const said = (part) => Promise.resolve(Date.now() - part.saidAt < 15_000);
+const said = (part) => Promise.resolve(performance.now() - part.saidAt < 15_000);
 const parts = [
   { name: "web", args: [...withParent, ...serve, ...(values.dev ? ["--dev"] : [])], isAlive: answers },
   {
@@ -68,7 +68,7 @@ async function watch(part, child) {
 async function keep(part) {
   let deaths = 0;
   while (!ending) {
-    const startedAt = Date.now();
+    const startedAt = performance.now();
     const stdio = ["ignore", "pipe", "inherit", ...(part.says ? ["ipc"] : [])];
     const child = spawn(process.execPath, part.args, {
       env: part.keeps ? { ...own, DATABASE_OWNER_URL: ownerUrl } : own,
@@ -76,7 +76,7 @@ async function keep(part) {
     });
     part.child = child;
     part.saidAt = startedAt;
-    child.on("message", () => (part.saidAt = Date.now()));
+    child.on("message", () => (part.saidAt = performance.now()));
     writeFileSync(path.join(process.env.FRESH_START_DATA ?? ".data", `${part.name}.pid`), String(child.pid));
     child.stdout.on("data", (bytes) => {
       if (part.name === "bench" || process.env.FRESH_START_VERBOSE) process.stdout.write(bytes);
@@ -84,7 +84,7 @@ async function keep(part) {
     void watch(part, child);
     const code = await new Promise((resolve) => child.once("exit", (exit, signal) => resolve(signal ?? exit)));
     if (ending) return;
-    deaths = Date.now() - startedAt < LIVED_MS ? deaths + 1 : 0;
+    deaths = performance.now() - startedAt < LIVED_MS ? deaths + 1 : 0;
     const pause = PAUSES[Math.min(deaths, PAUSES.length - 1)];
     console.error(`The ${part.name} process ended (${code}). It is started again in ${pause / 1000} s.`);
     await sleep(pause, undefined, { signal: wake.signal }).catch(() => undefined);
@@ -102,16 +102,18 @@ process.on("SIGTERM", end);
 process.on("SIGINT", end);
 
 const running = parts.map(keep);
-for (let attempt = 0; attempt < 300 && !ending; attempt++) {
-  const up = await fetch(`${address}/api/health`, { signal: AbortSignal.timeout(2000) }).then(
-    (r) => r.ok,
-    () => false,
+// however long it takes: whoever waits for this line is told when there is an answer, and what it is
+while (!ending) {
+  const ok = await fetch(`${address}/api/health`, { signal: AbortSignal.timeout(5_000) }).then(
+    (answer) => answer.ok,
+    () => undefined,
   );
-  if (up) {
+  if (ok !== undefined) {
     console.log(`\nFresh Start is at ${address}`);
+    if (!ok) console.log("Its database does not answer yet; pages say so until it does.");
     if (process.env.FRESH_START_HINT !== "off") console.log("Ctrl-C stops it.");
     break;
   }
-  await sleep(100);
+  await sleep(100, undefined, { signal: wake.signal }).catch(() => undefined);
 }
 await Promise.all(running);

@@ -10,8 +10,8 @@ const isAway = (error: unknown): boolean => {
   return AWAY.test(name) || (typeof code === "string" && CODES.test(code)) || isAway(original) || isAway(cause);
 };
 
-/** Somebody else held what was wanted for too long, or it took too long by itself: lock_not_available, deadlock_detected, query_canceled. */
-const BUSY = new Set(["55P03", "40P01", "57014"]);
+/** Somebody else held what was wanted for too long, or it took too long by itself: lock_not_available, deadlock_detected, query_canceled, idle_in_transaction_session_timeout. */
+const BUSY = new Set(["55P03", "40P01", "57014", "25P03"]);
 
 const isBusy = (error: unknown): boolean => {
   if (!(error instanceof Error)) return false;

@@ -19,6 +19,8 @@ export interface ChainReport {
   readonly seals: number;
   readonly head: Witness;
   readonly faults: readonly ChainFault[];
+  /** What is no fault and explains what is seen: the machine's clock was set back. */
+  readonly notes: readonly string[];
 }
 
 type Tell = (fault: ChainFault) => void;
@@ -48,8 +50,13 @@ interface Seal {
   readonly sha256: string;
 }
 
-/** Each seal holds the hash of the one before it; the last is the one that the database holds to be last. */
-async function checkLinks(tell: Tell, witnesses: readonly Witness[]): Promise<Witness> {
+const CLOCK = "clock set back";
+
+/**
+ * Each seal holds the hash of the one before it; the last is the one that the database holds to be last. Times go on, but where
+ * the machine's clock was set back, which the database seals as that by itself: `note` is told.
+ */
+async function checkLinks(tell: Tell, note: (says: string) => void, witnesses: readonly Witness[]): Promise<Witness> {
   const wanted = new Map(witnesses.map((witness) => [witness.no, witness.sha256]));
   let [no, last, moment] = [0, NOTHING, ""];
   for (;;) {
@@ -66,7 +73,11 @@ async function checkLinks(tell: Tell, witnesses: readonly Witness[]): Promise<Wi
         tell({ kind: "link", says: `Seal ${own} (${seal.kind} ${seal.key}) does not follow from the one before it` });
       if (seal.kind !== "chain" && KINDS[seal.kind] === undefined)
         tell({ kind: "unsealed", says: `Seal ${own} is of a kind that there is not: ${seal.kind}` });
-      if (Date.parse(seal.moment) < Date.parse(moment) - SLACK_S * 1000)
+      const isClock = seal.kind === "chain" && seal.key.startsWith(CLOCK);
+      const goesBack = Date.parse(seal.moment) < Date.parse(moment);
+      if (isClock && goesBack && seal.key === `${CLOCK} from ${moment} to ${seal.moment}`)
+        note(`Before seal ${own} the machine’s clock was set back, from ${moment} to ${seal.moment}`);
+      else if (isClock || Date.parse(seal.moment) < Date.parse(moment) - SLACK_S * 1000)
         tell({ kind: "back-dated", says: `Seal ${own} says ${seal.moment}, and the one before it ${moment}` });
       const told = wanted.get(own);
       if (told !== undefined && told !== seal.sha256)
@@ -223,6 +234,7 @@ async function checkEmptyFields(tell: Tell): Promise<void> {
  */
 export async function verifyChain(witnesses: readonly Witness[] = []): Promise<ChainReport> {
   const faults: ChainFault[] = [];
+  const notes: string[] = [];
   const tell: Tell = (fault) => {
     if (faults.length < MOST_FAULTS) faults.push(fault);
   };
@@ -237,7 +249,7 @@ export async function verifyChain(witnesses: readonly Witness[] = []): Promise<C
   let head: Witness = { no: 0, sha256: NOTHING };
   await part("The chain of seals", async () => {
     // what comes in meanwhile is looked at the next time
-    head = await checkLinks(tell, witnesses);
+    head = await checkLinks(tell, (says) => notes.push(says), witnesses);
     await checkHead(tell, head);
   });
   for (const [kind, of] of Object.entries(KINDS)) {
@@ -250,5 +262,5 @@ export async function verifyChain(witnesses: readonly Witness[] = []): Promise<C
   }
   await part("Stored bytes", () => checkPapers(tell));
   await part("Fields of entries", () => checkEmptyFields(tell));
-  return { seals: head.no, head, faults };
+  return { seals: head.no, head, faults, notes };
 }

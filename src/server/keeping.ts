@@ -47,7 +47,10 @@ export async function lookAtChain(): Promise<ChainReport> {
     "chain",
     good,
     good
-      ? `${report.seals} seals, and everything that they are on, are as they were made`
+      ? [
+          `${report.seals} seals, and everything that they are on, are as they were made`,
+          ...report.notes.slice(-3),
+        ].join(". ")
       : `${report.faults.length} disagreements: ${report.faults
           .slice(0, 3)
           .map(({ says }) => says)
@@ -125,9 +128,22 @@ export const ownsItsTables = async (): Promise<boolean> =>
     )
   )?.owns ?? false;
 
+/** A clock may be off by so much. */
+const CLOCK_SLACK = "2 minutes";
+
+/** When the newest thing that is kept was written, where the database's clock stands before that. */
+const writtenAhead = async (): Promise<Date | undefined> =>
+  (
+    await one<{ at: Date }>(
+      `select at from seals where no = (select max(no) from seals) and at > now() + interval '${CLOCK_SLACK}'`,
+    )
+  )?.at;
+
 /** What a lead has to be told without asking; undefined when all is well. */
 export async function keepingTrouble(now: number): Promise<string | undefined> {
-  const last = await lastKeeping();
+  const [last, ahead] = await Promise.all([lastKeeping(), writtenAhead()]);
+  if (ahead)
+    return `The machine’s clock stands before the newest entry of the record, of ${ahead.toISOString().slice(0, 16).replace("T", " ")} UTC: set it right.`;
   if (last.chain?.good === false) return "The record does not agree with its chain of seals.";
   if (last.bytes?.good === false) return "Stored files are damaged.";
   const copy = last["good-copy"];

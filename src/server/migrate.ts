@@ -16,6 +16,7 @@ import * as withdrawn from "@/server/migrations/0010-withdrawn";
 import * as benches from "@/server/migrations/0011-benches";
 import * as signed from "@/server/migrations/0012-signed";
 import * as states from "@/server/migrations/0013-states";
+import * as clock from "@/server/migrations/0014-clock";
 
 /** Migrations in order. Imported by name, so that nothing is read from the disk at run time. */
 export const MIGRATIONS = [
@@ -32,6 +33,7 @@ export const MIGRATIONS = [
   { name: "0011-benches", up: benches.up },
   { name: "0012-signed", up: signed.up },
   { name: "0013-states", up: states.up },
+  { name: "0014-clock", up: clock.up },
 ];
 
 /** Any number that no other program is likely to take for a lock of its own. */

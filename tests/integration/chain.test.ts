@@ -57,6 +57,14 @@ async function tampered(sql: string, undo: string): Promise<Set<ChainFault["kind
   return new Set(faults.map(({ kind }) => kind));
 }
 
+/** Takes the last seals out again, as the owner of the tables could. */
+const cutSeals = (count: number) =>
+  asOwner(`
+    alter table seals disable trigger user; alter table seal_head disable trigger user;
+    delete from seals where no > (select no from seal_head) - ${count};
+    update seal_head set (no, sha256) = (select no, sha256 from seals order by no desc limit 1);
+    alter table seals enable trigger user; alter table seal_head enable trigger user`);
+
 describe("the chain", () => {
   it("is whole after ordinary work, and has a seal for everything that is kept for good", async () => {
     const { faults, seals } = await verifyChain();
@@ -127,12 +135,44 @@ describe("the chain", () => {
     await asOwner(
       "alter table journal disable trigger user; delete from journal where no = 900; alter table journal enable trigger user",
     );
-    await asOwner("alter table seals disable trigger user; alter table seal_head disable trigger user");
-    await asOwner(
-      "delete from seals where no = (select no from seal_head); update seal_head set (no, sha256) = (select no, sha256 from seals order by no desc limit 1)",
-    );
-    await asOwner("alter table seals enable trigger user; alter table seal_head enable trigger user");
+    await cutSeals(1);
     expect((await verifyChain()).faults).toEqual([]);
+  });
+
+  it("a clock that was set back is sealed as that, by the database; without it what goes back in time was back-dated", async () => {
+    const entry = (no: number) =>
+      run('insert into journal (bench_id, no, at, job_id, entry) values ($1, $2, now(), $3, \'{"kind":"moved"}\')', [
+        benchId,
+        no,
+        jobId,
+      ]);
+    const ahead = (hours: number) =>
+      asOwner(
+        `select seal_next('chain', 'ahead by ${hours}', repeat('0', 64), clock_timestamp() + interval '${hours} hours')`,
+      );
+    await ahead(26);
+    expect(await keepingTrouble(Date.now())).toMatch(/clock stands before the newest entry/);
+    await entry(910);
+    const found = await verifyChain();
+    expect(found.faults).toEqual([]);
+    expect(found.notes).toEqual([
+      expect.stringMatching(/^Before seal \d+ the machine’s clock was set back, from .* to /),
+    ]);
+    expect(await keepingTrouble(Date.now())).toBeUndefined();
+    // once for each time that it was
+    await entry(911);
+    expect((await verifyChain()).notes).toHaveLength(1);
+    await ahead(1);
+    // what is written as set back, and was not, or by other times
+    for (const key of [
+      "clock set back",
+      "clock set back from 2026-01-01T00:00:00.000000Z to 2025-01-01T00:00:00.000000Z",
+    ])
+      await asOwner(`select seal_next('chain', '${key}', repeat('0', 64), clock_timestamp())`);
+    expect((await verifyChain()).faults.map(({ kind }) => kind)).toEqual(["back-dated", "back-dated"]);
+    await cutSeals(3);
+    // the application may not seal by itself
+    await expect(run("select seal_next('chain', 'x', repeat('0', 64), now())")).rejects.toThrow(/permission|denied/);
   });
 
   it("its end cannot be cut off, nor all of it made anew, without what was written down outside telling", async () => {

@@ -1,5 +1,5 @@
 import { execFileSync, spawnSync } from "node:child_process";
-import { existsSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { appendFileSync, existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import { Client } from "pg";
 import { asOwner, freshDatabase } from "../support/database";
@@ -88,6 +88,33 @@ describe("case C79: the private cluster", () => {
     writeFileSync(version, made);
     expect(await kept(started())).toEqual([{ word: "a backup" }]);
   }, 30_000);
+
+  it("whose journal of writes is damaged is not started and not touched; what is shown is this failure, and no earlier one", async () => {
+    script("stop");
+    const base = script("where").stdout.trim();
+    const log = path.join(base, "postgres.log");
+    appendFileSync(log, "FATAL: something of last year\n");
+    const journal = path.join(base, "data/pg_wal");
+    const control = path.join(base, "data/global/pg_control");
+    const segments = readdirSync(journal).filter((name) => /^[0-9A-F]{24}$/.test(name));
+    for (const file of [...segments.map((name) => path.join(journal, name)), control]) {
+      const made = readFileSync(file);
+      writeFileSync(file, Buffer.alloc(made.length));
+      const last = file === control || file.endsWith(segments.at(-1) ?? "-");
+      const { status, stderr } = script("start");
+      // an older segment is not needed after a clean stop
+      if (status === 0) script("stop");
+      else {
+        expect(stderr).toMatch(/FATAL|PANIC|could not/);
+        expect(stderr).toContain("left as it is");
+        expect(stderr).not.toContain("last year");
+      }
+      if (file === control || segments.length === 1) expect([last, status]).toEqual([true, 1]);
+      expect(readFileSync(file).length).toBe(made.length);
+      writeFileSync(file, made);
+    }
+    expect(await kept(started())).toEqual([{ word: "a backup" }]);
+  }, 60_000);
 
   it("is deleted by a command of its own that names what it deletes, and only when asked by its name", () => {
     const erase = (answer: string) =>

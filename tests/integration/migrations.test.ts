@@ -105,6 +105,7 @@ const FILLED: readonly [string, (client: Client) => Promise<unknown>][] = [
         insert into visit_statements (job_id, says) values (1, '{"job":1}');
       `),
   ],
+  ["0013-states", (client) => client.query("update boards set target = 'CSLATE-A' where chip_id = '4A17'")],
 ];
 
 describe("a workshop of an earlier version", () => {

@@ -319,4 +319,43 @@ describe("what else these languages allow", () => {
     expect(moved[1]).toBe("only changes");
     expect(read(of("lists"), `${moved.join("\n")}\n`).completeness.verdict).toBe("moved-only");
   });
+
+  it("a value that was printed twice is not that of a profile whose heading was lost", () => {
+    // two read-outs, line by line, up to the end of the second: each line fits its check
+    const text = `66> version 4 on T1
+31> count = +0
+5b> mode = High
+9d> modes = three
+2a> [gain]
+0c> base = +0.00
+53> [arm]
+80> hold = -
+40> [[sockets]]
+bb> [tune a *]
+c9> flags = one/two
+53> flags = two
+74> [roll]
+74> [roll]
+3c> 1 = +0
+3c> 1 = +0
+a0> 2 = +0
+a0> 2 = +0
+5d> 3 = +0
+5d> 3 = +0
+9b> [pack a *]
+b8> [tune b]
+ac> cells = +0
+0c> name = Z
+1f> [pack b]
+1e> flags = none
+ac> cells = +0
+74> [roll]
+99> in all 30
+3c> 1 = +0
+3e> 2 = +200
+`;
+    const { configuration } = read(of("front"), text);
+    const held = configuration.settings.filter(({ scope, key }) => scope === "tune 2" && key.startsWith("roll."));
+    expect(held).toEqual([]);
+  });
 });

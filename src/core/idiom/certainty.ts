@@ -58,7 +58,7 @@ export interface Reading {
   readonly reached: Map<string, number>;
   /** Kinds whose profiles do not ascend: from which number on. */
   readonly outOfOrderFrom: Map<string, number>;
-  /** Kinds of which a profile has two headings: lines of another read-out stand among its own. */
+  /** Kinds of which a profile has two headings, or more values than profiles: lines of another read-out stand among its own. */
   readonly mixed: Set<string>;
   /** Kinds whose profiles something else follows: no more of them are to come. */
   readonly followed: Set<string>;
@@ -124,7 +124,11 @@ function settleValues(
   const { release, settings, loose, vouched, movedOnly, outOfOrderFrom } = reading;
   const odd = new Set<string>(loose.map(({ setting }) => setting.key));
   const present = entriesByPlace({ settings }, release, vouched ? undefined : ({ key }) => odd.add(key));
-  if (!vouched) for (const kind of mixedKinds(reading, odd)) outOfOrderFrom.set(kind, 1);
+  for (const kind of vouched ? [] : mixedKinds(reading, odd)) {
+    outOfOrderFrom.set(kind, 1);
+    // nor does it help that values are alike: any of them may be the other read-out's
+    reading.mixed.add(kind);
+  }
   if (outOfOrderFrom.size > 0)
     for (const setting of release.settings) if (outOfOrderFrom.has(setting.scope)) odd.add(setting.key);
   const skipped = new Set([...reading.skippedAfter.keys()].map((scope) => profileOf(scope)?.kind ?? ""));
@@ -150,14 +154,40 @@ function settleValues(
   );
   const looseByKey = groupBy(loose, ({ setting }) => setting.key);
   const kept = settings.filter(({ key }) => !odd.has(key));
-  for (const key of odd) {
-    const setting = indexOf(release).settings.get(key);
-    if (!setting) continue;
-    const found = settleKey(reading, setting, byKey.get(key) ?? [], looseByKey.get(key) ?? [], headless);
-    kept.push(...found.certain);
-    values.push(...found.doubts);
+  const settleAll = () =>
+    [...odd].flatMap((key) => {
+      const setting = indexOf(release).settings.get(key);
+      return setting ? [settleKey(reading, setting, byKey.get(key) ?? [], looseByKey.get(key) ?? [], headless)] : [];
+    });
+  let found = settleAll();
+  const torn = scattered(found.flatMap(({ settled }) => settled));
+  if (torn.size > 0) {
+    for (const kind of torn) reading.mixed.add(kind);
+    found = settleAll();
   }
+  kept.push(...found.flatMap(({ certain }) => certain));
+  values.push(...found.flatMap(({ doubts }) => doubts));
   return { settings: kept.toSorted((a, b) => a.line - b.line), values };
+}
+
+/**
+ * Kinds of profile whose values were given to profiles by their order, and do not stand as profiles do: all of one before
+ * all of the next. Where only headings were lost they would.
+ */
+function scattered(settled: readonly SettingEntry[]): Set<string> {
+  const torn = new Set<string>();
+  const spans = new Map<ScopeId, { first: number; last: number }>();
+  for (const { scope, line } of settled) {
+    const { first, last } = spans.get(scope) ?? { first: line, last: line };
+    spans.set(scope, { first: Math.min(first, line), last: Math.max(last, line) });
+  }
+  for (const [a, { last }] of spans)
+    for (const [b, { first }] of spans) {
+      const [one, next] = [profileOf(a), profileOf(b)];
+      if (!one || one.kind !== next?.kind || one.number >= next.number) continue;
+      if (last >= first) torn.add(one.kind);
+    }
+  return torn;
 }
 
 /**
@@ -236,7 +266,7 @@ function settleKey(
   entries: readonly SettingEntry[],
   loose: readonly Loose[],
   headless: ReadonlySet<string>,
-): { certain: SettingEntry[]; doubts: ValueDoubt[] } {
+): { certain: SettingEntry[]; doubts: ValueDoubt[]; settled: SettingEntry[] } {
   const { key } = setting;
   const scopes = scopesOf(release, setting);
   const disorder = outOfOrderFrom.get(setting.scope) ?? Infinity;
@@ -245,7 +275,12 @@ function settleKey(
   const doubts: ValueDoubt[] = [];
   const open: ScopeId[] = [];
   const strayed = (all: readonly SettingEntry[], reason: string) =>
-    straying.push(...all.map(({ scope, value, raw, line }) => ({ scope, value, raw, line, reason })));
+    straying.push(
+      ...all
+        // a line that was printed twice is one value
+        .filter(({ raw, line }, i) => !(all[i - 1]?.line === line - 1 && all[i - 1]?.raw === raw))
+        .map(({ scope, value, raw, line }) => ({ scope, value, raw, line, reason })),
+    );
   // a line that could not be read and was that choice: then each profile's value is here, and before the line they are certain
   const whole = entries.length + loose.length === scopes.length;
   const isSkipped = (scope: ScopeId) => {
@@ -285,10 +320,10 @@ function settleKey(
   const [first] = straying;
   if (!first) {
     if (!movedOnly) doubts.push(...open.map((scope) => missing(scope, key, MISSING)));
-    return { certain, doubts };
+    return { certain, doubts, settled: [] };
   }
   const { value } = first;
-  const settled =
+  const isSettled =
     // what lost its heading is in doubt even where all that could stand there are the same
     loose.length === 0 &&
     !movedOnly &&
@@ -299,13 +334,14 @@ function settleKey(
     straying.length === open.length &&
     straying.every((each) => each.value !== undefined && equalValues(each.value, value, setting.type)) &&
     ascends([...certain, ...straying.map(({ line }, i) => ({ scope: open[i] ?? "system", line }))]);
+  const settled: SettingEntry[] = [];
   open.forEach((scope, i) => {
     const own = straying.find((each) => each.scope === scope);
     const stands = own ?? straying[i] ?? first;
-    if (settled) certain.push({ scope, key, value, raw: stands.raw, line: stands.line });
+    if (isSettled) settled.push({ scope, key, value, raw: stands.raw, line: stands.line });
     else doubts.push(doubtOf(scope, key, own ?? { ...first, scope, value: undefined }, "misplaced"));
   });
-  return { certain, doubts };
+  return { certain: [...certain, ...settled], doubts, settled };
 }
 
 /** Whether values stand in the order of their profiles. */

@@ -8,6 +8,7 @@ async function main() {
   const { values } = parseArgs({ options: { seal: { type: "string", multiple: true } } });
   const { report, damaged } = await verifyAll(sealsFrom(values.seal ?? []));
   for (const { says } of report.faults) console.log(`record: ${says}`);
+  for (const says of report.notes) console.log(`note: ${says}`);
   for (const { sha256, usedBy } of damaged) console.log(`damaged: ${sha256}, ${usedBy}`);
   const witnesses = readWitnesses();
   const held =
