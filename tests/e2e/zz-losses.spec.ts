@@ -64,7 +64,7 @@ test("case C92: each file of the data folder is lost in turn, and emptied; the w
       lose();
       product = await start(true);
       expect([what, await getsIn(browser), verify()]).toEqual([what, true, expect.stringContaining("Whole: ")]);
-      const told = product.said().includes("The key of sessions was lost");
+      const told = product.said().includes("The key of sessions (session.secret) was lost");
       expect([what, told]).toEqual([what, what === "session.secret" || what === "all, emptied"]);
       await product.stop();
       product = undefined;
