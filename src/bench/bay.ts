@@ -1,5 +1,6 @@
 import { foldJob, type BayLive, type JobState, type Progress } from "@/core/job";
-import { ProblemError, problemOf, type Problem } from "@/core/problem";
+import { ProblemError, type Problem } from "@/core/problem";
+import { serverProblem } from "@/server/away";
 import type { BoardLink, Presence } from "@/bench/link";
 import { backUpBoard, giveKnownBoard } from "@/bench/between-jobs";
 import { instruct } from "@/bench/instruct";
@@ -35,7 +36,7 @@ const RESTARTS_WITHIN_US = 20_000_000;
 const AGAIN_AFTER_MS = 2_000;
 
 /** A process that has lost its bench touches nothing more; everything else is trouble of one bay. */
-const isFatal = (error: unknown) => problemOf(error).code === "bench-fenced";
+const isFatal = (error: unknown) => serverProblem(error).code === "bench-fenced";
 
 /** One socket of the bench: the board in it, what is known of it, and the job that runs on it. */
 export class Bay {
@@ -96,7 +97,7 @@ export class Bay {
 
   private setAside(what: string, error: unknown, letGo?: () => Promise<void>): void {
     if (isFatal(error)) throw error;
-    const { message, detail } = problemOf(error);
+    const { message, detail } = serverProblem(error);
     const because = `${message}${detail === undefined ? "" : ` (${detail})`}`;
     console.error(`Bay ${this.no}: ${what}. ${because}`);
     this.aside = { says: `${what}. ${because}`, letGo };
@@ -121,7 +122,7 @@ export class Bay {
   }
 
   private tellTrouble(error: unknown): void {
-    const problem = problemOf(error);
+    const problem = serverProblem(error);
     if (this.trouble?.detail !== problem.detail)
       console.error(`Bay ${this.no}: ${problem.message}${problem.detail === undefined ? "" : ` (${problem.detail})`}`);
     this.trouble = problem;
@@ -186,7 +187,7 @@ export class Bay {
     try {
       this.known = await whoIsThere(this.link, presence, await loadCatalogue());
     } catch (error) {
-      this.known = { appearance: presence.appearance, problem: problemOf(error) };
+      this.known = { appearance: presence.appearance, problem: serverProblem(error) };
     } finally {
       this.doing = undefined;
     }
@@ -253,7 +254,7 @@ export class Bay {
         return await this.runOnce(running, trouble);
       } catch (error) {
         if (isFatal(error) || this.stop.signal.aborted) throw error;
-        running.trouble = problemOf(error);
+        running.trouble = serverProblem(error);
         this.tellTrouble(error);
         this.progress = undefined;
         await new Promise((resolve) => setTimeout(resolve, AGAIN_AFTER_MS));

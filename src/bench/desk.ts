@@ -1,4 +1,5 @@
-import { ProblemError, problemOf } from "@/core/problem";
+import { ProblemError } from "@/core/problem";
+import { serverProblem } from "@/server/away";
 import type { Bay } from "@/bench/bay";
 import { setClockFactor } from "@/server/repositories/bench";
 import { jobById } from "@/server/repositories/jobs";
@@ -63,7 +64,7 @@ export class Desk {
       await this.obey(checkOrder(order.body), order);
       await closeOrder(order.id, this.bench);
     } catch (error) {
-      const problem = problemOf(error);
+      const problem = serverProblem(error);
       if (problem.code === "bench-fenced") throw error;
       await closeOrder(order.id, this.bench, problem);
     }

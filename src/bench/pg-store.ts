@@ -1,4 +1,5 @@
-import { problemOf, refuse, type Result } from "@/core/problem";
+import { refuse, type Result } from "@/core/problem";
+import { serverProblem } from "@/server/away";
 import { readOutside } from "@/server/outside/pool";
 import { foldJob, type Entry, type Entered } from "@/core/job";
 import type { JobOrder, JobStore } from "@/bench/store";
@@ -82,7 +83,7 @@ async function orProblem<T>(work: () => Promise<Result<T>>): Promise<Result<T>> 
   try {
     return await work();
   } catch (error) {
-    return refuse(problemOf(error));
+    return refuse(serverProblem(error));
   }
 }
 

@@ -1,3 +1,4 @@
+import { serverProblem } from "@/server/away";
 import { isDeepStrictEqual } from "node:util";
 import {
   applyEntry,
@@ -17,7 +18,6 @@ import {
   type JobState,
   type Progress,
 } from "@/core/job";
-import { problemOf } from "@/core/problem";
 import { awaitPresence, type BoardLink } from "@/bench/link";
 import { STEP_RUNNERS } from "@/bench/steps";
 import { staysSafe } from "@/bench/steps/make-safe";
@@ -44,6 +44,7 @@ export interface RunOptions {
 }
 
 const REAPPEAR_MS = 5_000;
+const RECORD_TROUBLE = new Set(["database-away", "database-busy", "disk-full"]);
 
 /** How a job's run ended. `let-go`: the process was told to stop; the job goes on when it is run again. */
 export type RunEnd = "finished" | "stopped" | "let-go";
@@ -200,8 +201,9 @@ async function attempt(
     return signal.aborted ? undefined : outcome;
   } catch (error) {
     if (signal.aborted) return undefined;
-    const problem = problemOf(error);
-    if (problem.code === "bench-fenced" || isOvertaken(error)) throw error;
+    const problem = serverProblem(error);
+    // a record that cannot be written is no fault of the step, which begins again when it can
+    if (problem.code === "bench-fenced" || RECORD_TROUBLE.has(problem.code) || isOvertaken(error)) throw error;
     if (problem.code === "link-lost") {
       await append({
         kind: "noted",

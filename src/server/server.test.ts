@@ -79,6 +79,21 @@ it("a database that does not answer is told as such; what anybody else throws is
   expect(serverProblem(new ProblemError(own))).toEqual(own);
 });
 
+it.each([
+  ["disk-full", 507, { code: "53100" }],
+  ["disk-full", 507, { code: "ENOSPC" }],
+  // a new connection that finds no room for its own files
+  ["database-away", 503, { code: "XX000", severity: "FATAL" }],
+  ["database-busy", 503, { code: "25P03", severity: "FATAL" }],
+] as const)("%s is told as that, however deep it lies, and keeps its insides", async (code, status, facts) => {
+  const error = Object.assign(new Error("/var/lib/x"), facts);
+  for (const thrown of [error, new Error("query", { cause: error }), Object.assign(new Error(), { original: error })]) {
+    expect(serverProblem(thrown).code).toBe(code);
+    const response = problemResponse(thrown);
+    expect([response.status, (await response.text()).includes("/var/lib")]).toEqual([status, false]);
+  }
+});
+
 it("a row's number is what PostgreSQL's integer can be, and 0 for all else", () => {
   expect(["1", "2147483647"].map(rowId)).toEqual([1, 2147483647]);
   for (const text of [undefined, "", "0", "-1", "1.5", "1e3", "0x10", " 1", "2147483648", "99999999999", "NaN", "１"])

@@ -28,10 +28,12 @@ const STATUS: Readonly<Record<string, number>> = {
   "too-late": 409,
   internal: 500,
   "database-away": 503,
+  // RFC 4918, 11.5
+  "disk-full": 507,
   "database-busy": 503,
 };
 /** Their details are for the log, not for the wire. */
-const INSIDE = ["internal", "database-away"];
+const INSIDE = ["internal", "database-away", "disk-full"];
 
 /** A refusal as it goes out; `beside`: what comes along with it. */
 export function problemResponse(error: unknown, beside: object = {}): Response {

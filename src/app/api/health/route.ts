@@ -1,3 +1,4 @@
+import { serverProblem } from "@/server/away";
 import { one } from "@/server/sql";
 
 export const dynamic = "force-dynamic";
@@ -7,7 +8,8 @@ export async function GET(): Promise<Response> {
   try {
     await one("select 1 as up");
     return Response.json({ up: true });
-  } catch {
-    return Response.json({ up: false }, { status: 503 });
+  } catch (error) {
+    const { code, message, hint } = serverProblem(error);
+    return Response.json({ up: false, problem: { code, message, hint } }, { status: 503 });
   }
 }
