@@ -358,4 +358,19 @@ ac> cells = +0
     const held = configuration.settings.filter(({ scope, key }) => scope === "tune 2" && key.startsWith("roll."));
     expect(held).toEqual([]);
   });
+
+  it("a text that contradicts itself is not taken at its word because its check fits", () => {
+    const lines = of("brace").text.split("\n");
+    const at = lines.findIndex((line) => line.startsWith("count"));
+    const doubled = [...lines.slice(0, at + 1), (lines[at] ?? "").replace(/: .*/, ": 8"), ...lines.slice(at + 1)];
+    // the check that such a text would have, as the refusal of the one that it has tells
+    const refused = read(of("brace"), doubled.join("\n"));
+    const gives = refused.completeness.findings.map(({ text }) => / give (\w+)/.exec(text)?.[1]).find(Boolean) ?? "";
+    const recital = read(of("brace"), doubled.join("\n").replace(/^done \w+/m, `done ${gives}`));
+    expect(recital.completeness.findings.some(({ text }) => text.startsWith("The check does not fit"))).toBe(false);
+    expect(recital.completeness.findings).toContainEqual(
+      expect.objectContaining({ look: true, text: expect.stringContaining("Its check fits, and yet") as string }),
+    );
+    expect(recital.configuration.settings.filter(({ key }) => key === "count")).toEqual([]);
+  });
 });

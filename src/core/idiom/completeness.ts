@@ -265,6 +265,7 @@ export function judgeCompleteness(evidence: Evidence): Completeness {
   if (evidence.readouts > 1)
     findings.push({
       against: false,
+      look: true,
       text: `The text holds ${count(evidence.readouts, "read-out")}; this is one of them`,
     });
   if (evidence.outside.length > 0)

@@ -1,7 +1,7 @@
-import { findRelease, type Catalogue, type Release } from "@/core/catalog";
-import type { Configuration, Identity } from "@/core/config";
+import { findRelease, indexOf, type Catalogue, type Release } from "@/core/catalog";
+import { addressId, equalValues, type Configuration, type Identity, type SettingEntry } from "@/core/config";
 import { bottomOf, topOf } from "@/core/idiom/adorn";
-import { judgeCompleteness, judgeEnd, type Completeness } from "@/core/idiom/completeness";
+import { judgeCompleteness, judgeEnd, type Completeness, type Finding } from "@/core/idiom/completeness";
 import { configurationOf } from "@/core/idiom/configuration";
 import { identityOf } from "@/core/idiom/places";
 import type { Idiom } from "@/core/idiom/definition";
@@ -254,6 +254,18 @@ function tornLine(read: ReadText, clauses: readonly ReadClause[], idiom: Idiom):
   return line?.end === "" && last.line === line.number ? last.line : undefined;
 }
 
+/** A value that a text says twice for the same place, each time otherwise. */
+function saidTwice({ settings }: Configuration, release: Release): SettingEntry | undefined {
+  const said = new Map<string, SettingEntry>();
+  return settings.find((entry) => {
+    const id = addressId(entry);
+    const before = said.get(id);
+    said.set(id, entry);
+    const type = indexOf(release).settings.get(entry.key)?.type;
+    return before !== undefined && type !== undefined && !equalValues(before.value, entry.value, type);
+  });
+}
+
 function oneRecital(read: ReadText, found: Span, spans: readonly Span[], origin: Origin): Recital {
   const { idiom, release, identity, assumed } = origin;
   const near = judgeSpan(read, found, idiom);
@@ -264,10 +276,25 @@ function oneRecital(read: ReadText, found: Span, spans: readonly Span[], origin:
     origin.extent === undefined
       ? identity.extent !== undefined && identity.extent === idiom.recital.movedWord
       : origin.extent === "moved";
-  const vouched = closing.fits && !assumed;
-  const torn = vouched ? undefined : tornLine(read, clauses, idiom);
-  const vouching = { vouched, movedOnly, ...(torn === undefined ? {} : { torn }) };
-  const configuration = configurationOf(clauses, idiom, release, identity, vouching);
+  const readAs = (vouched: boolean) => {
+    const torn = vouched ? undefined : tornLine(read, clauses, idiom);
+    const vouching = { vouched, movedOnly, ...(torn === undefined ? {} : { torn }) };
+    return { vouching, configuration: configurationOf(clauses, idiom, release, identity, vouching) };
+  };
+  const atItsWord = closing.fits && !assumed ? readAs(true) : undefined;
+  const twice = atItsWord && saidTwice(atItsWord.configuration, release);
+  // of so many texts one fits a check of 16 bits by chance: none that contradicts itself was printed like that
+  const { vouching, configuration } = atItsWord && !twice ? atItsWord : readAs(false);
+  const contradicts: Finding[] = twice
+    ? [
+        {
+          against: false,
+          look: true,
+          text: "Its check fits, and yet it says a value twice, each time otherwise",
+          line: twice.line,
+        },
+      ]
+    : [];
   const outside = read.clauses.filter(
     (clause, i) =>
       (i < span.first || i > span.last) && clause.statements.some((s) => s.kind === "foreign" && s.stray === undefined),
@@ -275,7 +302,7 @@ function oneRecital(read: ReadText, found: Span, spans: readonly Span[], origin:
   const follows = spans.find((each) => each.first > span.last)?.first ?? read.clauses.length;
   const after = read.clauses.slice(span.last + 1, follows).filter((clause) => clause.statements.some(speaks));
   const completeness = judgeCompleteness({
-    closing: closing.findings,
+    closing: [...closing.findings, ...contradicts],
     ...vouching,
     clauses,
     configuration,
