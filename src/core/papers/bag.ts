@@ -1,6 +1,7 @@
 import { README, type Files } from "@/core/papers/archive";
 import type { Tell } from "@/core/papers/fault";
 import { sha256 } from "@/core/papers/hash";
+import { textOf } from "@/core/papers/text";
 
 /** BagIt 1.0 (RFC 8493): the payload in `data/`, and beside it a list of every file with its SHA-256. */
 const DECLARATION = "bagit.txt";
@@ -11,7 +12,6 @@ export const SIGNATURE = "signature.jws";
 const DATA = "data/";
 
 const encoder = new TextEncoder();
-const decoder = new TextDecoder("utf-8", { fatal: true });
 const DECLARED = "BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n";
 
 /** RFC 8493, 2.1.3: what would end a line stands there by its number. */
@@ -46,13 +46,7 @@ function readList(content: Uint8Array | undefined, name: string, tell: Tell): Li
     tell("missing", `${name} is not there`);
     return [];
   }
-  let text: string;
-  try {
-    text = decoder.decode(content);
-  } catch {
-    tell("shape", `${name} is no text`);
-    return [];
-  }
+  const text = textOf(content, name, tell) ?? "";
   return text
     .split("\n")
     .slice(0, -1)

@@ -2,6 +2,7 @@ import { PAPERS, README, READING, ROWS, SEALS, type Archive, type RowLine, type 
 import { openBag, SIGNATURE } from "@/core/papers/bag";
 import type { PapersFault, Tell } from "@/core/papers/fault";
 import { hashText, sha256 } from "@/core/papers/hash";
+import { textOf } from "@/core/papers/text";
 import { checkSignature } from "@/core/papers/signature";
 import {
   checkRows,
@@ -34,7 +35,6 @@ export interface PapersReport {
   readonly origin?: "key" | "seal";
 }
 
-const decoder = new TextDecoder("utf-8", { fatal: true });
 const SHA = /Sha"\s*:\s*"([0-9a-f]{64})"/g;
 const MOST_FAULTS = 100;
 const MOST_SEALS = 5_000_000;
@@ -46,13 +46,7 @@ const NO_STATEMENT: VisitStatement = {
 
 /** Lines of JSON, each ended; one that is none, or has another shape, is a fault. */
 function linesOf<T>(content: Uint8Array | undefined, name: string, fits: (value: T) => boolean, tell: Tell): T[] {
-  let text: string;
-  try {
-    text = decoder.decode(content);
-  } catch {
-    tell("shape", `${name} is no text`);
-    return [];
-  }
+  const text = textOf(content, name, tell) ?? "";
   return text.split("\n").flatMap((line, i, all): T[] => {
     if (line === "" && i === all.length - 1) return [];
     try {

@@ -1,5 +1,6 @@
 "use client";
 
+import { isReason, ReasonField } from "@/ui/base/reason-field";
 import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useEffect, useState } from "react";
@@ -207,22 +208,14 @@ function Order({
               <li key={lack}>{lack}</li>
             ))}
           </ul>
-          <label>
-            Why it is taken all the same
-            <input
-              value={reason}
-              maxLength={400}
-              className={`${FIELD_LOOK.plain} mt-1 block w-full`}
-              onChange={(event) => setReason(event.target.value)}
-            />
-          </label>
+          <ReasonField label="Why it is taken all the same" value={reason} onReason={setReason} />
         </div>
       )}
       <div>
         <Press
           look="main"
           busy={busy}
-          disabled={way === undefined || (lacks.length > 0 && reason.trim().length < 3)}
+          disabled={way === undefined || (lacks.length > 0 && !isReason(reason))}
           onClick={order}
         >
           Order it for {tag} in bay {bayNo}

@@ -1,5 +1,6 @@
 "use client";
 
+import { ReasonField } from "@/ui/base/reason-field";
 import { useId, useState } from "react";
 import { useAsk } from "@/ui/base/ask";
 import { FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
@@ -114,15 +115,7 @@ export function WhoseIsIt({
         </p>
       )}
       {problem?.code === CONTRADICTED && (
-        <label className="text-sm">
-          Why it is that model all the same
-          <input
-            value={reason}
-            maxLength={400}
-            className={`${FIELD_LOOK.plain} mt-1 block w-full max-w-[36rem]`}
-            onChange={(event) => setReason(event.target.value)}
-          />
-        </label>
+        <ReasonField label="Why it is that model all the same" value={reason} onReason={setReason} />
       )}
       {again && (
         <p>

@@ -1,9 +1,9 @@
 "use client";
 
+import { ReasonField } from "@/ui/base/reason-field";
 import { useState } from "react";
 import { AskButton, useAsk } from "@/ui/base/ask";
 import { DisclosedForm } from "@/ui/base/disclosed-form";
-import { FIELD_LOOK } from "@/ui/base/parts";
 
 /** Why something is done, and then it is. */
 export function WithReason({
@@ -21,16 +21,7 @@ export function WithReason({
   const [reason, setReason] = useState("");
   return (
     <DisclosedForm opens={opens} does={does} asking={asking} onSubmit={() => asking.ask(path, { ...body, reason })}>
-      <label>
-        Why
-        <input
-          className={`${FIELD_LOOK.plain} mt-1 block w-full`}
-          required
-          maxLength={400}
-          value={reason}
-          onChange={(event) => setReason(event.target.value)}
-        />
-      </label>
+      <ReasonField label="Why" required value={reason} onReason={setReason} />
     </DisclosedForm>
   );
 }

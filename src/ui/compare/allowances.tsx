@@ -1,5 +1,6 @@
 "use client";
 
+import { ReasonField } from "@/ui/base/reason-field";
 import { useState } from "react";
 import { withAreas } from "@/core/config";
 import { AskButton, useAsk } from "@/ui/base/ask";
@@ -122,16 +123,7 @@ export function AllowDifference({
           ))}
         </select>
       </label>
-      <label>
-        Why
-        <input
-          className={field}
-          required
-          maxLength={400}
-          value={reason}
-          onChange={(event) => setReason(event.target.value)}
-        />
-      </label>
+      <ReasonField label="Why" required value={reason} onReason={setReason} />
     </DisclosedForm>
   );
 }

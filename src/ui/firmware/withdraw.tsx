@@ -1,10 +1,10 @@
 "use client";
 
+import { ReasonField } from "@/ui/base/reason-field";
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { useAsk } from "@/ui/base/ask";
 import { DisclosedForm } from "@/ui/base/disclosed-form";
-import { FIELD_LOOK } from "@/ui/base/parts";
 
 /** Takes a document out of use, with a reason; it is kept, and can be used again. */
 export function Withdraw({ kind, id }: { readonly kind: string; readonly id: string }) {
@@ -23,15 +23,7 @@ export function Withdraw({ kind, id }: { readonly kind: string; readonly id: str
       }}
     >
       <p>It is kept with all its versions, and no longer used. What stands on it holds it back, and is named.</p>
-      <label>
-        Why
-        <input
-          className={`${FIELD_LOOK.plain} mt-1 block w-full`}
-          value={reason}
-          maxLength={400}
-          onChange={(event) => setReason(event.target.value)}
-        />
-      </label>
+      <ReasonField label="Why" value={reason} onReason={setReason} />
     </DisclosedForm>
   );
 }

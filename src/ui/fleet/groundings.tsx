@@ -1,5 +1,6 @@
 "use client";
 
+import { isReason, ReasonField } from "@/ui/base/reason-field";
 import { useState } from "react";
 import { useAsk } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
@@ -64,16 +65,8 @@ export function Groundings({
               void ask(path, { reason }).then((done) => done && setReason(""));
             }}
           >
-            <label className="grid gap-1">
-              Why
-              <input
-                value={reason}
-                maxLength={200}
-                onChange={(event) => setReason(event.target.value)}
-                className="min-h-8 rounded-base border border-edge bg-sheet px-2"
-              />
-            </label>
-            <Press submit busy={busy} disabled={reason.trim().length < 3} look="loss" className="justify-self-start">
+            <ReasonField label="Why" value={reason} onReason={setReason} most={200} />
+            <Press submit busy={busy} disabled={!isReason(reason)} look="loss" className="justify-self-start">
               Ground {tag} with my name
             </Press>
           </form>

@@ -1,10 +1,10 @@
 "use client";
 
+import { isReason, ReasonField } from "@/ui/base/reason-field";
 import Link from "next/link";
 import { useState } from "react";
 import type { Need } from "@/core/job";
 import { AskButton } from "@/ui/base/ask";
-import { FIELD_LOOK } from "@/ui/base/parts";
 
 /** What the board says, beside what it is taken for; going on takes a reason, by name. */
 export function AgainstPanel({
@@ -55,25 +55,12 @@ export function AgainstPanel({
       )}
       {mayWork && (
         <div className="grid gap-2">
-          <label className="text-sm">
-            Why you go on all the same
-            <input
-              value={reason}
-              maxLength={400}
-              className={`${FIELD_LOOK.plain} mt-1 block w-full max-w-[36rem]`}
-              onChange={(event) => setReason(event.target.value)}
-            />
-          </label>
+          <ReasonField label="Why you go on all the same" value={reason} onReason={setReason} />
           <div className="flex flex-wrap gap-2">
             <AskButton path={path} body={{ kind: "again", step }} look="main">
               Look at the board again
             </AskButton>
-            <AskButton
-              path={path}
-              body={{ kind: "confirm", step, reason }}
-              look="plain"
-              disabled={reason.trim().length < 3}
-            >
+            <AskButton path={path} body={{ kind: "confirm", step, reason }} look="plain" disabled={!isReason(reason)}>
               Go on with this reason
             </AskButton>
           </div>

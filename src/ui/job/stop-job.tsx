@@ -1,11 +1,10 @@
 "use client";
 
+import { isReason, ReasonField } from "@/ui/base/reason-field";
 import { useEffect, useRef, useState } from "react";
 import { useAsk } from "@/ui/base/ask";
-import { FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { ProblemNote } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
-
-const LEAST_REASON = 3;
 
 /** Stopping asks for a reason; where something was written, the press that stops names what is left on the board. */
 export function StopJob({
@@ -43,19 +42,10 @@ export function StopJob({
           ? `Nothing was written to the board of ${tag}: it stays as it was.`
           : `The board of ${tag} keeps ${left}. It stays out of service until another job is signed off.`}
       </p>
-      <label>
-        Why is it stopped?
-        <input
-          ref={field}
-          value={reason}
-          maxLength={400}
-          className={`${FIELD_LOOK.plain} mt-1 block w-full`}
-          onChange={(event) => setReason(event.target.value)}
-        />
-      </label>
+      <ReasonField ref={field} label="Why is it stopped?" value={reason} onReason={setReason} />
       {problem && <ProblemNote problem={problem} />}
       <div className="flex flex-wrap gap-2">
-        <Press submit busy={busy} disabled={reason.trim().length < LEAST_REASON} look="loss">
+        <Press submit busy={busy} disabled={!isReason(reason)} look="loss">
           {left === undefined ? "Stop it" : "Stop it and leave it so"}
         </Press>
         <Press onClick={() => setOpen(false)}>Go on with the job</Press>

@@ -1,9 +1,9 @@
 "use client";
 
+import { ReasonField } from "@/ui/base/reason-field";
 import { useState } from "react";
 import { DisclosedForm } from "@/ui/base/disclosed-form";
 import { useAsk } from "@/ui/base/ask";
-import { FIELD_LOOK } from "@/ui/base/parts";
 
 /** Another key signs from now on: for a reason, by a lead's name. */
 export function ReplaceKey() {
@@ -17,15 +17,7 @@ export function ReplaceKey() {
       onSubmit={() => asking.ask("/api/keeping", { ask: "key", reason })}
     >
       <p>Papers that were signed before stay valid: earlier keys stay in the record.</p>
-      <label>
-        Why another key shall sign
-        <input
-          value={reason}
-          maxLength={400}
-          className={`${FIELD_LOOK.plain} mt-1 block w-full`}
-          onChange={(event) => setReason(event.target.value)}
-        />
-      </label>
+      <ReasonField label="Why another key shall sign" value={reason} onReason={setReason} />
     </DisclosedForm>
   );
 }
