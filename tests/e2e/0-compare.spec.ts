@@ -236,6 +236,14 @@ test("a board is backed up from its bay without a job", async ({ page }) => {
   await bring(page, 6, "QW-09");
   await page.getByRole("button", { name: "Plug the cable in" }).click();
   await expect(page.getByRole("heading", { name: "Answers, Treadle 80" })).toBeVisible({ timeout: 20_000 });
+  // out and in again within the time of a restart: what can be done with it is asked anew
+  await expect(page.getByText("Set to the standard or defaults")).toBeVisible();
+  const offer = page.getByRole("button", { name: "Order this job" }).or(page.getByText(/^No release in the workshop/));
+  await expect(offer).toBeVisible({ timeout: 20_000 });
+  await page.getByRole("button", { name: "Pull the cable" }).click();
+  await page.getByRole("button", { name: "Plug the cable in" }).click();
+  await expect(page.getByRole("heading", { name: "Answers, Treadle 80" })).toBeVisible({ timeout: 20_000 });
+  await expect(offer).toBeVisible({ timeout: 20_000 });
   await page.getByRole("button", { name: "Back it up now" }).click();
   await page.getByRole("link", { name: /^QW-09 Treadle 80/ }).click({ timeout: 20_000 });
   await expect(page.getByRole("heading", { level: 1 })).toContainText(": complete");

@@ -12,7 +12,7 @@ import { useBay } from "@/ui/bench/live";
 import { BackToBaseline } from "@/ui/bench/order-baseline";
 import { OrderRelease } from "@/ui/bench/order-release";
 import type { ModelChoice } from "@/ui/bench/models-like";
-import { useSteady } from "@/ui/bench/steady";
+import { isSeen, useSteady } from "@/ui/bench/steady";
 import { WhoseIsIt } from "@/ui/bench/whose";
 
 interface BaySheetProps {
@@ -46,7 +46,8 @@ function whyNobodys({ presence, mark, chipId, loaderId, line }: BayLive): string
 
 /** One bay: what is in it, what is known of it, what can be done with it. */
 export function BaySheet({ no, bays, ports, shelf, models, boardless, types, factor, mayWork }: BaySheetProps) {
-  const live = useSteady(useBay(no) ?? EMPTY_BAY);
+  const now = useBay(no) ?? EMPTY_BAY;
+  const live = useSteady(now);
   const { line } = live;
   const inBay = live.simBoardId !== undefined || line !== undefined;
   const hasTrouble =
@@ -157,9 +158,16 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, types, fac
                     aircraftId={live.aircraftId}
                     tag={live.tag ?? ""}
                     board={[live.presence, live.chipId, live.family, live.release, live.target].join(" ")}
+                    seen={isSeen(now)}
                   />
                   {live.presence === "console" && (
-                    <BackToBaseline key={live.chipId} no={no} aircraftId={live.aircraftId} tag={live.tag ?? ""} />
+                    <BackToBaseline
+                      key={live.chipId}
+                      no={no}
+                      aircraftId={live.aircraftId}
+                      tag={live.tag ?? ""}
+                      seen={isSeen(now)}
+                    />
                   )}
                 </>
               ) : (

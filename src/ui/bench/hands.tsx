@@ -97,7 +97,7 @@ export function Hands({ no, live }: HandsProps) {
 }
 
 const PLACE =
-  "min-h-10 w-full rounded-base px-1.5 text-[13px] wrap-anywhere leading-tight hover:bg-paper aria-pressed:bg-ink aria-pressed:text-sheet";
+  "min-h-10 w-full rounded-base px-0.5 text-[13px] wrap-anywhere leading-tight hover:bg-paper aria-pressed:bg-ink aria-pressed:text-sheet";
 
 /** Tilting the airframe and moving the sticks. */
 export function Airframe({ no, live }: HandsProps) {
@@ -107,9 +107,9 @@ export function Airframe({ no, live }: HandsProps) {
   const { heading } = senses;
   return (
     <div className="flex min-w-0 flex-wrap items-start gap-x-8 gap-y-3 text-sm *:max-w-full">
-      <div className="grid w-72 grid-cols-[minmax(0,1fr)] gap-2">
+      <div className="grid w-72 grid-cols-[minmax(0,1fr)] justify-items-start gap-2">
         <div
-          className="grid grid-cols-3 grid-rows-3 items-center gap-1 border border-edge bg-sheet p-1.5 *:w-full"
+          className="grid w-full grid-cols-3 grid-rows-3 items-center gap-1 border border-edge bg-sheet p-1.5 *:w-full"
           role="group"
           aria-label="Hold the airframe"
         >

@@ -22,6 +22,8 @@ interface OrderBaselineProps {
   readonly no: number;
   readonly aircraftId: number;
   readonly tag: string;
+  /** The board is there this moment; it may be restarting. */
+  readonly seen: boolean;
 }
 
 /** Folded away: what is asked of the server only when somebody wants it. */
@@ -38,13 +40,14 @@ export function BackToBaseline(props: OrderBaselineProps) {
 }
 
 /** Orders a job that takes the board back to what its type, or its release, is meant to be; chosen parts stay. */
-function OrderBaseline({ no, aircraftId, tag }: OrderBaselineProps) {
+function OrderBaseline({ no, aircraftId, tag, seen }: OrderBaselineProps) {
   const router = useRouter();
   const { ask, busy, problem } = useAsk();
   const [choices, setChoices] = useState<readonly BaselineChoice[]>();
   const [picked, setPicked] = useState<string>();
   const [parts, setParts] = useState<Parts>({});
   useEffect(() => {
+    if (!seen) return undefined;
     let gone = false;
     void send<{ choices: readonly BaselineChoice[] }>(`/api/bench/${no}/baselines`, undefined, "GET").then((answer) => {
       if (!gone) setChoices(answer.ok ? answer.value.choices : []);
@@ -52,7 +55,7 @@ function OrderBaseline({ no, aircraftId, tag }: OrderBaselineProps) {
     return () => {
       gone = true;
     };
-  }, [no]);
+  }, [no, seen]);
   if (!choices) return <p className="text-sm text-faded">Looking at what it can go back to.</p>;
   const base = choices.find(({ id }) => id === picked) ?? choices.find(({ lack }) => lack === undefined);
   if (!base) return <p className="text-sm text-faded">There is nothing that it could go back to.</p>;

@@ -70,9 +70,11 @@ interface WayBack {
   readonly differs?: number;
 }
 
-function useChoices(no: number, board: string) {
+/** Asked while the board is there; what was found stays while it restarts, and is asked again when it is back. */
+function useChoices(no: number, board: string, seen: boolean) {
   const [loaded, setLoaded] = useState<Choices & { board: string }>();
   useEffect(() => {
+    if (!seen) return undefined;
     let gone = false;
     void send<Choices>(`/api/bench/${no}/releases`, undefined, "GET").then((answer) => {
       if (!gone)
@@ -86,7 +88,7 @@ function useChoices(no: number, board: string) {
     return () => {
       gone = true;
     };
-  }, [no, board]);
+  }, [no, board, seen]);
   return loaded?.board === board ? loaded : undefined;
 }
 
@@ -96,15 +98,18 @@ export function OrderRelease({
   aircraftId,
   tag,
   board,
+  seen,
 }: {
   readonly no: number;
   readonly aircraftId: number;
   readonly tag: string;
   readonly board: string;
+  /** The board is there this moment; it may be restarting. */
+  readonly seen: boolean;
 }) {
   const router = useRouter();
   const { ask, busy, problem } = useAsk();
-  const loaded = useChoices(no, board);
+  const loaded = useChoices(no, board, seen);
   const [chosen, setChosen] = useState<string>();
   const [reason, setReason] = useState("");
   const [wanted, setWanted] = useState<Scope>();

@@ -6,7 +6,8 @@ import type { BayLive } from "@/core/job/live";
 /** A restart of a board takes a second or two; so long its sheet stays as it was. */
 const RESTART_MS = 4000;
 
-const isSeen = ({ presence }: BayLive) => presence === "console" || presence === "loader";
+/** Whether the board itself is there, by its console or its loader. */
+export const isSeen = ({ presence }: BayLive) => presence === "console" || presence === "loader";
 const sameBoard = (a: BayLive, b: BayLive) => a.simBoardId === b.simBoardId && a.line?.path === b.line?.path;
 /** Power and port are there, only the board is not: it restarts, or it stays away. */
 const isExpected = ({ cable, line }: BayLive) => cable === true || line?.state === "open" || line?.state === "asked";
@@ -33,11 +34,13 @@ export function useSteady(live: BayLive): BayLive {
     setPast(live);
     setAway(false);
   }
+  // what is plugged in next is known when it has said what it is
+  if (!seen && past !== undefined && !(sameBoard(past, live) && isExpected(live))) setPast(undefined);
   useEffect(() => {
     if (seen) return undefined;
     const timer = setTimeout(() => setAway(true), RESTART_MS);
     return () => clearTimeout(timer);
   }, [seen]);
-  if (seen || away || past === undefined || !sameBoard(past, live) || !isExpected(live)) return live;
+  if (seen || away || past === undefined) return live;
   return keepKnown(past, live);
 }
