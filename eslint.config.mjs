@@ -20,5 +20,23 @@ export default defineConfig([
       "max-lines": ["error", 450],
     },
   },
+  {
+    // while rows are locked nothing is waited for but the database, over the connection that holds them
+    files: ["src/**/*.ts"],
+    rules: {
+      "no-restricted-syntax": [
+        "error",
+        {
+          selector:
+            "CallExpression[callee.name='inTransaction'] AwaitExpression > CallExpression:not(:has(Identifier[name='transaction']))",
+          message: "In a transaction only what is given the transaction may be waited for: rows are locked meanwhile.",
+        },
+        {
+          selector: "CallExpression[callee.name='inTransaction'] ForOfStatement[await=true]",
+          message: "In a transaction only what is given the transaction may be waited for: rows are locked meanwhile.",
+        },
+      ],
+    },
+  },
   prettier,
 ]);

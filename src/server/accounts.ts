@@ -51,8 +51,8 @@ export async function personOf(name: string): Promise<string> {
   return found?.person ?? name;
 }
 
-export const hasAccounts = async (): Promise<boolean> =>
-  (await one("select 1 as one from accounts limit 1")) !== undefined;
+export const hasAccounts = async (transaction?: Transaction): Promise<boolean> =>
+  (await one("select 1 as one from accounts limit 1", [], transaction)) !== undefined;
 
 let dummy: Promise<string> | undefined;
 const dummyHash = () => (dummy ??= hashPassword(randomBytes(9).toString("hex")));
@@ -125,11 +125,8 @@ export interface NewAccount {
   readonly role: Role;
 }
 
-/** Adds an account. Without a password of its own it gets one that must be replaced at the first sign-in; given once. */
-export async function addAccount(
-  { name, person, role }: NewAccount,
-  own?: string,
-): Promise<{ id: number; password: string }> {
+/** What an account begins with: its password, and the hash of it, which takes a while. */
+async function readyToAdd({ name, person }: NewAccount, own?: string): Promise<{ password: string; hash: string }> {
   if (!NAME.test(name))
     throw new ProblemError({
       code: "account-name",
@@ -138,12 +135,22 @@ export async function addAccount(
     });
   if (own !== undefined) checkPassword(own, [name, person]);
   const password = own ?? newPassword();
+  return { password, hash: await hashPassword(password) };
+}
+
+async function insertAccount(
+  { name, person, role }: NewAccount,
+  hash: string,
+  temporary: boolean,
+  transaction?: Transaction,
+): Promise<{ id: number }> {
   const row = await one<{ id: number }>(
     `insert into accounts (name, person, role, password_hash, password_temporary) values ($1, $2, $3, $4, $5)
      on conflict (name) do nothing returning id`,
-    [name, person, role, await hashPassword(password), own === undefined],
+    [name, person, role, hash, temporary],
+    transaction,
   );
-  if (row) return { id: row.id, password };
+  if (row) return row;
   throw new ProblemError({
     code: "account-there",
     message: `There is an account “${name}” already`,
@@ -151,18 +158,28 @@ export async function addAccount(
   });
 }
 
+/** Adds an account. Without a password of its own it gets one that must be replaced at the first sign-in; given once. */
+export async function addAccount(account: NewAccount, own?: string): Promise<{ id: number; password: string }> {
+  const { password, hash } = await readyToAdd(account, own);
+  const { id } = await insertAccount(account, hash, own === undefined);
+  return { id, password };
+}
+
 /** Makes the first lead of an empty workshop; refused when anybody is there. */
-export const addFirstLead = (name: string, person: string, password: string): Promise<{ id: number }> =>
-  inTransaction(async (transaction) => {
+export async function addFirstLead(name: string, person: string, password: string): Promise<{ id: number }> {
+  const lead = { name, person, role: "lead" } as const;
+  const { hash } = await readyToAdd(lead, password);
+  return inTransaction(async (transaction) => {
     await run("select pg_advisory_xact_lock(4171, 0)", [], transaction);
-    if (await hasAccounts())
+    if (await hasAccounts(transaction))
       throw new ProblemError({
         code: "first-taken",
         message: "The workshop has its first lead already",
         hint: "Sign in, or ask the lead for an account",
       });
-    return addAccount({ name, person, role: "lead" }, password);
+    return insertAccount(lead, hash, false, transaction);
   });
+}
 
 /** A new password by somebody else: it is given once, has to be replaced, and whoever was signed in is out. */
 export async function resetPassword(id: number, by: string): Promise<string> {

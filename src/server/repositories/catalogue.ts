@@ -48,18 +48,20 @@ const CURRENT =
 const holder = globalThis as typeof globalThis & { freshStartCatalogue?: { stamp: string; usable: Usable } };
 
 /** Changes whenever a document comes in, or is taken out of use. */
-export async function catalogueStamp(): Promise<string> {
+export async function catalogueStamp(transaction?: Transaction): Promise<string> {
   const row = await one<{ stamp: string }>(
     `select count(*) || ':' || coalesce(max(id), 0) || ':' || (select coalesce(max(id), 0) from document_standings) as stamp
      from catalogue_documents`,
+    [],
+    transaction,
   );
   return row?.stamp ?? "";
 }
 
-async function usable(): Promise<Usable> {
-  const stamp = await catalogueStamp();
+async function usable(transaction?: Transaction): Promise<Usable> {
+  const stamp = await catalogueStamp(transaction);
   if (holder.freshStartCatalogue?.stamp === stamp) return holder.freshStartCatalogue.usable;
-  const found = await readUsable();
+  const found = await readUsable(transaction);
   for (const { kind, documentId, version, problem } of found.aside)
     console.error(`Set aside: ${kind} ${documentId}, version ${version}: ${problem.message}`);
   holder.freshStartCatalogue = { stamp, usable: found };
@@ -153,8 +155,9 @@ export const listDocuments = (): Promise<DocumentSummary[]> =>
 /** The newest version of each document, of one kind or of all. */
 export async function currentDocuments(
   kind?: DocumentKind,
+  transaction?: Transaction,
 ): Promise<{ kind: DocumentKind; id: string; text: string; body: CatalogueDocument }[]> {
-  return (await usable()).current
+  return (await usable(transaction)).current
     .filter((row) => kind === undefined || row.kind === kind)
     .map((row) => ({ kind: row.kind, id: row.document_id, text: row.text, body: row.body }));
 }
@@ -225,7 +228,7 @@ export async function importDocuments(
     const fresh = documents.filter((each) => lastOf(each)?.sha256 !== each.hash);
     // what comes in is held against what is used: a version that was set aside is in nobody's way
     const isFresh = (kind: string, id: string) => fresh.some(({ document: d }) => d.document === kind && d.id === id);
-    const kept = (await readUsable()).current.filter((row) => !isFresh(row.kind, row.document_id));
+    const kept = (await readUsable(transaction)).current.filter((row) => !isFresh(row.kind, row.document_id));
     if (fresh.length > 0) {
       const built = buildCatalogue(
         [...kept.map(({ body }) => body), ...fresh.map((each) => each.document)],

@@ -1,3 +1,4 @@
+import type { Transaction } from "sequelize";
 import { keptCatalogue, readDocument, type Catalogue, type CatalogueDocument, type DocumentKind } from "@/core/catalog";
 import { problemOf, valueOf, type Problem } from "@/core/problem";
 import { rows } from "@/server/sql";
@@ -114,8 +115,10 @@ const IN_USE = "(kind, document_id) not in (select kind, document_id from withdr
 const CURRENT = `select distinct on (kind, document_id) ${COLUMNS} from catalogue_documents where ${IN_USE} order by kind, document_id, version desc`;
 
 /** What of the documents on file can be used: mostly the newest version of each; others are looked at only when it has to be. */
-export async function readUsable(): Promise<Usable> {
-  const current = tryBuild(await rows<KeptDocument>(CURRENT));
+export async function readUsable(transaction?: Transaction): Promise<Usable> {
+  const current = tryBuild(await rows<KeptDocument>(CURRENT, [], transaction));
   if (current.ok) return { ...current.usable, aside: [] };
-  return usableOf(await rows<KeptDocument>(`select ${COLUMNS} from catalogue_documents where ${IN_USE} order by id`));
+  return usableOf(
+    await rows<KeptDocument>(`select ${COLUMNS} from catalogue_documents where ${IN_USE} order by id`, [], transaction),
+  );
 }
