@@ -1,5 +1,6 @@
 "use client";
 
+import { FileButton } from "@/ui/base/file-button";
 import Link from "next/link";
 import { useEffect, useState, type ReactNode } from "react";
 import { useAsk } from "@/ui/base/ask";
@@ -29,6 +30,7 @@ boot: button and pads
 pad: M1; timer: 1 channel 1; default: front left
 pad: R1; port: 1 in; default: receiver
 `;
+const MOST_CHARACTERS = 100_000;
 /** The server is asked when somebody stopped typing for so long. */
 const PAUSE_MS = 350;
 
@@ -49,6 +51,7 @@ export function SheetReader({
   const [text, setText] = useState(EXAMPLE);
   const [releaseId, setReleaseId] = useState(releases.at(-1)?.id ?? "");
   const [found, setFound] = useState<ReadSheet>();
+  const [tooLarge, setTooLarge] = useState(false);
   useEffect(() => {
     let gone = false;
     const timer = setTimeout(() => {
@@ -82,24 +85,25 @@ export function SheetReader({
               ))}
             </select>
           </label>
-          <label className="text-sm">
-            Or from a file
-            <input
-              type="file"
-              accept=".txt,text/plain"
-              className="mt-1 block text-sm"
-              onChange={(event) => {
-                const [file] = event.target.files ?? [];
-                if (file && file.size <= 100_000) void file.text().then(setText);
+          <div className="grid content-end justify-items-start gap-1 text-sm">
+            <FileButton
+              onFiles={([file]) => {
+                setTooLarge(file !== undefined && file.size > MOST_CHARACTERS);
+                if (file && file.size <= MOST_CHARACTERS) void file.text().then(setText);
               }}
-            />
-          </label>
+            >
+              Take a file
+            </FileButton>
+            {tooLarge && (
+              <p role="alert">A pad sheet has at most {MOST_CHARACTERS / 1000} KB; nothing was taken of it.</p>
+            )}
+          </div>
         </div>
         <label className="text-sm">
           One line a pad
           <textarea
             rows={18}
-            maxLength={100_000}
+            maxLength={MOST_CHARACTERS}
             spellCheck={false}
             value={text}
             className={`${FIELD_LOOK.wide} mt-1 key text-[13px]`}
