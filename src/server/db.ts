@@ -4,7 +4,10 @@ import { closeEar } from "@/server/notices";
 import { initModels, type Models } from "@/server/models";
 
 export interface Db extends Models {
+  /** Connections for reading; the models are on these. */
   readonly sequelize: Sequelize;
+  /** Connections for whatever changes something: those may have to wait for each other, and nobody who reads waits for them. */
+  readonly changing: Sequelize;
 }
 
 /**
@@ -29,21 +32,23 @@ const holder = globalThis as typeof globalThis & { freshStartDb?: Db; freshStart
 
 export function getDb(): Db {
   if (holder.freshStartDb) return holder.freshStartDb;
-  const sequelize = new Sequelize(databaseUrl(), {
+  const sequelize = connections();
+  return (holder.freshStartDb = { sequelize, changing: connections(), ...initModels(sequelize) });
+}
+
+function connections(): Sequelize {
+  const part = holder.freshStartPart ?? "tool";
+  return new Sequelize(databaseUrl(), {
     dialect: "postgres",
     logging: false,
-    dialectOptions: {
-      application_name: `fresh-start ${holder.freshStartPart ?? "tool"}`,
-      ...LIMITS[holder.freshStartPart ?? "tool"],
-    },
-    pool: { max: 8, min: 0, idle: 10_000, acquire: 15_000 },
+    dialectOptions: { application_name: `fresh-start ${part}`, ...LIMITS[part] },
+    pool: { max: 6, min: 0, idle: 10_000, acquire: 15_000 },
   });
-  return (holder.freshStartDb = { sequelize, ...initModels(sequelize) });
 }
 
 export async function closeDb(): Promise<void> {
   const db = holder.freshStartDb;
   delete holder.freshStartDb;
   await closeEar();
-  await db?.sequelize.close();
+  await Promise.all([db?.sequelize.close(), db?.changing.close()]);
 }

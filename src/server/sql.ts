@@ -19,9 +19,15 @@ export function storable<T>(value: T): T {
 /** For jsonb columns. */
 export const jsonText = (value: unknown): string => JSON.stringify(storable(value));
 
+/** What only reads goes over other connections than what may have to wait for a row that somebody else changes. */
+const connectionsFor = (sql: string) => {
+  const { sequelize, changing } = getDb();
+  return /^\s*(select|with)\b/i.test(sql) ? sequelize : changing;
+};
+
 /** Rows of a query with $1, $2 … bound. */
 export function rows<T extends object>(sql: string, bind: Bind = [], transaction?: Transaction): Promise<T[]> {
-  return getDb().sequelize.query<T>(sql, {
+  return connectionsFor(sql).query<T>(sql, {
     bind: bind.map(storable),
     type: QueryTypes.SELECT,
     ...(transaction ? { transaction } : {}),
@@ -37,11 +43,11 @@ export async function one<T extends object>(
 }
 
 export async function run(sql: string, bind: Bind = [], transaction?: Transaction): Promise<void> {
-  await getDb().sequelize.query(sql, { bind: bind.map(storable), ...(transaction ? { transaction } : {}) });
+  await connectionsFor(sql).query(sql, { bind: bind.map(storable), ...(transaction ? { transaction } : {}) });
 }
 
 export const inTransaction = <T>(work: (transaction: Transaction) => Promise<T>): Promise<T> =>
-  getDb().sequelize.transaction(work);
+  getDb().changing.transaction(work);
 
 /** A pattern that finds a text anywhere, in any case; `%` and `_` in it mean themselves. */
 export const likeText = (text: string): string => `%${text.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;

@@ -60,6 +60,30 @@ describe("case C92: a process that is frozen in the middle of a transaction", ()
     60_000,
   );
 
+  it("however many want what it holds, nobody who only reads waits for them", async () => {
+    const held = await frozen("bench");
+    // more than there are connections
+    const waiting = Array.from({ length: 40 }, (_, i) => rename(`at once ${i}`).catch(() => undefined));
+    try {
+      await new Promise((resolve) => setTimeout(resolve, 500));
+      const waits: number[] = [];
+      for (let i = 0; i < 20; i++) {
+        const began = performance.now();
+        await label();
+        waits.push(performance.now() - began);
+      }
+      // they were still waiting meanwhile, for as long as the limits let them
+      const open = await one<{ n: number }>(
+        "select count(*)::int as n from pg_stat_activity where datname = current_database() and wait_event_type = 'Lock'",
+      );
+      expect(open?.n).toBeGreaterThan(2);
+      expect(Math.max(...waits)).toBeLessThan(3_000);
+    } finally {
+      await held.thaw();
+    }
+    await Promise.all(waiting);
+  }, 90_000);
+
   it("two who wait for each other are told, and neither hangs", async () => {
     await addAircraft({ tag: "QW-02", label: "", type: "Sedge" });
     const cross = (first: string, second: string) =>

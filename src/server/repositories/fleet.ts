@@ -163,6 +163,8 @@ export async function addAircraft(aircraft: NewAircraft): Promise<number> {
 }
 
 export async function relabelAircraft(tag: string, label: string): Promise<void> {
-  const [changed] = await getDb().Aircraft.update({ label }, { where: { tag } });
+  const [changed] = await inTransaction((transaction) =>
+    getDb().Aircraft.update({ label }, { where: { tag }, transaction }),
+  );
   if (changed === 0) throw new ProblemError({ code: "aircraft-none", message: `There is no aircraft ${tag}` });
 }
