@@ -373,4 +373,25 @@ ac> cells = +0
     );
     expect(recital.configuration.settings.filter(({ key }) => key === "count")).toEqual([]);
   });
+
+  it("where one kind of profile has two headings of a number, values of another kind are not given out by their order", () => {
+    const own = of("brace").text.split("\n");
+    const at = (what: string) => own.findIndex((line) => line.startsWith(what));
+    const [one, two, pack] = [at("tune no 1"), at("tune no 2"), at("pack no 1")];
+    const alike = (line: string) => line.replace(/^( +[123] +: ).*/, "$10");
+    const block = own.slice(one, two).map(alike);
+    const rolls = block.slice(block.findIndex((line) => line.includes("roll {")));
+    // the second tune's heading is gone, what stands under the first is there twice, and a pack of another read-out follows
+    const text = [
+      ...own.slice(0, one),
+      ...block.slice(0, -1),
+      ...rolls,
+      ...own.slice(pack, pack + 3),
+      ...own.slice(pack),
+    ];
+    const { configuration } = read(of("brace"), text.join("\n"));
+    expect(configuration.settings.filter(({ scope, key }) => scope === "tune 2" && key.startsWith("roll."))).toEqual(
+      [],
+    );
+  });
 });

@@ -327,7 +327,8 @@ function settleKey(
     // what lost its heading is in doubt even where all that could stand there are the same
     loose.length === 0 &&
     !movedOnly &&
-    !mixed.has(setting.scope) &&
+    // lines of another read-out stand in the text: they may be of any kind
+    mixed.size === 0 &&
     // a line of it may stand where nothing makes a key of it
     !(partsOf && unled.has(partsOf(key)[1])) &&
     value !== undefined &&
