@@ -394,4 +394,15 @@ ac> cells = +0
       [],
     );
   });
+
+  it("flags of one set that do not stand together are not put together", () => {
+    const lines = of("path").text.split("\n");
+    const at = lines.findIndex((line) => line.startsWith("tune/1/tune.flags"));
+    const [flag = ""] = lines.splice(at, 1);
+    const end = lines.findIndex((line) => line.startsWith("active"));
+    lines.splice(end, 0, flag);
+    const { configuration, completeness } = read(of("path"), lines.join("\n"));
+    const flags = configuration.settings.filter(({ scope, key }) => scope === "tune 1" && key === "tune.flags");
+    expect([flags, completeness.verdict]).toEqual([[], "incomplete"]);
+  });
 });

@@ -41,6 +41,10 @@ export interface ToldFlags {
   raw: string;
   /** It says of a flag that it is set, and that it is not. */
   torn: boolean;
+  /** Line of the flag that was said last. */
+  last: number;
+  /** Something else stands between two of its flags. */
+  apart: boolean;
 }
 
 export interface Landing {

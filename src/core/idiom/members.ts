@@ -30,9 +30,22 @@ export function takeMember(
   }
   const id = addressId({ scope, key: setting.key });
   const told = members.get(id);
-  if (!told) members.set(id, { setting, scope, certain, on: new Map([[flag, on]]), line, raw, torn: false });
+  if (!told)
+    members.set(id, {
+      setting,
+      scope,
+      certain,
+      on: new Map([[flag, on]]),
+      line,
+      last: line,
+      raw,
+      torn: false,
+      apart: false,
+    });
   else {
     told.torn ||= told.on.has(flag) && told.on.get(flag) !== on;
+    told.apart ||= line > told.last + 1;
+    told.last = line;
     told.on.set(flag, on);
     told.raw += `\n${raw}`;
   }
@@ -43,18 +56,20 @@ export function takeMember(
 export function settleMembers(building: Building): void {
   const { idiom, members, release, settings, vouched, movedOnly, loose } = building;
   if (idiom.members === "none") return;
-  for (const { setting, scope, certain, on, line, raw, torn } of members.values()) {
+  for (const { setting, scope, certain, on, line, raw, torn, apart } of members.values()) {
     const options = setting.type.kind === "flags" ? setting.type.options : [];
     const silent = idiom.members === "both" ? options.filter((option) => !on.has(option)) : [];
     const value = options.filter((option) => on.get(option) === true);
-    if (certain && (vouched || (!torn && silent.length === 0)))
+    if (certain && (vouched || (!torn && !apart && silent.length === 0)))
       settings.push({ scope, key: setting.key, value, raw, line });
     else {
       const reason = !certain
         ? "The line that says which profile it is of could not be read"
         : torn
           ? "It says of a flag that it is set, and that it is not"
-          : `It does not say whether ${silent.join(", ")} is set`;
+          : apart
+            ? "Its flags do not stand together: lines of another read-out may be among them"
+            : `It does not say whether ${silent.join(", ")} is set`;
       loose.push({ setting, scope, placed: certain, raw, line, reason, ...(certain ? {} : { value }) });
     }
   }
