@@ -20,7 +20,7 @@ import { fileBackup } from "@/server/repositories/backups";
 import { ensureBench, takeFence, writeLive } from "@/server/repositories/bench";
 import { putJson } from "@/server/repositories/blobs";
 import { importDocuments, importImage } from "@/server/repositories/catalogue";
-import { addAircraft } from "@/server/repositories/fleet";
+import { addAircraft, relabelAircraft } from "@/server/repositories/fleet";
 import { appendEntry } from "@/server/repositories/journal";
 import { orderJob } from "@/server/repositories/jobs";
 import { visitPapers } from "@/server/repositories/visit-papers";
@@ -90,6 +90,8 @@ beforeAll(async () => {
     at: "2026-11-24T09:12:00Z",
   });
   await append({ kind: "done", step: "back-up", evidence: "read", data: { backupId: backup.id } });
+  // what may change is sealed each time: here twice within the visit
+  for (const label of ["South fen", "North fen"]) await relabelAircraft("QW-01", label);
   const paper = (what: string) => inTransaction((transaction) => putJson({ what }, transaction));
   const [planSha, scriptSha] = [await paper("plan"), await paper("script")];
   const [answersSha, proofSha] = [await paper("answers"), await paper("proof")];
