@@ -18,14 +18,14 @@ const KEY_BYTES = 20;
 const PROPOSAL_S = 900;
 
 /** Sealed with a key of their own, which is in the workshop's copies: a lost key of sessions costs nobody their second factor. */
-const ownKey = () => secretOf("second factor");
+const ownKey = (transaction?: Transaction) => secretOf("second factor", transaction);
 
 const sealed = async (key: string, ttl: number): Promise<string> =>
   sealData({ key }, { password: await ownKey(), ttl });
 
-async function opened(seal: string, ttl: number): Promise<string | undefined> {
+async function opened(seal: string, ttl: number, transaction?: Transaction): Promise<string | undefined> {
   // those of before there was such a key were sealed with the one of sessions
-  for (const password of [await ownKey(), sessionSecret()]) {
+  for (const password of [await ownKey(transaction), sessionSecret()]) {
     const { key } = await unsealData<{ key?: string }>(seal, { password, ttl });
     if (key !== undefined) return key;
   }
@@ -111,7 +111,7 @@ export async function trySecond(
   );
   if (!kept?.second_key) return "none";
   if (code === undefined || code === "") return "wanted";
-  const key = await opened(kept.second_key, 0);
+  const key = await opened(kept.second_key, 0, transaction);
   const step = key === undefined ? undefined : stepOf(key, code, now);
   if (step === undefined) return "wrong";
   const used = await one(

@@ -1,20 +1,22 @@
 import { createHash, randomBytes } from "node:crypto";
 import { databaseUrl } from "@/server/env";
 import { one, run } from "@/server/sql";
+import type { Transaction } from "sequelize";
 
 /**
  * A secret of this workshop by its name: made when it is first wanted, kept in its database, and so in its copies. Who holds
  * the database holds them; what only this machine shall know stands in the data folder.
  */
-export async function secretOf(name: string): Promise<string> {
-  const held = () => one<{ value: string }>("select value from secrets where name = $1", [name]);
+export async function secretOf(name: string, transaction?: Transaction): Promise<string> {
+  const held = () => one<{ value: string }>("select value from secrets where name = $1", [name], transaction);
   const there = await held();
   if (there) return there.value;
   // of two who want it at once, both get the one that came first
-  await run("insert into secrets (name, value) values ($1, $2) on conflict do nothing", [
-    name,
-    randomBytes(36).toString("base64url"),
-  ]);
+  await run(
+    "insert into secrets (name, value) values ($1, $2) on conflict do nothing",
+    [name, randomBytes(36).toString("base64url")],
+    transaction,
+  );
   return (await held())?.value ?? "";
 }
 

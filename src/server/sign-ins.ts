@@ -92,9 +92,10 @@ interface Failures {
   readonly last: string;
 }
 
+/** What was written while the clock was ahead counts for nothing: it would be a wall until that time has come. */
 const FAILURES = `
   with failed as (
-    select * from sign_ins where outcome = 'refused' and who = $1 and at > now() - interval '1 hour'
+    select * from sign_ins where outcome = 'refused' and who = $1 and at between now() - interval '1 hour' and clock_timestamp()
       and id > coalesce((select max(id) from sign_ins where who = $1 and outcome = 'unlocked'), 0))
   select count(*) filter (where device <> '' and device = $2)::int as device,
     extract(epoch from now() - max(at) filter (where device <> '' and device = $2))::float as "deviceAgo",
@@ -104,15 +105,20 @@ const FAILURES = `
     extract(epoch from now() - max(at) filter (where device = ''))::float as "nameAgo",
     coalesce(max(id) filter (where device = '' and address = $3), 0)::text as last,
     (select count(*)::int from (select 1 from sign_ins where outcome = 'refused' and address = $3 and device = ''
-       and at > now() - interval '10 minutes' limit 5000) each_failed) as address
+       and at between now() - interval '10 minutes' and clock_timestamp() limit 5000) each_failed) as address
   from failed`;
 
 /**
  * Throws when the next attempt at this door is not to be looked at yet: `sign-in-throttled` with how long to wait, or, where
- * many other names have failed from the same address, `TollDue`; `paid`: the work for that, done. A browser that is known
+ * many other names have failed from the same address, `TollDue`; `paid`: the work for that, done; undefined: none is asked. A browser that is known
  * pays no toll.
  */
-async function requireOpenDoor(who: string, from: From, paid: string, transaction?: Transaction): Promise<void> {
+async function requireOpenDoor(
+  who: string,
+  from: From,
+  paid: string | undefined,
+  transaction?: Transaction,
+): Promise<void> {
   const found = await one<Failures>(FAILURES, [who, from.device, from.address], transaction);
   if (!found) return;
   const counted = from.device === "" ? (["nameAndAddress", "name"] as const) : (["device"] as const);
@@ -123,9 +129,10 @@ async function requireOpenDoor(who: string, from: From, paid: string, transactio
       message: "Too many attempts",
       hint: `Try again in ${Math.ceil(wait)} s. Who keeps the machine can open the door at once: bin/account unlock NAME`,
     });
-  const bits = from.device === "" ? bitsFor(found.address) : 0;
+  const bits = from.device === "" && paid !== undefined ? bitsFor(found.address) : 0;
   const attempt = `${who} ${from.address} ${found.last}`;
-  if (bits > 0 && !isPaidFor(paid, attempt, bits, Date.now())) throw new TollDue(tollFor(attempt, bits, Date.now()));
+  if (bits > 0 && !isPaidFor(paid ?? "", attempt, bits, Date.now()))
+    throw new TollDue(tollFor(attempt, bits, Date.now()));
 }
 
 /**
@@ -134,7 +141,7 @@ async function requireOpenDoor(who: string, from: From, paid: string, transactio
  * was right. Throws `sign-in-throttled`, `TollDue`.
  */
 export async function behindDoor<P, T>(
-  { accountId, who, from, paid = "" }: { accountId: number | null; who: string; from: From; paid?: string },
+  { accountId, who, from, paid }: { accountId: number | null; who: string; from: From; paid?: string },
   prove: () => Promise<P>,
   decide: (proven: P, transaction: Transaction) => Promise<T>,
 ): Promise<T> {
@@ -165,7 +172,7 @@ export async function behindDoor<P, T>(
 
 /**
  * Whether somebody who is in already knows a secret of the account: asked at the same door as signing in, and counted there,
- * so that a session left open is no place to guess. Throws `sign-in-throttled`.
+ * so that a session left open is no place to guess. Nobody who is in pays a toll. Throws `sign-in-throttled`.
  */
 export function knowsSecret<P>(
   account: { readonly id: number; readonly name: string },

@@ -173,6 +173,12 @@ describe("the door", () => {
     expect(await tried("heron", `${GOOD}-2`)).toBe("sign-in-throttled");
     await later(11);
     expect(await tried("heron", `${GOOD}-2`)).toBe("ok");
+    // failures of while the clock was ahead are no wall when it is set right
+    for (let i = 0; i < 2; i++) await tried("heron", "bad");
+    expect(await tried("heron", `${GOOD}-2`)).toBe("sign-in-throttled");
+    await later(-7200);
+    expect(await tried("heron", `${GOOD}-2`)).toBe("ok");
+    await later(7200 + 3600);
     fc.assert(
       fc.property(fc.nat(10_000), fc.integer({ min: 1, max: 50 }), (failures, free) => {
         const [wait, next] = [waitAfter(failures, free), waitAfter(failures + 1, free)];

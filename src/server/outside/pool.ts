@@ -143,7 +143,6 @@ class Reader {
       clearInterval(looking);
       if (!this.isGone) tell(found);
     }, LOOK_EVERY_MS);
-    looking.unref();
     return () => clearInterval(looking);
   }
 

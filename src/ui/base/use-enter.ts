@@ -20,7 +20,8 @@ export function useEnter() {
     let answer = await send(path, values);
     for (let i = 0; i < MOST_TOLLS && !answer.ok && answer.problem.code === "sign-in-toll"; i++) {
       setWorks(true);
-      const paid = await payBeside((answer.beside as { toll: Toll }).toll);
+      const { toll } = answer.beside as { toll?: Toll };
+      const paid = toll && (await payBeside(toll));
       if (paid === undefined) break;
       answer = await send(path, { ...values, paid });
     }
