@@ -405,4 +405,13 @@ ac> cells = +0
     const flags = configuration.settings.filter(({ scope, key }) => scope === "tune 1" && key === "tune.flags");
     expect([flags, completeness.verdict]).toEqual([[], "incomplete"]);
   });
+
+  it("flags of one set stand together also where blank lines and remarks are between them", () => {
+    const lines = of("path")
+      .text.split("\n")
+      .flatMap((line) => (line.includes("tune.flags") ? ["", line, ""] : [line]));
+    const { configuration } = read(of("path"), lines.join("\n"));
+    const flags = configuration.settings.filter(({ key }) => key === "tune.flags");
+    expect(flags.map(({ scope }) => scope).toSorted()).toEqual(["tune 1", "tune 2"]);
+  });
 });

@@ -19,6 +19,8 @@ export interface Vouching {
 }
 
 const TORN = "The text ends with this line: it may be cut off";
+/** Lines that stand around others, and say nothing themselves. */
+const SILENT: ReadonlySet<Statement["kind"]> = new Set(["comment", "blank", "answer", "echo"]);
 
 /**
  * The configuration that the clauses make on a board of this release, every value with its line. Damage to a line changes
@@ -47,10 +49,12 @@ export function configurationOf(
     byCells: new Map(),
     headed: new Map(),
     landings: { system: SYSTEM },
+    spoken: 0,
     members: new Map(),
   };
   for (const clause of clauses)
     for (const statement of clause.statements) {
+      if (!SILENT.has(statement.kind)) building.spoken++;
       const reason = take(building, statement, clause.line, clause.text);
       if (reason === undefined) continue;
       building.unknown.push({ line: clause.line, text: clause.text, ...reason });

@@ -27,6 +27,8 @@ export interface Building extends Reading {
   readonly headed: Map<string, number>;
   /** Where values land here, by kind; worked out once for each stretch of lines. */
   landings: Record<string, Landing>;
+  /** Statements that said something, up to this one. */
+  spoken: number;
   /** Flags said one by one, by the address of their setting. */
   readonly members: Map<string, ToldFlags>;
 }
@@ -41,9 +43,9 @@ export interface ToldFlags {
   raw: string;
   /** It says of a flag that it is set, and that it is not. */
   torn: boolean;
-  /** Line of the flag that was said last. */
+  /** Turn, among the statements that say something, of the flag that was said last. */
   last: number;
-  /** Something else stands between two of its flags. */
+  /** Something that says something else stands between two of its flags. */
   apart: boolean;
 }
 

@@ -37,15 +37,15 @@ export function takeMember(
       certain,
       on: new Map([[flag, on]]),
       line,
-      last: line,
+      last: building.spoken,
       raw,
       torn: false,
       apart: false,
     });
   else {
     told.torn ||= told.on.has(flag) && told.on.get(flag) !== on;
-    told.apart ||= line > told.last + 1;
-    told.last = line;
+    told.apart ||= building.spoken > told.last + 1;
+    told.last = building.spoken;
     told.on.set(flag, on);
     told.raw += `\n${raw}`;
   }
