@@ -251,15 +251,18 @@ async function main(): Promise<void> {
       continue;
     }
     jobs++;
-    const strikes = Array.from({ length: 1 + lot.below(3) }, () => ({
+    // every third job is struck once, as its sign-off is pressed: while it is written, or just after
+    const atSigning = lot.below(3) === 0;
+    const strikes = Array.from({ length: atSigning ? 1 : 1 + lot.below(3) }, () => ({
       name: lot.of(Object.keys(STRIKES)),
-      afterMs: lot.below(9_000),
+      afterMs: lot.below(atSigning ? 500 : 9_000),
       ms: 500 + lot.below(6_000),
     }));
-    const striking = (async () => {
+    const strike = async () => {
       for (const { name, afterMs, ms } of strikes) {
         await sleep(afterMs);
-        told.set(name, (told.get(name) ?? 0) + 1);
+        const cause = atSigning ? `${name} at sign-off` : name;
+        told.set(cause, (told.get(cause) ?? 0) + 1);
         await STRIKES[name]?.(bay, ms);
         const over = Date.now();
         while (!(await isBack()) && Date.now() - over < BACK_MS) await sleep(250);
@@ -267,8 +270,11 @@ async function main(): Promise<void> {
         slowestBack = Math.max(slowestBack, back);
         if (back >= BACK_MS) faults.push(`run ${no}: after “${name}” not all was back within a minute`);
       }
-    })();
-    const end = await bringToEnd(say, jobId, bay, JOB_MS);
+    };
+    let striking = atSigning ? undefined : strike();
+    const end = await bringToEnd(say, jobId, bay, JOB_MS, () => {
+      striking ??= strike();
+    });
     await striking;
     const wrong = end === "finished" ? await sooner(() => wrongAfter(jobId, tag)) : [end];
     for (const each of wrong)
@@ -278,7 +284,7 @@ async function main(): Promise<void> {
     if (no % 10 === 9)
       for (const { says } of (await sooner(() => verifyChain())).faults) faults.push(`run ${no}: ${says}`);
     console.log(
-      `${no + 1}/${RUNS} ${tag} bay ${bay}: ${strikes.map(({ name }) => name).join(", ")} → ${end}${wrong.length === 0 ? "" : ` WRONG ${wrong.join("; ")}`}`,
+      `${no + 1}/${RUNS} ${tag} bay ${bay}: ${atSigning ? "at sign-off " : ""}${strikes.map(({ name }) => name).join(", ")} → ${end}${wrong.length === 0 ? "" : ` WRONG ${wrong.join("; ")}`}`,
     );
   }
   for (const { says } of (await verifyChain()).faults) faults.push(says);

@@ -56,8 +56,17 @@ async function replug(say: Say, bay: number, asks: readonly string[]): Promise<v
   await sleep(300);
 }
 
-/** Brings a job to its end through the interface's own doors, whatever happens to the processes meanwhile. */
-export async function bringToEnd(say: Say, jobId: number, bay: number, limitMs: number): Promise<string> {
+/**
+ * Brings a job to its end through the interface's own doors, whatever happens to the processes meanwhile; `signing` is
+ * called each time that the sign-off is pressed, before it.
+ */
+export async function bringToEnd(
+  say: Say,
+  jobId: number,
+  bay: number,
+  limitMs: number,
+  signing: () => void = () => undefined,
+): Promise<string> {
   const end = Date.now() + limitMs;
   let last = "";
   while (Date.now() < end) {
@@ -93,7 +102,10 @@ export async function bringToEnd(say: Say, jobId: number, bay: number, limitMs: 
         if (step.id === "calibrate") await say("technician", `/api/bench/${bay}`, { kind: "calibrate" });
         await word({ kind: "confirm", step: step.id });
       }
-    } else if (need?.kind === "sign") await word({ kind: "sign" });
+    } else if (need?.kind === "sign") {
+      signing();
+      await word({ kind: "sign" });
+    }
     else if (need?.kind === "sense" || need?.kind === "again") await word({ kind: "again", step: step.id });
     else if (need?.kind === "board") await replug(say, bay, need.asks);
     else {
