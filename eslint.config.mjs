@@ -38,5 +38,20 @@ export default defineConfig([
       ],
     },
   },
+  {
+    // focus, keys and names come with the interface's own controls
+    files: ["src/**/*.tsx"],
+    ignores: ["src/ui/base/**"],
+    rules: {
+      "no-restricted-syntax": [
+        "error",
+        {
+          selector:
+            "JSXOpeningElement[name.name=/^(select|input|textarea|button|details|dialog|progress|meter)$/]",
+          message: "Pages are made of the controls in ui/base.",
+        },
+      ],
+    },
+  },
   prettier,
 ]);

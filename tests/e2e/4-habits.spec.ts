@@ -1,6 +1,6 @@
 import { expect, test, type Page } from "@playwright/test";
 import { readFileSync } from "node:fs";
-import { expectAccessible, passwordOf, signIn } from "./app";
+import { choose, expectAccessible, passwordOf, signIn } from "./app";
 
 const VIEWS = [
   "/",
@@ -73,7 +73,7 @@ test("from the door to an aircraft and out again by keyboard alone", async ({ pa
 test("the register sorts, narrows and searches, and a link brings the same view back", async ({ page }) => {
   await signIn(page, "technician");
   const rows = page.getByRole("table", { name: "Fleet register" }).getByRole("row");
-  await page.getByLabel("Type", { exact: true }).selectOption("Warbler");
+  await choose(page.getByRole("combobox", { name: "Type", exact: true }), "Warbler");
   await expect(rows).toHaveCount(4);
   await page.getByRole("link", { name: /^Tag/ }).click();
   await expect(rows.nth(1)).toContainText("QW-08");

@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { bring, button, expectAccessible, setPace, signIn } from "./app";
+import { bring, button, choose, expectAccessible, setPace, signIn } from "./app";
 
 test("what a lead chose for a campaign a technician takes over on the plan; without it only a lead may", async ({
   page,
@@ -9,12 +9,12 @@ test("what a lead chose for a campaign a technician takes over on the plan; with
   await setPace(page, 40);
   await page.goto("/campaigns");
   await button(page, "Begin a campaign").click();
-  await page.getByRole("combobox", { name: "For every" }).selectOption("Teasel");
-  await page.getByRole("combobox", { name: "To", exact: true }).selectOption("weft-9");
+  await choose(page.getByRole("combobox", { name: "For every" }), "Teasel");
+  await choose(page.getByRole("combobox", { name: "To", exact: true }), "Weft 9");
   await page.getByLabel("What it is for").fill("The receivers come off");
   await button(page, "Begin it").click();
   const calls = page.getByRole("region", { name: "Decided once" });
-  const port = calls.getByRole("group", { name: "Port" });
+  const port = calls.getByRole("radiogroup", { name: "Port" });
   await expect(port).toBeVisible({ timeout: 30_000 });
 
   // before the lead has said anything, the technician has only the other way

@@ -1,5 +1,15 @@
 import { expect, test } from "@playwright/test";
-import { confirmSafe, decideIfAsked, doChecks, emptyBay, expectAccessible, setPace, signIn, signOff } from "./app";
+import {
+  choose,
+  confirmSafe,
+  decideIfAsked,
+  doChecks,
+  emptyBay,
+  expectAccessible,
+  setPace,
+  signIn,
+  signOff,
+} from "./app";
 
 test("case C29: an aircraft on which somebody clicked about goes back to its type's standard; what is its own stays", async ({
   page,
@@ -8,7 +18,7 @@ test("case C29: an aircraft on which somebody clicked about goes back to its typ
   await setPace(page, 40);
   const bay = await emptyBay(page);
   const shelf = page.getByLabel("Board", { exact: true });
-  await shelf.selectOption({ label: await shelf.locator("option").filter({ hasText: "QW-12" }).innerText() });
+  await choose(shelf, /QW-12/);
   await page.getByRole("button", { name: `Put it into bay ${bay}` }).click();
   await page.getByRole("button", { name: "Plug the cable in" }).click();
   await page.getByText("Set to the standard or defaults").click({ timeout: 20_000 });
@@ -18,7 +28,7 @@ test("case C29: an aircraft on which somebody clicked about goes back to its typ
   // an area that is kept whole does not change
   const stays = todo.getByRole("combobox", { name: /^What changes of / }).first();
   const area = (await stays.getAttribute("aria-label")) ?? "";
-  await stays.selectOption({ label: "Nothing" });
+  await choose(stays, "Nothing");
   await expect(todo.getByRole("row").filter({ has: page.getByLabel(area) })).toContainText("0");
   await expectAccessible(page);
   // an area that there is none of is refused, and not left to the baseline in silence

@@ -1,7 +1,8 @@
 import { expect, test } from "@playwright/test";
 import {
-  button,
   bring,
+  button,
+  choose,
   confirmSafe,
   decideEverything,
   doChecks,
@@ -132,7 +133,7 @@ test("case C36: a maker's pad sheet is read for a release; what its family refus
     "No line is refused.",
   );
   await expect(page.getByText(/Not said yet: board, maker, processor, gyro, usb/)).toBeVisible();
-  await page.getByLabel("For release").selectOption({ label: "Heddle 22" });
+  await choose(page.getByLabel("For release"), "Heddle 22");
   const lines = [
     "board: Pellow Eddy",
     "maker: Pellow",

@@ -1,5 +1,16 @@
 import { expect, test } from "@playwright/test";
-import { bring, button, confirmSafe, decideIfAsked, doChecks, expectAccessible, setPace, signIn, signOff } from "./app";
+import {
+  bring,
+  button,
+  choose,
+  confirmSafe,
+  decideIfAsked,
+  doChecks,
+  expectAccessible,
+  setPace,
+  signIn,
+  signOff,
+} from "./app";
 
 test("case C57: a board that finds no gyro runs another target's firmware; its model says which one is its own", async ({
   page,
@@ -26,8 +37,7 @@ test("case C57: a board that finds no gyro runs another target's firmware; its m
   );
   await todo.getByLabel("Tag of its aircraft").fill("QW-19");
   const model = todo.getByLabel(/^Model: look at its print/);
-  if (await model.isVisible())
-    await model.selectOption({ label: await model.locator("option").filter({ hasText: "Tamsin Reed A" }).innerText() });
+  if (await model.isVisible()) await choose(model, /Tamsin Reed A/);
   await todo.getByRole("button", { name: /^Give the board to/ }).click();
   await expect(todo.getByRole("note")).toContainText("its model takes TREED", { timeout: 20_000 });
   await expectAccessible(page);

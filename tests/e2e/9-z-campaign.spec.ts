@@ -8,9 +8,11 @@ import { addressOf } from "../support/database";
 import {
   bring,
   button,
-  DATABASE,
+  choose,
   DATA_FOLDER,
+  DATABASE,
   expectAccessible,
+  optionsOf,
   picture,
   PORT,
   setPace,
@@ -77,8 +79,8 @@ test("a campaign of five: decided once, paused and let go on, two bays at a time
   await setPace(page, 150);
   await page.goto("/campaigns");
   await button(page, "Begin a campaign").click();
-  await page.getByRole("combobox", { name: "For every" }).selectOption("Sedge");
-  await page.getByRole("combobox", { name: "To", exact: true }).selectOption("heddle-24");
+  await choose(page.getByRole("combobox", { name: "For every" }), "Sedge");
+  await choose(page.getByRole("combobox", { name: "To", exact: true }), "Heddle 24");
   await page.getByLabel("What it is for").fill("For the spring survey");
   await button(page, "Begin it").click();
   await expect(page.getByRole("heading", { level: 1 })).toContainText("Heddle 24 for every Sedge: ");
@@ -114,7 +116,7 @@ test("a campaign of five: decided once, paused and let go on, two bays at a time
   });
   expect(await refused.text()).toContain("campaign-other");
 
-  const groups = calls.getByRole("group");
+  const groups = calls.getByRole("radiogroup");
   for (let i = 0; i < (await groups.count()); i++) {
     await groups.nth(i).getByRole("radio").first().check();
     await expect(groups.nth(i).getByRole("radio").first()).toBeChecked();
@@ -241,7 +243,7 @@ test("case C34: a board is set up as another aircraft was; its own wiring and na
     .click();
   await page.getByRole("link", { name: "Restore to a board" }).click();
   const order = page.getByRole("region", { name: "Restore to a board" });
-  await order.getByLabel("Which board").selectOption({ label: "QW-05 in bay 2" });
+  await choose(order.getByLabel("Which board"), "QW-05 in bay 2");
   await expect(order).toContainText("calibration, wiring and the name stay this one’s own");
   await expectAccessible(page);
   await order.getByRole("button", { name: "Order it for QW-05 in bay 2" }).click();
@@ -293,8 +295,8 @@ test("case C29, case C30: all but tune and feel comes along, and a starter set f
   await setPace(page, 150);
   await answers(page, 2, "QW-03");
   await page.getByRole("radio", { name: /^Heddle 23/ }).check({ timeout: 20_000 });
-  await page.getByLabel("What comes along").selectOption("without-feel");
-  await page.getByLabel("What fills the rest").selectOption({ index: 1 });
+  await choose(page.getByLabel("What comes along"), /^Tune and stick feel stay behind/);
+  await (await optionsOf(page.getByLabel("What fills the rest"))).nth(1).click();
   await button(page, "Order this job").click();
   const id = await orderedId(page);
   await finish(page, id, 2);

@@ -1,5 +1,5 @@
 import AxeBuilder from "@axe-core/playwright";
-import { expect, type Page } from "@playwright/test";
+import { expect, type Locator, type Page } from "@playwright/test";
 import { readFileSync } from "node:fs";
 import path from "node:path";
 
@@ -231,18 +231,40 @@ async function openBay(page: Page, bay: number): Promise<void> {
   await expect(shelf).toBeVisible();
 }
 
+/** Opens one of the interface's lists; its options. */
+export async function optionsOf(list: Locator): Promise<Locator> {
+  const box = list.page().getByRole("listbox");
+  // a page that is not alive yet hears no press
+  await expect(async () => {
+    if (!(await box.isVisible())) await list.click({ timeout: 2_000 });
+    await expect(box).toBeVisible({ timeout: 1_000 });
+  }).toPass({ timeout: 20_000 });
+  return box.getByRole("option");
+}
+
+/** Chooses the option that says this. */
+export async function choose(list: Locator, says: string | RegExp): Promise<void> {
+  const options = await optionsOf(list);
+  await options.and(list.page().getByRole("option", { name: says, exact: true })).click();
+  await expect(options).toHaveCount(0);
+}
+
 /** Puts a board into a bay, wherever it lies and whatever lies there. */
 export async function bring(page: Page, bay: number, label: string): Promise<void> {
   await openBay(page, bay);
   const shelf = page.getByLabel("Board", { exact: true });
-  const wanted = shelf.locator("option").filter({ hasText: label });
-  for (let no = 1; (await wanted.count()) === 0 && no <= 6; no++) {
+  const lies = async () => {
+    const count = await (await optionsOf(shelf)).filter({ hasText: label }).count();
+    await page.keyboard.press("Escape");
+    return count > 0;
+  };
+  for (let no = 1; !(await lies()) && no <= 6; no++) {
     await page.goto(`/bench/${no}`);
     const there = page.getByText(new RegExp(`^Bay ${no} · .*${label}`));
     if (await there.isVisible()) await openBay(page, no);
+    await page.goto(`/bench/${bay}`);
   }
-  await page.goto(`/bench/${bay}`);
-  await shelf.selectOption({ label: await wanted.innerText() });
+  await choose(shelf, new RegExp(label));
   await button(page, `Put it into bay ${bay}`).click();
 }
 

@@ -8,8 +8,11 @@ import { useDropped } from "@/ui/base/drop-anywhere";
 import { DropZone } from "@/ui/base/drop-zone";
 import { FileButton } from "@/ui/base/file-button";
 import { StateShape } from "@/ui/base/mark";
-import { FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { ProblemNote } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
+import { Select } from "@/ui/base/select";
+import { TextBox } from "@/ui/base/text-box";
+import { Folded } from "@/ui/base/folded";
 
 interface Proposal {
   readonly release: string;
@@ -131,12 +134,12 @@ export function Intake({ tags }: { readonly tags: readonly string[] }) {
           Drop read-outs here, as many as you like, or a ZIP of them. Nothing is kept before you have seen what each one
           is.
         </p>
-        <textarea
+        <TextBox
           aria-label="What the console printed"
           value={text}
           rows={4}
           onChange={(event) => setText(event.target.value)}
-          className={`${FIELD_LOOK.wide} key`}
+          className="key"
         />
         <div className="flex flex-wrap gap-2">
           <Press
@@ -278,65 +281,53 @@ function Whose({
     );
   return (
     <>
-      <select
-        aria-label={`Aircraft of ${item.name}`}
+      <Select
+        label={`Aircraft of ${item.name}`}
+        says="hidden"
         value={item.tag}
-        onChange={(event) => onChange({ tag: event.target.value })}
-        className={FIELD_LOOK.plain}
-      >
-        <option value="">Choose…</option>
-        {tags.map((tag) => (
-          <option key={tag} value={tag}>
-            {tag}
-          </option>
-        ))}
-      </select>
+        none="Choose…"
+        options={tags.map((tag) => ({ value: tag, text: tag }))}
+        onValue={(tag) => onChange({ tag })}
+      />
       {item.refused && <ProblemNote problem={item.refused} />}
     </>
   );
 }
+
+const HOLDS = [
+  { value: "all", text: "It holds everything" },
+  { value: "moved", text: "It holds only what was changed" },
+] as const;
 
 /** What else a text may be read as, with what speaks for it; and what it holds, where nobody but a person knows. */
 function Otherwise({ item, onChange }: { readonly item: Item; readonly onChange: Changing }) {
   if (item.candidates.length === 0) return null;
   const chosen = item.candidates.find(({ releaseId }) => releaseId === item.as);
   return (
-    <details className="mt-1" open={item.as !== ""}>
-      <summary className="min-h-6 text-water">Read it otherwise</summary>
-      <label className="block">
-        As
-        <select
-          aria-label={`Read ${item.name} as`}
-          className={`${FIELD_LOOK.plain} ml-1.5`}
+    <Folded className="mt-1" look="link" opened={item.as !== ""} head="Read it otherwise">
+      <div className="grid justify-items-start gap-1">
+        <Select
+          label={`Read ${item.name} as`}
+          says="hidden"
           value={item.as}
-          onChange={(event) => onChange({ as: event.target.value })}
-        >
-          <option value="">what it says itself</option>
-          {item.candidates.map(({ releaseId, title }) => (
-            <option key={releaseId} value={releaseId}>
-              {title}
-            </option>
-          ))}
-        </select>
-      </label>
-      {chosen && (
-        <>
-          <span className="block text-faded">{chosen.evidence}.</span>
-          <label className="block">
-            It holds
-            <select
-              aria-label={`What ${item.name} holds`}
-              className={`${FIELD_LOOK.plain} ml-1.5`}
+          none="As what it says itself"
+          options={item.candidates.map(({ releaseId, title }) => ({ value: releaseId, text: `As ${title}` }))}
+          onValue={(as) => onChange({ as })}
+        />
+        {chosen && (
+          <>
+            <span className="text-faded">{chosen.evidence}.</span>
+            <Select
+              label={`What ${item.name} holds`}
+              says="hidden"
               value={item.extent}
-              onChange={(event) => onChange({ extent: event.target.value })}
-            >
-              <option value="">what it says itself</option>
-              <option value="all">everything</option>
-              <option value="moved">only what was changed</option>
-            </select>
-          </label>
-        </>
-      )}
-    </details>
+              none="It holds what it says itself"
+              options={HOLDS}
+              onValue={(extent) => onChange({ extent })}
+            />
+          </>
+        )}
+      </div>
+    </Folded>
   );
 }

@@ -2,8 +2,15 @@
 
 import { useState } from "react";
 import { useAsk } from "@/ui/base/ask";
-import { FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { ProblemNote } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
+import { Select } from "@/ui/base/select";
+import { TextBox } from "@/ui/base/text-box";
+
+const KINDS = [
+  { value: "note", text: "Note" },
+  { value: "wiring", text: "Wiring: jumpers, pads, radio" },
+] as const;
 
 /** Adds what no read-out can say: jumpers, pads, how the radio is set up. */
 export function AddNote({ backupId }: { readonly backupId: number }) {
@@ -20,24 +27,22 @@ export function AddNote({ backupId }: { readonly backupId: number }) {
         });
       }}
     >
-      <textarea
+      <TextBox
         aria-label="A note"
         rows={2}
         maxLength={4000}
         value={text}
         onChange={(event) => setText(event.target.value)}
-        className={`${FIELD_LOOK.wide} text-sm`}
+        className="text-sm"
       />
       <div className="flex flex-wrap items-center gap-2 text-sm">
-        <select
-          aria-label="Kind of note"
+        <Select
+          label="Kind of note"
+          says="hidden"
           value={kind}
-          onChange={(event) => setKind(event.target.value as "note" | "wiring")}
-          className={FIELD_LOOK.plain}
-        >
-          <option value="note">Note</option>
-          <option value="wiring">Wiring: jumpers, pads, radio</option>
-        </select>
+          options={KINDS}
+          onValue={(next) => setKind(next === "wiring" ? next : "note")}
+        />
         <Press
           submit
 

@@ -8,12 +8,14 @@ import type { AreaDifference, Parts } from "@/core/carryover/baseline";
 import { EVERYTHING, type Scope } from "@/core/carryover/scope";
 import { send, useAsk } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
-import { FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { ProblemNote, Sheet } from "@/ui/base/parts";
 import { allFrom, changesOf, PartsTable } from "@/ui/bench/parts-table";
 import { ScopeChoice, scopeFor, type ScopeOffer } from "@/ui/bench/scope-choice";
 import type { Problem } from "@/core/problem";
 import { counted } from "@/ui/base/words";
 import { Press } from "@/ui/base/press";
+import { Select } from "@/ui/base/select";
+import { OneOf } from "@/ui/base/one-of";
 
 /** A board that lies in a bay and is known. */
 export interface KnownBoard {
@@ -84,21 +86,15 @@ export function SetUpAs({
       )}
       {boards.length > 0 && (
         <div className="grid gap-3">
-          <label>
-            <span className="block text-faded">Which board</span>
-            <select
-              className={FIELD_LOOK.plain}
-              value={bayNo}
-              onChange={(event) => setPicked(Number(event.target.value))}
-            >
-              {boards.map((board) => (
-                <option key={board.bayNo} value={board.bayNo}>
-                  {board.tag} in bay {board.bayNo}
-                  {board.tag === tag ? ", its own" : ""}
-                </option>
-              ))}
-            </select>
-          </label>
+          <Select
+            label="Which board"
+            value={String(bayNo)}
+            options={boards.map((board) => ({
+              value: String(board.bayNo),
+              text: `${board.tag} in bay ${board.bayNo}${board.tag === tag ? ", its own" : ""}`,
+            }))}
+            onValue={(next) => setPicked(Number(next))}
+          />
           {!loaded && <p className="text-faded">Looking at what it would mean.</p>}
           {loaded && "problem" in loaded && <ProblemNote problem={loaded.problem} />}
           {loaded && "choices" in loaded && (
@@ -147,22 +143,14 @@ function Order({
   return (
     <>
       <p>{WHOSE[whose]}</p>
-      <fieldset className="grid gap-1">
-        <legend className="mb-1 text-faded">On which release</legend>
-        {ways.map((each) => (
-          <label key={each.releaseId} className={`flex gap-2 ${each.lack === undefined ? "" : "text-faded"}`}>
-            <input
-              type="radio"
-              name="way"
-              className="mt-1 size-4"
-              checked={each.releaseId === way?.releaseId}
-              disabled={each.lack !== undefined}
-              onChange={() => {
-                setChosen(each.releaseId);
-                setPicked(undefined);
-              }}
-            />
-            <span>
+      <OneOf
+        label="On which release"
+        value={way?.releaseId}
+        choices={ways.map((each) => ({
+          value: each.releaseId,
+          disabled: each.lack !== undefined,
+          says: (
+            <>
               <b>{each.title}</b>,{" "}
               {each.lack ??
                 [
@@ -174,10 +162,14 @@ function Order({
                 ]
                   .filter(Boolean)
                   .join("; ")}
-            </span>
-          </label>
-        ))}
-      </fieldset>
+            </>
+          ),
+        }))}
+        onValue={(releaseId) => {
+          setChosen(releaseId);
+          setPicked(undefined);
+        }}
+      />
       {way && whose === "this-board" && (
         <>
           {way.differences && (

@@ -12,8 +12,9 @@ import {
 import { useSearchParams } from "next/navigation";
 import { useId, useMemo, useState, type ReactNode } from "react";
 import { LongTable } from "@/ui/base/long-table";
-import { BUTTON_LOOK, Empty, FIELD_LOOK } from "@/ui/base/parts";
+import { Empty, FIELD_LOOK } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
+import { Select } from "@/ui/base/select";
 
 const features = tableFeatures({
   rowSortingFeature,
@@ -126,23 +127,18 @@ export function DataTable<Row extends object>({
           className={`${FIELD_LOOK.plain} w-44 placeholder:text-faded`}
         />
         {choices.map((choice) => (
-          <select
+          <Select
             key={choice.id}
-            aria-label={choice.label}
+            label={choice.label}
+            says="beside"
             value={chosen[choice.id] ?? ""}
-            onChange={(event) => {
-              setChosen({ ...chosen, [choice.id]: event.target.value });
-              keepInUrl(choice.id, event.target.value);
+            none="any"
+            options={[...new Set(rows.map(choice.valueOf))].toSorted().map((value) => ({ value, text: value }))}
+            onValue={(next) => {
+              setChosen({ ...chosen, [choice.id]: next });
+              keepInUrl(choice.id, next);
             }}
-            className={BUTTON_LOOK.plain}
-          >
-            <option value="">{choice.label}: any</option>
-            {[...new Set(rows.map(choice.valueOf))].toSorted().map((value) => (
-              <option key={value} value={value}>
-                {value}
-              </option>
-            ))}
-          </select>
+          />
         ))}
         <span className="ml-auto text-faded">
           {shown.length} of {rows.length}

@@ -1,6 +1,7 @@
 "use client";
 
 import { useSearchParams } from "next/navigation";
+import { Tick } from "@/ui/base/tick";
 import { useUrlParam } from "@/ui/base/use-url-param";
 
 /** A switch of the view that stands in the URL: there with this value, or not there. */
@@ -15,17 +16,11 @@ export function UrlSwitch({
 }) {
   const { shown, pending, choose } = useUrlParam(name, useSearchParams().get(name) ?? "");
   return (
-    <label className="flex min-h-8 items-center gap-1.5 text-sm">
-      <input
-        type="checkbox"
-        checked={shown === value}
-        aria-busy={pending}
-        className="size-4 accent-(--ink)"
-        onChange={(event) => {
-          choose(event.target.checked ? value : "");
-        }}
-      />
-      {label}
-    </label>
+    <Tick
+      label={label}
+      checked={shown === value}
+      busy={pending}
+      onChecked={(checked) => choose(checked ? value : "")}
+    />
   );
 }

@@ -14,6 +14,7 @@ import { OrderRelease } from "@/ui/bench/order-release";
 import type { ModelChoice } from "@/ui/bench/models-like";
 import { isSeen, useSteady } from "@/ui/bench/steady";
 import { WhoseIsIt } from "@/ui/bench/whose";
+import { Folded } from "@/ui/base/folded";
 
 interface BaySheetProps {
   readonly no: number;
@@ -235,10 +236,9 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, types, fac
               </p>
             )}
             {mayWork && live.presence === "console" && live.tag !== undefined && live.job === undefined && (
-              <details className="mt-3 border-t border-rule pt-2 text-sm">
-                <summary className="min-h-6 cursor-pointer text-water">Move it to another aircraft</summary>
+              <Folded className="mt-3 border-t border-rule pt-2 text-sm" look="link" head="Move it to another aircraft">
                 <div className="mt-2">{whose}</div>
-              </details>
+              </Folded>
             )}
           </Sheet>
           {mayWork && live.job === undefined && (line !== undefined || !inBay) && (

@@ -4,8 +4,10 @@ import { useState } from "react";
 import { AILMENT_SAYS, type Ailment } from "@/core/sim/ailment-names";
 import type { BayLive } from "@/core/job";
 import { AskButton, useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { ProblemNote } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
+import { Select } from "@/ui/base/select";
+import { Tick } from "@/ui/base/tick";
 
 /** Ways to hold the airframe, as they lie on the pad: seen from behind, its nose away from whoever holds it. */
 const LEANS = [
@@ -180,32 +182,21 @@ export function FaultSwitches({ no, live }: HandsProps) {
   return (
     <div className="grid gap-1.5 text-sm">
       {FAULTS.map(([name, say, much = 1]) => (
-        <label key={name} className="flex min-h-6 items-center gap-2">
-          <input
-            type="checkbox"
-            checked={Boolean(live.faults?.[name])}
-            disabled={busy}
-            onChange={(event) =>
-              void ask(`/api/bench/${no}`, { kind: "fault", name, value: event.target.checked ? much : 0 })
-            }
-          />
-          {say}
-        </label>
+        <Tick
+          key={name}
+          label={say}
+          checked={Boolean(live.faults?.[name])}
+          busy={busy}
+          onChecked={(checked) => void ask(`/api/bench/${no}`, { kind: "fault", name, value: checked ? much : 0 })}
+        />
       ))}
       <div className="mt-2 grid gap-1.5">
-        <label htmlFor={`ailment-${no}`}>What was done to it</label>
-        <select
-          id={`ailment-${no}`}
-          className={FIELD_LOOK.wide}
+        <Select
+          label="What was done to it"
           value={ailment}
-          onChange={(event) => setAilment(event.target.value as Ailment)}
-        >
-          {AILMENTS.map(([id, say]) => (
-            <option key={id} value={id}>
-              {say}
-            </option>
-          ))}
-        </select>
+          options={AILMENTS.map(([id, say]) => ({ value: id, text: say }))}
+          onValue={(next) => setAilment(AILMENTS.find(([id]) => id === next)?.[0] ?? ailment)}
+        />
         <Press
           className="justify-self-start"
           busy={busy}
@@ -256,18 +247,13 @@ export function Shelf({ no, boards }: { readonly no: number; readonly boards: re
   if (boards.length === 0) return <p className="text-sm text-faded">Every simulated board is in a bay.</p>;
   return (
     <div className="flex min-w-0 flex-wrap items-start gap-2">
-      <select
-        aria-label="Board"
-        value={picked}
-        onChange={(event) => setPicked(Number(event.target.value))}
-        className={BUTTON_LOOK.plain}
-      >
-        {boards.map((board) => (
-          <option key={board.id} value={board.id}>
-            {board.label}, {board.model}
-          </option>
-        ))}
-      </select>
+      <Select
+        label="Board"
+        says="hidden"
+        value={String(picked)}
+        options={boards.map(({ id, label, model }) => ({ value: String(id), text: `${label}, ${model}` }))}
+        onValue={(next) => setPicked(Number(next))}
+      />
       <AskButton path={`/api/bench/${no}`} body={{ kind: "bring", boardId: picked }} look="main">
         Put it into bay {no}
       </AskButton>

@@ -7,6 +7,8 @@ import { send, useAsk } from "@/ui/base/ask";
 import { ProblemNote } from "@/ui/base/parts";
 import { changesOf, PartsTable } from "@/ui/bench/parts-table";
 import { Press } from "@/ui/base/press";
+import { OneOf } from "@/ui/base/one-of";
+import { Folded } from "@/ui/base/folded";
 
 /** As the server tells it; see the repository of baselines. */
 interface BaselineChoice {
@@ -28,14 +30,17 @@ interface OrderBaselineProps {
 
 /** Folded away: what is asked of the server only when somebody wants it. */
 export function BackToBaseline(props: OrderBaselineProps) {
-  const [open, setOpen] = useState(false);
   return (
-    <details className="mt-3 border-t border-rule pt-2" onToggle={(event) => setOpen(event.currentTarget.open)}>
-      <summary className="min-h-6 cursor-pointer text-sm text-water">
-        Set to the standard or defaults, same firmware
-      </summary>
-      <div className="mt-2">{open && <OrderBaseline {...props} />}</div>
-    </details>
+    <Folded
+      className="mt-3 border-t border-rule pt-2"
+      look="link"
+      lazy
+      head="Set to the standard or defaults, same firmware"
+    >
+      <div className="mt-2">
+        <OrderBaseline {...props} />
+      </div>
+    </Folded>
   );
 }
 
@@ -62,25 +67,21 @@ function OrderBaseline({ no, aircraftId, tag, seen }: OrderBaselineProps) {
   const total = changesOf(base.differences, parts);
   return (
     <div className="grid gap-3">
-      <fieldset className="grid gap-1">
-        <legend className="mb-1 text-sm text-faded">Back to</legend>
-        {choices.map((choice) => (
-          <label key={choice.id} className={`flex gap-2 ${choice.lack === undefined ? "" : "text-faded"}`}>
-            <input
-              type="radio"
-              name="baseline"
-              className="mt-1.5 size-4"
-              checked={choice.id === base.id}
-              disabled={choice.lack !== undefined}
-              onChange={() => setPicked(choice.id)}
-            />
-            <span>
-              <b>{choice.title}</b>
-              {choice.lack !== undefined && <span className="text-sm"> {choice.lack}</span>}
-            </span>
-          </label>
-        ))}
-      </fieldset>
+      <OneOf
+        label="Back to"
+        value={base.id}
+        choices={choices.map(({ id, title, lack }) => ({
+          value: id,
+          disabled: lack !== undefined,
+          says: (
+            <>
+              <b>{title}</b>
+              {lack !== undefined && <span className="text-sm"> {lack}</span>}
+            </>
+          ),
+        }))}
+        onValue={setPicked}
+      />
       <PartsTable differences={base.differences} parts={parts} theirs="Everything" onParts={setParts} />
       <p className="text-sm">
         Its own is what belongs to this board and airframe: calibration, wiring, its name.{" "}

@@ -7,10 +7,12 @@ import { send, useAsk } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
 import type { Nearness } from "@/core/identify";
 import { EVERYTHING, type Scope } from "@/core/carryover/scope";
-import { FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { ProblemNote } from "@/ui/base/parts";
 import { ScopeChoice, scopeFor, type ScopeOffer } from "@/ui/bench/scope-choice";
 import { nearSentence } from "@/ui/boards/sentences";
 import { Press } from "@/ui/base/press";
+import { OneOf } from "@/ui/base/one-of";
+import { TextBox } from "@/ui/base/text-box";
 
 /** As the server tells it; see the repository of release choices. */
 export interface ReleaseChoice extends ScopeOffer {
@@ -169,23 +171,19 @@ export function OrderRelease({
           be; what belongs to one board or airframe, such as calibration, is asked for afterwards.
         </p>
       )}
-      <fieldset className="grid max-h-80 gap-px overflow-y-auto border border-rule bg-rule">
-        <legend className="sr-only">Release</legend>
-        {loaded.choices.map((choice) => (
-          <label
-            key={choice.id}
-            className={`grid grid-cols-[1.75rem_1fr] bg-sheet px-2.5 py-1.5 ${choice.image ? "cursor-pointer hover:bg-paper" : "text-faded"} ${choice.id === releaseId ? "bg-water-wash" : ""}`}
-          >
-            <input
-              type="radio"
-              name="release"
-              className="mt-1.5 size-4"
-              value={choice.id}
-              checked={choice.id === releaseId}
-              disabled={!choice.image}
-              onChange={() => setChosen(choice.id)}
-            />
-            <span className="min-w-0">
+      <OneOf
+        label="Release"
+        heard
+        className="grid max-h-80 gap-px overflow-y-auto border border-rule bg-rule"
+        row={({ disabled }, chosen) =>
+          `px-2.5 py-1.5 ${chosen ? "bg-water-wash" : disabled ? "bg-sheet" : "bg-sheet hover:bg-paper"}`
+        }
+        value={releaseId}
+        choices={loaded.choices.map((choice) => ({
+          value: choice.id,
+          disabled: !choice.image,
+          says: (
+            <>
               <b>{choice.title}</b>
               <span className="text-sm">
                 {" "}
@@ -210,10 +208,11 @@ export function OrderRelease({
                 {choice.path.includes("→") ? `${choice.path} · ` : ""}
                 {choice.image ? meaning(choice) : "no image of it for this target is in the workshop"}
               </span>
-            </span>
-          </label>
-        ))}
-      </fieldset>
+            </>
+          ),
+        }))}
+        onValue={setChosen}
+      />
       <p className="text-sm text-faded">The counts above go {loaded.basis}.</p>
       {instead && (
         <Instead instead={instead} releaseId={releaseId ?? ""} tag={tag} reason={reason} onReason={setReason} />
@@ -323,16 +322,13 @@ function Instead({
           ))}
         </ul>
       )}
-      <label>
-        Why it is done all the same; it stands in the job’s record
-        <textarea
-          rows={2}
-          maxLength={400}
-          value={reason}
-          className={`${FIELD_LOOK.wide} mt-1`}
-          onChange={(event) => onReason(event.target.value)}
-        />
-      </label>
+      <TextBox
+        label="Why it is done all the same; it stands in the job’s record"
+        rows={2}
+        maxLength={400}
+        value={reason}
+        onChange={(event) => onReason(event.target.value)}
+      />
     </div>
   );
 }

@@ -1,6 +1,6 @@
 import type { AreaDifference, PartFrom, Parts } from "@/core/carryover/baseline";
 import { withAreas, type Area } from "@/core/config";
-import { BUTTON_LOOK } from "@/ui/base/parts";
+import { Select } from "@/ui/base/select";
 
 type Differences = readonly AreaDifference[] | undefined;
 
@@ -68,22 +68,17 @@ export function PartsTable({
                   {differences ? changesIn(differences, area, parts[area]) : "not known"}
                 </td>
                 <td className="py-1">
-                  <select
-                    aria-label={`What changes of ${area}`}
-                    className={BUTTON_LOOK.plain}
+                  <Select
+                    label={`What changes of ${area}`}
+                    says="hidden"
                     value={parts[area] ?? ""}
-                    onChange={(event) => {
-                      const way = ways.find(({ from }) => (from ?? "") === event.target.value);
+                    options={ways.map(({ from, title }) => ({ value: from ?? "", text: title }))}
+                    onValue={(next) => {
+                      const way = ways.find(({ from }) => (from ?? "") === next);
                       const rest = Object.entries(parts).filter(([name]) => name !== area);
                       onParts(Object.fromEntries(way?.from ? [...rest, [area, way.from] as const] : rest));
                     }}
-                  >
-                    {ways.map(({ from, title }) => (
-                      <option key={title} value={from ?? ""}>
-                        {title}
-                      </option>
-                    ))}
-                  </select>
+                  />
                 </td>
               </tr>
             ))}

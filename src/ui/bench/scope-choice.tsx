@@ -1,17 +1,12 @@
 "use client";
 
-import {
-  leavesUntuned,
-  SCOPE_KINDS,
-  SCOPE_SAYS,
-  type Advice,
-  type Scope,
-  type ScopeKind,
-} from "@/core/carryover/scope";
+import { leavesUntuned, SCOPE_KINDS, SCOPE_SAYS, type Advice, type Scope } from "@/core/carryover/scope";
 import { withAreas } from "@/core/config";
 import { useState } from "react";
-import { FIELD_LOOK } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
+import { Select } from "@/ui/base/select";
+import { Tick } from "@/ui/base/tick";
+import { Field } from "@/ui/base/field";
 
 /** What a release offers a scope to be made of. */
 export interface ScopeOffer {
@@ -43,44 +38,30 @@ export function ScopeChoice({
   const { advice, starters } = offer;
   const { kind, starter, leave = [] } = scope;
   return (
-    <fieldset className="grid gap-2 border-t border-rule pt-2">
-      <legend className="sr-only">What comes along</legend>
+    <div className="grid gap-2 border-t border-rule pt-2">
       <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
-        <label>
-          <span className="block text-sm text-faded">What comes along</span>
-          <select
-            className={FIELD_LOOK.plain}
-            value={kind}
-            onChange={(event) =>
-              onScope({ ...(starter === undefined ? {} : { starter }), kind: event.target.value as ScopeKind })
-            }
-          >
-            {SCOPE_KINDS.map((each) => (
-              <option key={each} value={each}>
-                {SCOPE_SAYS[each]}
-              </option>
-            ))}
-          </select>
-        </label>
+        <Select
+          label="What comes along"
+          value={kind}
+          options={SCOPE_KINDS.map((each) => ({ value: each, text: SCOPE_SAYS[each] }))}
+          onValue={(next) =>
+            onScope({
+              ...(starter === undefined ? {} : { starter }),
+              kind: SCOPE_KINDS.find((each) => each === next) ?? kind,
+            })
+          }
+        />
         {kind !== "everything" && starters.length > 0 && (
-          <label>
-            <span className="block text-sm text-faded">What fills the rest</span>
-            <select
-              className={FIELD_LOOK.plain}
-              value={starter ?? ""}
-              onChange={(event) => {
-                const rest = { kind, ...(scope.leave ? { leave: scope.leave } : {}) };
-                onScope(event.target.value === "" ? rest : { ...rest, starter: event.target.value });
-              }}
-            >
-              <option value="">the release’s defaults</option>
-              {starters.map(({ name, airframe }) => (
-                <option key={name} value={name}>
-                  {name}: {airframe}
-                </option>
-              ))}
-            </select>
-          </label>
+          <Select
+            label="What fills the rest"
+            value={starter ?? ""}
+            none="the release’s defaults"
+            options={starters.map(({ name, airframe }) => ({ value: name, text: `${name}: ${airframe}` }))}
+            onValue={(next) => {
+              const rest = { kind, ...(scope.leave ? { leave: scope.leave } : {}) };
+              onScope(next === "" ? rest : { ...rest, starter: next });
+            }}
+          />
         )}
       </div>
       <p className="text-[13px] text-faded">
@@ -105,7 +86,7 @@ export function ScopeChoice({
           somebody has tuned it.
         </p>
       )}
-    </fieldset>
+    </div>
   );
 }
 
@@ -128,28 +109,22 @@ function Leave({
   const toggle = (name: string) =>
     onLeave(leave.includes(name) ? leave.filter((each) => each !== name) : [...leave, name]);
   const box = (name: string, title: string) => (
-    <label key={name} className="flex min-h-6 items-center gap-1.5">
-      <input type="checkbox" className="size-4" checked={leave.includes(name)} onChange={() => toggle(name)} />
-      {title}
-    </label>
+    <Tick key={name} label={title} checked={leave.includes(name)} onChecked={() => toggle(name)} />
   );
   return (
     <div className="grid gap-2 text-sm" role="group" aria-label="What stays behind">
       <p className="text-faded">What stays behind:</p>
       <div className="flex flex-wrap gap-x-4 gap-y-1">{areas.map((area) => box(area, area))}</div>
-      <label>
-        Single settings, by their names in the new release, with commas between
-        <input
-          className={FIELD_LOOK.wide}
-          value={single}
-          maxLength={2000}
-          onChange={(event) => {
-            setSingle(event.target.value);
-            const names = event.target.value.split(",").map((name) => name.trim());
-            onLeave([...leave.filter(isOffered), ...names.filter((name) => name !== "" && !isOffered(name))]);
-          }}
-        />
-      </label>
+      <Field
+        label="Single settings, by their names in the new release, with commas between"
+        value={single}
+        maxLength={2000}
+        onChange={(event) => {
+          setSingle(event.target.value);
+          const names = event.target.value.split(",").map((name) => name.trim());
+          onLeave([...leave.filter(isOffered), ...names.filter((name) => name !== "" && !isOffered(name))]);
+        }}
+      />
       <div className="flex flex-wrap gap-x-4 gap-y-1">
         {profiles.flatMap(({ kind, title, count }) =>
           Array.from({ length: count }, (_, i) => box(`${kind} ${i + 1}`, `${title} ${i + 1}`)),

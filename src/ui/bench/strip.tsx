@@ -7,6 +7,7 @@ import type { BayLive } from "@/core/job/live";
 import { Mark } from "@/ui/base/mark";
 import { Plate } from "@/ui/base/parts";
 import { useLive, type LiveBay } from "@/ui/bench/live";
+import { Select } from "@/ui/base/select";
 
 function Tile({ bay: { no, live } }: { readonly bay: LiveBay }) {
   const href = live.job ? `/jobs/${live.job.id}` : `/bench/${no}`;
@@ -124,22 +125,22 @@ export function Strip({ benches }: { readonly benches: readonly StripBench[] }) 
               {shown?.name}
             </>
           ) : (
-            <select
-              aria-label="Which bench"
-              className="-ml-1 min-h-6 w-24 bg-transparent font-semibold"
-              value={shown?.id}
-              onChange={({ target }) => remember(Number(target.value))}
-            >
-              {benches.map(({ id, name }) => (
-                <option key={id} value={id}>
-                  {isAway(id)
-                    ? `${name} (not running)`
-                    : waiting(id) === 0 || id === shown?.id
-                      ? name
-                      : `${name} (${waiting(id)} wait)`}
-                </option>
-              ))}
-            </select>
+            <Select
+              label="Which bench"
+              says="hidden"
+              look="bare"
+              className="w-24"
+              value={String(shown?.id ?? "")}
+              options={benches.map(({ id, name }) => ({
+                value: String(id),
+                text: isAway(id)
+                  ? `${name} (not running)`
+                  : waiting(id) === 0 || id === shown?.id
+                    ? name
+                    : `${name} (${waiting(id)} wait)`,
+              }))}
+              onValue={(next) => remember(Number(next))}
+            />
           )}
           {shown !== undefined && shown.clockFactor !== 1 && (
             <>

@@ -3,10 +3,12 @@
 import { ReasonField } from "@/ui/base/reason-field";
 import { useId, useState } from "react";
 import { useAsk } from "@/ui/base/ask";
-import { FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { ProblemNote } from "@/ui/base/parts";
 import { AddAircraft } from "@/ui/fleet/add-aircraft";
 import { modelsLike, modelText, type ModelChoice } from "@/ui/bench/models-like";
 import { Press } from "@/ui/base/press";
+import { Select } from "@/ui/base/select";
+import { Field } from "@/ui/base/field";
 
 /** Refusals that whoever knows better may overrule. */
 const OVERRULED: ReadonlySet<string> = new Set(["board-taken", "aircraft-has-board"]);
@@ -57,14 +59,15 @@ export function WhoseIsIt({
       }}
     >
       <div className="flex flex-wrap items-end gap-2">
-        <label className="text-sm">
-          Tag of its aircraft
-          <input
+        <div>
+          <Field
+            label="Tag of its aircraft"
+            look="plain"
+            className="w-40"
             value={tag}
             list={id}
             maxLength={16}
             autoCapitalize="characters"
-            className={`${FIELD_LOOK.plain} mt-1 block w-40`}
             onChange={(event) => {
               setTag(event.target.value);
               clear();
@@ -75,26 +78,18 @@ export function WhoseIsIt({
               <option key={each} value={each} />
             ))}
           </datalist>
-        </label>
+        </div>
         {likely.length !== 1 && (
-          <label className="text-sm">
-            Model: look at its print and at the small letters on its edge
-            <select
-              value={chosen}
-              className={`${FIELD_LOOK.plain} mt-1 block`}
-              onChange={(event) => {
-                setChosen(event.target.value);
-                clear();
-              }}
-            >
-              <option value="">choose</option>
-              {likely.map((model) => (
-                <option key={model.id} value={model.id}>
-                  {modelText(model)}
-                </option>
-              ))}
-            </select>
-          </label>
+          <Select
+            label="Model: look at its print and at the small letters on its edge"
+            value={chosen}
+            none="choose"
+            options={likely.map((model) => ({ value: model.id, text: modelText(model) }))}
+            onValue={(next) => {
+              setChosen(next);
+              clear();
+            }}
+          />
         )}
         <Press submit look="main" busy={busy} disabled={tag.trim() === "" || modelId === ""}>
           Give the board to {tag.trim() === "" ? "its aircraft" : tag.trim()}

@@ -8,10 +8,13 @@ import type { MadeDocument } from "@/core/learn";
 import { useAsk } from "@/ui/base/ask";
 import { Field } from "@/ui/base/field";
 import { StateShape } from "@/ui/base/mark";
-import { FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { ProblemNote, Sheet } from "@/ui/base/parts";
 import { askedOf, EMPTY_FORM, shapeFor, type BoardForm, type LoaderKind } from "@/ui/boards/board-form";
 import { LoaderFields, ProcessorFields } from "@/ui/boards/processor-fields";
 import { Press } from "@/ui/base/press";
+import { Select } from "@/ui/base/select";
+import { Tick } from "@/ui/base/tick";
+import { Folded } from "@/ui/base/folded";
 
 interface NewBoardProps {
   readonly releases: readonly {
@@ -47,7 +50,7 @@ export function NewBoard({ releases, release, processors, mayKeep }: NewBoardPro
       context,
       options,
     );
-  const { register, handleSubmit, formState, control } = useForm<BoardForm>({
+  const { register, handleSubmit, formState, control, setValue } = useForm<BoardForm>({
     resolver,
     defaultValues: {
       ...EMPTY_FORM,
@@ -55,9 +58,9 @@ export function NewBoard({ releases, release, processors, mayKeep }: NewBoardPro
       target: releases.find(({ id }) => id === release)?.unknown[0] ?? "",
     },
   });
-  const [releaseId, processor, flash, kinds] = useWatch({
+  const [releaseId, processor, flash, bootButton, bootPads] = useWatch({
     control,
-    name: ["releaseId", "processor", "flash", "kinds"],
+    name: ["releaseId", "processor", "flash", "bootButton", "bootPads"],
   });
   const { errors } = formState;
   const chip = processors.find(({ id }) => id === processor.trim());
@@ -75,16 +78,13 @@ export function NewBoard({ releases, release, processors, mayKeep }: NewBoardPro
         <Sheet label="The board" className="grid gap-3 px-4 py-3.5">
           <h2>1. The board</h2>
           <div className="grid grid-cols-2 gap-3 max-md:grid-cols-1">
-            <label className="text-sm">
-              Runs release
-              <select className={`${FIELD_LOOK.wide} mt-1`} {...register("releaseId")}>
-                {releases.map(({ id, title }) => (
-                  <option key={id} value={id}>
-                    {title}
-                  </option>
-                ))}
-              </select>
-            </label>
+            <Select
+              label="Runs release"
+              look="wide"
+              value={releaseId}
+              options={releases.map(({ id, title }) => ({ value: id, text: title }))}
+              onValue={(next) => setValue("releaseId", next)}
+            />
             <Field
               label="What its console calls it"
               error={error("target")}
@@ -112,15 +112,17 @@ export function NewBoard({ releases, release, processors, mayKeep }: NewBoardPro
             <Field label="Product id while it runs" error={error("productId")} {...register("productId")} />
           </div>
           <div className="flex flex-wrap gap-x-5 gap-y-1 text-sm">
-            <label className="flex min-h-6 items-center gap-2">
-              <input type="checkbox" {...register("bootButton")} /> It has a boot button
-            </label>
-            <label className="flex min-h-6 items-center gap-2">
-              <input type="checkbox" {...register("bootPads")} /> It has boot pads
-            </label>
-            <label className="flex min-h-6 items-center gap-2">
-              <input type="checkbox" {...register("flash")} /> It is to be flashed as well
-            </label>
+            <Tick
+              label="It has a boot button"
+              checked={bootButton}
+              onChecked={(checked) => setValue("bootButton", checked)}
+            />
+            <Tick label="It has boot pads" checked={bootPads} onChecked={(checked) => setValue("bootPads", checked)} />
+            <Tick
+              label="It is to be flashed as well"
+              checked={flash}
+              onChecked={(checked) => setValue("flash", checked)}
+            />
           </div>
         </Sheet>
         {chip && flash && (
@@ -138,7 +140,7 @@ export function NewBoard({ releases, release, processors, mayKeep }: NewBoardPro
               A restore is played in advance on a twin of the board, which keeps its settings as this flash would.
             </p>
             <ProcessorFields register={register} errors={errors} />
-            {flash && <LoaderFields register={register} errors={errors} kinds={kinds} />}
+            {flash && <LoaderFields register={register} errors={errors} control={control} />}
           </Sheet>
         )}
         <Press submit look="main" className="justify-self-start" busy={busy}>
@@ -151,10 +153,7 @@ export function NewBoard({ releases, release, processors, mayKeep }: NewBoardPro
           <Sheet label="What comes of it" className="grid gap-3 px-4 py-3.5">
             <h2>{made.kept.length > 0 ? "Its documents are in." : "What comes of it"}</h2>
             {made.documents.map(({ kind, id, text }) => (
-              <details key={kind} open={kind !== "release"}>
-                <summary className="min-h-6 text-water">
-                  {KIND_SAYS[kind]}: {id}
-                </summary>
+              <Folded key={kind} opened={kind !== "release"} look="link" head={`${KIND_SAYS[kind]}: ${id}`}>
                 <pre
                   tabIndex={0}
                   aria-label={`Document of ${id}`}
@@ -162,7 +161,7 @@ export function NewBoard({ releases, release, processors, mayKeep }: NewBoardPro
                 >
                   {text}
                 </pre>
-              </details>
+              </Folded>
             ))}
             {made.kept.length > 0 ? (
               <p role="status">

@@ -1,7 +1,8 @@
-import type { FieldErrors, UseFormRegister } from "react-hook-form";
+import { useController, type Control, type FieldErrors, type UseFormRegister } from "react-hook-form";
 import { Field } from "@/ui/base/field";
-import { FIELD_LOOK } from "@/ui/base/parts";
 import { LOADERS, type BoardForm, type LoaderKind } from "@/ui/boards/board-form";
+import { Tick } from "@/ui/base/tick";
+import { TextBox } from "@/ui/base/text-box";
 
 interface Fields {
   readonly register: UseFormRegister<BoardForm>;
@@ -13,17 +14,16 @@ export function ProcessorFields({ register, errors }: Fields) {
   return (
     <div className="grid grid-cols-2 gap-3 max-md:grid-cols-1">
       <Field label="Its flash begins at" error={errors.flashStart?.message} {...register("flashStart")} />
-      <label className="row-span-2 text-sm">
-        Its sectors, from the first on
-        <textarea
+      <div className="row-span-2">
+        <TextBox
+          label="Its sectors, from the first on"
           rows={4}
-          className={`${FIELD_LOOK.wide} mt-1 key`}
+          className="key"
           placeholder={"4 x 16 KB\n1 x 64 KB\n7 x 128 KB"}
-          aria-invalid={errors.sectors !== undefined}
+          error={errors.sectors?.message}
           {...register("sectors")}
         />
-        {errors.sectors && <span className="block text-clay">{errors.sectors.message}</span>}
-      </label>
+      </div>
       <Field
         label="Settings are kept in sectors"
         error={errors.settingsSectors?.message}
@@ -79,7 +79,10 @@ const DRIVE: Named = [
 const FIELDS: Readonly<Record<LoaderKind, Named>> = { usb: USB, serial: SERIAL, drive: DRIVE };
 
 /** Through which loaders an unknown processor is flashed, each with what has to be known of it. */
-export function LoaderFields({ register, errors, kinds }: Fields & { readonly kinds: readonly LoaderKind[] }) {
+export function LoaderFields({ register, errors, control }: Fields & { readonly control: Control<BoardForm> }) {
+  const chosen = useController({ control, name: "kinds" }).field;
+  const canUpload = useController({ control, name: "usb.canUpload" }).field;
+  const kinds = chosen.value;
   const messageOf = (kind: LoaderKind, name: string) =>
     (errors[kind] as Readonly<Record<string, { readonly message?: string } | undefined>> | undefined)?.[name]?.message;
   return (
@@ -88,10 +91,11 @@ export function LoaderFields({ register, errors, kinds }: Fields & { readonly ki
       {errors.kinds && <p className="text-sm text-clay">{errors.kinds.message}</p>}
       {(Object.keys(LOADERS) as LoaderKind[]).map((kind) => (
         <div key={kind}>
-          <label className="flex min-h-6 items-center gap-2">
-            <input type="checkbox" value={kind} {...register("kinds")} />
-            {LOADERS[kind].title}
-          </label>
+          <Tick
+            label={LOADERS[kind].title}
+            checked={kinds.includes(kind)}
+            onChecked={(checked) => chosen.onChange(checked ? [...kinds, kind] : kinds.filter((each) => each !== kind))}
+          />
           {kinds.includes(kind) && (
             <div className="mt-2 mb-3 ml-6 grid grid-cols-2 gap-3 max-md:grid-cols-1">
               {FIELDS[kind].map(([name, label]) => (
@@ -103,10 +107,7 @@ export function LoaderFields({ register, errors, kinds }: Fields & { readonly ki
                 />
               ))}
               {kind === "usb" && (
-                <label className="flex min-h-6 items-center gap-2 text-sm">
-                  <input type="checkbox" {...register("usb.canUpload")} />
-                  What it holds can be read back
-                </label>
+                <Tick label="What it holds can be read back" checked={canUpload.value} onChecked={canUpload.onChange} />
               )}
             </div>
           )}

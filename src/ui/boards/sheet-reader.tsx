@@ -4,9 +4,11 @@ import { FileButton } from "@/ui/base/file-button";
 import Link from "next/link";
 import { useEffect, useState, type ReactNode } from "react";
 import { useAsk } from "@/ui/base/ask";
-import { FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { ProblemNote, Sheet } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
 import { StateShape } from "@/ui/base/mark";
+import { Select } from "@/ui/base/select";
+import { TextBox } from "@/ui/base/text-box";
 
 /** What a sheet comes out as; see the server's reading of it. */
 export interface ReadSheet {
@@ -71,20 +73,12 @@ export function SheetReader({
     <div className="grid grid-cols-2 items-start gap-5 max-lg:grid-cols-1">
       <Sheet label="The sheet" className="grid gap-2 px-4 py-3.5">
         <div className="flex flex-wrap items-end justify-between gap-3">
-          <label className="text-sm">
-            For release
-            <select
-              value={releaseId}
-              className={`${FIELD_LOOK.plain} mt-1 block`}
-              onChange={(event) => setReleaseId(event.target.value)}
-            >
-              {releases.map(({ id, title }) => (
-                <option key={id} value={id}>
-                  {title}
-                </option>
-              ))}
-            </select>
-          </label>
+          <Select
+            label="For release"
+            value={releaseId}
+            options={releases.map(({ id, title }) => ({ value: id, text: title }))}
+            onValue={setReleaseId}
+          />
           <div className="grid content-end justify-items-start gap-1 text-sm">
             <FileButton
               onFiles={([file]) => {
@@ -99,17 +93,15 @@ export function SheetReader({
             )}
           </div>
         </div>
-        <label className="text-sm">
-          One line a pad
-          <textarea
-            rows={18}
-            maxLength={MOST_CHARACTERS}
-            spellCheck={false}
-            value={text}
-            className={`${FIELD_LOOK.wide} mt-1 key text-[13px]`}
-            onChange={(event) => setText(event.target.value)}
-          />
-        </label>
+        <TextBox
+          label="One line a pad"
+          rows={18}
+          maxLength={MOST_CHARACTERS}
+          spellCheck={false}
+          value={text}
+          className="key text-[13px]"
+          onChange={(event) => setText(event.target.value)}
+        />
       </Sheet>
       <div className="grid min-w-0 gap-4" aria-live="polite">
         {found && (

@@ -4,10 +4,10 @@ import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { useAsk } from "@/ui/base/ask";
 import { DisclosedForm } from "@/ui/base/disclosed-form";
-import { FIELD_LOOK } from "@/ui/base/parts";
 import { SCOPE_KINDS, SCOPE_SAYS, type ScopeKind } from "@/core/carryover/scope";
+import { Select } from "@/ui/base/select";
+import { Field } from "@/ui/base/field";
 
-const FIELD = `${FIELD_LOOK.plain} mt-1 block w-full`;
 /** What needs a choice of its own for each aircraft is ordered for each by itself. */
 const SCOPES = SCOPE_KINDS.filter((kind) => kind !== "chosen");
 
@@ -41,46 +41,33 @@ export function BeginCampaign({
         return made;
       }}
     >
-      <label>
-        For every
-        <select aria-label="For every" className={FIELD} value={type} onChange={(event) => setType(event.target.value)}>
-          {types.map((each) => (
-            <option key={each.type}>{each.type}</option>
-          ))}
-        </select>
-      </label>
-      <label>
-        To
-        <select aria-label="To" className={FIELD} value={goal} onChange={(event) => setGoal(event.target.value)}>
-          {hasStandard && <option value="standard">its type’s standard, on the release that it runs</option>}
-          {releases.map(({ id, title }) => (
-            <option key={id} value={id}>
-              {title}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Select
+        label="For every"
+        look="wide"
+        value={type}
+        options={types.map((each) => ({ value: each.type, text: each.type }))}
+        onValue={setType}
+      />
+      <Select
+        label="To"
+        look="wide"
+        value={goal}
+        options={[
+          ...(hasStandard ? [{ value: "standard", text: "its type’s standard, on the release that it runs" }] : []),
+          ...releases.map(({ id, title }) => ({ value: id, text: title })),
+        ]}
+        onValue={setGoal}
+      />
       {goal !== "standard" && (
-        <label>
-          What comes along
-          <select
-            aria-label="What comes along"
-            className={FIELD}
-            value={scope}
-            onChange={(event) => setScope(event.target.value as ScopeKind)}
-          >
-            {SCOPES.map((kind) => (
-              <option key={kind} value={kind}>
-                {SCOPE_SAYS[kind]}
-              </option>
-            ))}
-          </select>
-        </label>
+        <Select
+          label="What comes along"
+          look="wide"
+          value={scope}
+          options={SCOPES.map((kind) => ({ value: kind, text: SCOPE_SAYS[kind] }))}
+          onValue={(next) => setScope(SCOPES.find((kind) => kind === next) ?? "everything")}
+        />
       )}
-      <label>
-        What it is for
-        <input className={FIELD} maxLength={400} value={note} onChange={(event) => setNote(event.target.value)} />
-      </label>
+      <Field label="What it is for" maxLength={400} value={note} onChange={(event) => setNote(event.target.value)} />
     </DisclosedForm>
   );
 }

@@ -16,6 +16,7 @@ import { StateShape } from "@/ui/base/mark";
 import { Empty, ProblemNote, Sheet } from "@/ui/base/parts";
 import { counted } from "@/ui/base/words";
 import { Press } from "@/ui/base/press";
+import { OneOf } from "@/ui/base/one-of";
 
 type Loaded = { readonly plans: readonly MemberPlan[] } | { readonly problem: Problem };
 
@@ -169,22 +170,23 @@ function Calls({
               <p className="text-sm text-faded">{call.reason}</p>
               {isLead ? (
                 <div className="mt-1 flex flex-wrap items-center gap-x-4 gap-y-1">
-                  <fieldset className="flex flex-wrap gap-x-4 gap-y-1">
-                    <legend className="sr-only">{call.title}</legend>
-                    {call.choices.map((choice) => (
-                      <label key={choice.id} className="flex min-h-6 items-center gap-1.5" title={choice.means}>
-                        <input
-                          type="radio"
-                          name={call.key}
-                          className="size-4"
-                          checked={(picked[call.key] ?? decision?.choiceId) === choice.id}
-                          onChange={() => decide(call.key, choice.id)}
-                        />
-                        {choice.label}
-                        {choice.by === "lead" && <span className="text-sm text-faded">(a lead’s word)</span>}
-                      </label>
-                    ))}
-                  </fieldset>
+                  <OneOf
+                    label={call.title}
+                    heard
+                    className="flex flex-wrap gap-x-4 gap-y-1"
+                    value={picked[call.key] ?? decision?.choiceId}
+                    choices={call.choices.map((choice) => ({
+                      value: choice.id,
+                      title: choice.means,
+                      says: (
+                        <>
+                          {choice.label}{" "}
+                          {choice.by === "lead" && <span className="text-sm text-faded">(a lead’s word)</span>}
+                        </>
+                      ),
+                    }))}
+                    onValue={(choice) => decide(call.key, choice)}
+                  />
                   {decision && (
                     <Press aria-label={`Take back: ${call.title}`} onClick={() => decide(call.key, TAKEN_BACK)}>
                       Take back

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { withAreas } from "@/core/config";
 import { AskButton, useAsk } from "@/ui/base/ask";
 import { DisclosedForm } from "@/ui/base/disclosed-form";
-import { FIELD_LOOK } from "@/ui/base/parts";
+import { Select } from "@/ui/base/select";
 
 export interface AllowanceView {
   readonly id: number;
@@ -72,7 +72,6 @@ export function AllowDifference({
   const [what, setWhat] = useState(places[0] ? `place ${places[0].id}` : `area ${areas[0] ?? ""}`);
   const [tag, setTag] = useState("");
   const [reason, setReason] = useState("");
-  const field = `${FIELD_LOOK.plain} mt-1 block w-full`;
   return (
     <DisclosedForm
       opens="Allow a difference"
@@ -88,41 +87,24 @@ export function AllowDifference({
         })
       }
     >
-      <label>
-        What may differ
-        <select
-          aria-label="What may differ"
-          className={field}
-          value={what}
-          onChange={(event) => setWhat(event.target.value)}
-        >
-          <optgroup label="What differs now">
-            {places.map(({ id, title }) => (
-              <option key={id} value={`place ${id}`}>
-                {title}
-              </option>
-            ))}
-          </optgroup>
-          <optgroup label="A whole area">
-            {areas.map((area) => (
-              <option key={area} value={`area ${area}`}>
-                {area}
-              </option>
-            ))}
-          </optgroup>
-        </select>
-      </label>
-      <label>
-        On
-        <select aria-label="On" className={field} value={tag} onChange={(event) => setTag(event.target.value)}>
-          <option value="">every {type}</option>
-          {tags.map((each) => (
-            <option key={each} value={each}>
-              {each}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Select
+        label="What may differ"
+        look="wide"
+        value={what}
+        options={[
+          ...places.map(({ id, title }) => ({ value: `place ${id}`, text: title, group: "What differs now" })),
+          ...areas.map((area) => ({ value: `area ${area}`, text: area, group: "A whole area" })),
+        ]}
+        onValue={setWhat}
+      />
+      <Select
+        label="On"
+        look="wide"
+        value={tag}
+        none={`every ${type}`}
+        options={tags.map((each) => ({ value: each, text: each }))}
+        onValue={setTag}
+      />
       <ReasonField label="Why" required value={reason} onReason={setReason} />
     </DisclosedForm>
   );

@@ -3,9 +3,9 @@
 import { useState } from "react";
 import { useAsk } from "@/ui/base/ask";
 import { DisclosedForm } from "@/ui/base/disclosed-form";
-import { FIELD_LOOK } from "@/ui/base/parts";
-
-const FIELD = `${FIELD_LOOK.plain} mt-1 block w-full`;
+import { Select } from "@/ui/base/select";
+import { Field } from "@/ui/base/field";
+import { OneOf } from "@/ui/base/one-of";
 
 /** Makes the newest read-out of an aircraft the next version of its type's standard. */
 export function MakeStandard({
@@ -26,28 +26,27 @@ export function MakeStandard({
       asking={asking}
       onSubmit={() => asking.ask("/api/standards", { type, backupId, note })}
     >
-      <label>
-        As it stands on
-        <select
-          aria-label="As it stands on"
-          className={FIELD}
-          value={backupId}
-          onChange={(event) => setBackupId(Number(event.target.value))}
-        >
-          {choices.map((choice) => (
-            <option key={choice.tag} value={choice.backupId}>
-              {choice.tag}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label>
-        What it is good for
-        <input className={FIELD} value={note} maxLength={400} onChange={(event) => setNote(event.target.value)} />
-      </label>
+      <Select
+        label="As it stands on"
+        look="wide"
+        value={String(backupId)}
+        options={choices.map((choice) => ({ value: String(choice.backupId), text: choice.tag }))}
+        onValue={(next) => setBackupId(Number(next))}
+      />
+      <Field
+        label="What it is good for"
+        value={note}
+        maxLength={400}
+        onChange={(event) => setNote(event.target.value)}
+      />
     </DisclosedForm>
   );
 }
+
+const SILENT = [
+  { value: "keep", says: "Keep the old numbers" },
+  { value: "take-default", says: "Take the new defaults" },
+] as const;
 
 /** Carries a standard to another release as its next version. */
 export function RaiseStandard({
@@ -67,30 +66,19 @@ export function RaiseStandard({
       asking={asking}
       onSubmit={() => asking.ask("/api/standards/raise", { standardId, releaseId, silent })}
     >
-      <label>
-        To
-        <select
-          aria-label="To"
-          className={FIELD}
-          value={releaseId}
-          onChange={(event) => setReleaseId(event.target.value)}
-        >
-          {releases.map((release) => (
-            <option key={release.id} value={release.id}>
-              {release.title}
-            </option>
-          ))}
-        </select>
-      </label>
-      <fieldset>
-        <legend>Where nobody set a value and its default moved</legend>
-        {(["keep", "take-default"] as const).map((choice) => (
-          <label key={choice} className="flex min-h-6 items-center gap-2">
-            <input type="radio" name="silent" checked={silent === choice} onChange={() => setSilent(choice)} />
-            {choice === "keep" ? "Keep the old numbers" : "Take the new defaults"}
-          </label>
-        ))}
-      </fieldset>
+      <Select
+        label="To"
+        look="wide"
+        value={releaseId}
+        options={releases.map(({ id, title }) => ({ value: id, text: title }))}
+        onValue={setReleaseId}
+      />
+      <OneOf
+        label="Where nobody set a value and its default moved"
+        value={silent}
+        choices={SILENT}
+        onValue={(next) => setSilent(next === "keep" ? next : "take-default")}
+      />
     </DisclosedForm>
   );
 }

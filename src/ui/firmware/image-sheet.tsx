@@ -1,9 +1,9 @@
 import Link from "next/link";
 import type { MappedSector, SectorRole } from "@/core/image";
 import { FORMATS } from "@/core/image/formats";
-import { BUTTON_LOOK, Facts, Sheet } from "@/ui/base/parts";
+import { Facts, Sheet } from "@/ui/base/parts";
 import { dayTime } from "@/ui/base/time";
-import { Press } from "@/ui/base/press";
+import { UrlSelect } from "@/ui/base/url-select";
 
 interface ImageSheetProps {
   readonly id: number;
@@ -111,20 +111,15 @@ export function ImageSheet(props: ImageSheetProps) {
       <div className="grid grid-cols-[1fr_330px] items-start gap-5 max-lg:grid-cols-1">
         <Sheet label="Map of flash" className="overflow-x-auto px-4 py-3.5">
           <h2 className="mb-2">Where it lies</h2>
-          <form method="get" className="mb-3 flex flex-wrap items-end gap-2">
-            <label className="text-sm">
-              Compare with a release
-              <select name="over" defaultValue={over?.id ?? ""} className={`${BUTTON_LOOK.plain} ml-2`}>
-                <option value="">nothing</option>
-                {others.map((each) => (
-                  <option key={each.id} value={each.id}>
-                    {each.title}
-                  </option>
-                ))}
-              </select>
-            </label>
-            <Press submit>Compare</Press>
-          </form>
+          <div className="mb-3">
+            <UrlSelect
+              name="over"
+              label="Compare with a release"
+              value={over === undefined ? "" : String(over.id)}
+              none="nothing"
+              options={others.map(({ id, title }) => ({ value: String(id), text: title }))}
+            />
+          </div>
           <FlashBar runs={runs} total={total} />
           <table>
             <thead>

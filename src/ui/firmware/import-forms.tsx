@@ -6,9 +6,7 @@ import { useDropped } from "@/ui/base/drop-anywhere";
 import { ProblemNote, Sheet } from "@/ui/base/parts";
 import { AdoptionNotes, useAdoption } from "@/ui/firmware/adopt";
 import { ImportPack } from "@/ui/firmware/packs";
-
-const PICK =
-  "block w-full text-sm file:mr-3 file:min-h-8 file:rounded-base file:border file:border-edge file:bg-sheet file:px-3 file:text-sm file:text-ink";
+import { FilePick } from "@/ui/base/file-pick";
 
 /** Documents and images come in here; each is judged before anything is kept. */
 export function ImportForms({ mayImport }: { readonly mayImport: boolean }) {
@@ -89,12 +87,7 @@ function ImportForm({
     <Sheet className="grid gap-2 px-4 py-3.5" label={`Import: ${label}`}>
       <h2>Import {kind === "image" ? "an image" : "a document"}</h2>
       <p className="text-sm text-faded">{says}</p>
-      <input
-        type="file"
-        aria-label={label}
-        className={PICK}
-        onChange={(event) => take([...(event.target.files ?? [])])}
-      />
+      <FilePick label={label} onFile={(file) => take([file])} />
       {children}
     </Sheet>
   );

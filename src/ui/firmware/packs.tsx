@@ -7,6 +7,7 @@ import type { Problem } from "@/core/problem";
 import { StateShape } from "@/ui/base/mark";
 import { ProblemNote, Sheet } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
+import { FilePick } from "@/ui/base/file-pick";
 
 interface Preview {
   readonly family: string;
@@ -66,12 +67,7 @@ export function ImportPack() {
       <p className="text-sm text-faded">
         A family’s documents from another workshop, in one file. What it would bring is shown first.
       </p>
-      <input
-        type="file"
-        aria-label="Pack"
-        className="block w-full text-sm file:mr-3 file:min-h-8 file:rounded-base file:border file:border-edge file:bg-sheet file:px-3 file:text-sm file:text-ink"
-        onChange={(event) => void look(event.target.files?.[0])}
-      />
+      <FilePick label="Pack" onFile={(file) => void look(file)} />
       <p role="status" className="text-sm font-semibold text-reed empty:hidden">
         {busy ? <span className="font-normal text-faded">Read-outs on file are read with it: a moment.</span> : told}
       </p>

@@ -2,6 +2,7 @@ import type { Losses, WayTold } from "@/core/carryover";
 import type { Lineage } from "@/core/catalog";
 import { Sheet } from "@/ui/base/parts";
 import { LineageGraph } from "@/ui/firmware/lineage";
+import { Folded } from "@/ui/base/folded";
 
 const COLUMNS: readonly { readonly loss: keyof Losses; readonly say: string }[] = [
   { loss: "none", say: "Whole" },
@@ -28,10 +29,11 @@ export function Ways({
     ...(back ? [{ way: back, say: "way back" }] : []),
   ];
   return (
-    <details className="mb-4">
-      <summary className="min-h-6 text-sm leading-6">
-        The way: {taken.title}. {sentence(taken, ways.length - 1, back)}
-      </summary>
+    <Folded
+      className="mb-4"
+      headClass="text-sm"
+      head={`The way: ${taken.title}. ${sentence(taken, ways.length - 1, back)}`}
+    >
       <Sheet label="Ways" className="mt-2 overflow-x-auto px-4 py-3">
         <table className="min-w-[720px]">
           <thead>
@@ -66,7 +68,7 @@ export function Ways({
         </p>
         <LineageGraph lineage={lineage} through={taken.through} />
       </Sheet>
-    </details>
+    </Folded>
   );
 }
 

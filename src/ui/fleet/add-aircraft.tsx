@@ -6,8 +6,9 @@ import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { object, string } from "yup";
 import { useAsk } from "@/ui/base/ask";
-import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
+import { Field } from "@/ui/base/field";
 
 const shape = object({
   tag: string()
@@ -17,7 +18,6 @@ const shape = object({
   type: string().trim().max(40, "40 characters at most").required("The type is missing"),
   label: string().trim().max(80, "80 characters at most").default(""),
 });
-const FIELD = `${FIELD_LOOK.wide} mt-1`;
 
 const FIELDS = [
   ["tag", "Tag"],
@@ -75,16 +75,13 @@ export function AddAircraft({
             className="grid gap-3"
           >
             {FIELDS.map(([name, label]) => (
-              <label key={name} className="text-sm">
-                {label}
-                <input
-                  {...register(name)}
-                  className={FIELD}
-                  aria-invalid={formState.errors[name] !== undefined}
-                  {...(name === "type" ? { list: "known-types" } : {})}
-                />
-                {formState.errors[name] && <span className="text-clay">{formState.errors[name].message}</span>}
-              </label>
+              <Field
+                key={name}
+                label={label}
+                error={formState.errors[name]?.message}
+                {...register(name)}
+                {...(name === "type" ? { list: "known-types" } : {})}
+              />
             ))}
             <datalist id="known-types">
               {types.map((type) => (

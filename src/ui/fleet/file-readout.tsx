@@ -5,8 +5,9 @@ import { useState } from "react";
 import { useAsk } from "@/ui/base/ask";
 import { DropZone } from "@/ui/base/drop-zone";
 import { FileButton } from "@/ui/base/file-button";
-import { FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { ProblemNote } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
+import { TextBox } from "@/ui/base/text-box";
 
 /** Takes a read-out as a file, dropped or chosen, or as pasted text, and files it with an aircraft. */
 export function FileReadout({ tag }: { readonly tag: string }) {
@@ -27,12 +28,12 @@ export function FileReadout({ tag }: { readonly tag: string }) {
         Drop a text file here, choose one, or paste what a console printed. It is judged before it is filed, and kept as
         it came.
       </p>
-      <textarea
+      <TextBox
         aria-label="What the console printed"
         value={text}
         onChange={(event) => setText(event.target.value)}
         rows={3}
-        className={`${FIELD_LOOK.wide} key`}
+        className="key"
       />
       {problem && <ProblemNote problem={problem} />}
       <div className="flex flex-wrap gap-2">

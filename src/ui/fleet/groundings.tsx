@@ -6,6 +6,7 @@ import { useAsk } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
 import { ProblemNote, Sheet } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
+import { Folded } from "@/ui/base/folded";
 
 export interface GroundingView {
   readonly id: number;
@@ -56,8 +57,7 @@ export function Groundings({
         ))}
       </ul>
       {mayWork && (
-        <details className="mt-2 text-sm">
-          <summary className="min-h-6 cursor-pointer text-water">Take out of service</summary>
+        <Folded className="mt-2 text-sm" look="link" head="Take out of service">
           <form
             className="mt-2 grid gap-2"
             onSubmit={(event) => {
@@ -70,7 +70,7 @@ export function Groundings({
               Ground {tag} with my name
             </Press>
           </form>
-        </details>
+        </Folded>
       )}
       {problem && <ProblemNote problem={problem} />}
     </Sheet>

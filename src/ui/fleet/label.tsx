@@ -2,8 +2,9 @@
 
 import { useState } from "react";
 import { useAsk } from "@/ui/base/ask";
-import { FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { ProblemNote } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
+import { Field } from "@/ui/base/field";
 
 interface LabelProps {
   readonly tag: string;
@@ -42,12 +43,14 @@ export function Label({ tag, label, type, editable }: LabelProps) {
         );
       }}
     >
-      <input
-        aria-label="What it does"
+      <Field
+        label="What it does"
+        heard
+        look="plain"
         autoFocus
         value={text}
         onChange={(event) => setText(event.target.value)}
-        className={`${FIELD_LOOK.plain} w-72 text-sm`}
+        className="w-72 max-w-full"
       />
       <Press submit busy={busy}>
         Keep it

@@ -15,6 +15,7 @@ import { AgainstPanel } from "@/ui/job/against-panel";
 import { FlashMap } from "@/ui/job/flash-map";
 import { StopJob } from "@/ui/job/stop-job";
 import { AskPanel, HandsPanel } from "@/ui/job/step-panels";
+import { Folded } from "@/ui/base/folded";
 
 export interface CardStep {
   readonly title: string;
@@ -48,22 +49,27 @@ function FoldedStep({ no, step }: { readonly no: number; readonly step: CardStep
   const { state } = step;
   return (
     <li className="border-b border-rule last:border-0" id={`step-${no}`}>
-      <details className="group">
-        <summary className="grid grid-cols-[44px_1fr_auto] items-baseline gap-x-0 py-2 pr-3.5 hover:bg-paper">
-          <span className="pr-3.5 text-right font-head text-[17px] font-[640] text-faded">{no}</span>
-          <span className="min-w-0 truncate group-open:whitespace-normal max-sm:whitespace-normal">
-            <b>{step.title}</b> <span className="text-sm text-faded">{state.evidence}</span>
+      <Folded
+        unmarked
+        headClass="py-2 pr-3.5 hover:bg-paper"
+        head={
+          <span className="grid grid-cols-[44px_1fr_auto] items-baseline">
+            <span className="pr-3.5 text-right font-head text-[17px] font-[640] text-faded">{no}</span>
+            <span className="min-w-0 truncate group-data-[state=open]/fold:whitespace-normal max-sm:whitespace-normal">
+              <b>{step.title}</b> <span className="text-sm text-faded">{state.evidence}</span>
+            </span>
+            <span className="pl-3 text-sm font-semibold whitespace-nowrap text-reed">
+              <StateShape shape="disc" /> Done{" "}
+              <span className="key font-normal text-faded">{clockTime(state.endedAt ?? 0)}</span>
+            </span>
           </span>
-          <span className="pl-3 text-sm font-semibold whitespace-nowrap text-reed">
-            <StateShape shape="disc" /> Done{" "}
-            <span className="key font-normal text-faded">{clockTime(state.endedAt ?? 0)}</span>
-          </span>
-        </summary>
+        }
+      >
         <div className="pb-3 pl-11 text-sm">
           <p className="text-faded">{step.why}</p>
           <Notes state={state} />
         </div>
-      </details>
+      </Folded>
     </li>
   );
 }
@@ -203,12 +209,11 @@ function CurrentStep({
             </AskPanel>
           )}
           {(job?.ask ?? (state.id === "calibrate" && state.need)) && mayWork && live && (
-            <details className="mt-3" open>
-              <summary className="text-sm">Your hands on the simulated airframe</summary>
+            <Folded className="mt-3" opened headClass="text-sm" head="Your hands on the simulated airframe">
               <div className="mt-2">
                 <Airframe no={card.bayNo} live={live} />
               </div>
-            </details>
+            </Folded>
           )}
         </div>
         <div className="pr-3.5 text-right text-sm font-semibold text-water max-sm:col-start-2 max-sm:text-left">

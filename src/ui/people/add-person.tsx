@@ -2,13 +2,14 @@
 
 import { yupResolver } from "@hookform/resolvers/yup";
 import { useState } from "react";
-import { useForm } from "react-hook-form";
+import { useController, useForm } from "react-hook-form";
 import { object, string } from "yup";
 import { useAsk } from "@/ui/base/ask";
 import { Field } from "@/ui/base/field";
-import { FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { ProblemNote } from "@/ui/base/parts";
 import { Once } from "@/ui/people/once";
 import { Press } from "@/ui/base/press";
+import { Select } from "@/ui/base/select";
 
 const shape = object({
   name: string()
@@ -23,10 +24,11 @@ const shape = object({
 export function AddPerson({ roles }: { readonly roles: readonly string[] }) {
   const { ask, busy, problem } = useAsk();
   const [made, setMade] = useState<{ name: string; password: string }>();
-  const { register, handleSubmit, formState, reset } = useForm({
+  const { register, handleSubmit, formState, reset, control } = useForm({
     resolver: yupResolver(shape),
     defaultValues: { name: "", person: "", role: "technician" },
   });
+  const role = useController({ control, name: "role" }).field;
   const submit = handleSubmit(async (values) => {
     const done = await ask<{ name: string; password: string }>("/api/accounts", values);
     setMade(done);
@@ -48,14 +50,12 @@ export function AddPerson({ roles }: { readonly roles: readonly string[] }) {
         {...register("person")}
         autoComplete="off"
       />
-      <label className="grid gap-1 text-sm">
-        Role
-        <select {...register("role")} className={FIELD_LOOK.plain}>
-          {roles.map((role) => (
-            <option key={role}>{role}</option>
-          ))}
-        </select>
-      </label>
+      <Select
+        label="Role"
+        value={role.value}
+        options={roles.map((each) => ({ value: each, text: each }))}
+        onValue={role.onChange}
+      />
       {problem && <ProblemNote problem={problem} />}
       {made && <Once {...made} />}
       <Press submit look="main" className="justify-self-start" busy={busy}>

@@ -3,9 +3,12 @@
 import { useState } from "react";
 import { useAsk } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
-import { FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { ProblemNote, Sheet } from "@/ui/base/parts";
 import { Once } from "@/ui/people/once";
 import { Press } from "@/ui/base/press";
+import { Select } from "@/ui/base/select";
+import { Field } from "@/ui/base/field";
+import { Folded } from "@/ui/base/folded";
 
 export interface PersonView {
   readonly id: number;
@@ -24,7 +27,7 @@ export interface PersonView {
 const ROLE_MAY: Readonly<Record<string, string>> = {
   observer: "reads",
   technician: "reads, orders and signs off jobs",
-  lead: "does that, and decides on documents, standards and people",
+  lead: "reads, orders and signs off jobs, decides on documents, standards and people",
 };
 
 /** Who may come in: each with what they may do, where they are in from, and what a lead can do about it. */
@@ -64,36 +67,28 @@ function Person({ of, isSelf }: { readonly of: PersonView; readonly isSelf: bool
       </div>
       <div className="grid content-start gap-2 text-sm">
         <p>{of.sessions.length === 0 ? `Not signed in. Last: ${of.lastIn}` : `Signed in: ${of.sessions.join("; ")}`}</p>
-        <details>
-          <summary className="min-h-6 cursor-pointer text-water">Change {isSelf ? "yourself" : of.name}</summary>
+        <Folded look="link" head={`Change ${isSelf ? "yourself" : of.name}`}>
           <div className="mt-2 flex flex-wrap items-end gap-2">
-            <label className="grid gap-1">
-              Called
-              <span className="flex gap-2">
-                <input
-                  value={person}
-                  maxLength={80}
-                  onChange={(event) => setPerson(event.target.value)}
-                  className={FIELD_LOOK.plain}
-                />
-                <Press busy={busy} disabled={person === of.person} onClick={act({ act: "person", person })}>
-                  Keep
-                </Press>
-              </span>
-            </label>
-            <label className="grid gap-1">
-              Role
-              <select
-                value={of.role}
-                disabled={busy || of.closed}
-                className={FIELD_LOOK.plain}
-                onChange={(event) => act({ act: "role", role: event.target.value })()}
-              >
-                {Object.keys(ROLE_MAY).map((role) => (
-                  <option key={role}>{role}</option>
-                ))}
-              </select>
-            </label>
+            <div className="flex items-end gap-2">
+              <Field
+                label="Called"
+                look="plain"
+                value={person}
+                maxLength={80}
+                onChange={(event) => setPerson(event.target.value)}
+              />
+              <Press busy={busy} disabled={person === of.person} onClick={act({ act: "person", person })}>
+                Keep
+              </Press>
+            </div>
+            <Select
+              label="Role"
+              value={of.role}
+              disabled={of.closed}
+              busy={busy}
+              options={Object.keys(ROLE_MAY).map((role) => ({ value: role, text: role }))}
+              onValue={(role) => act({ act: "role", role })()}
+            />
             {!isSelf && (
               <Press busy={busy} onClick={act({ act: "password" })}>
                 Give a new password
@@ -114,7 +109,7 @@ function Person({ of, isSelf }: { readonly of: PersonView; readonly isSelf: bool
               {of.closed ? "Reopen the account" : "Close the account"}
             </Press>
           </div>
-        </details>
+        </Folded>
         {password !== undefined && <Once name={of.name} password={password} />}
         {problem && <ProblemNote problem={problem} />}
       </div>

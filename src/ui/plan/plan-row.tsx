@@ -9,6 +9,7 @@ import type { RowProps as TableRowProps } from "@/ui/base/long-table";
 import { ProblemNote } from "@/ui/base/parts";
 import { keyText, takenChoice, type PlanRow } from "@/ui/plan/groups";
 import { Press } from "@/ui/base/press";
+import { Folded } from "@/ui/base/folded";
 
 /** Of the plan, what every row needs. */
 export interface RowContext {
@@ -138,10 +139,11 @@ export function Row({ row, place: at, backupId, boardBackupId, lines, board, ...
         )}
         {first.kind === "setting" && first.restricts !== undefined && <b className="block">{first.restricts}.</b>}
         {rules.length > 0 && (
-          <details className="text-sm text-faded">
-            <summary className="min-h-6 leading-6 text-water">
-              {rules.length} {rules.length === 1 ? "rule" : "rules"}
-            </summary>
+          <Folded
+            className="text-sm text-faded"
+            look="link"
+            head={`${rules.length} ${rules.length === 1 ? "rule" : "rules"}`}
+          >
             <ol className="grid gap-0.5">
               {rules.map((step, i) => (
                 <li key={i}>
@@ -155,7 +157,7 @@ export function Row({ row, place: at, backupId, boardBackupId, lines, board, ...
                 </li>
               ))}
             </ol>
-          </details>
+          </Folded>
         )}
         {line > 0 && (
           <a

@@ -6,6 +6,7 @@ import type { ProposedRule } from "@/core/learn";
 import { useAsk } from "@/ui/base/ask";
 import { ProblemNote, Sheet } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
+import { Tick } from "@/ui/base/tick";
 
 const SURE = 0.8;
 
@@ -77,12 +78,11 @@ export function ConfirmPassage({
             {rules.map((proposed, i) => (
               <tr key={i}>
                 <td>
-                  <input
-                    type="checkbox"
-                    className="size-6 accent-(--ink)"
+                  <Tick
+                    heard
+                    label={`Confirm ${proposed.rule.rule} ${ruleSentence(proposed.rule)}`}
                     checked={chosen.has(i)}
-                    onChange={() => toggle(i)}
-                    aria-label={`Confirm ${proposed.rule.rule} ${ruleSentence(proposed.rule)}`}
+                    onChecked={() => toggle(i)}
                   />
                 </td>
                 <td>{proposed.rule.rule}</td>

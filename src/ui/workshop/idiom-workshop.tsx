@@ -5,10 +5,12 @@ import type { TriedIdiom } from "@/core/learn";
 import type { Result } from "@/core/problem";
 import { CodeEditor } from "@/ui/base/code-editor";
 import { StateShape } from "@/ui/base/mark";
-import { BUTTON_LOOK, FIELD_LOOK, ProblemNote } from "@/ui/base/parts";
+import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
 import { AdoptionNotes, useAdoption } from "@/ui/firmware/adopt";
 import { useIdiomWorker } from "@/ui/workshop/idiom-worker";
 import { Press } from "@/ui/base/press";
+import { Select } from "@/ui/base/select";
+import { Folded } from "@/ui/base/folded";
 
 export interface WorkshopIdiom {
   readonly id: string;
@@ -62,21 +64,13 @@ export function IdiomWorkshop({
       <div className="grid min-w-0 gap-2">
         <div className="flex flex-wrap items-center justify-between gap-2">
           <h2>Definition</h2>
-          <select
-            aria-label="Begin from"
-            className={`${FIELD_LOOK.plain} text-sm`}
+          <Select
+            label="Begin from"
+            says="beside"
             value=""
-            onChange={(event) =>
-              setDefinition(idioms.find((idiom) => idiom.id === event.target.value)?.text ?? definition)
-            }
-          >
-            <option value="">Begin from…</option>
-            {idioms.map((idiom) => (
-              <option key={idiom.id} value={idiom.id}>
-                {idiom.title}
-              </option>
-            ))}
-          </select>
+            options={idioms.map(({ id, title }) => ({ value: id, text: title }))}
+            onValue={(id) => setDefinition(idioms.find((idiom) => idiom.id === id)?.text ?? definition)}
+          />
         </div>
         <CodeEditor
           label="Definition"
@@ -152,8 +146,7 @@ function Understood({ tried }: { readonly tried: TriedIdiom }) {
           </tbody>
         </table>
       </div>
-      <details>
-        <summary className="min-h-6 text-water">What the first read-back would look like</summary>
+      <Folded look="link" head="What the first read-back would look like">
         {tried.readBackProblem ? (
           <ProblemNote problem={tried.readBackProblem} />
         ) : (
@@ -161,7 +154,7 @@ function Understood({ tried }: { readonly tried: TriedIdiom }) {
             {tried.readBack.slice(0, 300).join("\n")}
           </pre>
         )}
-      </details>
+      </Folded>
     </>
   );
 }

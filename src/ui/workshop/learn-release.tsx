@@ -5,10 +5,11 @@ import { useState } from "react";
 import type { LearntRelease } from "@/core/learn";
 import { useAsk } from "@/ui/base/ask";
 import { FileButton } from "@/ui/base/file-button";
-import { FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { ProblemNote, Sheet } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
-
-const FIELD = `${FIELD_LOOK.plain} mt-1 block w-full`;
+import { Select } from "@/ui/base/select";
+import { Field } from "@/ui/base/field";
+import { TextBox } from "@/ui/base/text-box";
 
 const typeText = (type: object): string => {
   const [kind = "", body] = Object.entries(type)[0] ?? [];
@@ -46,38 +47,34 @@ export function LearnRelease({
   return (
     <Sheet label="Learn a release" className="px-4 py-3.5">
       <h2>From the read-out of a freshly erased board</h2>
-      <textarea
+      <TextBox
         aria-label="Read-out of a freshly erased board"
         rows={6}
         value={text}
         onChange={(event) => setText(event.target.value)}
-        className={`${FIELD_LOOK.wide} mt-2 key`}
+        className="mt-2 key"
       />
       <div className="mt-2 grid grid-cols-3 gap-3 text-sm max-md:grid-cols-1">
-        <label>
-          In the idiom
-          <select className={FIELD} value={idiom} onChange={(event) => setIdiom(event.target.value)}>
-            <option value="">the one that makes most of it</option>
-            {idioms.map((each) => (
-              <option key={each.id} value={each.id}>
-                {each.title}
-              </option>
-            ))}
-          </select>
-        </label>
-        <label>
-          Family, if it does not say
-          <input className={FIELD} value={family} maxLength={80} onChange={(event) => setFamily(event.target.value)} />
-        </label>
-        <label>
-          Version, if it does not say
-          <input
-            className={FIELD}
-            value={version}
-            maxLength={16}
-            onChange={(event) => setVersion(event.target.value)}
-          />
-        </label>
+        <Select
+          label="In the idiom"
+          look="wide"
+          value={idiom}
+          none="the one that makes most of it"
+          options={idioms.map(({ id, title }) => ({ value: id, text: title }))}
+          onValue={setIdiom}
+        />
+        <Field
+          label="Family, if it does not say"
+          value={family}
+          maxLength={80}
+          onChange={(event) => setFamily(event.target.value)}
+        />
+        <Field
+          label="Version, if it does not say"
+          value={version}
+          maxLength={16}
+          onChange={(event) => setVersion(event.target.value)}
+        />
       </div>
       <div className="mt-3 flex flex-wrap gap-2">
         <Press look="main" busy={busy} disabled={text.trim() === ""} onClick={() => void learn(false)}>

@@ -3,8 +3,9 @@
 import { useRef, useState } from "react";
 import { FACT_FIELDS, FIELDS_OF, LINE_MEANINGS, type FieldName, type LineMeaning } from "@/core/catalog";
 import type { Mark } from "@/core/learn";
-import { FIELD_LOOK } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
+import { Select } from "@/ui/base/select";
+import { TextBox } from "@/ui/base/text-box";
 
 /** What people call the fields of a line. */
 const FIELD_SAYS: Readonly<Partial<Record<FieldName, string>>> = {
@@ -88,27 +89,16 @@ export function Marking({
   };
   return (
     <div className="grid gap-2">
-      <label className="text-sm">
-        Line {line.no}
-        <textarea ref={box} readOnly rows={1} value={line.text} className={`${FIELD_LOOK.wide} mt-1 resize-none key`} />
-      </label>
+      <TextBox label={`Line ${line.no}`} ref={box} readOnly rows={1} value={line.text} className="resize-none key" />
       <div className="flex flex-wrap items-end gap-2">
-        <label className="text-sm">
-          The marked stretch is
-          <select
-            className={`${FIELD_LOOK.plain} mt-1 block`}
-            value={field}
-            onChange={(event) => {
-              if (isField(event.target.value)) setField(event.target.value);
-            }}
-          >
-            {FIELDS.map((each) => (
-              <option key={each} value={each}>
-                {FIELD_SAYS[each]}
-              </option>
-            ))}
-          </select>
-        </label>
+        <Select
+          label="The marked stretch is"
+          value={field}
+          options={FIELDS.map((each) => ({ value: each, text: FIELD_SAYS[each] ?? each }))}
+          onValue={(next) => {
+            if (isField(next)) setField(next);
+          }}
+        />
         <Press onClick={add}>Mark it</Press>
       </div>
       <p role="status" className="text-sm text-clay empty:hidden">
@@ -132,21 +122,13 @@ export function Marking({
         </ul>
       )}
       <div className="flex flex-wrap items-end gap-2">
-        <label className="text-sm">
-          The line
-          <select
-            className={`${FIELD_LOOK.plain} mt-1 block`}
-            value={means}
-            onChange={(event) => setMeans(event.target.value)}
-          >
-            <option value="">what its marks say</option>
-            {LINE_MEANINGS.map((each) => (
-              <option key={each} value={each}>
-                {MEANING_SAYS[each]}
-              </option>
-            ))}
-          </select>
-        </label>
+        <Select
+          label="The line"
+          value={means}
+          none="what its marks say"
+          options={LINE_MEANINGS.map((each) => ({ value: each, text: MEANING_SAYS[each] }))}
+          onValue={setMeans}
+        />
         <Press
           look="main"
           disabled={marks.length === 0 && means === ""}

@@ -7,12 +7,15 @@ import { useAsk } from "@/ui/base/ask";
 import { CodeEditor } from "@/ui/base/code-editor";
 import { FileButton } from "@/ui/base/file-button";
 import { StateShape } from "@/ui/base/mark";
-import { FIELD_LOOK, ProblemNote, Sheet } from "@/ui/base/parts";
+import { ProblemNote, Sheet } from "@/ui/base/parts";
 import { counted } from "@/ui/base/words";
 import { AdoptionNotes, useAdoption } from "@/ui/firmware/adopt";
 import { QuestionCard } from "@/ui/workshop/question-card";
 import { useLanguage } from "@/ui/workshop/use-language";
 import { Press } from "@/ui/base/press";
+import { Field } from "@/ui/base/field";
+import { TextBox } from "@/ui/base/text-box";
+import { Folded } from "@/ui/base/folded";
 
 const SHOWN_LINES = 600;
 
@@ -76,22 +79,23 @@ export function NewFamily({
             The whole text that its console printed, or a file that it saved. It stays in this browser until you keep
             something.
           </p>
-          <label className="mt-2 block text-sm">
-            What the language is called
-            <input
-              className={`${FIELD_LOOK.plain} mt-1 block w-64`}
+          <div className="mt-2">
+            <Field
+              label="What the language is called"
+              look="plain"
+              className="w-64"
               value={name}
               maxLength={60}
               onChange={(event) => setName(event.target.value)}
             />
-          </label>
+          </div>
           {taken && <p className="mt-1 text-sm text-clay">There is a language of this name; choose another.</p>}
-          <textarea
+          <TextBox
             aria-label="Read-out"
             rows={tried ? 3 : 9}
             value={sample}
             onChange={(event) => setSample(event.target.value)}
-            className={`${FIELD_LOOK.wide} mt-2 key`}
+            className="mt-2 key"
           />
           <div className="mt-2 flex flex-wrap gap-2">
             <Press
@@ -147,10 +151,9 @@ export function NewFamily({
                 {examined.unwritable.join("; ")}.
               </p>
             )}
-            <details>
-              <summary className="min-h-6 text-water">The definition, as text</summary>
+            <Folded look="link" head="The definition, as text">
               <CodeEditor label="Definition" language="yaml" rows={18} value={definition} onChange={language.write} />
-            </details>
+            </Folded>
             {mayImport ? (
               <Press
                 look="main"
@@ -238,24 +241,26 @@ function ReleaseFromSample({ sample, idiom }: { readonly sample: string; readonl
     const found = await ask<KeptRelease>(`/api/learn?${query.toString()}`, new Blob([sample]));
     if (found) setLearnt(found);
   };
-  const field = `${FIELD_LOOK.plain} mt-1 block w-40`;
   return (
     <Sheet label="A release" className="grid gap-2 px-4 py-3.5">
       <h2>3. A release from the same sample</h2>
       <div className="flex flex-wrap items-end gap-3 text-sm">
-        <label>
-          Family, if it does not say
-          <input className={field} value={family} maxLength={80} onChange={(event) => setFamily(event.target.value)} />
-        </label>
-        <label>
-          Version, if it does not say
-          <input
-            className={field}
-            value={version}
-            maxLength={16}
-            onChange={(event) => setVersion(event.target.value)}
-          />
-        </label>
+        <Field
+          label="Family, if it does not say"
+          look="plain"
+          className="w-40"
+          value={family}
+          maxLength={80}
+          onChange={(event) => setFamily(event.target.value)}
+        />
+        <Field
+          label="Version, if it does not say"
+          look="plain"
+          className="w-40"
+          value={version}
+          maxLength={16}
+          onChange={(event) => setVersion(event.target.value)}
+        />
         <Press busy={busy} onClick={() => void learn(false)}>
           Look at it
         </Press>

@@ -3,9 +3,10 @@
 import { useState } from "react";
 import type { FieldName, LineMeaning } from "@/core/catalog";
 import type { Mark, Question } from "@/core/learn";
-import { FIELD_LOOK } from "@/ui/base/parts";
 import { Marking } from "@/ui/workshop/marking";
 import { Press } from "@/ui/base/press";
+import { Select } from "@/ui/base/select";
+import { Field } from "@/ui/base/field";
 
 const FACTS: ReadonlySet<string> = new Set(["family", "release", "target"]);
 const isFact = (id: string): id is "family" | "release" | "target" => FACTS.has(id);
@@ -33,20 +34,12 @@ export function QuestionCard({
     <section aria-label="Question" className="border border-heather bg-heather-wash px-3.5 py-3">
       <h2 className="text-lg">{question.ask}</h2>
       {question.lines.length > 1 && (
-        <label className="text-sm">
-          On line
-          <select
-            className={`${FIELD_LOOK.plain} mt-1 block max-w-full`}
-            value={at}
-            onChange={(event) => setAt(Number(event.target.value))}
-          >
-            {question.lines.map(({ no, text }, i) => (
-              <option key={no} value={i}>
-                {no}: {text.slice(0, 60)}
-              </option>
-            ))}
-          </select>
-        </label>
+        <Select
+          label="On line"
+          value={String(at)}
+          options={question.lines.map(({ no, text }, i) => ({ value: String(i), text: `${no}: ${text.slice(0, 60)}` }))}
+          onValue={(next) => setAt(Number(next))}
+        />
       )}
       {line && (
         <div className="mt-2">
@@ -56,15 +49,14 @@ export function QuestionCard({
       <div className="mt-3 flex flex-wrap items-end gap-2 border-t border-rule pt-2.5">
         {isFact(question.id) && (
           <>
-            <label className="text-sm">
-              It does not say; it is always
-              <input
-                className={`${FIELD_LOOK.plain} mt-1 block w-40`}
-                value={word}
-                maxLength={32}
-                onChange={(event) => setWord(event.target.value)}
-              />
-            </label>
+            <Field
+              label="It does not say; it is always"
+              look="plain"
+              className="w-40"
+              value={word}
+              maxLength={32}
+              onChange={(event) => setWord(event.target.value)}
+            />
             <Press disabled={word.trim() === ""} onClick={() => onGive(question.id, word.trim())}>
               Say so
             </Press>

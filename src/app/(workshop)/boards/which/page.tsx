@@ -15,7 +15,7 @@ import {
   type Question,
   type Ranking,
 } from "@/core/identify";
-import { BUTTON_LOOK, FIELD_LOOK, Sheet } from "@/ui/base/parts";
+import { BUTTON_LOOK, Sheet } from "@/ui/base/parts";
 import { BoardDrawing } from "@/ui/boards/board-drawing";
 import { certaintyText } from "@/ui/boards/certainty";
 import { CandidateCard, Contradictions, EvidenceLines } from "@/ui/boards/evidence";
@@ -24,6 +24,8 @@ import { modelPrior, signsOfBay } from "@/server/repositories/evidence";
 import { requirePage } from "@/server/web/session";
 import { rowId } from "@/server/web/row-id";
 import { Press } from "@/ui/base/press";
+import { Field } from "@/ui/base/field";
+import { Carried } from "@/ui/base/field";
 
 export const metadata: Metadata = { title: "Which target?" };
 
@@ -202,13 +204,15 @@ function Asked({
           </div>
           {question.typed && (
             <Form action="/boards/which" scroll={false} className="flex flex-wrap items-end gap-2">
-              {Object.entries(hidden).map(([name, value]) => (
-                <input key={name} type="hidden" name={name} value={value} />
-              ))}
-              <label className="text-sm">
-                Or as it stands there
-                <input name={question.kind} maxLength={60} required className={`${FIELD_LOOK.plain} mt-1 block w-52`} />
-              </label>
+              <Carried values={hidden} />
+              <Field
+                label="Or as it stands there"
+                look="plain"
+                className="w-52"
+                name={question.kind}
+                maxLength={60}
+                required
+              />
               <Press submit>That is what it says</Press>
             </Form>
           )}

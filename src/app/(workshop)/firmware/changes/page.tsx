@@ -16,7 +16,8 @@ import {
 import { changesBetween, type ReleaseChanges } from "@/core/compare";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import { ProblemNote } from "@/ui/base/parts";
-import { UrlSelect, type UrlOption } from "@/ui/base/url-select";
+import { UrlSelect } from "@/ui/base/url-select";
+import type { SelectOption } from "@/ui/base/select";
 import { ChangesTable } from "@/ui/firmware/changes-table";
 import { MoveAlong } from "@/ui/firmware/move-along";
 import { Ways } from "@/ui/firmware/ways";
@@ -56,7 +57,7 @@ export default async function ChangesPage({ searchParams }: Props) {
     alike[0];
   const result = from && to && !problem ? changesBetween(from, to, catalogue, side) : undefined;
   if (result && !result.ok) problem = result.problem;
-  const optionOf = (release: (typeof releases)[number]): UrlOption => ({
+  const optionOf = (release: (typeof releases)[number]): SelectOption => ({
     value: release.id,
     text: releaseTitle(release),
     ...(partOf(release) === MAIN_PART ? {} : { group: partOf(release) }),
