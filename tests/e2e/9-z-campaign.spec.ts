@@ -53,6 +53,11 @@ async function seated(page: Page, bay: number, tag: string): Promise<void> {
   await say("lead", `/api/bench/${bay}`, { kind: "take-out" });
   await say("lead", `/api/bench/${bay}`, { kind: "bring", boardId: board?.id });
   await say("lead", `/api/bench/${bay}`, { kind: "plug", button: false, pads: false });
+  await known(bay, tag);
+}
+
+/** Waits until the bench knows whose board lies in a bay. */
+async function known(bay: number, tag: string): Promise<void> {
   await expect
     .poll(
       async () =>
@@ -196,7 +201,8 @@ test("a campaign of five: decided once, paused and let go on, two bays at a time
     const told = await answer.text();
     expect([tag, answer.ok(), told]).toEqual([tag, true, told]);
     await finish(page, (JSON.parse(told) as { id: number }).id, bay);
-    // its turn is over
+    // its turn is over, whenever its board has said again which one it is
+    await known(bay, tag);
     const again = await page.request.post("/api/jobs", {
       data: { bayNo: bay, aircraftId: aircraft?.id, goal: "campaign", campaignId },
       headers: { origin: `http://127.0.0.1:${PORT}` },

@@ -297,6 +297,7 @@ function enterHeading(building: Building, statement: Extract<Statement, { kind: 
     noteTwice(building, name, number, prefix, line);
   if (name !== "") return enterPlace(building, placeOf(name, number, idiom, release), line);
   if (!beginsKeys(prefix, release, idiom)) return enterPlace(building, placeOf(prefix, "", idiom, release), line);
+  if (heading) noteTwice(building, heading.kind, String(heading.number), prefix, line);
   building.row = undefined;
   building.table = undefined;
   return undefined;
