@@ -1,7 +1,7 @@
 import { refuse, type Result } from "@/core/problem";
 import { serverProblem } from "@/server/away";
 import { readOutside } from "@/server/outside/pool";
-import { foldJob, type Entry, type Entered } from "@/core/job";
+import { foldJob, type Entry, type Entered, resultOf } from "@/core/job";
 import type { JobOrder, JobStore } from "@/bench/store";
 import { fileBackup, fileRescue, recitalOf } from "@/server/repositories/backups";
 import { getBlob, getJson, putJson, sha256 } from "@/server/repositories/blobs";
@@ -61,7 +61,7 @@ async function applyToRegister(
     case "signed":
       // what grounded it for reasons of somebody's own stays until that is taken back by name
       await liftBySignOff(aircraftId, account ?? "bench", transaction);
-      if (foldJob(job.steps, await entriesOfJob(job.id)).data.untuned)
+      if (resultOf(foldJob(job.steps, await entriesOfJob(job.id)), "plan").untuned)
         await groundUntuned(job, account ?? "bench", transaction);
       return;
     case "finished":

@@ -17,6 +17,10 @@ import {
   type Facts,
   type JobState,
   type Progress,
+  modelOf,
+  partOf,
+  releaseFor,
+  stepOf,
 } from "@/core/job";
 import { awaitPresence, type BoardLink } from "@/bench/link";
 import { STEP_RUNNERS } from "@/bench/steps";
@@ -139,7 +143,7 @@ export async function runJob(options: RunOptions): Promise<RunEnd> {
 
 const seen = (link: BoardLink): Facts => {
   const { kind } = link.presence();
-  return kind === "none" ? {} : { "board: shows": kind === "console" ? "console" : "loader" };
+  return kind === "none" ? {} : { "main: shows": kind };
 };
 
 /**
@@ -154,10 +158,10 @@ async function plansAnew(
   const step = currentStep(state);
   if (step?.status !== "to-do") return false;
   const catalogue = await store.catalogue();
-  const release = catalogue.releases.get(job.goal.releaseId);
+  const release = catalogue.releases.get(releaseFor(job.goal, "main") ?? "");
   if (!release) return false;
-  const model = (await store.knownModel())?.modelId ?? state.data.model;
-  const wish = wishFor(job.tag, release, catalogue.models.get(model ?? "")?.processor, catalogue);
+  const model = (await store.knownModel())?.modelId ?? modelOf(state);
+  const wish = wishFor(job, release, catalogue.models.get(model ?? "")?.processor, catalogue);
   const { facts } = worldOf(job.goal, wish, state, seen(link));
   const ahead = state.steps.filter(({ status }) => status === "to-do").map(({ id }) => id);
   const lacks = hindranceAhead(ahead, wish, facts);
@@ -165,7 +169,7 @@ async function plansAnew(
   const planned = planJob(job.goal, wish, facts);
   if (planned.kind === "none") return false;
   const begun = new Set(state.steps.filter(({ status }) => status !== "to-do").map(({ id }) => id as string));
-  if (planned.moves.some(({ kind }) => begun.has(kind))) return false;
+  if (planned.moves.some(({ id }) => begun.has(id))) return false;
   const because = lackSentence(lacks);
   await append({ kind: "planned", steps: planned.moves.map(specOf), because });
   return true;
@@ -185,6 +189,7 @@ async function attempt(
   const context: StepContext = {
     job,
     step,
+    part: partOf(stepOf(step).subject),
     state,
     link,
     store,
@@ -197,7 +202,7 @@ async function attempt(
   };
   try {
     if (!(await staysSafe(context))) return undefined;
-    const outcome = await STEP_RUNNERS[step](context);
+    const outcome = await STEP_RUNNERS[stepOf(step).kind](context);
     return signal.aborted ? undefined : outcome;
   } catch (error) {
     if (signal.aborted) return undefined;

@@ -1,4 +1,4 @@
-import { foldJob, type Entry, type StepId } from "@/core/job";
+import { foldJob, type Entry, type StepName } from "@/core/job";
 import { tileOf, type TileInput } from "@/bench/tile";
 import type { JobRow } from "@/server/repositories/jobs";
 
@@ -37,7 +37,7 @@ const state = (...entries: Entry[]) =>
     entries.map((entry, no) => ({ no, at: 0, account: null, entry })),
   );
 const job = (...entries: Entry[]): TileInput => ({ ...bare, job: { row, state: state(...entries) } });
-const waits = (need: Extract<Entry, { kind: "waits" }>["need"], step: StepId = "plan"): Entry => ({
+const waits = (need: Extract<Entry, { kind: "waits" }>["need"], step: StepName = "plan"): Entry => ({
   kind: "waits",
   step,
   need,

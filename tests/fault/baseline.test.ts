@@ -11,6 +11,7 @@ import {
   runUpdate,
   standsAt,
   statementIdiom,
+  foundIn,
 } from "../support/workshop";
 
 const idiom = statementIdiom();
@@ -46,7 +47,7 @@ async function meddledWith() {
 }
 
 async function after(store: MemoryStore, job: ReturnType<typeof baselineJob>): Promise<Configuration> {
-  const { data } = foldJob(job.steps, store.journal);
+  const data = foundIn(foldJob(job.steps, store.journal));
   expect(asPlanned((await store.getJson(data.proofSha ?? "")) as Proof)).toBe(true);
   return (await store.recitalOf(data.readBackId ?? 0)).configuration;
 }
@@ -68,7 +69,7 @@ describe("back to a baseline", () => {
     expect(valueAt(now, "system/return.height")).toBe(77);
     expect(Buffer.from(board.flash.bytes).indexOf(imageFile("heddle-22", "CSLATE-B"))).toBeGreaterThan(0);
     // what was on it before is filed
-    const { data } = foldJob(job.steps, store.journal);
+    const data = foundIn(foldJob(job.steps, store.journal));
     const before = (await store.recitalOf(data.backupId ?? 0)).configuration;
     expect(valueAt(before, "tune 1/roll.push")).toBe(20);
   });

@@ -5,7 +5,16 @@ import { currentStep, foldJob, type Goal, type Need } from "@/core/job";
 import { valueOf } from "@/core/problem";
 import type { BoardLink } from "@/bench/link";
 import { calibrate, type SimBoard } from "@/core/sim";
-import { imageFile, makeBoard, MemoryStore, runUpdate, setUpJob, statementIdiom, stepsTo } from "../support/workshop";
+import {
+  imageFile,
+  makeBoard,
+  MemoryStore,
+  runUpdate,
+  setUpJob,
+  statementIdiom,
+  stepsTo,
+  foundIn,
+} from "../support/workshop";
 
 const idiom = statementIdiom();
 const valueAt = (configuration: Configuration, id: string) =>
@@ -55,7 +64,7 @@ function copyJob(
 }
 
 async function ended(store: MemoryStore, job: ReturnType<typeof copyJob>) {
-  const { data } = foldJob(job.steps, store.journal);
+  const data = foundIn(foldJob(job.steps, store.journal));
   const proof = (await store.getJson(data.proofSha ?? "")) as Proof;
   expect(asPlanned(proof)).toBe(true);
   const plan = (await store.getJson(data.planSha ?? "")) as Plan;
@@ -152,7 +161,7 @@ describe("a board set up as another one was", () => {
     expect(valueAt(now, "system/gyro.zero.x")).toBe(0.42);
     expect(valueAt(now, "system/craft.note")).toBe("");
     // what was on the newer release is filed all the same
-    const { data } = foldJob(job.steps, store.journal);
+    const data = foundIn(foldJob(job.steps, store.journal));
     expect(valueAt((await store.recitalOf(data.backupId ?? 0)).configuration, "system/aircraft.note")).toBe("meddled");
   });
 });
@@ -189,7 +198,7 @@ describe("case C33: a calibration that did not come along is a step of the job",
     });
     expect([end, asked]).toEqual(["finished", ["confirm"]]);
     expect(step?.evidence).toMatch(/^Measured on this board, by the word of technician: .* Read back and filed\.$/);
-    const { configuration } = await store.recitalOf(state.data.calibratedId ?? 0);
+    const { configuration } = await store.recitalOf(foundIn(state).calibratedId ?? 0);
     const [gyro, flown] = [valueAt(configuration, "system/gyro.zero.x"), valueAt(configuration, "tune 1/roll.push")];
     // of its own board, not the one that was copied, whose tune came along
     expect([gyro === 0 || gyro === 0.42, flown]).toEqual([false, 61]);

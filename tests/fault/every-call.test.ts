@@ -14,6 +14,7 @@ import {
   runUpdate,
   standsAt,
   updateJob,
+  foundIn,
 } from "../support/workshop";
 import { applicationSpace } from "@/core/image";
 import type { SimBoard } from "@/core/sim";
@@ -140,7 +141,7 @@ function expectAgreement({ job, image: [release, target] }: Subject, board: SimB
   const image = imageFile(release, target);
   const at = applicationSpace(board.processor).start - board.processor.flashStart;
   expect([n, Buffer.compare(board.flash.bytes.subarray(at, at + image.length), image)]).toEqual([n, 0]);
-  const proof = store.papers.get(state.data.proofSha ?? "") as Proof;
+  const proof = store.papers.get(foundIn(state).proofSha ?? "") as Proof;
   expect([n, asPlanned(proof)]).toEqual([n, true]);
   const done = store.journal.flatMap(({ entry }) => (entry.kind === "done" ? [entry.step] : []));
   expect([n, new Set(done).size]).toEqual([n, done.length]);

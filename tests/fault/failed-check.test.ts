@@ -1,7 +1,7 @@
 import { currentStep, foldJob } from "@/core/job";
 import type { SimBoard } from "@/core/sim";
 import { amendedPlan } from "@/bench/steps/plan";
-import { catalogue, makeBoard, MemoryStore, runUpdate, updateJob } from "../support/workshop";
+import { catalogue, makeBoard, MemoryStore, runUpdate, updateJob, foundIn } from "../support/workshop";
 
 const stateOf = (store: MemoryStore) => foldJob(updateJob().steps, store.journal);
 
@@ -82,7 +82,7 @@ describe("case C88: the board lies turned in the airframe", () => {
       expect(end.steps.find(({ id }) => id === "check-attitude")?.evidence).toContain("All three signs are right");
       const readBack = store.backups.at(-1)?.configuration.settings.find(({ key }) => key === "board.turned");
       expect(readBack?.value).toBe(quarters * 90);
-      const proof = store.papers.get(end.data.proofSha ?? "") as {
+      const proof = store.papers.get(foundIn(end).proofSha ?? "") as {
         values: { id: string; result: string; trail?: unknown }[];
       };
       expect(proof.values.find(({ id }) => id === "system/board.turned")?.result).toBe("took");

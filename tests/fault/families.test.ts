@@ -7,7 +7,7 @@ import { foldJob } from "@/core/job";
 import { valueOf } from "@/core/problem";
 import { buildImage, linkTo, SimBoard, virtualClock } from "@/core/sim";
 import { addressId } from "@/core/config";
-import { catalogue, CHIP, MemoryStore, release, runUpdate, updateJob } from "../support/workshop";
+import { catalogue, CHIP, MemoryStore, release, runUpdate, updateJob, foundIn } from "../support/workshop";
 
 const decode = (bytes: Uint8Array) => new TextDecoder().decode(bytes);
 
@@ -169,7 +169,7 @@ describe("the whole job in other families", () => {
     store.modelId = "fenwright-gull";
     expect(await runUpdate(board, link, store, { job: updateJob("treadle-80") })).toBe("finished");
     const state = foldJob(updateJob().steps, store.journal);
-    const proof = store.papers.get(state.data.proofSha ?? "") as Proof;
+    const proof = store.papers.get(foundIn(state).proofSha ?? "") as Proof;
     expect(proofSentence(proof)).toMatch(/^All \d+ values took, read back from the board\. Not carried: /);
     const found = (id: string) => proof.values.find((value) => value.id === id)?.found;
     // its settings region is kept in a layout of the family's own, and read through the loader by it
@@ -197,7 +197,7 @@ describe("the whole job in other families", () => {
     const store = new MemoryStore();
     expect(await runUpdate(board, link, store, { job: updateJob("heddle-23") })).toBe("finished");
     const state = foldJob(updateJob().steps, store.journal);
-    const proof = store.papers.get(state.data.proofSha ?? "") as Proof;
+    const proof = store.papers.get(foundIn(state).proofSha ?? "") as Proof;
     const found = (id: string) => proof.values.find((value) => value.id === id)?.found;
     expect([found("system/return.height"), found("system/hold.radius"), found("battery 1/battery.capacity")]).toEqual([
       "55 m",

@@ -15,6 +15,7 @@ import {
   standsAt,
   updateJob,
   statementIdiom,
+  foundIn,
 } from "../support/workshop";
 
 /** A console language that lives in this test only: other words, other marks, decimal commas. No code knows of it. */
@@ -130,7 +131,7 @@ class ToldStore extends OtherStore {
 /** The proof of a job that has ended: everything took. */
 function provedBy(store: OtherStore, when = "the whole job") {
   const state = foldJob(updateJob().steps, store.journal);
-  const proof = store.papers.get(state.data.proofSha ?? "") as Proof;
+  const proof = store.papers.get(foundIn(state).proofSha ?? "") as Proof;
   const whole = new RegExp(`^All ${proof.counts.took} values took, read back from the board\\.`);
   expect([when, proofSentence(proof)]).toEqual([when, expect.stringMatching(whole)]);
   return { state, proof };
@@ -241,7 +242,7 @@ describe("an idiom that no code knows", () => {
     expect(await runUpdate(board, link, store)).toBe("finished");
     const { state, proof } = provedBy(store);
     expect(proof.values.find((v) => v.id === "tune 3/roll.push")?.found).toBe("61");
-    const script = store.papers.get(state.data.scriptSha ?? "") as readonly { readonly text: string }[];
+    const script = store.papers.get(foundIn(state).scriptSha ?? "") as readonly { readonly text: string }[];
     const sent = script.map(({ text: line }) => line.trim());
     expect(sent.filter((line) => lines.some((each) => each === line)).length).toBeGreaterThanOrEqual(lines.length);
   });
@@ -279,6 +280,6 @@ describe("an idiom that no code knows", () => {
     expect(await runUpdate(board, link, store)).toBe("finished");
     const { state, proof } = provedBy(store);
     expect(proof.values.find((v) => v.id === "tune 3/roll.push")?.found).toBe("61");
-    expect(release("heddle-23").id).toBe(state.data.toRelease);
+    expect(release("heddle-23").id).toBe(foundIn(state).toRelease);
   });
 });

@@ -1,6 +1,6 @@
 import { asPlanned, isAsPlanned, type Proof } from "@/core/carryover";
 import { foldJob } from "@/core/job";
-import { cloneBoard, runUntil, runUpdate, standsAt, updateJob } from "../support/workshop";
+import { cloneBoard, runUntil, runUpdate, standsAt, updateJob, foundIn } from "../support/workshop";
 
 const BY_HAND = [
   "put motor.rest 6.2",
@@ -19,7 +19,7 @@ describe("case C26: a restore that is cut", () => {
   };
   const proved = standsAt("check-attitude");
   const proofOf = (store: ReturnType<typeof trial>["store"]) =>
-    store.papers.get(foldJob(updateJob().steps, store.journal).data.proofSha ?? "") as Proof;
+    store.papers.get(foundIn(foldJob(updateJob().steps, store.journal)).proofSha ?? "") as Proof;
 
   beforeAll(async () => {
     start = await runUntil(standsAt("restore"), BY_HAND);
@@ -93,7 +93,7 @@ describe("a restore that takes two passes", () => {
   const proved = standsAt("check-attitude");
   const stateOf = (store: Awaited<ReturnType<typeof runUntil>>["store"]) => foldJob(updateJob().steps, store.journal);
   const proofOf = (store: Awaited<ReturnType<typeof runUntil>>["store"]) =>
-    store.papers.get(stateOf(store).data.proofSha ?? "") as Proof;
+    store.papers.get(foundIn(stateOf(store)).proofSha ?? "") as Proof;
   let start: Awaited<ReturnType<typeof runUntil>>;
   beforeAll(async () => {
     start = await runUntil(standsAt("restore"), CLOSED);

@@ -20,6 +20,7 @@ import {
   reviveJob,
   runUpdate,
   updateJob,
+  foundIn,
 } from "../support/workshop";
 
 const MOVED = ["put motor.rest 6.2", "use tune 2", "put roll.push 44"];
@@ -50,7 +51,8 @@ describe("case C46: a board that shows only its loader", () => {
     expect(link.presence().kind).toBe("loader");
     const job = reviveJob(1, "heddle-22");
     expect(await runUpdate(board, link, store, { job })).toBe("finished");
-    const { steps, data } = foldJob(job.steps, store.journal);
+    const state = foldJob(job.steps, store.journal);
+    const [steps, data] = [state.steps, foundIn(state)];
     expect(steps.map(({ id, status }) => [id, status])).toEqual(job.steps.map(({ id }) => [id, "done"]));
     expect(store.rescues).toHaveLength(1);
     expect(data.proved).toMatch(/^All \d+ values took/);
@@ -129,7 +131,8 @@ describe("settings that only the board itself still holds", () => {
     const store = new MemoryStore();
     const job = rescueJob("heddle-22");
     expect(await runUpdate(board, link, store, { job })).toBe("finished");
-    const { steps, data } = foldJob(job.steps, store.journal);
+    const state = foldJob(job.steps, store.journal);
+    const [steps, data] = [state.steps, foundIn(state)];
     expect(steps.map(({ id }) => id)).toContain("decode-rescue");
     expect(steps.find(({ id }) => id === "decode-rescue")?.evidence).toMatch(
       /^\d+ values and \d+ rows of Heddle 22, held against their check; filed as a backup rescued through the loader, judged complete\.$/,
@@ -179,7 +182,8 @@ describe("settings that only the board itself still holds", () => {
     // planned anew when the region turned out damaged
     const planned = store.journal.flatMap(({ entry }) => (entry.kind === "planned" ? [entry] : []));
     expect(planned.map(({ because }) => because)).toEqual(["its settings region is damaged"]);
-    const { steps, data } = foldJob(job.steps, store.journal);
+    const state = foldJob(job.steps, store.journal);
+    const [steps, data] = [state.steps, foundIn(state)];
     const order = steps.map(({ id }) => id);
     expect(order.indexOf("rescue")).toBeLessThan(order.indexOf("clear-settings"));
     expect(store.rescues).toHaveLength(1);
@@ -230,7 +234,8 @@ describe("a board that was never set up", () => {
     const job = { ...commissionJob("heddle-22", 1), chipId };
     expect(await runUpdate(board, link, store, { job })).toBe("finished");
     expect(store.chipIds).toEqual([CHIP]);
-    const { data, steps } = foldJob(job.steps, store.journal);
+    const state = foldJob(job.steps, store.journal);
+    const [steps, data] = [state.steps, foundIn(state)];
     expect(data.proved).toMatch(/took/);
     expect(steps.map(({ id }) => id)).not.toContain("back-up");
     expect(settings(board)).toMatchObject({ "system/motor.rest": 6.2, "tune 2/roll.push": 44 });
@@ -281,7 +286,7 @@ describe("firmware of another target on a right processor", () => {
     expect((await feels(link)).roll).toBeUndefined();
     const job = asModelJob(true);
     expect(await runUpdate(board, link, store, { job })).toBe("finished");
-    expect(foldJob(job.steps, store.journal).data.target).toBe("TREED");
+    expect(foundIn(foldJob(job.steps, store.journal)).target).toBe("TREED");
     expect((await feels(link)).roll).toBeDefined();
     expect((await declareBoard(link, catalogue())).identity.target).toBe("TREED");
   });

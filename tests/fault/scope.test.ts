@@ -2,7 +2,7 @@ import { asPlanned, proofSentence, type Plan, type Proof, type Scope, type Scrip
 import { addressId, type Configuration } from "@/core/config";
 import { foldJob, type Goal } from "@/core/job";
 import type { JobOrder } from "@/bench/store";
-import { makeBoard, MemoryStore, release, runUpdate, updateJob } from "../support/workshop";
+import { makeBoard, MemoryStore, release, runUpdate, updateJob, foundIn } from "../support/workshop";
 
 const valueAt = (configuration: Configuration, id: string) =>
   configuration.settings.find((entry) => addressId(entry) === id)?.value;
@@ -23,7 +23,7 @@ async function updated(scope: Scope) {
   const plain = updateJob("heddle-23");
   const job: JobOrder = { ...plain, goal: { ...plain.goal, scope } as Goal };
   expect(await runUpdate(board, link, store, { job })).toBe("finished");
-  const { data } = foldJob(job.steps, store.journal);
+  const data = foundIn(foldJob(job.steps, store.journal));
   return {
     plan: (await store.getJson(data.planSha ?? "")) as Plan,
     script: (await store.getJson(data.scriptSha ?? "")) as ScriptLine[],

@@ -4,7 +4,16 @@ import { foldJob } from "@/core/job";
 import { valueOf } from "@/core/problem";
 import { asPlanned, type Proof } from "@/core/carryover";
 import type { BoardLink } from "@/bench/link";
-import { imageFile, makeBoard, MemoryStore, runUpdate, setUpJob, standsAt, statementIdiom } from "../support/workshop";
+import {
+  imageFile,
+  makeBoard,
+  MemoryStore,
+  runUpdate,
+  setUpJob,
+  standsAt,
+  statementIdiom,
+  foundIn,
+} from "../support/workshop";
 
 const idiom = statementIdiom();
 const readOut = async (link: BoardLink) => valueOf(await askCommand(link.console, idiom, "recite")).raw;
@@ -34,7 +43,7 @@ describe("back to an earlier backup", () => {
     expect(job.steps.map((action) => action.id)).not.toEqual(expect.arrayContaining(["enter-loader", "flash"]));
     expect(await runUpdate(board, link, store, { job })).toBe("finished");
     expect(Buffer.from(board.flash.bytes).indexOf(firmware)).toBeGreaterThan(0);
-    const { data } = foldJob(job.steps, store.journal);
+    const data = foundIn(foldJob(job.steps, store.journal));
     // what was on the board is filed before anything is wiped
     const before = await store.recitalOf(data.backupId ?? 0);
     expect(valueAt(before.configuration, "system/craft.note")).toBe("meddled");
@@ -55,7 +64,7 @@ describe("back to an earlier backup", () => {
     const killWhen = (state: Parameters<ReturnType<typeof standsAt>>[0]) => standsAt("restore")(state) && ++lines > 40;
     expect(await runUpdate(board, link, store, { job, killWhen })).toBe("let-go");
     expect(await runUpdate(board, link, store, { job })).toBe("finished");
-    const { data } = foldJob(job.steps, store.journal);
+    const data = foundIn(foldJob(job.steps, store.journal));
     const after = await store.recitalOf(data.readBackId ?? 0);
     expect(valueAt(after.configuration, "tune 2/roll.push")).toBe(61);
   });

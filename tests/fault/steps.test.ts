@@ -1,11 +1,20 @@
-import { foldJob, type StepId } from "@/core/job";
+import { foldJob, type StepName } from "@/core/job";
 import type { BoardLink } from "@/bench/link";
 import { ask } from "@/core/console";
 import { valueOf } from "@/core/problem";
 import type { Proof } from "@/core/carryover";
-import { makeBoard, MemoryStore, obey, runUpdate, standsAt, statementIdiom, updateJob } from "../support/workshop";
+import {
+  makeBoard,
+  MemoryStore,
+  obey,
+  runUpdate,
+  standsAt,
+  statementIdiom,
+  updateJob,
+  foundIn,
+} from "../support/workshop";
 
-const stepOf = (store: MemoryStore, id: StepId) =>
+const stepOf = (store: MemoryStore, id: StepName) =>
   foldJob(updateJob().steps, store.journal).steps.find((s) => s.id === id);
 const encode = (text: string) => new TextEncoder().encode(text);
 const decode = (bytes: Uint8Array) => new TextDecoder().decode(bytes);
@@ -201,7 +210,7 @@ describe("after the restore", () => {
       );
     await runUpdate(board, odd, store, { killWhen: standsAt("check-attitude") });
     expect(stepOf(store, "restore")?.evidence).toMatch(/1 refused, 1 adjusted\. Stored/);
-    const proof = (await store.getJson(foldJob(updateJob().steps, store.journal).data.proofSha ?? "")) as Proof;
+    const proof = (await store.getJson(foundIn(foldJob(updateJob().steps, store.journal)).proofSha ?? "")) as Proof;
     expect(proof.values.find(({ id }) => id === "system/compass.fitted")).toMatchObject({
       result: "refused",
       planned: "on",
@@ -255,7 +264,7 @@ describe("after the restore", () => {
       },
     });
     expect(end).toBe("finished");
-    expect(foldJob(updateJob().steps, store.journal).data.target).toBe("TMOTE");
+    expect(foundIn(foldJob(updateJob().steps, store.journal)).target).toBe("TMOTE");
   });
 });
 

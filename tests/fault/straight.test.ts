@@ -1,6 +1,6 @@
 import { proofSentence, type Proof } from "@/core/carryover";
 import { foldJob } from "@/core/job";
-import { makeBoard, MemoryStore, runUpdate, updateJob } from "../support/workshop";
+import { makeBoard, MemoryStore, runUpdate, updateJob, foundIn } from "../support/workshop";
 
 /** The whole job on a simulated board in virtual time, nothing cut. */
 describe("an update without trouble", () => {
@@ -17,7 +17,7 @@ describe("an update without trouble", () => {
     expect(await runUpdate(board, link, store)).toBe("finished");
     const state = foldJob(updateJob().steps, store.journal);
     expect(state.phase).toBe("finished");
-    const proof = store.papers.get(state.data.proofSha ?? "") as Proof;
+    const proof = store.papers.get(foundIn(state).proofSha ?? "") as Proof;
     expect(proofSentence(proof)).toBe(
       `All ${proof.counts.took} values took, read back from the board. Not carried: 4 kept by the firmware itself, 4 have no place in the new release.`,
     );

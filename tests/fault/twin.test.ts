@@ -5,7 +5,16 @@ import { idiomOf } from "@/core/idiom";
 import { currentStep, foldJob } from "@/core/job";
 import { againstTwin, playOnTwin, twinLooks, type TwinEnd, type TwinInput } from "@/core/job/twin";
 import { valueOf } from "@/core/problem";
-import { catalogue, makeBoard, MemoryStore, release, runUpdate, standsAt, updateJob } from "../support/workshop";
+import {
+  catalogue,
+  makeBoard,
+  MemoryStore,
+  release,
+  runUpdate,
+  standsAt,
+  updateJob,
+  foundIn,
+} from "../support/workshop";
 import { worn } from "../support/worn";
 
 const WAYS = [
@@ -89,7 +98,8 @@ describe("a twin of the board", () => {
     };
     expect(await runUpdate(board, link, store, { job, killWhen })).toBe("finished");
     expect(seen[0]).toEqual(store.changes);
-    const { data, steps } = foldJob(job.steps, store.journal);
+    const state = foldJob(job.steps, store.journal);
+    const [steps, data] = [state.steps, foundIn(state)];
     const twin = (await store.getJson(data.twinSha ?? "")) as TwinEnd;
     expect(twin).toMatchObject({ otherwise: [], activeAsPlanned: true });
     expect(steps.find(({ id }) => id === "prove")?.evidence).toContain("It came out as on its twin.");
@@ -105,7 +115,7 @@ describe("a twin of the board", () => {
     expect(link.presence().kind).toBe("loader");
     await store.append({ kind: "reopened" }, "technician");
     expect(await runUpdate(board, link, store, { job })).toBe("finished");
-    const { data } = foldJob(job.steps, store.journal);
+    const data = foundIn(foldJob(job.steps, store.journal));
     expect(asPlanned((await store.getJson(data.proofSha ?? "")) as Proof)).toBe(true);
   });
 

@@ -1,20 +1,20 @@
 import { startBench } from "@/bench/bench";
 import { openItems } from "@/core/carryover";
-import type { StepId } from "@/core/job";
+import type { StepName } from "@/core/job";
 import { CHUNK_BYTES } from "@/core/sim";
 import { aircraftByTag } from "@/server/repositories/fleet";
 import { orderJob } from "@/server/repositories/jobs";
 import { flashChunks, simBoardById } from "@/server/repositories/simulation";
 import { backupsOf } from "@/server/repositories/backups";
 import { planOfJob, readJob } from "@/server/web/job-view";
-import { CHIP, imageFile } from "../support/workshop";
+import { CHIP, imageFile, foundIn } from "../support/workshop";
 import { openRoom, type Room } from "../support/room";
 
 const BAY = 4;
 let room: Room;
 let jobId = 0;
 
-const waitsAt = (step: StepId) =>
+const waitsAt = (step: StepName) =>
   room.until(async () => {
     const at = await room.standsAt(jobId);
     return at?.id === step && (at.status === "waiting" || at.status === "failed");
@@ -95,11 +95,11 @@ describe("the bench process on a real database", () => {
     await room.take(jobId);
     await waitsAt("make-safe");
     // nothing was sent yet: it is laid open again, another decision is taken, and it is taken anew
-    const before = (await readJob(jobId))?.state.data.planSha;
+    const before = foundIn((await readJob(jobId))?.state).planSha;
     expect(before).toBeDefined();
     expect(await room.order({ kind: "reopen" }, jobId)).toBe("done");
     await room.until(async () => (await room.standsAt(jobId))?.need?.kind === "take", "it waits again");
-    expect((await readJob(jobId))?.state.data.planSha).toBeUndefined();
+    expect(foundIn((await readJob(jobId))?.state).planSha).toBeUndefined();
     expect(await room.order({ kind: "reopen" }, jobId)).toBe("too-late");
     const other = rest.find(({ choices }) => choices.length > 1);
     expect(

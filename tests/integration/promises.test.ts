@@ -2,7 +2,7 @@ import { startBench } from "@/bench/bench";
 import { asPlanned, openItems, type Proof, type ScriptLine } from "@/core/carryover";
 import { PLAIN_LAYOUT, type Catalogue } from "@/core/catalog";
 import { applicationSpace, stampIdentity, writeHex } from "@/core/image";
-import type { StepId } from "@/core/job";
+import type { StepName } from "@/core/job";
 import { snapshotOf, takeDirtyChunks } from "@/core/sim";
 import { addAccount } from "@/server/accounts";
 import { writeLive } from "@/server/repositories/bench";
@@ -24,14 +24,14 @@ import { one, rows, run } from "@/server/sql";
 import { planOfJob, readJob } from "@/server/web/job-view";
 import { demoDocuments } from "../../demo/documents";
 import { asOwner, codeOf } from "../support/database";
-import { imageFile, makeBoard } from "../support/workshop";
+import { imageFile, makeBoard, foundIn } from "../support/workshop";
 import { openRoom, type Room } from "../support/room";
 
 const BAY = 2;
 const TAG = "QW-60";
 let room: Room;
 
-const reaches = (jobId: number, step: StepId, status: string) =>
+const reaches = (jobId: number, step: StepName, status: string) =>
   room.until(async () => {
     const at = await room.standsAt(jobId);
     return at?.id === step && at.status === status;
@@ -114,11 +114,11 @@ describe("a job keeps to what it began with", () => {
       await catalogueOf(pins),
     ];
     expect(asked.map(has)).toEqual([false, true, true, false]);
-    const pinned = view?.state.data.imageSha;
+    const pinned = foundIn(view?.state).imageSha;
     expect(pinned).not.toBe(newer.sha256);
     expect(await room.order({ kind: "confirm", step: "make-safe" }, jobId)).toBe("done");
     await reaches(jobId, "check-attitude", "running");
-    const data = (await readJob(jobId))?.state.data ?? {};
+    const data = foundIn((await readJob(jobId))?.state);
     const [script, proof] = [
       (await getJson(data.scriptSha ?? "")) as ScriptLine[],
       (await getJson(data.proofSha ?? "")) as Proof,

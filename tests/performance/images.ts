@@ -1,6 +1,7 @@
 import MemoryMap from "nrf-intel-hex";
 import { FORMATS, readHex } from "@/core/image";
-import { planJob } from "@/core/job";
+import { owedBy, planJob } from "@/core/job";
+import { termsOf } from "@/core/job/goals";
 import { valueOf } from "@/core/problem";
 import { alternate } from "./alternate";
 
@@ -44,11 +45,12 @@ export function imageBench(say: (text?: string) => void): void {
     );
   }
   say();
-  const wish = { tag: "QW-01", release: { id: "next-2", title: "Next 2" } };
   const goal = { kind: "revive", releaseId: "next-2", backupId: 1 } as const;
+  const main = { release: { id: "next-2", title: "Next 2" } };
+  const wish = { tag: "QW-01", parts: { main }, owed: owedBy(termsOf(goal)) };
   const { ms } = alternate(
-    () => planJob(goal, wish, { "board: shows": "console" }),
-    () => planJob(goal, wish, { "board: shows": "loader" }),
+    () => planJob(goal, wish, { "main: shows": "console" }),
+    () => planJob(goal, wish, { "main: shows": "loader" }),
     1000,
   );
   say(`A job was planned in ${ms.toFixed(1)} ms here (aim: 50 ms).`);

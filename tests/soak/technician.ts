@@ -105,8 +105,7 @@ export async function bringToEnd(
     } else if (need?.kind === "sign") {
       signing();
       await word({ kind: "sign" });
-    }
-    else if (need?.kind === "sense" || need?.kind === "again") await word({ kind: "again", step: step.id });
+    } else if (need?.kind === "sense" || need?.kind === "again") await word({ kind: "again", step: step.id });
     else if (need?.kind === "board") await replug(say, bay, need.asks);
     else {
       const live = (await sooner(() => readBays(view.job.bench_id))).find(({ no }) => no === bay)?.live;

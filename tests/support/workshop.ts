@@ -39,6 +39,9 @@ import {
   type Entered,
   type JobState,
   type Progress,
+  backupOf,
+  targetOf,
+  type AnyResult,
 } from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
 import {
@@ -227,10 +230,16 @@ export class MemoryStore implements JobStore {
   }
 }
 
+type Together<U> = (U extends unknown ? (each: U) => void : never) extends (all: infer I) => void ? I : never;
+
+/** What the steps of a job have found out, all together: tests ask for each by its name. */
+export const foundIn = (state: Pick<JobState, "steps"> | undefined): Partial<Together<AnyResult>> =>
+  Object.assign({}, ...(state?.steps ?? []).map(({ result }) => result)) as Partial<Together<AnyResult>>;
+
 export function stepsTo(goal: Goal, shows: "console" | "loader"): JobOrder["steps"] {
   const processor = catalogue().models.get("corsley-slate")?.processor;
-  const wish = wishFor("QW-01", release(goal.releaseId), processor, catalogue());
-  const planned = planJob(goal, wish, { "board: shows": shows });
+  const wish = wishFor({ tag: "QW-01", goal }, release(goal.releaseId), processor, catalogue());
+  const planned = planJob(goal, wish, { "main: shows": shows });
   if (planned.kind === "none") throw new Error(`no way: ${planned.missing.join()}`);
   return planned.moves.map(specOf);
 }
@@ -291,13 +300,13 @@ export async function obey(
   const need = step?.need;
   switch (need?.kind) {
     case "decisions": {
-      const ids = sourceIds(job.goal, state.data.backupId);
+      const ids = sourceIds(job.goal, backupOf(state));
       const sources = {
         ...(ids?.chosen === undefined ? {} : { chosen: await store.recitalOf(ids.chosen) }),
         ...(ids?.board === undefined ? {} : { board: await store.recitalOf(ids.board) }),
       };
       const to = release(job.goal.releaseId);
-      const plan = valueOf(planOfGoal(job.goal, sources, to, state.data.target ?? "", catalogue()));
+      const plan = valueOf(planOfGoal(job.goal, sources, to, targetOf(state) ?? "", catalogue()));
       await store.append(
         {
           kind: "decided",

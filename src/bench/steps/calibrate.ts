@@ -1,11 +1,11 @@
-import { defaultOf, indexOf, releaseById } from "@/core/catalog";
+import { defaultOf, indexOf } from "@/core/catalog";
 import { measuredNames, toMeasure, type SettingItem } from "@/core/carryover";
 import { equalValues, settingsByAddress, showValue } from "@/core/config";
 import { askCommand } from "@/core/console";
 import { groupBy } from "@/core/group-by";
 import { signKey, type AgainstTaken } from "@/core/identify";
 import { valueOf } from "@/core/problem";
-import { declareOwn, done, failed, needBoard, waits, type StepRunner } from "@/bench/steps/context";
+import { declareOwn, done, failed, needBoard, waits, type StepRunner, releaseWanted } from "@/bench/steps/context";
 import { storedPlan } from "@/bench/steps/plan";
 
 /**
@@ -13,8 +13,8 @@ import { storedPlan } from "@/bench/steps/plan";
  * what the board then holds is read back. What is still at its default flies on only by a reason, with a name.
  */
 export const calibrate: StepRunner = async (context) => {
-  const { link, store, catalogue, job, state, step } = context;
-  const release = valueOf(releaseById(catalogue, job.goal.releaseId));
+  const { link, store, state, step } = context;
+  const release = releaseWanted(context);
   const plan = await storedPlan(store, state);
   const wanted = plan ? toMeasure(plan, release) : [];
   if (wanted.length === 0) return done("Nothing that another board had measured was left behind.");

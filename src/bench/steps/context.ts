@@ -1,8 +1,18 @@
-import { findRelease, sameChip, type Catalogue } from "@/core/catalog";
+import { findRelease, releaseById, sameChip, type Catalogue, type Release } from "@/core/catalog";
 import { ask, settleConsole } from "@/core/console";
 import { commandLine, idiomOf, requireCommand, type Idiom } from "@/core/idiom";
 import { readIdentityFacts } from "@/core/checks";
-import type { Entry, JobData, JobState, Need, NoteCode, Progress, StepId } from "@/core/job";
+import {
+  releaseFor,
+  type Entry,
+  type AnyResult,
+  type JobState,
+  type Need,
+  type NoteCode,
+  type Part,
+  type Progress,
+  type StepName,
+} from "@/core/job";
 import { ProblemError, valueOf, type Problem } from "@/core/problem";
 import type { Identity } from "@/core/config";
 import type { BoardLink } from "@/bench/link";
@@ -10,7 +20,9 @@ import type { JobOrder, JobStore } from "@/bench/store";
 
 export interface StepContext {
   readonly job: JobOrder;
-  readonly step: StepId;
+  readonly step: StepName;
+  /** The part that it is done to, or whose loader it is done to; the main one for what is done to all. */
+  readonly part: Part;
   readonly state: JobState;
   readonly link: BoardLink;
   readonly store: JobStore;
@@ -26,13 +38,13 @@ export interface StepContext {
 }
 
 export type StepOutcome =
-  | { readonly kind: "done"; readonly evidence: string; readonly data?: JobData }
+  | { readonly kind: "done"; readonly evidence: string; readonly data?: AnyResult }
   | { readonly kind: "waits"; readonly need: Need }
   | { readonly kind: "failed"; readonly problem: Problem };
 
 export type StepRunner = (context: StepContext) => Promise<StepOutcome>;
 
-export const done = (evidence: string, data: JobData = {}): StepOutcome => ({ kind: "done", evidence, data });
+export const done = (evidence: string, data: AnyResult = {}): StepOutcome => ({ kind: "done", evidence, data });
 export const waits = (need: Need): StepOutcome => ({ kind: "waits", need });
 export const failed = (problem: Problem): StepOutcome => ({ kind: "failed", problem });
 
@@ -107,6 +119,13 @@ export async function declareOwn(context: StepContext): Promise<Spoken> {
       hint: `Put the board of ${context.job.tag} back, then begin the step again`,
     });
   return spoken;
+}
+
+/** The release that the step's part shall run at the end. Throws the problem that it is not in the catalogue. */
+export function releaseWanted({ catalogue, job, part }: Pick<StepContext, "catalogue" | "job" | "part">): Release {
+  const id = releaseFor(job.goal, part);
+  if (id === undefined) throw new Error(`the goal says nothing of ${part}`);
+  return valueOf(releaseById(catalogue, id));
 }
 
 export function releaseOf(catalogue: Catalogue, identity: Identity) {

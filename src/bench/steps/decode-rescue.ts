@@ -1,11 +1,13 @@
+import { resultOf, modelOf, targetOf } from "@/core/job";
 import { readRescued } from "@/core/diagnose";
 import { releaseTitle } from "@/core/catalog";
 import { valueOf } from "@/core/problem";
 import { count, done, failed, type StepRunner } from "@/bench/steps/context";
 
 /** The rescued region as a backup that names its source; what is damaged or of no known release is refused by name. */
-export const decodeRescue: StepRunner = async ({ catalogue, job, state, store }) => {
-  const { rescueSha, target = "", model } = state.data;
+export const decodeRescue: StepRunner = async ({ catalogue, job, state, store, part }) => {
+  const { rescueSha } = resultOf(state, "rescue", part);
+  const [target = "", model] = [targetOf(state, part), modelOf(state, part)];
   if (rescueSha === undefined)
     return failed({
       code: "rescue-none",

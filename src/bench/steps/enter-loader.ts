@@ -2,7 +2,7 @@ import { loaderOf, processorOf } from "@/core/catalog";
 import { ask } from "@/core/console";
 import { commandLine } from "@/core/idiom";
 import { LOADER_TITLES } from "@/core/loader";
-import type { StepState } from "@/core/job";
+import { type StepState, resultOf, modelOf } from "@/core/job";
 import { valueOf } from "@/core/problem";
 import { awaitDeparture, awaitPresence } from "@/bench/link";
 import {
@@ -18,8 +18,8 @@ import { isOwnLoader, ownLoader, type Loader } from "@/bench/steps/own-loader";
 const LOADER_WAIT_MS = 4_000;
 
 /** Ways into a loader that hands have, the quickest first. */
-function handsForLoader({ catalogue, state }: StepContext): string[] {
-  const model = catalogue.models.get(state.data.model ?? "");
+function handsForLoader({ catalogue, state, part }: StepContext): string[] {
+  const model = catalogue.models.get(modelOf(state, part) ?? "");
   const inRom = model?.bootPads && loaderOf(processorOf(catalogue, model.processor), "serial") !== undefined;
   if (model?.bootButton)
     return [
@@ -44,12 +44,11 @@ export const enterLoader: StepRunner = async (context) => {
   const { link, catalogue, state, step } = context;
   let presence = link.presence();
   const earlier = state.steps.find((s) => s.id === step);
-  const before = state.data;
   if (presence.kind === "console" && !wordFailed(earlier)) {
     const from = presence.port;
     const { idiom } = await declareOwn(context);
     const word = commandLine(idiom, "loader");
-    const release = catalogue.releases.get(before.fromRelease ?? "");
+    const release = catalogue.releases.get(resultOf(state, "know-board", context.part).fromRelease ?? "");
     if (word !== undefined && release?.loaderWord) {
       await context.progress({ say: "Asking the console for the loader" });
       valueOf(await ask(link.console, word, idiom, 1_500));

@@ -1,5 +1,4 @@
-import { releaseById, releaseTitle } from "@/core/catalog";
-import { valueOf } from "@/core/problem";
+import { releaseTitle } from "@/core/catalog";
 import { awaitPresence } from "@/bench/link";
 import {
   declareOwn,
@@ -9,6 +8,7 @@ import {
   releaseOf,
   type StepContext,
   type StepRunner,
+  releaseWanted,
 } from "@/bench/steps/context";
 import { contradicted } from "@/bench/steps/holding";
 import { FIRST_START_WAIT_MS } from "@/bench/steps/restart";
@@ -20,11 +20,11 @@ export const firstStart: StepRunner = async (context) => {
   if (!seen) return noStart(context);
   const spoken = await declareOwn(context);
   const { identity } = spoken;
-  const release = releaseOf(catalogue, identity);
-  if (release.id !== job.goal.releaseId)
+  const [release, wanted] = [releaseOf(catalogue, identity), releaseWanted(context)];
+  if (release.id !== wanted.id)
     return failed({
       code: "release-other",
-      message: `The board runs ${releaseTitle(release)}, not ${releaseTitle(valueOf(releaseById(catalogue, job.goal.releaseId)))}`,
+      message: `The board runs ${releaseTitle(release)}, not ${releaseTitle(wanted)}`,
       hint: "Stop this job and order it again; its backup is kept",
     });
   await context.store.boardRuns(release.id, identity.target ?? "", identity.chipId ?? job.chipId);

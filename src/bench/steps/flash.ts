@@ -1,9 +1,10 @@
+import { resultOf, targetOf } from "@/core/job";
 import { checkImage } from "@/core/image";
 import { flashMap, openLoader, partsOf, runFlash, type FlashReport } from "@/core/loader";
 import { ProblemError, valueOf } from "@/core/problem";
 import { requireLoader } from "@/bench/steps/enter-loader";
 import { processorOfJob } from "@/bench/steps/own-loader";
-import { count, done, failed, type StepRunner } from "@/bench/steps/context";
+import { count, done, failed, type StepRunner, releaseWanted } from "@/bench/steps/context";
 
 /** Board time that is left at the pace so far; undefined until there is a pace. */
 function paceLeft(report: FlashReport, startedUs: number, nowUs: number): number | undefined {
@@ -12,13 +13,17 @@ function paceLeft(report: FlashReport, startedUs: number, nowUs: number): number
 }
 
 export const flash: StepRunner = async (context) => {
-  const { job, state, link, store } = context;
+  const { state, link, store, part } = context;
   const found = await requireLoader(context);
   if (!("way" in found)) return found;
-  const target = state.data.target ?? "";
+  const target = targetOf(state, part) ?? "";
   const processor = processorOfJob(context);
   // the very image that was looked at before anything was erased, whatever came in since
-  const { image: pinned } = await store.image(job.goal.releaseId, target, state.data.imageSha);
+  const { image: pinned } = await store.image(
+    releaseWanted(context).id,
+    target,
+    resultOf(state, "know-target", part).imageSha,
+  );
   const image = valueOf(checkImage(pinned, { processor, target }));
   const loader = openLoader(link, found, processor);
   const parts = valueOf(partsOf(image, loader.spaces));

@@ -1,3 +1,4 @@
+import { resultOf, modelOf } from "@/core/job";
 import { readSenses } from "@/core/checks";
 import { findTarget, releaseById } from "@/core/catalog";
 import { askCommand } from "@/core/console";
@@ -7,10 +8,10 @@ import { declareOwn, waits, type Spoken, type StepContext, type StepOutcome } fr
 
 /** What the gyro says, where the firmware on the board is that of the target that it is taken for. */
 async function gyroAgainst(
-  { link, catalogue, state }: StepContext,
+  { link, catalogue, state, part }: StepContext,
   { idiom, identity }: Spoken,
 ): Promise<AgainstTaken[]> {
-  const { target, toRelease } = state.data;
+  const { target, toRelease } = resultOf(state, "know-target", part);
   const release = toRelease === undefined ? undefined : releaseById(catalogue, toRelease);
   const wanted = release?.ok && target !== undefined ? findTarget(release.value, target) : undefined;
   if (!wanted || identity.target !== wanted.id || commandLine(idiom, "sense") === undefined) return [];
@@ -31,7 +32,7 @@ export async function contradicted(context: StepContext, known?: Spoken): Promis
   const presence = link.presence();
   if (presence.kind !== "console") return undefined;
   const spoken = known ?? (await declareOwn(context));
-  const modelId = (await store.knownModel())?.modelId ?? state.data.model;
+  const modelId = (await store.knownModel())?.modelId ?? modelOf(state, context.part);
   const clues = ownClues(spoken.identity.board, presence);
   const found = [
     ...(modelId === undefined ? [] : heldAgainst(clues, modelId, catalogue)),

@@ -1,4 +1,4 @@
-import type { StepId } from "@/core/job";
+import type { StepKind } from "@/core/job";
 import { backUp } from "@/bench/steps/back-up";
 import { calibrate } from "@/bench/steps/calibrate";
 import { checkAttitude } from "@/bench/steps/check-attitude";
@@ -25,7 +25,7 @@ import { signOff } from "@/bench/steps/sign-off";
 import { wayRound } from "@/bench/steps/way-round";
 
 /** Who does each kind of step at the bench. */
-export const STEP_RUNNERS: Readonly<Record<StepId, StepRunner>> = {
+export const STEP_RUNNERS: Readonly<Record<StepKind, StepRunner>> = {
   "know-board": knowBoard,
   "know-loader": knowLoader,
   "back-up": backUp,

@@ -1,3 +1,4 @@
+import { releaseFor } from "@/core/job";
 import { releaseTitle } from "@/core/catalog";
 import { declareOwn, done, failed, needBoard, releaseOf, type StepRunner } from "@/bench/steps/context";
 
@@ -13,12 +14,12 @@ export const knowBoard: StepRunner = async (context) => {
     ]);
   const { identity } = await declareOwn(context);
   const release = releaseOf(context.catalogue, identity);
-  const flashes = context.state.steps.some(({ id }) => id === "flash");
-  if (!flashes && release.id !== context.job.goal.releaseId)
+  const flashes = context.state.steps.some(({ kind }) => kind === "flash");
+  if (!flashes && release.id !== releaseFor(context.job.goal, context.part))
     return failed({
       code: "release-other",
       message: `The board runs ${releaseTitle(release)} now`,
-      detail: `The job was ordered while it ran ${context.job.goal.releaseId}, and it writes no firmware`,
+      detail: `The job was ordered while it ran ${releaseFor(context.job.goal, context.part) ?? ""}, and it writes no firmware`,
       hint: "Stop the job and order it anew",
     });
   const known = await context.store.knownModel();

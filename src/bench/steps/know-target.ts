@@ -1,10 +1,10 @@
-import { findTarget, processorOf, releaseById, releaseTitle, type Release } from "@/core/catalog";
+import { findTarget, processorOf, releaseTitle, type Release } from "@/core/catalog";
 import { compareTargets, newestBuildOf } from "@/core/identify";
 import { checkImage } from "@/core/image";
-import { byModel, insteadOf } from "@/core/job";
+import { byModel, insteadOf, resultOf, modelOf } from "@/core/job";
 import { valueOf, type Problem } from "@/core/problem";
 import { contradicted } from "@/bench/steps/holding";
-import { count, done, failed, type StepContext, type StepRunner } from "@/bench/steps/context";
+import { count, done, failed, type StepContext, type StepRunner, releaseWanted } from "@/bench/steps/context";
 
 interface Signs {
   readonly said: string | undefined;
@@ -42,10 +42,10 @@ function insteadSays(context: StepContext, own: string, target: string, reason: 
 
 /** The target by the board's own word and by its model; the image for it is looked at before anything is erased. */
 export const knowTarget: StepRunner = async (context) => {
-  const { catalogue, job, state, store } = context;
-  const to = valueOf(releaseById(catalogue, job.goal.releaseId));
-  const said = state.data.target;
-  const model = state.data.model === undefined ? undefined : catalogue.models.get(state.data.model);
+  const { catalogue, job, state, store, part } = context;
+  const to = releaseWanted(context);
+  const said = resultOf(state, "know-board", part).target;
+  const model = catalogue.models.get(modelOf(state, part) ?? "");
   const registered = (await store.knownModel())?.target;
   const instead = insteadOf(job.goal);
   const asModel = byModel(job.goal);
@@ -68,7 +68,7 @@ export const knowTarget: StepRunner = async (context) => {
       ? `by its model; the firmware on it is that of ${said ?? "another"}, which it was not made for`
       : signs.filter(Boolean).join(" and ");
   const data = { target: target.id, toRelease: to.id };
-  if (!state.steps.some(({ id }) => id === "flash"))
+  if (!state.steps.some(({ kind }) => kind === "flash"))
     return done(`${target.id}, ${evidence}. It stays on ${releaseTitle(to)}.`, data);
   const { image, sha256 } = await store.image(to.id, target.id);
   valueOf(

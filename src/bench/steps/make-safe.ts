@@ -54,7 +54,7 @@ export const makeSafe: StepRunner = async (context) => {
  */
 export async function staysSafe(context: StepContext): Promise<boolean> {
   const { state, link, job } = context;
-  const safe = state.steps.find(({ id }) => id === "make-safe");
+  const safe = state.steps.find(({ kind }) => kind === "make-safe");
   const spec = state.steps.find(({ id }) => id === context.step);
   const isCheck = (spec?.spec ?? job.steps.find(({ id }) => id === context.step))?.shows !== undefined;
   // checks may want the battery in, and whoever signs stands beside it

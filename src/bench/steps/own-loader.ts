@@ -1,3 +1,4 @@
+import { targetOf, releaseFor } from "@/core/job";
 import { loaderIdOf, processorOf, type Processor } from "@/core/catalog";
 import { askLoader, LOADER_TITLES, type LoaderWord } from "@/core/loader";
 import { ProblemError, type Problem } from "@/core/problem";
@@ -19,8 +20,15 @@ export async function isOwnLoader(context: StepContext, loader: Loader): Promise
   return (await loaderSays(context, loader, processor))?.id === loaderIdOf(context.job.chipId, processor);
 }
 
-export function processorOfJob({ catalogue, state, job }: Pick<StepContext, "catalogue" | "state" | "job">) {
-  const target = catalogue.releases.get(job.goal.releaseId)?.targets.find((t) => t.id === state.data.target);
+export function processorOfJob({
+  catalogue,
+  state,
+  job,
+  part,
+}: Pick<StepContext, "catalogue" | "state" | "job" | "part">) {
+  const wanted = targetOf(state, part);
+  const release = catalogue.releases.get(releaseFor(job.goal, part) ?? "");
+  const target = release?.targets.find(({ id }) => id === wanted);
   if (!target) throw new Error("the target is not known yet");
   return processorOf(catalogue, target.processor);
 }

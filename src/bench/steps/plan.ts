@@ -12,7 +12,7 @@ import {
   type Plan,
   type ScriptLine,
 } from "@/core/carryover";
-import { findTarget, releaseById, releaseTitle, type Release } from "@/core/catalog";
+import { findTarget, releaseTitle, type Release } from "@/core/catalog";
 import { idiomOf, lackOf, type Idiom } from "@/core/idiom";
 import { twinLooks, type TwinEnd } from "@/core/job/twin";
 import { valueOf } from "@/core/problem";
@@ -27,12 +27,17 @@ import {
   type Need,
   type JobState,
   type Sources,
+  resultOf,
+  backupOf,
+  modelOf,
+  targetOf,
 } from "@/core/job";
-import { count, done, failed, waits, type StepContext, type StepRunner } from "@/bench/steps/context";
+import { count, done, failed, waits, type StepContext, type StepRunner, releaseWanted } from "@/bench/steps/context";
 import type { JobStore } from "@/bench/store";
 
 export async function storedPlan(store: JobStore, state: JobState): Promise<Plan | undefined> {
-  return state.data.planSha === undefined ? undefined : ((await store.getJson(state.data.planSha)) as Plan);
+  const { planSha } = resultOf(state, "plan");
+  return planSha === undefined ? undefined : ((await store.getJson(planSha)) as Plan);
 }
 
 /** The plan of this job: worked out from its source. The same inputs give the same plan, so it may be made again. */
@@ -42,8 +47,8 @@ export async function computePlan({
   catalogue,
   job,
 }: Pick<StepContext, "store" | "state" | "catalogue" | "job">): Promise<Plan> {
-  const { target } = state.data;
-  const ids = sourceIds(job.goal, state.data.backupId);
+  const target = targetOf(state);
+  const ids = sourceIds(job.goal, backupOf(state));
   if (target === undefined) throw new Error("the plan needs a target");
   if (!ids) throw new Error("the plan needs a backup");
   const { chosen, board } = ids;
@@ -51,7 +56,7 @@ export async function computePlan({
     ...(chosen === undefined ? {} : { chosen: await store.recitalOf(chosen) }),
     ...(board === undefined ? {} : { board: await store.recitalOf(board) }),
   };
-  const release = valueOf(releaseById(catalogue, job.goal.releaseId));
+  const release = releaseWanted({ catalogue, job, part: "main" });
   return valueOf(planOfGoal(job.goal, sources, release, target, catalogue));
 }
 
@@ -81,7 +86,8 @@ const starterWord = (goal: StepContext["job"]["goal"], idiom: Idiom) =>
 /** What speaks against a release whoever plans for it: how far it was tested, and whether there is a way back. */
 async function reasonsToThink({ state, store, catalogue }: StepContext, to: Release): Promise<string[]> {
   const title = releaseTitle(to);
-  const { fromRelease, target = "" } = state.data;
+  const { fromRelease } = resultOf(state, "know-board");
+  const [target = "", taken] = [targetOf(state), backupOf(state)];
   const from = fromRelease === undefined ? undefined : catalogue.releases.get(fromRelease);
   // it runs already: nothing is left behind
   if (from?.id === to.id) return [];
@@ -95,7 +101,7 @@ async function reasonsToThink({ state, store, catalogue }: StepContext, to: Rele
   const back = routeBetween(catalogue, to, from);
   if (!back.ok) return [...standing, `There is no way back: no passage leads from ${title} to ${releaseTitle(from)}.`];
   // it may be given another target than the one that it would go back to
-  const read = state.data.backupId === undefined ? undefined : await store.recitalOf(state.data.backupId);
+  const read = taken === undefined ? undefined : await store.recitalOf(taken);
   const before = read?.configuration.identity.target ?? target;
   const own = findTarget(from, before)?.id;
   const kept =
@@ -122,19 +128,19 @@ interface Written {
 async function toTake(context: StepContext, { plan, script, scriptSha, release }: Written): Promise<Need> {
   const { store, state, catalogue } = context;
   await context.progress({ say: "A twin of the board plays it" });
-  const { target = plan.to.target, model = "" } = state.data;
+  const [target = plan.to.target, model = "", taken] = [targetOf(state), modelOf(state), backupOf(state)];
   const { decisions } = state;
-  const from = state.data.fromRelease;
-  const read = state.data.backupId === undefined ? undefined : await store.recitalOf(state.data.backupId);
+  const from = resultOf(state, "know-board").fromRelease;
+  const read = taken === undefined ? undefined : await store.recitalOf(taken);
   const before = read?.configuration.identity.target ?? target;
-  const writes = state.steps.some(({ id }) => id === "flash") && from !== undefined;
+  const writes = state.steps.some(({ kind }) => kind === "flash") && from !== undefined;
   const twin = await store.playTwin({
     ...{ releaseId: release.id, target, modelId: model, plan, decisions, script },
     ...(writes ? { before: { releaseId: from, target: before } } : {}),
   });
   const changed = await store.changedSince();
   const elsewhere = measuredElsewhere(plan, release);
-  const chosen = sourceIds(context.job.goal, state.data.backupId)?.chosen;
+  const chosen = sourceIds(context.job.goal, taken)?.chosen;
   const source = chosen === undefined ? undefined : await store.recitalOf(chosen);
   const although = althoughOf(context.job.goal)?.replace(/\.$/, "");
   const looks = [
@@ -147,7 +153,7 @@ async function toTake(context: StepContext, { plan, script, scriptSha, release }
         ]
       : []),
     ...(elsewhere === undefined ? [] : [elsewhere]),
-    ...wantsOfParts(release, catalogue.releases.get(state.data.fromRelease ?? ""), model, catalogue),
+    ...wantsOfParts(release, catalogue.releases.get(from ?? ""), model, catalogue),
     ...(twin.ok
       ? twinLooks(twin.value)
       : [`Not played on a twin: ${[twin.problem.message, twin.problem.detail].filter(Boolean).join(": ")}.`]),
@@ -158,7 +164,7 @@ async function toTake(context: StepContext, { plan, script, scriptSha, release }
     : "";
   const { processor } = catalogue.models.get(model) ?? {};
   const ahead = state.steps.filter(({ status }) => status === "to-do").map(({ id }) => id);
-  const hands = handsAhead(ahead, wishFor(context.job.tag, release, processor, catalogue));
+  const hands = handsAhead(ahead, wishFor(context.job, release, processor, catalogue));
   return {
     kind: "take",
     say: `${planSentence(plan)}.${end}${hands === 0 ? "" : ` Your hands are needed ${hands === 1 ? "once" : `${hands} times`}.`}`,
@@ -180,7 +186,7 @@ export async function amendedPlan(
 ): Promise<{ readonly planSha: string; readonly scriptSha: string }> {
   const { store, state, catalogue, job } = context;
   const plan = await storedPlan(store, state);
-  const release = valueOf(releaseById(catalogue, job.goal.releaseId));
+  const release = releaseWanted({ catalogue, job, part: "main" });
   const document = catalogue.idioms.get(release.idiom);
   if (!plan || !document) throw new Error("there is no plan to amend");
   const next = valueOf(withValue(plan, itemId, value, release, `Set by ${account} after a check`));
@@ -203,7 +209,7 @@ export const planStep: StepRunner = async (context) => {
       say: `${count(open, "decision waits", "decisions wait")} for you before anything changes.`,
     });
   // nothing is erased before it is certain that what was decided can be written down
-  const release = valueOf(releaseById(context.catalogue, context.job.goal.releaseId));
+  const release = releaseWanted(context);
   const settled = settlePlan(plan, context.state.decisions, release);
   if (!settled.ok) return failed(settled.problem);
   const document = context.catalogue.idioms.get(release.idiom);

@@ -1,14 +1,15 @@
+import { resultOf, targetOf } from "@/core/job";
 import { suspectSentence, suspectsFor } from "@/core/identify";
 import { proofSentence, proveRestore, type LineAnswer, offPlan } from "@/core/carryover";
-import { releaseById } from "@/core/catalog";
 import { askCommand } from "@/core/console";
 import { againstTwin, type TwinEnd } from "@/core/job/twin";
 import { valueOf } from "@/core/problem";
-import { declareOwn, done, failed, needBoard, type StepRunner } from "@/bench/steps/context";
+import { declareOwn, done, failed, needBoard, type StepRunner, releaseWanted } from "@/bench/steps/context";
 import { restoring } from "@/bench/steps/restoring";
 
 export const prove: StepRunner = async (context) => {
-  const { link, store, catalogue, job, state } = context;
+  const { link, store, catalogue, state, part } = context;
+  const { answersSha } = resultOf(state, "restore", part);
   if (link.presence().kind !== "console")
     return needBoard("The board has gone from the cable.", ["Plug the board in again"]);
   const { idiom } = await declareOwn(context);
@@ -26,9 +27,8 @@ export const prove: StepRunner = async (context) => {
       hint: "Begin the step again",
     });
   const { plan, script } = await restoring(context);
-  const answers =
-    state.data.answersSha === undefined ? [] : ((await store.getJson(state.data.answersSha)) as LineAnswer[]);
-  const release = valueOf(releaseById(catalogue, job.goal.releaseId));
+  const answers = answersSha === undefined ? [] : ((await store.getJson(answersSha)) as LineAnswer[]);
+  const release = releaseWanted(context);
   const proof = proveRestore({
     release,
     plan,
@@ -39,13 +39,13 @@ export const prove: StepRunner = async (context) => {
     readBack: recital.configuration,
   });
   const proofSha = await store.putJson(proof);
-  const { target = "" } = state.data;
+  const target = targetOf(state, part) ?? "";
   const refused = new Set(proof.values.flatMap(({ id, result }) => (result === "refused" ? [id] : [])));
   const rows = plan.items.flatMap((item) =>
     item.kind === "row" && item.to && refused.has(item.id) ? [{ table: item.table, key: item.to.key }] : [],
   );
   const suspicion = suspectSentence(suspectsFor(catalogue, release, target, rows), target);
-  const { twinSha } = state.data;
+  const { twinSha } = resultOf(state, "plan");
   const twin = twinSha === undefined ? undefined : againstTwin((await store.getJson(twinSha)) as TwinEnd, proof.values);
   return done([proofSentence(proof), twin, suspicion].filter((each) => each !== undefined).join(" "), {
     ...(suspicion === undefined ? {} : { suspicion }),

@@ -1,3 +1,4 @@
+import { loaderOfPart, resultOf } from "@/core/job";
 import { firmwareById, releaseTitle } from "@/core/catalog";
 import { flashMap, openLoader, partsOf, runFlash } from "@/core/loader";
 import { ProblemError, valueOf } from "@/core/problem";
@@ -9,8 +10,8 @@ const BY_ROM = "If no loader shows: wire the serial adapter to its first port, b
 
 /** Writes another loader into its own place, in an order that can be cut anywhere: by whichever loader the board shows. */
 export const replaceLoader: StepRunner = async (context) => {
-  const { state, link, store, catalogue } = context;
-  const { loaderRelease = "", loaderSha } = state.data;
+  const { state, link, store, catalogue, part } = context;
+  const { loaderRelease = "", loaderSha } = resultOf(state, "see-loader", loaderOfPart(part));
   const next = firmwareById(catalogue, loaderRelease);
   if (!next) throw new Error("which loader is to come was not settled");
   // in the middle of this the board may have nothing left that starts

@@ -1,7 +1,7 @@
 import { layoutsOf } from "@/core/catalog";
 import { decodeRegion } from "@/core/image";
 import { openLoader, UNREADABLE } from "@/core/loader";
-import { sourceOf } from "@/core/job";
+import { sourceOf, resultOf } from "@/core/job";
 import { refuse, valueOf, type Result } from "@/core/problem";
 import { requireLoader } from "@/bench/steps/enter-loader";
 import { processorOfJob } from "@/bench/steps/own-loader";
@@ -14,9 +14,9 @@ const CLOSED: Result<Uint8Array> = refuse({
 });
 
 /** Nothing can be read: what only the board holds is given up by somebody's word, unless this job has just read it by the console. */
-function withoutRescue({ state, step, job }: StepContext, why: string): StepOutcome {
+function withoutRescue({ state, step, job, part }: StepContext, why: string): StepOutcome {
   const said = `Nothing can be read through this loader${why === "" ? "" : ` (${why})`}: it is protected against reading, or never could.`;
-  if (state.data.backupId !== undefined)
+  if (resultOf(state, "back-up", part).backupId !== undefined)
     return done(`${said} What was read out by the console stands alone.`, { regionState: "unread" });
   // without any other source the settings are the next step's matter, and nothing is given up yet
   if (job.goal.kind === "revive" && sourceOf(job.goal) === undefined) return done(said, { regionState: "unread" });

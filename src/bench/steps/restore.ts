@@ -1,5 +1,4 @@
 import { passesIn, type LineAnswer, type ScriptPass } from "@/core/carryover";
-import { releaseById } from "@/core/catalog";
 import { askCommand, keepSettings, sendScript, type Sent } from "@/core/console";
 import type { Idiom } from "@/core/idiom";
 import { lineAnswers } from "@/core/job/answers";
@@ -14,6 +13,7 @@ import {
   type StepContext,
   type StepOutcome,
   type StepRunner,
+  releaseWanted,
 } from "@/bench/steps/context";
 import { restoring } from "@/bench/steps/restoring";
 
@@ -23,8 +23,8 @@ const AWAY = ["Unplug it and count to ten", "Plug it in again; the job continues
 
 /** Sends the lines of one pass; they are not stored yet. */
 async function sendPass(context: StepContext, { from, lines }: ScriptPass, idiom: Idiom, all: number): Promise<Sent> {
-  const { link, catalogue, job } = context;
-  const release = valueOf(releaseById(catalogue, job.goal.releaseId));
+  const { link } = context;
+  const release = releaseWanted(context);
   const startedUs = link.clock.nowUs();
   const options = { windowBytes: release.console.inputBufferBytes, quietUs: QUIET_US };
   return sendScript(link.console, lines, idiom, options, (answered) => {

@@ -1,3 +1,4 @@
+import { resultOf } from "@/core/job";
 import type { Plan, ScriptLine } from "@/core/carryover";
 import { storedPlan } from "@/bench/steps/plan";
 import type { StepContext } from "@/bench/steps/context";
@@ -10,7 +11,7 @@ interface Restoring {
 /** The plan that was taken and the lines that were written for it then: what is sent is what is proved. */
 export async function restoring({ store, state }: StepContext): Promise<Restoring> {
   const plan = await storedPlan(store, state);
-  const { scriptSha } = state.data;
+  const { scriptSha } = resultOf(state, "plan");
   if (!plan || scriptSha === undefined) throw new Error("there is no plan");
   return { plan, script: (await store.getJson(scriptSha)) as ScriptLine[] };
 }

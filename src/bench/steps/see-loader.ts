@@ -1,10 +1,10 @@
-import { layoutsOf, lets, loadersFor, loaderWanted, releaseById, releaseTitle, versionsOf } from "@/core/catalog";
+import { layoutsOf, lets, loadersFor, loaderWanted, releaseTitle, versionsOf } from "@/core/catalog";
 import { imageFrom, loaderSpace, readIdentity } from "@/core/image";
 import { openLoader } from "@/core/loader";
 import { valueOf } from "@/core/problem";
 import { requireLoader } from "@/bench/steps/enter-loader";
 import { processorOfJob, type Loader } from "@/bench/steps/own-loader";
-import { done, failed, type StepContext, type StepRunner } from "@/bench/steps/context";
+import { done, failed, type StepContext, type StepRunner, releaseWanted } from "@/bench/steps/context";
 
 /**
  * Which loader is in its place: by its own word where it says one, or else by what lies there. `gone`: nothing whole does;
@@ -30,7 +30,7 @@ export async function loaderVersion(context: StepContext, seen: Loader): Promise
 
 /** The loaders that a job's release does with on this board, oldest first, and what it asks of them. */
 export function wantedLoader(context: StepContext) {
-  const release = valueOf(releaseById(context.catalogue, context.job.goal.releaseId));
+  const release = releaseWanted(context);
   const { id } = processorOfJob(context);
   const loaders = loadersFor(context.catalogue, id);
   return loaderWanted(context.catalogue, release, id) ?? { requirement: undefined, loaders };
@@ -41,7 +41,7 @@ export const seeLoader: StepRunner = async (context) => {
   const found = await requireLoader(context);
   if (!("way" in found)) return found;
   const { requirement, loaders } = wantedLoader(context);
-  const release = valueOf(releaseById(context.catalogue, context.job.goal.releaseId));
+  const release = releaseWanted(context);
   const stable = loaders.filter(({ standing }) => standing === "stable");
   const next = (stable.length > 0 ? stable : loaders).at(-1);
   const family = requirement?.family ?? next?.family ?? "loader";

@@ -1,4 +1,4 @@
-import { signerOf, stepSpec } from "@/core/job";
+import { signerOf, stepSpec, resultOf } from "@/core/job";
 import { contradicted } from "@/bench/steps/holding";
 import { done, waits, type StepRunner } from "@/bench/steps/context";
 
@@ -22,9 +22,9 @@ export const signOff: StepRunner = async (context) => {
   if (signed) return done(`Signed off by ${signerOf(signed)}: ${signed.statement}`);
   const against = await contradicted(context);
   if (against) return against;
-  const off = state.data.offCount ?? 0;
+  const { proved = "", offCount: off = 0 } = resultOf(state, "prove");
   const say = [
-    state.data.proved ?? "",
+    proved,
     off === 0
       ? ""
       : `${off} ${off === 1 ? "value is" : "values are"} not as planned; by signing you accept ${off === 1 ? "it" : "them"}.`,

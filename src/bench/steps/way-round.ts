@@ -1,11 +1,12 @@
+import { modelOf } from "@/core/job";
 import { loaderOf } from "@/core/catalog";
 import { processorOfJob } from "@/bench/steps/own-loader";
 import { done, failed, waits, type StepRunner } from "@/bench/steps/context";
 
 /** A loader in flash is replaced only where another way in stays: by the board's documents, and by somebody's word that it is at hand. */
-export const wayRound: StepRunner = async ({ state, step, catalogue, job, ...context }) => {
-  const model = catalogue.models.get(state.data.model ?? "");
-  const inRom = loaderOf(processorOfJob({ state, catalogue, job }), "serial") !== undefined;
+export const wayRound: StepRunner = async ({ state, step, catalogue, job, part, ...context }) => {
+  const model = catalogue.models.get(modelOf(state, part) ?? "");
+  const inRom = loaderOf(processorOfJob({ state, catalogue, job, part }), "serial") !== undefined;
   if (!model?.bootPads || !inRom)
     return failed({
       code: "loader-only-way",

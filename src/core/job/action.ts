@@ -1,23 +1,36 @@
 import { object, type ObjectSchema } from "yup";
-import type { FactName, Facts } from "@/core/job/fact";
+import { YES, type CheckName, type FactName, type Facts } from "@/core/job/fact";
+import { isLoader, isPart, type Part, type Subject } from "@/core/job/subject";
 import type { Invariant, Move } from "@/core/job/planner";
+
+/** What a job wants of one of its subjects. */
+export interface PartWish {
+  /** The release that it runs at the end. */
+  readonly release?: { readonly id: string; readonly title: string };
+  /** Of a loader, what the release of its part wants of it: “Batten 3 or later”, and why. */
+  readonly wants?: string;
+  readonly why?: string;
+}
 
 /** What a job is about, as far as its steps name it. */
 export interface Wish {
   readonly tag: string;
-  /** The release that the board runs at the end. */
-  readonly release: { readonly id: string; readonly title: string };
-  /** The board's loader lives in flash and can be another one; what the release wants of it: “Batten 3 or later”, and why. */
-  readonly loader?: { readonly wants?: string; readonly why?: string };
+  /** Its parts, and those of their loaders that live in flash and can be other ones. */
+  readonly parts: Readonly<Partial<Record<Subject, PartWish>>>;
+  /** What a sign-off answers for: what the goal wants, and the checks that it calls for. */
+  readonly owed: Facts;
 }
 
 /** One step of a visit: a move, with what people read of it. */
 export interface JobMove extends Move {
+  /** Its name: its kind, and its subject where that is not the usual one. */
+  readonly id: string;
   readonly kind: string;
+  readonly subject: Subject;
   readonly title: string;
   readonly why: string;
   /** What is gone for good when it has begun. */
-  readonly destroys: readonly ("settings" | "firmware" | "loader")[];
+  readonly destroys: readonly { readonly of: Subject; readonly what: "settings" | "firmware" }[];
   /** The board starts anew in its course. */
   readonly restarts: boolean;
   /** It writes to the board: whoever stops it leaves something unfinished there. */
@@ -28,75 +41,151 @@ export interface JobMove extends Move {
   readonly shows?: string;
 }
 
+/** What a job begins with and wants, as its goal says it. */
+export interface Terms {
+  readonly given: Facts;
+  readonly wanted: Facts;
+}
+
 /** A kind of step: what it is for a job. A job without a use for it never comes to it, because nothing needs what it gives. */
 export interface Action<K extends string = string, R extends object = object> {
   readonly kind: K;
-  readonly moveFor: (wish: Wish) => JobMove;
+  /** The subject that its name need not say. */
+  readonly home: Subject;
+  /** What it can be done to in a job. */
+  readonly subjects: (wish: Wish) => readonly Subject[];
+  readonly moveFor: (wish: Wish, subject: Subject) => JobMove;
   /** What it finds out and later steps need, as it is kept in the record. Blobs are named by their SHA-256. */
   readonly result: ObjectSchema<R>;
-  /** What its result shows to be otherwise than foretold. Given all that the steps have found out. */
-  readonly finds?: (data: Readonly<Record<string, unknown>>) => Facts;
+  /** What its result shows to be otherwise than foretold. */
+  readonly finds?: (result: Partial<R>, subject: Subject) => Facts;
+  /** A check: what it is called, and why a job calls for it; undefined where it does not. */
+  readonly check?: { readonly name: CheckName; readonly calls: (terms: Terms) => string | undefined };
 }
 export type ResultOf<A> = A extends Action<string, infer R> ? R : never;
 
-type Told = Pick<JobMove, "title" | "why" | "gives"> & Partial<JobMove>;
+type Told = Pick<JobMove, "title" | "why" | "gives"> & Partial<Omit<JobMove, "id" | "kind" | "subject">>;
+
+interface Of<S extends Subject, R extends object> {
+  readonly kind: string;
+  /** What one is done to, for each that a job has. */
+  readonly subjects?: (wish: Wish) => readonly S[];
+  readonly tell: (wish: Wish, subject: S) => Told;
+  readonly result?: ObjectSchema<R>;
+  readonly finds?: (result: Partial<R>, subject: S) => Facts;
+  readonly check?: Action["check"];
+}
 
 const NOTHING: ObjectSchema<object> = object({});
+/** As what it wants of a subject is told where the job is not known. */
+const NO_RELEASE = { id: "", title: "" };
+export const releaseWished = ({ parts }: Wish, subject: Subject) => parts[subject]?.release ?? NO_RELEASE;
 
-/** Fills up what most kinds of step do not do. */
-export const action = <const K extends string, R extends object = object>(
-  kind: K,
-  tell: (wish: Wish) => Told,
-  result: ObjectSchema<R> = NOTHING as ObjectSchema<R>,
-  finds?: Action["finds"],
-): Action<K, R> => ({
-  ...(finds ? { finds } : {}),
-  kind,
-  result: result.noUnknown().required(),
-  moveFor: (wish) => ({
-    needs: {},
-    undoes: [],
-    costS: 5,
-    risk: 0,
-    hands: 0,
-    destroys: [],
-    restarts: false,
-    ...tell(wish),
+/** Fills up what most kinds of step do not do. `home`: the subject that its name need not say. */
+const actionOn =
+  <S extends Subject>(home: S, subjects: (wish: Wish) => readonly S[]) =>
+  <const K extends string, R extends object = object>(
+    kind: K,
+    tell: Of<S, R>["tell"],
+    result: ObjectSchema<R> = NOTHING as ObjectSchema<R>,
+    more: Pick<Of<S, R>, "finds" | "check"> = {},
+  ): Action<K, R> => ({
     kind,
-  }),
-});
+    home,
+    subjects,
+    result: result.noUnknown().required(),
+    ...(more.finds ? { finds: more.finds as NonNullable<Action<K, R>["finds"]> } : {}),
+    ...(more.check ? { check: more.check } : {}),
+    moveFor: (wish, subject) => ({
+      needs: {},
+      undoes: [],
+      costS: 5,
+      risk: 0,
+      hands: 0,
+      destroys: [],
+      restarts: false,
+      ...tell(wish, subject as S),
+      id: stepName(kind, subject, home),
+      kind,
+      subject,
+    }),
+  });
 
-const KEPT: readonly FactName[] = ["settings: kept", "settings: rescued"];
+const subjectsIn = ({ parts }: Wish): Subject[] => Object.keys(parts) as Subject[];
+/** The parts that a job is about. */
+export const partsIn = (wish: Wish): Part[] => subjectsIn(wish).filter(isPart);
+/** A step that is done to each part of a job. */
+export const partAction = actionOn("main", partsIn);
+/** A step that is done to each loader that lives in flash. */
+export const loaderAction = actionOn("main loader", (wish) => subjectsIn(wish).filter(isLoader));
+/** A step that is done once in a visit. */
+export const visitAction = actionOn("visit", () => ["visit"]);
+export const aircraftAction = actionOn("aircraft", () => ["aircraft"]);
+
+/** A check of the return to service: called for by the terms of a job, and by no others. */
+export const checkAction = <const N extends CheckName>(
+  name: N,
+  calls: NonNullable<Action["check"]>["calls"],
+  tell: (wish: Wish) => Omit<Told, "gives">,
+) =>
+  aircraftAction(
+    `check-${name}`,
+    (wish) => ({ hands: 1, ...tell(wish), gives: { [`check ${name}: shown`]: YES } }),
+    undefined,
+    { check: { name, calls } },
+  );
+
+const OF = " of ";
+/** A step's name in the record. */
+export const stepName = (kind: string, subject: Subject, home: Subject): string =>
+  subject === home ? kind : `${kind}${OF}${subject}`;
+/** The kind and the subject that a step's name says; no subject where it is the usual one. */
+export function partsOfName(name: string): { readonly kind: string; readonly subject?: Subject } {
+  const at = name.indexOf(OF);
+  return at < 0 ? { kind: name } : { kind: name.slice(0, at), subject: name.slice(at + OF.length) as Subject };
+}
+
+/** A check's facts by the terms of a job: those that somebody who signs answers for. */
+export const calledFor = (actions: readonly Action[], terms: Terms): Facts =>
+  Object.fromEntries(
+    actions.flatMap(({ check }) => (check?.calls(terms) === undefined ? [] : [[`check ${check.name}: shown`, YES]])),
+  );
+
 const isSo = (facts: Facts, name: FactName) => facts[name] !== undefined;
+const unsafe = ({ title }: JobMove, says: string) => `“${title}” ${says}`;
 
-/** What no job may do, whatever it is for. */
+/** What no job may do, whatever it is for. Each speaks of the very subject that a move destroys. */
 export const INVARIANTS: readonly Invariant<JobMove>[] = [
   {
     name: "nothing is destroyed before its rescue is on disk",
-    forbids: ({ destroys, title }, facts) =>
-      destroys.some((each) => each !== "loader") && !KEPT.some((name) => isSo(facts, name))
-        ? `“${title}” would destroy what was not read out`
+    forbids: (move, facts) =>
+      move.destroys.some(
+        ({ of }) => isPart(of) && !isSo(facts, `${of}: settings kept`) && !isSo(facts, `${of}: settings rescued`),
+      )
+        ? unsafe(move, "would destroy what was not read out")
         : undefined,
   },
   {
     name: "nothing restarts with its propellers on or its battery in",
-    forbids: ({ restarts, title }, facts) =>
-      restarts && !(isSo(facts, "propellers: off") && isSo(facts, "battery: out"))
-        ? `“${title}” wants propellers off and battery out`
+    forbids: (move, facts) =>
+      move.restarts && !(isSo(facts, "aircraft: propellers off") && isSo(facts, "aircraft: battery out"))
+        ? unsafe(move, "wants propellers off and battery out")
         : undefined,
   },
   {
     name: "no loader goes before another way in is known",
-    forbids: ({ destroys, title }, facts) =>
-      destroys.includes("loader") && !isSo(facts, "loader: way round it")
-        ? `“${title}” wants another way into the board that is known`
+    forbids: (move, facts) =>
+      move.destroys.some(({ of }) => isLoader(of) && !isSo(facts, `${of}: way round it`))
+        ? unsafe(move, "wants another way into the board that is known")
         : undefined,
   },
   {
     name: "no image is written that was not held against the processor",
-    forbids: ({ destroys, title }, facts) =>
-      destroys.includes("firmware") && !isSo(facts, "image: fits")
-        ? `“${title}” wants an image that fits the processor`
+    forbids: (move, facts) =>
+      move.destroys.some(
+        ({ of, what }) => what === "firmware" && (isPart(of) || isLoader(of)) && !isSo(facts, `${of}: image fits`),
+      )
+        ? unsafe(move, "wants an image that fits the processor")
         : undefined,
   },
 ];

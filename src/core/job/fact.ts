@@ -1,12 +1,53 @@
+import type { LoaderOf, Part } from "@/core/job/subject";
+
+/** What can be so of a part. */
+type OfPart =
+  /** “console”, “loader”: the face that it shows on the cable now. */
+  | "shows"
+  | "speaks"
+  | "known"
+  | "target known"
+  | "reads"
+  | "holds"
+  | "runs"
+  | "image fits"
+  | "calibrated"
+  | "settings kept"
+  | "settings rescued"
+  | "settings chosen"
+  | "settings restored"
+  | "settings proved"
+  /** “sound”, “damaged”: firmware that starts on a damaged one trips over it. */
+  | "settings region"
+  /** “settings”, “nothing”: what the copy of its settings region holds. */
+  | "rescue holds";
+type OfLoader = "seen" | "serves" | "written" | "image fits" | "way round it";
+type OfAircraft = "propellers off" | "battery out";
+type OfVisit = "plan taken" | "signed off";
+/** Checks of the return to service. */
+export type CheckName = "attitude" | "receiver";
+
 /**
  * What can be so at the bench: of a subject, mostly with a value. There is one value of each at a time: “main: runs” is
- * one release, “board: shows” one face.
+ * one release, “main: shows” one face. Nothing else is a fact: a name that is misspelt does not compile.
  */
-export type FactName = `${string}: ${string}`;
+export type FactName =
+  | `${Part}: ${OfPart}`
+  | `${LoaderOf}: ${OfLoader}`
+  | `aircraft: ${OfAircraft}`
+  | `visit: ${OfVisit}`
+  | `check ${CheckName}: shown`;
 
 /** Facts by name, each with its value; `YES` where being so is all there is to say. */
-export type Facts = Readonly<Record<FactName, string>>;
+export type Facts = Readonly<Partial<Record<FactName, string>>>;
 export const YES = "yes";
+
+/** Facts of one subject, by what is so of it. */
+export const factsOf = <S extends Part | LoaderOf>(
+  subject: S,
+  facts: Readonly<Partial<Record<S extends LoaderOf ? OfLoader : OfPart, string>>>,
+): Facts =>
+  Object.fromEntries(Object.entries(facts).map(([property, value]) => [`${subject}: ${property}`, value])) as Facts;
 
 const holds = (facts: Facts, name: FactName, value: string): boolean =>
   value === ANY ? facts[name] !== undefined : facts[name] === value;

@@ -1,11 +1,13 @@
-export type { JobData, StepId } from "./actions";
+export { stepOf, type AnyResult, type StepKind, type StepName } from "./actions";
 export { REST_S } from "./actions/rest";
 export type { Facts } from "./fact";
+export * from "./found";
 export {
   althoughOf,
   byModel,
   insteadOf,
   ownPlanOf,
+  releaseFor,
   scopeOf,
   sourceOf,
   type Goal,
@@ -18,5 +20,6 @@ export { leftOnBoard } from "./left";
 export * from "./live";
 export * from "./plan-job";
 export * from "./state";
+export { loaderOfPart, partOf, type Part } from "./subject";
 export { planOfGoal, sourceIds } from "./plan-of";
 export { hindranceAhead, worldOf } from "./world";

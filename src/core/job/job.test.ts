@@ -1,36 +1,33 @@
-import type { GoalKind } from "@/core/job/goals/goal";
 import { planTerms } from "@/core/job/plan-job";
 import fc from "fast-check";
-import { action, type Action, type JobMove } from "@/core/job/action";
-import { ACTIONS, type StepId } from "@/core/job/actions";
-import { unmet, type FactName, type Facts } from "@/core/job/fact";
+import { checkAction, partAction, type Action, type JobMove, type Terms, type Wish } from "@/core/job/action";
+import { ACTIONS, type StepName } from "@/core/job/actions";
+import { factsOf, unmet, type FactName, type Facts } from "@/core/job/fact";
 import { termsOf, type Goal } from "@/core/job/goals";
-import { checkEntry, readEntry, type Entry } from "@/core/job/journal";
-import { planJob, specOf } from "@/core/job/plan-job";
+import type { Entry } from "@/core/job/journal";
+import { owedBy, planJob, specOf } from "@/core/job/plan-job";
 import { after } from "@/core/job/planner";
-import { currentStep, foldJob, stepSpec } from "@/core/job/state";
+import { foldJob, stepSpec } from "@/core/job/state";
 import { hindranceOf, worldOf } from "@/core/job/world";
 
-const refuses = (value: unknown) => {
-  try {
-    checkEntry(value);
-    return false;
-  } catch {
-    return true;
-  }
-};
-
-const WISH = { tag: "QW-01", release: { id: "next-2", title: "Next 2" } };
 const UPDATE: Goal = { kind: "update", releaseId: "next-2" };
 const SET_UP: Goal = { kind: "set-up", releaseId: "next-2", backupId: 34 };
 const REVIVE: Goal = { kind: "revive", releaseId: "next-2", backupId: 34 };
-const CONSOLE: Facts = { "board: shows": "console" };
-const LOADER: Facts = { "board: shows": "loader" };
+const wishOf = (terms: Terms): Wish => ({
+  tag: "QW-01",
+  parts: { main: { release: { id: "next-2", title: "Next 2" } } },
+  owed: owedBy(terms),
+});
+const WISH = wishOf(termsOf(UPDATE));
+const CONSOLE: Facts = { "main: shows": "console" };
+const LOADER: Facts = { "main: shows": "loader" };
 const idsOf = (goal: Goal, known: Facts, actions: readonly Action[] = ACTIONS) => {
-  const planned = planJob(goal, WISH, known, actions);
+  const planned = planJob(goal, wishOf(termsOf(goal)), known, actions);
   return planned.kind === "plan" ? planned.moves.map(({ kind }) => kind) : planned;
 };
-const moves = ACTIONS.map((action) => action.moveFor(WISH));
+/** Every move that there is for one part, and the loader of it. */
+const WHOLE: Wish = { ...WISH, parts: { ...WISH.parts, "main loader": {} } };
+const moves = ACTIONS.flatMap((each) => each.subjects(WHOLE).map((subject) => each.moveFor(WHOLE, subject)));
 
 describe("jobs as plans", () => {
   it("an update reads out, decides, makes safe, flashes, restores, proves and checks", () => {
@@ -83,7 +80,7 @@ describe("jobs as plans", () => {
   });
 
   it("whatever is known at its beginning, and however its actions are listed, a plan keeps what is forbidden", () => {
-    const kept: FactName[] = ["settings: kept", "settings: rescued"];
+    const kept: FactName[] = ["main: settings kept", "main: settings rescued"];
     const known = fc
       .subarray(moves.flatMap(({ gives }) => Object.keys(gives) as FactName[]))
       .map((names) => Object.fromEntries(names.map((name) => [name, "yes"])) as Facts);
@@ -92,16 +89,17 @@ describe("jobs as plans", () => {
     fc.assert(
       fc.property(fc.constantFrom(UPDATE, SET_UP, REVIVE), known, shows, listed, (goal, facts, seen, actions) => {
         // what is on disk, off or out may be so already; what only a job of its own can know is not
-        const told = Object.entries(facts).filter(([name]) => name !== "board: shows" && !name.startsWith("main: "));
+        const told = Object.entries(facts).filter(([name]) => name !== "main: shows" && !name.startsWith("main: "));
         const start = { ...Object.fromEntries(told), ...seen } as Facts;
-        const planned = planJob(goal, WISH, start, actions);
+        const planned = planJob(goal, wishOf(termsOf(goal)), start, actions);
         if (planned.kind === "none") return;
         let so: Facts = { ...termsOf(goal).given, ...start };
         for (const move of planned.moves) {
           expect(unmet(so, move.needs)).toEqual([]);
           if (move.destroys.length > 0) expect(kept.some((name) => so[name] !== undefined)).toBe(true);
-          if (move.restarts) expect([so["propellers: off"], so["battery: out"]]).toEqual(["yes", "yes"]);
-          if (move.destroys.includes("firmware")) expect(so["image: fits"]).toBe("yes");
+          if (move.restarts)
+            expect([so["aircraft: propellers off"], so["aircraft: battery out"]]).toEqual(["yes", "yes"]);
+          if (move.destroys.some(({ what }) => what === "firmware")) expect(so["main: image fits"]).toBe("yes");
           so = after(so, move);
         }
         expect(unmet(so, termsOf(goal).wanted)).toEqual([]);
@@ -111,7 +109,7 @@ describe("jobs as plans", () => {
   });
 
   it("from a board of which nothing is known, the order that safety wants holds for every listing", () => {
-    const before: readonly (readonly [first: StepId, then: StepId])[] = [
+    const before: readonly (readonly [first: StepName, then: StepName])[] = [
       ["know-board", "back-up"],
       ["back-up", "plan"],
       ["know-target", "plan"],
@@ -138,13 +136,11 @@ describe("jobs as plans", () => {
 
   it("names what it destroys, where it writes and what it shows", () => {
     const told = (fits: (move: JobMove) => unknown) => moves.filter(fits).map(({ kind }) => kind);
-    expect(told(({ destroys }) => destroys.includes("firmware"))).toEqual(["lift-protection", "flash"]);
-    expect(told(({ destroys }) => destroys.includes("loader"))).toEqual(["replace-loader"]);
-    expect(told(({ destroys }) => destroys.includes("settings"))).toEqual([
-      "lift-protection",
-      "clear-settings",
-      "restore",
-    ]);
+    const destroying = (subject: string, thing: string) =>
+      told(({ destroys }) => destroys.some(({ of, what }) => of === subject && what === thing));
+    expect(destroying("main", "firmware")).toEqual(["lift-protection", "flash"]);
+    expect(destroying("main loader", "firmware")).toEqual(["replace-loader"]);
+    expect(destroying("main", "settings")).toEqual(["lift-protection", "clear-settings", "restore"]);
     expect(told(({ writes }) => writes)).toEqual([
       "lift-protection",
       "clear-settings",
@@ -166,31 +162,49 @@ describe("jobs as plans", () => {
   });
 
   it("takes an action and a goal of its own from outside, without a change here", () => {
-    const dry: Action = action("dry", () => ({
+    const dry: Action = partAction("dry", (_, part) => ({
       title: "Dry it",
       why: "It fell into the pond.",
-      gives: { "board: dry": "yes" },
+      gives: factsOf(part, { speaks: "yes" }),
     }));
     const wet = ACTIONS.map((each): Action =>
       each.kind === "know-board"
-        ? { ...each, moveFor: (wish) => ({ ...each.moveFor(wish), needs: { ...CONSOLE, "board: dry": "yes" } }) }
+        ? {
+            ...each,
+            moveFor: (wish, part) => ({ ...each.moveFor(wish, part), needs: { ...CONSOLE, "main: speaks": "yes" } }),
+          }
         : each,
     );
     expect([idsOf(UPDATE, CONSOLE, [dry, ...wet])].flat()[0]).toBe("dry");
     // a goal is what is given and what is wanted: here a board that is only dried and read out
-    interface Keep {
-      readonly kind: "keep";
-      readonly board: string;
-    }
-    const keep: GoalKind<Keep> = {
-      kind: "keep",
-      given: () => CONSOLE,
-      wanted: () => ({ "settings: kept": "yes", "board: dry": "yes" }),
-    };
-    const goal: Keep = { kind: "keep", board: "wet" };
-    const terms = { given: keep.given(goal), wanted: keep.wanted(goal) };
-    const planned = planTerms(terms, WISH, {}, [dry, ...wet]);
+    const terms: Terms = { given: CONSOLE, wanted: { "main: settings kept": "yes", "main: speaks": "yes" } };
+    const planned = planTerms(terms, wishOf(terms), {}, [dry, ...wet]);
     expect(planned.kind === "plan" && planned.moves.map(({ kind }) => kind)).toEqual(["dry", "know-board", "back-up"]);
+  });
+
+  it("what a sign-off answers for follows from what is wanted: without settings that change, no proof and no check", () => {
+    const keeps: Terms = {
+      given: CONSOLE,
+      wanted: { "main: settings kept": "yes", "visit: signed off": "yes" },
+    };
+    const planned = planTerms(keeps, wishOf(keeps), {});
+    expect(planned.kind === "plan" && planned.moves.map(({ id }) => id)).toEqual(["know-board", "back-up", "sign-off"]);
+  });
+
+  it("a check is called for by some jobs and not by others, each by its own terms", () => {
+    const ends = checkAction(
+      "receiver",
+      ({ wanted }) => (wanted["main: runs"] === "next-2" ? "next 2 arms otherwise" : undefined),
+      () => ({ title: "Ends", why: "so" }),
+    );
+    const rest = ACTIONS.filter(({ kind }) => kind !== "check-receiver");
+    const stepsTo = (goal: Goal) => {
+      const wish = { ...WISH, owed: owedBy(termsOf(goal), [...rest, ends]) };
+      const planned = planJob(goal, wish, CONSOLE, [...rest, ends]);
+      return planned.kind === "plan" ? planned.moves.map(({ id }) => id) : planned;
+    };
+    expect(stepsTo(UPDATE)).toContain("check-receiver");
+    expect(stepsTo(SET_UP)).not.toContain("check-receiver");
   });
 });
 
@@ -211,36 +225,41 @@ describe("the world of a job", () => {
     const { facts, sources } = worldOf(SET_UP, WISH, state, CONSOLE);
     expect(facts).toEqual({
       "main: runs": "next-2",
-      "loader: serves": "yes",
-      "board: reads": "yes",
-      "settings region: is": "sound",
-      "rescue: holds": "settings",
-      "settings: chosen": "yes",
-      "board: calibrated": "yes",
-      "board: known": "yes",
-      "propellers: off": "yes",
-      "battery: out": "yes",
-      "board: shows": "console",
+      "main loader: serves": "yes",
+      "main: reads": "yes",
+      "main: settings region": "sound",
+      "main: rescue holds": "settings",
+      "main: settings chosen": "yes",
+      "main: calibrated": "yes",
+      "main: known": "yes",
+      "aircraft: propellers off": "yes",
+      "aircraft: battery out": "yes",
+      "main: shows": "console",
     });
     expect(sources["main: runs"]).toEqual({ how: "given" });
-    expect(sources["board: known"]).toEqual({ how: "concluded", step: "know-board", at: 0 });
-    expect(sources["propellers: off"]).toEqual({ how: "confirmed", step: "make-safe", by: "technician", at: 2000 });
-    expect(sources["board: shows"]).toEqual({ how: "observed" });
+    expect(sources["main: known"]).toEqual({ how: "concluded", step: "know-board", at: 0 });
+    expect(sources["aircraft: propellers off"]).toEqual({
+      how: "confirmed",
+      step: "make-safe",
+      by: "technician",
+      at: 2000,
+    });
+    expect(sources["main: shows"]).toEqual({ how: "observed" });
     // what a flash undoes is not so any more
     const flashed = fold(
       { kind: "done", step: "enter-loader", evidence: "seen", data: {} },
       { kind: "done", step: "flash", evidence: "seen", data: {} },
     );
     expect(worldOf(SET_UP, WISH, flashed, {}).facts).toMatchObject({
-      "settings: chosen": "yes",
+      "main: settings chosen": "yes",
       "main: holds": "next-2",
     });
   });
 
   it("tells what a step lacks; nothing where it can be taken, or where what it brings about is so already", () => {
-    expect(hindranceOf("back-up", WISH, LOADER)).toEqual(["board: known", "board: shows console"]);
+    expect(hindranceOf("back-up", WISH, LOADER)).toEqual(["main: known", "main: shows console"]);
     expect(hindranceOf("know-board", WISH, CONSOLE)).toEqual([]);
-    expect(hindranceOf("know-board", WISH, { ...LOADER, "board: known": "yes" })).toEqual([]);
+    expect(hindranceOf("know-board", WISH, { ...LOADER, "main: known": "yes" })).toEqual([]);
     expect(hindranceOf("unheard-of", WISH, {})).toEqual([]);
   });
 
@@ -302,138 +321,5 @@ describe("planning anew, whatever has begun", () => {
         },
       ),
     );
-  });
-});
-
-describe("the state of a job", () => {
-  const actions = [{ id: "know-board" }, { id: "back-up" }];
-  const fold = (...entries: Entry[]) =>
-    foldJob(
-      actions,
-      entries.map((entry, i) => ({ no: i, at: i * 1000, account: "technician", entry })),
-    );
-
-  it("is the fold of its journal", () => {
-    const state = fold(
-      { kind: "started", step: "know-board" },
-      { kind: "done", step: "know-board", evidence: "seen", data: { chipId: "x" } },
-      { kind: "started", step: "back-up" },
-    );
-    expect(state.steps.map((s) => s.status)).toEqual(["done", "running"]);
-    expect(state.data).toEqual({ chipId: "x" });
-    expect(currentStep(state)?.id).toBe("back-up");
-  });
-
-  it("a step that failed can be begun again, and keeps what it noted", () => {
-    const failed = fold(
-      { kind: "noted", step: "know-board", text: "odd" },
-      { kind: "failed", step: "know-board", problem: { code: "x", message: "y" } },
-    );
-    expect(currentStep(failed)).toMatchObject({ status: "failed", problem: { code: "x" } });
-    const again = fold(
-      { kind: "noted", step: "know-board", text: "odd" },
-      { kind: "failed", step: "know-board", problem: { code: "x", message: "y" } },
-      { kind: "again", step: "know-board" },
-    );
-    expect(currentStep(again)).toMatchObject({ status: "to-do", notes: [{ text: "odd" }] });
-    expect(currentStep(again)?.problem).toBeUndefined();
-  });
-
-  it("decisions carry name and time; the last one counts", () => {
-    const state = fold(
-      { kind: "decided", choices: { a: "keep", b: "keep" } },
-      { kind: "decided", choices: { a: "take-default" } },
-    );
-    expect(state.decisions).toEqual({ a: "take-default", b: "keep" });
-    expect(state.decidedBy.a).toEqual({ account: "technician", at: 1000 });
-  });
-
-  it("a step keeps when it first began, who confirmed it and what was noted, through all that happens to it", () => {
-    const state = fold(
-      { kind: "started", step: "know-board" },
-      { kind: "noted", step: "know-board", text: "odd", code: "link-lost" },
-      { kind: "interrupted", step: "know-board", text: "the bench stopped" },
-      { kind: "confirmed", step: "know-board" },
-      { kind: "passed", step: "know-board", ask: "nose-up", seen: "nose up" },
-      { kind: "waits", step: "know-board", need: { kind: "sign", say: "Sign" } },
-      { kind: "started", step: "know-board" },
-      { kind: "done", step: "know-board", evidence: "seen", data: {} },
-      { kind: "stopped", reason: "enough" },
-    );
-    expect(state.steps[0]).toEqual({
-      id: "know-board",
-      status: "done",
-      evidence: "seen",
-      startedAt: 0,
-      endedAt: 7000,
-      confirmedBy: "technician",
-      passed: { "nose-up": "nose up" },
-      notes: [
-        { at: 1000, text: "odd", code: "link-lost" },
-        { at: 2000, text: "the bench stopped" },
-      ],
-    });
-    expect([state.phase, state.steps[1]]).toEqual([
-      "stopped",
-      { id: "back-up", status: "to-do", passed: {}, notes: [] },
-    ]);
-    const open = fold({ kind: "signed", statement: "It flies" }, { kind: "finished" });
-    expect([open.phase, open.signed]).toEqual([
-      "finished",
-      { account: "technician", person: "technician", at: 0, statement: "It flies" },
-    ]);
-  });
-
-  it("entries keep their shape through the store, and without any one of their fields are refused", () => {
-    const whole: readonly Entry[] = [
-      { kind: "ordered", headline: "Update" },
-      { kind: "planned", steps: [{ id: "flash", title: "Write it", why: "so", writes: true }], because: "it is wet" },
-      { kind: "started", step: "flash" },
-      { kind: "noted", step: "flash", text: "odd" },
-      { kind: "waits", step: "plan", need: { kind: "decisions", open: 2, say: "two" } },
-      { kind: "done", step: "flash", evidence: "written", data: {} },
-      { kind: "failed", step: "flash", problem: { code: "x", message: "y" } },
-      { kind: "interrupted", step: "flash", text: "stopped" },
-      { kind: "decided", choices: {} },
-      { kind: "confirmed", step: "make-safe" },
-      { kind: "passed", step: "check-attitude", ask: "nose-up", seen: "nose up" },
-      { kind: "again", step: "flash" },
-      { kind: "signed", statement: "It flies" },
-      { kind: "finished" },
-      { kind: "stopped", reason: "enough" },
-    ];
-    for (const entry of whole) {
-      expect(checkEntry(structuredClone(entry))).toEqual(entry);
-      for (const field of Object.keys(entry)) {
-        const bare = Object.fromEntries(Object.entries(entry).filter(([name]) => name !== field));
-        expect([entry.kind, field, refuses(bare)]).toEqual([entry.kind, field, true]);
-        if (field !== "kind")
-          expect([entry.kind, field, refuses({ ...entry, [field]: 7 })]).toEqual([entry.kind, field, true]);
-      }
-    }
-    expect(refuses({ kind: "noted", step: "flash", text: "odd", code: "sung" })).toBe(true);
-    expect(refuses({ kind: "waits", step: "plan", need: { kind: "dance", say: "so" } })).toBe(true);
-    expect(refuses({ kind: "waits", step: "plan", need: { kind: "sign" } })).toBe(true);
-    expect(refuses({ kind: "failed", step: "plan", problem: { code: "x" } })).toBe(true);
-    expect(() => checkEntry({ kind: "dance" })).toThrow("unknown kind of entry");
-  });
-
-  it("what a step leaves has the form that its kind says today; what an earlier version left is read all the same", () => {
-    const earlier: readonly unknown[] = [
-      { kind: "done", step: "plan", evidence: "taken", data: { planSha: "a" } },
-      { kind: "done", step: "restore", evidence: "sent", data: { scriptSha: "b", answersSha: "c" } },
-    ];
-    for (const entry of earlier) expect([refuses(entry), readEntry(structuredClone(entry))]).toEqual([true, entry]);
-    expect(refuses({ kind: "done", step: "back-up", evidence: "read", data: { backupId: "34" } })).toBe(true);
-    expect(refuses({ kind: "done", step: "back-up", evidence: "read", data: { backupId: 34 } })).toBe(false);
-    expect(refuses({ kind: "done", step: "unheard-of", evidence: "done", data: { any: 1 } })).toBe(false);
-    expect(() => readEntry({ kind: "done", step: "plan", evidence: "taken" })).toThrow();
-  });
-
-  it("entries of another shape are refused at the door", () => {
-    expect(() => checkEntry({ kind: "done", step: "flash" })).toThrow();
-    expect(() => checkEntry({ kind: "dance" })).toThrow();
-    expect(() => checkEntry(null)).toThrow();
-    expect(checkEntry({ kind: "finished" })).toEqual({ kind: "finished" });
   });
 });

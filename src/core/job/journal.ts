@@ -1,6 +1,6 @@
 import { array, boolean, lazy, mixed, number, object, string, type ObjectSchema } from "yup";
 import { ProblemError, type Problem } from "@/core/problem";
-import { ACTIONS, type JobData, type StepId } from "@/core/job/actions";
+import { ACTIONS, stepOf, type AnyResult, type StepName } from "@/core/job/actions";
 import type { StepSpec } from "@/core/job/plan-job";
 
 /** What a step waits for. Everything that a person or the board has to do is one of these. */
@@ -66,35 +66,40 @@ export type Entry =
   | { readonly kind: "ordered"; readonly headline: string; readonly documents?: string }
   /** The world turned out otherwise than foretold: from here on these steps, and why. */
   | { readonly kind: "planned"; readonly steps: readonly StepSpec[]; readonly because: string }
-  | { readonly kind: "started"; readonly step: StepId }
+  | { readonly kind: "started"; readonly step: StepName }
   /** `code` is what the product goes by; the text is for people. */
-  | { readonly kind: "noted"; readonly step: StepId; readonly text: string; readonly code?: NoteCode }
+  | { readonly kind: "noted"; readonly step: StepName; readonly text: string; readonly code?: NoteCode }
   /**
    * So many lines of the step's script are stored on the board, whatever happens to it now; `answers` by their hash.
    * `started`: it has started since, or a hand starts it next.
    */
   | {
       readonly kind: "stored";
-      readonly step: StepId;
+      readonly step: StepName;
       readonly lines: number;
       readonly answers: string;
       readonly started?: true;
     }
-  | { readonly kind: "waits"; readonly step: StepId; readonly need: Need }
-  | { readonly kind: "done"; readonly step: StepId; readonly evidence: string; readonly data: JobData }
-  | { readonly kind: "failed"; readonly step: StepId; readonly problem: Problem }
-  | { readonly kind: "interrupted"; readonly step: StepId; readonly text: string }
+  | { readonly kind: "waits"; readonly step: StepName; readonly need: Need }
+  | { readonly kind: "done"; readonly step: StepName; readonly evidence: string; readonly data: AnyResult }
+  | { readonly kind: "failed"; readonly step: StepName; readonly problem: Problem }
+  | { readonly kind: "interrupted"; readonly step: StepName; readonly text: string }
   /** `after`: whose word for all it follows, where that was needed. */
   | { readonly kind: "decided"; readonly choices: Readonly<Record<string, string>>; readonly after?: string }
   | { readonly kind: "taken" }
   /** The plan is laid open again: nothing was sent yet. */
   | { readonly kind: "reopened" }
   /** `signs`: what contradicts and is taken all the same, with the reason. */
-  | { readonly kind: "confirmed"; readonly step: StepId; readonly signs?: readonly string[]; readonly reason?: string }
+  | {
+      readonly kind: "confirmed";
+      readonly step: StepName;
+      readonly signs?: readonly string[];
+      readonly reason?: string;
+    }
   /** `wrong`: it was moved as asked, by somebody’s word, and this is what was seen. `pose` in degrees, where it was measured. */
   | {
       readonly kind: "passed";
-      readonly step: StepId;
+      readonly step: StepName;
       readonly ask: string;
       readonly seen: string;
       readonly wrong?: true;
@@ -103,14 +108,14 @@ export type Entry =
   /** A value of the plan is another one after a check: it is written, proved and checked again. Plan and script by their hashes. */
   | {
       readonly kind: "amended";
-      readonly step: StepId;
+      readonly step: StepName;
       readonly itemId: string;
       readonly shown: string;
       readonly why: string;
       readonly planSha: string;
       readonly scriptSha: string;
     }
-  | { readonly kind: "again"; readonly step: StepId }
+  | { readonly kind: "again"; readonly step: StepName }
   /** `person`: what whoever signed is called by, where it was said. */
   | { readonly kind: "signed"; readonly statement: string; readonly person?: string }
   /** `entries`: how many the visit had before this one, so that none can be left out of its papers. */
@@ -229,7 +234,7 @@ export const readEntry = (value: unknown): Entry =>
 export function checkEntry(value: unknown): Entry {
   const entry = readEntry(value);
   if (entry.kind === "done")
-    ACTIONS.find(({ kind }) => kind === entry.step)?.result.validateSync(entry.data, { strict: true });
+    ACTIONS.find(({ kind }) => kind === stepOf(entry.step).kind)?.result.validateSync(entry.data, { strict: true });
   return entry;
 }
 

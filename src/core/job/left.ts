@@ -1,8 +1,9 @@
-import { ACTIONS } from "@/core/job/actions";
+import { ACTIONS, stepOf } from "@/core/job/actions";
+import type { Wish } from "@/core/job/action";
 import type { JobState } from "@/core/job/state";
 
 /** Steps are looked at for what they leave; what a job is about changes nothing of that. */
-const ANY_WISH = { tag: "", release: { id: "", title: "" } };
+const ANY_WISH: Wish = { tag: "", parts: {}, owed: {} };
 
 /**
  * What is left on the board when the job is stopped as it stands: by the last step that wrote to it, done or begun. Undefined
@@ -10,7 +11,8 @@ const ANY_WISH = { tag: "", release: { id: "", title: "" } };
  */
 export function leftOnBoard({ steps }: Pick<JobState, "steps">): string | undefined {
   const wrote = steps.flatMap(({ id, status }) => {
-    const leaves = ACTIONS.find(({ kind }) => kind === id)?.moveFor(ANY_WISH).leaves;
+    const step = stepOf(id);
+    const leaves = ACTIONS.find(({ kind }) => kind === step.kind)?.moveFor(ANY_WISH, step.subject).leaves;
     if (!leaves || status === "to-do") return [];
     return [status === "done" ? leaves.done : leaves.begun];
   });

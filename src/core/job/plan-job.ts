@@ -1,34 +1,71 @@
 import { loadersFor, loaderWanted, releaseTitle, versionsOf, type Catalogue, type Release } from "@/core/catalog";
-import { INVARIANTS, type Action, type JobMove, type Wish } from "@/core/job/action";
+import {
+  calledFor,
+  INVARIANTS,
+  partsOfName,
+  type Action,
+  type JobMove,
+  type Terms,
+  type Wish,
+} from "@/core/job/action";
+import { loaderOfPart } from "@/core/job/subject";
 import { ACTIONS } from "@/core/job/actions";
 import type { Facts } from "@/core/job/fact";
 import { termsOf, type Goal } from "@/core/job/goals";
-import { planMoves, type Planned } from "@/core/job/planner";
+import { after, planMoves, type Planned } from "@/core/job/planner";
 
 /** What people and the record keep of a step. */
 export type StepSpec = Pick<JobMove, "title" | "why" | "writes" | "shows"> & { readonly id: string };
 
-export const specOf = ({ kind, title, why, writes, shows }: JobMove): StepSpec => ({
-  id: kind,
+export const specOf = ({ id, title, why, writes, shows }: JobMove): StepSpec => ({
+  id,
   title,
   why,
   ...(writes === undefined ? {} : { writes }),
   ...(shows === undefined ? {} : { shows }),
 });
 
-/** What a job is about, by the documents and by the processor of its board, where that is known. */
-export function wishFor(tag: string, release: Release, processor: string | undefined, catalogue: Catalogue): Wish {
-  const about = { tag, release: { id: release.id, title: releaseTitle(release) } };
-  if (processor === undefined || loadersFor(catalogue, processor).length === 0) return about;
+/** What a job is about, by its goal, by the documents and by the processor of its board, where that is known. */
+export function wishFor(
+  { tag, goal }: { readonly tag: string; readonly goal: Goal },
+  release: Release,
+  processor: string | undefined,
+  catalogue: Catalogue,
+  actions: readonly Action[] = ACTIONS,
+): Wish {
+  return {
+    tag,
+    owed: owedBy(termsOf(goal), actions),
+    parts: {
+      main: { release: { id: release.id, title: releaseTitle(release) } },
+      ...loaderOn(release, processor, catalogue),
+    },
+  };
+}
+
+/** What whoever signs answers for: all that is wanted but the signature, and the checks that it calls for. */
+export const owedBy = (terms: Terms, actions: readonly Action[] = ACTIONS): Facts =>
+  after(terms.wanted, { gives: calledFor(actions, terms), undoes: ["visit: signed off"] });
+
+/** The loader of a board, where it lives in flash and can be another one. */
+function loaderOn(release: Release, processor: string | undefined, catalogue: Catalogue): Wish["parts"] {
+  if (processor === undefined || loadersFor(catalogue, processor).length === 0) return {};
   const wanted = loaderWanted(catalogue, release, processor)?.requirement;
-  if (!wanted) return { ...about, loader: {} };
+  if (!wanted) return { [loaderOfPart("main")]: {} };
   const wants = `${wanted.family} ${versionsOf(wanted)}`;
-  return { ...about, loader: { wants, ...(wanted.why === undefined ? {} : { why: wanted.why }) } };
+  return { [loaderOfPart("main")]: { wants, ...(wanted.why === undefined ? {} : { why: wanted.why }) } };
+}
+
+/** The move that a step's name stands for; undefined where its kind is not known here. */
+export function moveOf(name: string, wish: Wish, actions: readonly Action[] = ACTIONS): JobMove | undefined {
+  const { kind, subject } = partsOfName(name);
+  const action = actions.find((each) => each.kind === kind);
+  return action?.moveFor(wish, subject ?? action.home);
 }
 
 /** How often the steps of a job that are still to come ask for a person's hands. */
-export const handsAhead = (ids: readonly string[], wish: Wish, actions: readonly Action[] = ACTIONS): number =>
-  ids.reduce((sum, id) => sum + (actions.find(({ kind }) => kind === id)?.moveFor(wish).hands ?? 0), 0);
+export const handsAhead = (names: readonly string[], wish: Wish, actions: readonly Action[] = ACTIONS): number =>
+  names.reduce((sum, name) => sum + (moveOf(name, wish, actions)?.hands ?? 0), 0);
 
 /** The steps from what is so to a goal; or what is missing for it. */
 export function planJob(goal: Goal, wish: Wish, known: Facts, actions: readonly Action[] = ACTIONS): Planned<JobMove> {
@@ -37,11 +74,11 @@ export function planJob(goal: Goal, wish: Wish, known: Facts, actions: readonly 
 
 /** The same for whatever is wanted, from what is given. */
 export function planTerms(
-  { given, wanted }: { readonly given: Facts; readonly wanted: Facts },
+  { given, wanted }: Terms,
   wish: Wish,
   known: Facts,
   actions: readonly Action[] = ACTIONS,
 ): Planned<JobMove> {
-  const moves = actions.map((each) => each.moveFor(wish));
+  const moves = actions.flatMap((each) => each.subjects(wish).map((subject) => each.moveFor(wish, subject)));
   return planMoves({ ...given, ...known }, wanted, moves, INVARIANTS);
 }

@@ -1,12 +1,15 @@
 import type { Problem } from "@/core/problem";
-import type { JobData, StepId } from "@/core/job/actions";
+import { stepOf, type AnyResult, type Results, type StepId, type StepName } from "@/core/job/actions";
 import type { StepSpec } from "@/core/job/plan-job";
 import type { Entered, Entry, Need, NoteCode } from "@/core/job/journal";
 
 export type StepStatus = "to-do" | "running" | "waiting" | "failed" | "done";
 
-export interface StepState {
-  readonly id: StepId;
+export interface StepState extends StepId {
+  /** Its name in the record. */
+  readonly id: StepName;
+  /** What it found out when it was done last, as its kind keeps it. */
+  readonly result?: AnyResult | undefined;
   /** What it is, where it came in after the job was ordered. */
   readonly spec?: StepSpec;
   readonly status: StepStatus;
@@ -52,7 +55,6 @@ export interface JobState {
   readonly phase: "open" | "finished" | "stopped";
   readonly steps: readonly StepState[];
   readonly struck: readonly StruckStep[];
-  readonly data: JobData;
   readonly decisions: Readonly<Record<string, string>>;
   readonly decidedBy: Readonly<Record<string, Decided>>;
   /** Signs of the board that contradict what it is taken for, and were taken all the same. */
@@ -68,7 +70,13 @@ export interface JobState {
   };
 }
 
-const freshStep = (id: string): StepState => ({ id: id as StepId, status: "to-do", passed: {}, notes: [] });
+const freshStep = (id: string): StepState => ({
+  id: id as StepName,
+  ...stepOf(id),
+  status: "to-do",
+  passed: {},
+  notes: [],
+});
 
 /** Steps that have begun stay; of the others those that are planned now, in their new order. */
 function planAnew(state: JobState, { steps, because }: Extract<Entry, { kind: "planned" }>, at: number): JobState {
@@ -94,7 +102,6 @@ export const newJob = (actions: readonly Pick<StepSpec, "id">[]): JobState => ({
   phase: "open",
   steps: actions.map((action) => freshStep(action.id)),
   struck: [],
-  data: {},
   decisions: {},
   decidedBy: {},
   accepted: [],
@@ -106,12 +113,15 @@ const noteOf = ({ text, code }: Extract<Entry, { kind: "noted" }>, at: number) =
   ...(code === undefined ? {} : { code }),
 });
 
-function inStep(state: JobState, id: StepId, change: (step: StepState) => StepState): JobState {
+function inStep(state: JobState, id: StepName, change: (step: StepState) => StepState): JobState {
   return { ...state, steps: state.steps.map((step) => (step.id === id ? change(step) : step)) };
 }
 
 const bare = ({
   id,
+  kind,
+  subject,
+  result,
   spec,
   passed,
   wrong,
@@ -123,6 +133,9 @@ const bare = ({
   stored,
 }: StepState): StepState => ({
   id,
+  kind,
+  subject,
+  ...(result === undefined ? {} : { result }),
   ...(spec === undefined ? {} : { spec }),
   passed,
   ...(wrong === undefined ? {} : { wrong }),
@@ -146,6 +159,14 @@ const afresh = (step: StepState): StepState => {
 /** A check of which nothing was seen yet. */
 const unseen = (step: StepState): StepState => ({ ...step, passed: {}, wrong: undefined, poses: undefined });
 
+/** Nothing has played the other plan. */
+function amendedResult(
+  result: Results["plan"],
+  { planSha, scriptSha }: Extract<Entry, { kind: "amended" }>,
+): Results["plan"] {
+  return { planSha, scriptSha, ...(result.untuned === undefined ? {} : { untuned: result.untuned }) };
+}
+
 /** What is sent is another plan now: all that was restored, proved and checked is done over. */
 function amended(
   state: JobState,
@@ -153,13 +174,13 @@ function amended(
   at: number,
   account: string | null,
 ): JobState {
-  const from = state.steps.findIndex(({ id }) => id === "restore");
-  const kept = Object.entries(state.data).filter(([name]) => name !== "twinSha");
+  const from = state.steps.findIndex(({ kind }) => kind === "restore");
   const text = `${account ?? "bench"} had ${entry.shown} written after the check: ${entry.why}`;
   return {
     ...state,
-    data: { ...Object.fromEntries(kept), planSha: entry.planSha, scriptSha: entry.scriptSha },
     steps: state.steps.map((step, i) => {
+      if (step.kind === "plan")
+        return { ...step, result: amendedResult((step.result ?? {}) as Results["plan"], entry) };
       if (i < from || from < 0) return step;
       const fresh = { ...unseen(bare(step)), stored: undefined };
       return step.id === entry.step ? { ...fresh, notes: [...step.notes, { at, text }] } : fresh;
@@ -173,21 +194,20 @@ const takenAnew = (step: StepState): StepState =>
 
 /** The plan is to be taken anew, and what stood after it begins again. */
 function planReopened(state: JobState): JobState {
-  const plan = state.steps.findIndex(({ id }) => id === "plan");
-  const found = Object.entries(state.data).filter(
-    ([name]) => !["planSha", "scriptSha", "twinSha", "untuned"].includes(name),
-  );
+  const plan = state.steps.findIndex(({ kind }) => kind === "plan");
   return {
     ...state,
     taken: undefined,
-    data: Object.fromEntries(found),
-    steps: state.steps.map((step, i) => (i < plan || step.status === "to-do" ? step : bare(step))),
+    steps: state.steps.map((step, i) => {
+      if (i < plan || step.status === "to-do") return step;
+      return i === plan ? { ...bare(step), result: undefined } : bare(step);
+    }),
   };
 }
 
 /** Whether the plan can be laid open again: it was taken, and nothing was written to the board since. */
 export function mayReopen(ordered: readonly StepSpec[], state: JobState): boolean {
-  const plan = state.steps.findIndex(({ id }) => id === "plan");
+  const plan = state.steps.findIndex(({ kind }) => kind === "plan");
   return (
     state.taken !== undefined &&
     state.steps[plan]?.status === "done" &&
@@ -218,15 +238,13 @@ export function applyEntry(state: JobState, { entry, at, account }: Entered): Jo
     case "waits":
       return inStep(state, entry.step, (step) => ({ ...bare(step), status: "waiting", need: entry.need }));
     case "done":
-      return {
-        ...inStep(state, entry.step, (step) => ({
-          ...bare(step),
-          status: "done",
-          evidence: entry.evidence,
-          endedAt: at,
-        })),
-        data: { ...state.data, ...entry.data },
-      };
+      return inStep(state, entry.step, (step) => ({
+        ...bare(step),
+        status: "done",
+        result: entry.data,
+        evidence: entry.evidence,
+        endedAt: at,
+      }));
     case "failed":
       return inStep(state, entry.step, (step) => ({
         ...bare(step),

@@ -1,4 +1,5 @@
-import type { StepId } from "@/core/job/actions";
+import type { StepName } from "@/core/job/actions";
+import { backupOf, resultOf } from "@/core/job/found";
 import type { Entry } from "@/core/job/journal";
 import { currentStep, foldJob, mayReopen } from "@/core/job/state";
 
@@ -13,7 +14,7 @@ describe("a plan that was taken", () => {
     entries.map((entry, no) => ({ no, at: no, account: "technician", entry }));
   const done = (step: string, data: object = {}): Entry => ({
     kind: "done",
-    step: step as StepId,
+    step: step as StepName,
     evidence: "x",
     data,
   });
@@ -22,7 +23,7 @@ describe("a plan that was taken", () => {
     { kind: "taken" },
     done("plan", { planSha: "a", scriptSha: "b", twinSha: "c" }),
     ...ordered.slice(2, last).map(({ id }) => done(id)),
-    ...(ordered[last] ? [{ kind: "started", step: ordered[last].id as StepId } as const] : []),
+    ...(ordered[last] ? [{ kind: "started", step: ordered[last].id as StepName } as const] : []),
   ];
 
   it("is taken only as its twin played it: a decision after that takes the word back, and the next word waits for the next twin", () => {
@@ -46,8 +47,7 @@ describe("a plan that was taken", () => {
       expect([last, mayReopen(ordered, state)]).toEqual([last, last <= 2]);
       if (last > 2) continue;
       const open = foldJob(ordered, entered([...upTo(last), { kind: "reopened" }]));
-      expect(open).toMatchObject({ data: { backupId: 1 } });
-      expect(Object.keys(open.data)).toEqual(["backupId"]);
+      expect([backupOf(open), resultOf(open, "plan")]).toEqual([1, {}]);
       expect(open.taken).toBeUndefined();
       expect(currentStep(open)?.id).toBe("plan");
       expect(open.steps.slice(1).every(({ status }) => status === "to-do")).toBe(true);

@@ -1,4 +1,5 @@
 import { INVARIANTS, type Action, type Wish } from "@/core/job/action";
+import { moveOf } from "@/core/job/plan-job";
 import { ACTIONS } from "@/core/job/actions";
 import { termsOf, type Goal } from "@/core/job/goals";
 import { namesOf, tellFact, unmet, YES, type FactName, type Facts } from "@/core/job/fact";
@@ -15,7 +16,7 @@ export type Source =
 /** What is so at the bench now, and by whom or what. */
 export interface World {
   readonly facts: Facts;
-  readonly sources: Readonly<Record<FactName, Source>>;
+  readonly sources: Readonly<Partial<Record<FactName, Source>>>;
 }
 
 /**
@@ -31,17 +32,17 @@ export function worldOf(
 ): World {
   const { given } = termsOf(goal);
   let facts = given;
-  const sources: Record<FactName, Source> = {};
+  const sources: Partial<Record<FactName, Source>> = {};
   const note = (names: readonly FactName[], source: Source) => names.forEach((name) => (sources[name] = source));
   note(namesOf(given), { how: "given" });
   const done = state.steps
     .filter(({ status }) => status === "done")
     .toSorted((a, b) => (a.endedAt ?? 0) - (b.endedAt ?? 0));
-  for (const { id, endedAt: at = 0, confirmedBy: by } of done) {
-    const action = actions.find(({ kind }) => kind === id);
+  for (const { id, kind, subject, result, endedAt: at = 0, confirmedBy: by } of done) {
+    const action = actions.find((each) => each.kind === kind);
     if (!action) continue;
-    const move = action.moveFor(wish);
-    facts = { ...after(facts, move), ...action.finds?.(state.data) };
+    const move = action.moveFor(wish, subject);
+    facts = { ...after(facts, move), ...action.finds?.(result ?? {}, subject) };
     note(
       namesOf(move.gives),
       by === undefined ? { how: "concluded", step: id, at } : { how: "confirmed", step: id, by, at },
@@ -56,7 +57,7 @@ export function worldOf(
  * of a kind that is not known here.
  */
 export function hindranceOf(id: string, wish: Wish, facts: Facts, actions: readonly Action[] = ACTIONS): string[] {
-  const move = actions.find(({ kind }) => kind === id)?.moveFor(wish);
+  const move = moveOf(id, wish, actions);
   if (!move || unmet(facts, move.gives).length === 0) return [];
   const found = hindrance(move, facts, INVARIANTS);
   return found ? [...found.needs.map((name) => tellFact(name, move.needs[name] ?? YES)), ...found.forbidden] : [];
@@ -76,7 +77,7 @@ export function hindranceAhead(
   for (const id of ids) {
     const lacks = hindranceOf(id, wish, ahead, actions);
     if (lacks.length > 0) return lacks;
-    const move = actions.find(({ kind }) => kind === id)?.moveFor(wish);
+    const move = moveOf(id, wish, actions);
     if (move) ahead = after(ahead, move);
   }
   return [];

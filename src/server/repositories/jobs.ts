@@ -62,9 +62,9 @@ export interface JobWish extends GoalWish {
 /** What a bay sees of its board, as a planner takes it. */
 const seen = (bay: BayLive): Facts =>
   bay.presence === "console"
-    ? { "board: shows": "console" }
+    ? { "main: shows": "console" }
     : bay.presence === "loader"
-      ? { "board: shows": "loader" }
+      ? { "main: shows": "loader" }
       : {};
 
 /** The steps to a goal from what is seen now, or what is missing for it. */
@@ -76,7 +76,7 @@ function stepsFor(
   bay: BayLive,
 ): StepSpec[] {
   const processor = catalogue.models.get(model_id ?? "")?.processor;
-  const planned = planJob(goal, wishFor(tag, release, processor, catalogue), seen(bay));
+  const planned = planJob(goal, wishFor({ tag, goal }, release, processor, catalogue), seen(bay));
   if (planned.kind === "plan") return planned.moves.map(specOf);
   throw new ProblemError({
     code: "goal-out-of-reach",

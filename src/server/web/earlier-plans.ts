@@ -1,3 +1,4 @@
+import { resultOf } from "@/core/job";
 import { campaignProposals } from "@/core/campaign";
 import { proposalsFor, type EarlierPlan, type Plan, type Proposal } from "@/core/carryover";
 import { getJson } from "@/server/repositories/blobs";
@@ -21,7 +22,7 @@ async function earlierPlans(job: JobRow): Promise<EarlierPlan[]> {
   for (const { id } of found) {
     // a record that cannot be read proposes nothing
     const view = await readJob(id).catch(() => undefined);
-    const planSha = view?.state.data.planSha;
+    const planSha = view && resultOf(view.state, "plan").planSha;
     if (!view || planSha === undefined) continue;
     const { decisions, decidedBy } = view.state;
     plans.push({ tag: view.job.tag, plan: (await getJson(planSha)) as Plan, decisions, decidedBy });

@@ -10,6 +10,10 @@ import {
   stepSpec,
   type JobState,
   type Sources,
+  resultOf,
+  backupOf,
+  targetOf,
+  releaseFor,
 } from "@/core/job";
 import { ProblemError, valueOf, type Problem } from "@/core/problem";
 import { recitalOf } from "@/server/repositories/backups";
@@ -66,7 +70,7 @@ export function cardOf({ job, state, begun, stopReason }: JobView) {
     phase: state.phase,
     begun,
     stopReason,
-    backupId: state.data.backupId ?? null,
+    backupId: backupOf(state) ?? null,
     left: leftOnBoard(state),
     steps: state.steps.map((step) => {
       const { title, why, writes = false, shows } = stepSpec(job.steps, step);
@@ -78,12 +82,12 @@ export function cardOf({ job, state, begun, stopReason }: JobView) {
 }
 
 /** The backup that the values of a job's plan come from; 0 before there is one. */
-export const sourceBackupOf = ({ job, state }: JobView): number => sourceOf(job.goal) ?? state.data.backupId ?? 0;
+export const sourceBackupOf = ({ job, state }: JobView): number => sourceOf(job.goal) ?? backupOf(state) ?? 0;
 
 /** What a job's plan is made from; undefined before there is a backup. */
 async function sourcesOf({ job, state }: JobView): Promise<{ sources: Sources; catalogue: Catalogue } | undefined> {
-  const ids = sourceIds(job.goal, state.data.backupId);
-  if (state.data.target === undefined || !ids) return undefined;
+  const ids = sourceIds(job.goal, backupOf(state));
+  if (targetOf(state) === undefined || !ids) return undefined;
   const catalogue = await catalogueOf(job.documents);
   const sources: Sources = {
     ...(ids.chosen === undefined ? {} : { chosen: await recitalOf(ids.chosen, catalogue) }),
@@ -95,11 +99,12 @@ async function sourcesOf({ job, state }: JobView): Promise<{ sources: Sources; c
 /** The plan of a job: the taken one, or what it would be by the backup; undefined before there is a backup. */
 export async function planOfJob(view: JobView): Promise<Plan | undefined> {
   const { job, state } = view;
-  const { planSha, target = "" } = state.data;
+  const { planSha } = resultOf(state, "plan");
+  const target = targetOf(state) ?? "";
   if (planSha !== undefined) return (await getJson(planSha)) as Plan;
   const made = await sourcesOf(view);
   if (!made) return undefined;
-  const release = valueOf(releaseById(made.catalogue, job.goal.releaseId));
+  const release = valueOf(releaseById(made.catalogue, releaseFor(job.goal, "main") ?? ""));
   return valueOf(planOfGoal(job.goal, made.sources, release, target, made.catalogue));
 }
 
@@ -112,7 +117,7 @@ export async function onBoardOfJob(view: JobView, plan: Plan): Promise<OnBoard |
   const made = await sourcesOf(view);
   const { board } = made?.sources ?? {};
   if (!made || !board || (sourceOf(job.goal) === undefined && ownPlanOf(job.goal) === undefined)) return undefined;
-  const release = valueOf(releaseById(made.catalogue, job.goal.releaseId));
-  const own = planUpdate(board, release, state.data.target ?? "", made.catalogue);
+  const release = valueOf(releaseById(made.catalogue, releaseFor(job.goal, "main") ?? ""));
+  const own = planUpdate(board, release, targetOf(state) ?? "", made.catalogue);
   return own.ok ? onBoard(plan, own.value, state.decisions, release) : undefined;
 }

@@ -7,7 +7,7 @@ import {
   type Proof,
   type ProofLine,
 } from "@/core/carryover";
-import { signerOf, type JobState } from "@/core/job";
+import { signerOf, type JobState, resultOf, backupOf } from "@/core/job";
 import { getJson } from "@/server/repositories/blobs";
 import { catalogueOf } from "@/server/repositories/catalogue";
 import { csvOf } from "@/server/csv";
@@ -48,8 +48,9 @@ export async function proofOfJob(
 ): Promise<ProofView | undefined> {
   const { state } = view;
   const plan = await planOfJob(view);
-  if (state.data.proofSha === undefined || !plan) return undefined;
-  const proof = (await getJson(state.data.proofSha)) as Proof;
+  const { proofSha } = resultOf(state, "prove");
+  if (proofSha === undefined || !plan) return undefined;
+  const proof = (await getJson(proofSha)) as Proof;
   const items = new Map(plan.items.map((item) => [item.id, item]));
   const lines = proof.values.map((value): ProofLine => {
     const item = items.get(value.id);
@@ -63,7 +64,7 @@ export async function proofOfJob(
       before: shownBefore(item),
       why: reasonsOf(item, state, told),
       backupLine: item?.from?.line ?? 0,
-      backupId: item?.ofBoard ? (state.data.backupId ?? 0) : sourceBackupOf(view),
+      backupId: item?.ofBoard ? (backupOf(state) ?? 0) : sourceBackupOf(view),
       sentLine: value.sentLine,
       readLine: value.readLine,
       cause: value.by === undefined ? (value.cause ?? null) : `Left behind by ${value.by}`,
@@ -79,7 +80,10 @@ export const proofCsv = ({ lines }: ProofView): string =>
 
 /** The same as JSON, with the visit that it is of, the files that it rests on by their hashes, and who signed. */
 export function proofJson({ job, state }: JobView, { proof, lines }: ProofView): string {
-  const { planSha, scriptSha, answersSha, proofSha, twinSha, backupId, readBackId } = state.data;
+  const { planSha, scriptSha, twinSha } = resultOf(state, "plan");
+  const { answersSha } = resultOf(state, "restore");
+  const { proofSha, readBackId } = resultOf(state, "prove");
+  const backupId = backupOf(state);
   return JSON.stringify(
     {
       aircraft: job.tag,

@@ -1,5 +1,5 @@
 import { proofSentence, type ScriptLine } from "@/core/carryover";
-import { stepSpec, type Entered } from "@/core/job";
+import { stepSpec, type Entered, stepOf, resultOf, backupOf } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 import { backupById } from "@/server/repositories/backups";
 import { getJson } from "@/server/repositories/blobs";
@@ -37,9 +37,9 @@ class Made {
 async function readOuts({ job, state }: JobView, made: Made): Promise<Record<string, Uint8Array>> {
   const source = "backupId" in job.goal ? job.goal.backupId : undefined;
   const wanted = [
-    ["before", state.data.backupId],
+    ["before", backupOf(state)],
     ["source", source],
-    ["after", state.data.readBackId],
+    ["after", resultOf(state, "prove").readBackId],
   ] as const;
   const files: Record<string, Uint8Array> = {};
   for (const [when, id] of wanted) {
@@ -53,8 +53,8 @@ async function readOuts({ job, state }: JobView, made: Made): Promise<Record<str
 
 /** How far the restore came. What was put right after a check is written again: between the two it has begun. */
 function restoreOf({ state }: JobView, entries: readonly Entered[]): VisitPage["restore"] {
-  if (state.steps.some(({ id, status }) => id === "restore" && status === "done")) return "done";
-  const begun = entries.some(({ entry }) => entry.kind === "started" && entry.step === "restore");
+  if (state.steps.some(({ kind, status }) => kind === "restore" && status === "done")) return "done";
+  const begun = entries.some(({ entry }) => entry.kind === "started" && stepOf(entry.step).kind === "restore");
   return begun ? "begun" : "not-begun";
 }
 
@@ -73,7 +73,7 @@ export async function visitReading(view: JobView): Promise<Reading> {
   }
   const proof: ProofView | undefined = await made.of("the proof", () => proofOfJob(view));
   if (proof) put("proof.csv", proofCsv(proof));
-  const { scriptSha } = state.data;
+  const { scriptSha } = resultOf(state, "plan");
   const script =
     scriptSha === undefined
       ? undefined

@@ -1,14 +1,14 @@
 import { number, object } from "yup";
-import { action } from "@/core/job/action";
-import { YES } from "@/core/job/fact";
+import { partAction } from "@/core/job/action";
+import { YES, factsOf } from "@/core/job/fact";
 
-export const backUp = action(
+export const backUp = partAction(
   "back-up",
-  ({ tag }) => ({
+  ({ tag }, part) => ({
     title: `Read out everything on ${tag}`,
     why: "Nothing is erased before the whole of it is on disk.",
-    needs: { "board: known": YES, "board: shows": "console" },
-    gives: { "settings: kept": YES, "settings: chosen": YES },
+    needs: factsOf(part, { known: YES, shows: "console" }),
+    gives: factsOf(part, { "settings kept": YES, "settings chosen": YES }),
   }),
   object({ backupId: number().integer().positive().required() }),
 );

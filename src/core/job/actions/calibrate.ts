@@ -1,14 +1,14 @@
 import { number, object } from "yup";
-import { action } from "@/core/job/action";
-import { YES } from "@/core/job/fact";
+import { partAction } from "@/core/job/action";
+import { YES, factsOf } from "@/core/job/fact";
 
-export const calibrate = action(
+export const calibrate = partAction(
   "calibrate",
-  ({ tag }) => ({
+  ({ tag }, part) => ({
     title: "Calibrate this board",
     why: `What is measured on one board holds for that board alone: ${tag} flies on measures of its own.`,
-    needs: { "settings: proved": YES, "attitude: shown": YES },
-    gives: { "board: calibrated": YES },
+    needs: { ...factsOf(part, { "settings proved": YES }), "check attitude: shown": YES },
+    gives: factsOf(part, { calibrated: YES }),
     hands: 1,
   }),
   object({

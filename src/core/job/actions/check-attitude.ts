@@ -1,11 +1,10 @@
-import { action } from "@/core/job/action";
+import { checkAction } from "@/core/job/action";
+import { settingsChange } from "@/core/job/actions/calls";
 import { YES } from "@/core/job/fact";
 
-export const checkAttitude = action("check-attitude", () => ({
+export const checkAttitude = checkAction("attitude", settingsChange, () => ({
   title: "Check: attitude signs",
   why: "Shows that the board knows how it stands in the airframe. Does not show that the motors answer rightly.",
-  needs: { "settings: proved": YES },
-  gives: { "attitude: shown": YES },
-  hands: 1,
+  needs: { "main: settings proved": YES },
   shows: "attitude signs",
 }));

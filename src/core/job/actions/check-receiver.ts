@@ -1,11 +1,10 @@
-import { action } from "@/core/job/action";
+import { checkAction } from "@/core/job/action";
+import { settingsChange } from "@/core/job/actions/calls";
 import { YES } from "@/core/job/fact";
 
-export const checkReceiver = action("check-receiver", () => ({
+export const checkReceiver = checkAction("receiver", settingsChange, () => ({
   title: "Check: receiver ends",
   why: "Shows that all four sticks arrive and reach their ends. Does not show what the failsafe does.",
-  needs: { "settings: proved": YES },
-  gives: { "receiver: shown": YES },
-  hands: 1,
+  needs: { "main: settings proved": YES },
   shows: "receiver ends",
 }));

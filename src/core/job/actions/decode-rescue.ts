@@ -1,20 +1,17 @@
 import { number, object } from "yup";
-import { action } from "@/core/job/action";
-import { YES } from "@/core/job/fact";
+import { partAction } from "@/core/job/action";
+import { YES, factsOf } from "@/core/job/fact";
 
-export const decodeRescue = action(
+export const decodeRescue = partAction(
   "decode-rescue",
-  ({ tag }) => ({
+  ({ tag }, part) => ({
     title: `Read the rescued settings of ${tag}`,
     why: "No backup of it is on file: what its settings region holds is all there is.",
     needs: {
       // whoever can speak is asked: a read-out by console says more
-      "board: speaks": "not",
-      "settings: rescued": YES,
-      "rescue: holds": "settings",
-      "board: target known": YES,
+      ...factsOf(part, { speaks: "not", "settings rescued": YES, "rescue holds": "settings", "target known": YES }),
     },
-    gives: { "settings: chosen": YES },
+    gives: factsOf(part, { "settings chosen": YES }),
   }),
   object({ backupId: number().integer().positive().required() }),
 );

@@ -1,14 +1,14 @@
 import { object, string } from "yup";
-import { action } from "@/core/job/action";
-import { YES } from "@/core/job/fact";
+import { partAction } from "@/core/job/action";
+import { YES, factsOf } from "@/core/job/fact";
 
-export const enterLoader = action(
+export const enterLoader = partAction(
   "enter-loader",
-  () => ({
+  (_, part) => ({
     title: "Into its loader",
     why: "Only the loader can write firmware.",
-    needs: { "board: shows": "console", "settings: kept": YES, "plan: taken": YES },
-    gives: { "board: shows": "loader" },
+    needs: { ...factsOf(part, { shows: "console", "settings kept": YES }), "visit: plan taken": YES },
+    gives: factsOf(part, { shows: "loader" }),
     restarts: true,
   }),
   object({ wayIn: string().max(100) }),

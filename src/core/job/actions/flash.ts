@@ -1,26 +1,29 @@
-import { action } from "@/core/job/action";
-import { YES } from "@/core/job/fact";
+import { releaseWished, partAction } from "@/core/job/action";
+import { loaderOfPart } from "@/core/job/subject";
+import { YES, factsOf } from "@/core/job/fact";
 
-export const flash = action("flash", ({ release, loader }) => ({
-  title: `Write ${release.title}`,
-  why: "The segment that makes it start is written last: half an image can never start.",
-  needs: {
-    "board: shows": "loader",
-    "board: known": YES,
-    "settings: rescued": YES,
-    "plan: taken": YES,
-    "board: reads": YES,
-    ...(loader ? { "loader: seen": YES, "loader: serves": YES } : {}),
-  },
-  gives: { "main: holds": release.id },
-  undoes: ["board: shows", "main: runs"],
-  costS: 20,
-  risk: 0.01,
-  destroys: ["firmware"],
-  restarts: true,
-  writes: true,
-  leaves: {
-    begun: "a firmware that is half written: it does not start",
-    done: "the new firmware on its defaults: none of its settings are restored",
-  },
-}));
+export const flash = partAction("flash", (wish, part) => {
+  const loader = loaderOfPart(part);
+  const release = releaseWished(wish, part);
+  return {
+    title: `Write ${release.title}`,
+    why: "The segment that makes it start is written last: half an image can never start.",
+    needs: {
+      ...factsOf(part, { shows: "loader", known: YES, "settings rescued": YES }),
+      "visit: plan taken": YES,
+      ...factsOf(part, { reads: YES }),
+      ...(wish.parts[loader] ? factsOf(loader, { seen: YES, serves: YES }) : {}),
+    },
+    gives: factsOf(part, { holds: release.id }),
+    undoes: [`${part}: shows`, `${part}: runs`],
+    costS: 20,
+    risk: 0.01,
+    destroys: [{ of: part, what: "firmware" }],
+    restarts: true,
+    writes: true,
+    leaves: {
+      begun: "a firmware that is half written: it does not start",
+      done: "the new firmware on its defaults: none of its settings are restored",
+    },
+  };
+});

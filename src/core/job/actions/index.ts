@@ -1,4 +1,5 @@
-import type { ResultOf } from "@/core/job/action";
+import { partsOfName, type ResultOf } from "@/core/job/action";
+import type { Subject } from "@/core/job/subject";
 import { backUp } from "@/core/job/actions/back-up";
 import { calibrate } from "@/core/job/actions/calibrate";
 import { checkAttitude } from "@/core/job/actions/check-attitude";
@@ -51,9 +52,24 @@ export const ACTIONS = [
 ] as const;
 
 type AnyAction = (typeof ACTIONS)[number];
-export type StepId = AnyAction["kind"];
+export type StepKind = AnyAction["kind"];
+/** What a step of each kind finds out. */
+export type Results = { readonly [K in StepKind]: Readonly<Partial<ResultOf<Extract<AnyAction, { kind: K }>>>> };
+export type AnyResult = Results[StepKind];
 
-type Together<U> = (U extends unknown ? (each: U) => void : never) extends (all: infer I) => void ? I : never;
+/** A step is one thing done to one subject: of a kind there may be several in a job. */
+export interface StepId {
+  readonly kind: StepKind;
+  readonly subject: Subject;
+}
+/** A step's name in the record: its kind, and its subject where that is not the usual one. */
+export type StepName = StepKind | `${StepKind} of ${Subject}`;
 
-/** What the steps of a job have found out so far. */
-export type JobData = Readonly<Partial<Together<ResultOf<AnyAction>>>>;
+const HOMES: ReadonlyMap<string, Subject> = new Map(ACTIONS.map(({ kind, home }) => [kind, home]));
+export const homeOf = (kind: StepKind): Subject => HOMES.get(kind) ?? "main";
+
+/** The step that a name speaks of, whichever version of the product wrote it. */
+export function stepOf(name: string): StepId {
+  const { kind, subject } = partsOfName(name);
+  return { kind: kind as StepKind, subject: subject ?? HOMES.get(kind) ?? "main" };
+}

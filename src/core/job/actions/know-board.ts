@@ -1,15 +1,15 @@
 import { object, string } from "yup";
 import { name } from "@/core/job/actions/fields";
-import { action } from "@/core/job/action";
-import { YES } from "@/core/job/fact";
+import { partAction } from "@/core/job/action";
+import { YES, factsOf } from "@/core/job/fact";
 
-export const knowBoard = action(
+export const knowBoard = partAction(
   "know-board",
-  () => ({
+  (_, part) => ({
     title: "Know the board",
     why: "Its own word and its chip must say the same.",
-    needs: { "board: shows": "console" },
-    gives: { "board: known": YES },
+    needs: factsOf(part, { shows: "console" }),
+    gives: factsOf(part, { known: YES }),
   }),
   object({ chipId: name(), fromRelease: name(), target: string().max(100), model: string().max(100) }),
 );

@@ -1,16 +1,22 @@
-import { action } from "@/core/job/action";
-import { YES } from "@/core/job/fact";
+import { partAction } from "@/core/job/action";
+import { YES, factsOf } from "@/core/job/fact";
 
-export const liftProtection = action("lift-protection", ({ tag }) => ({
+export const liftProtection = partAction("lift-protection", ({ tag }, part) => ({
   title: "Lift the protection against reading",
   why: `Nothing that is written to the board of ${tag} could be read back and proved before that.`,
-  needs: { "board: shows": "loader", "board: known": YES, "settings: rescued": YES, "plan: taken": YES },
-  gives: { "board: reads": YES, "settings region: is": "sound" },
-  undoes: ["main: runs"],
+  needs: {
+    ...factsOf(part, { shows: "loader", known: YES, "settings rescued": YES }),
+    "visit: plan taken": YES,
+  },
+  gives: factsOf(part, { reads: YES, "settings region": "sound" }),
+  undoes: [`${part}: runs`],
   costS: 15,
   risk: 0.01,
   hands: 1,
-  destroys: ["firmware", "settings"],
+  destroys: [
+    { of: part, what: "firmware" },
+    { of: part, what: "settings" },
+  ],
   restarts: true,
   writes: true,
   leaves: {

@@ -1,10 +1,10 @@
-import { action } from "@/core/job/action";
+import { aircraftAction } from "@/core/job/action";
 import { YES } from "@/core/job/fact";
 
-export const makeSafe = action("make-safe", () => ({
+export const makeSafe = aircraftAction("make-safe", () => ({
   title: "Propellers off, battery out",
   why: "The board restarts several times.",
-  needs: { "plan: taken": YES },
-  gives: { "propellers: off": YES, "battery: out": YES },
+  needs: { "visit: plan taken": YES },
+  gives: { "aircraft: propellers off": YES, "aircraft: battery out": YES },
   hands: 1,
 }));

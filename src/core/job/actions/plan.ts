@@ -1,15 +1,19 @@
 import { boolean, object, string } from "yup";
 import { name } from "@/core/job/actions/fields";
-import { action } from "@/core/job/action";
-import { YES } from "@/core/job/fact";
+import { partsIn, visitAction } from "@/core/job/action";
+import { YES, factsOf, type Facts } from "@/core/job/fact";
 
-export const plan = action(
+export const plan = visitAction(
   "plan",
-  () => ({
+  (wish) => ({
     title: "Plan the carry-over",
     why: "What changes is known, and decided, before it changes.",
-    needs: { "settings: chosen": YES, "board: target known": YES },
-    gives: { "plan: taken": YES },
+    // every part whose settings go over
+    needs: Object.assign(
+      {},
+      ...partsIn(wish).map((part) => factsOf(part, { "settings chosen": YES, "target known": YES })),
+    ) as Facts,
+    gives: { "visit: plan taken": YES },
     hands: 1,
   }),
   object({

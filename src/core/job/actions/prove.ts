@@ -1,15 +1,15 @@
 import { number, object, string } from "yup";
 import { name } from "@/core/job/actions/fields";
-import { action } from "@/core/job/action";
-import { YES } from "@/core/job/fact";
+import { partAction } from "@/core/job/action";
+import { YES, factsOf } from "@/core/job/fact";
 
-export const prove = action(
+export const prove = partAction(
   "prove",
-  () => ({
+  (_, part) => ({
     title: "Read back and prove",
     why: "What was sent is held against what the board holds now.",
-    needs: { "board: shows": "console", "settings: restored": YES },
-    gives: { "settings: proved": YES },
+    needs: factsOf(part, { shows: "console", "settings restored": YES }),
+    gives: factsOf(part, { "settings proved": YES }),
   }),
   object({
     readBackId: number().integer().positive().required(),

@@ -1,16 +1,16 @@
 import { object } from "yup";
 import { name } from "@/core/job/actions/fields";
-import { action } from "@/core/job/action";
-import { YES } from "@/core/job/fact";
+import { releaseWished, partAction } from "@/core/job/action";
+import { YES, factsOf } from "@/core/job/fact";
 
-export const restore = action(
+export const restore = partAction(
   "restore",
-  ({ release }) => ({
+  (wish, part) => ({
     title: "Restore the settings in order",
     why: "Each line waits for its answer; nothing is lost on the way.",
-    needs: { "board: shows": "console", "main: runs": release.id, "plan: taken": YES },
-    gives: { "settings: restored": YES },
-    destroys: ["settings"],
+    needs: { ...factsOf(part, { shows: "console", runs: releaseWished(wish, part).id }), "visit: plan taken": YES },
+    gives: factsOf(part, { "settings restored": YES }),
+    destroys: [{ of: part, what: "settings" }],
     restarts: true,
     writes: true,
     leaves: {

@@ -1,21 +1,30 @@
 import { object, string } from "yup";
-import { action } from "@/core/job/action";
-import { YES } from "@/core/job/fact";
+import { loaderAction, releaseWished } from "@/core/job/action";
+import { partOf } from "@/core/job/subject";
+import { YES, factsOf } from "@/core/job/fact";
 
 /** “”: the loader does as it is. */
 const orNone = () => string().max(100);
 
-export const seeLoader = action(
+export const seeLoader = loaderAction(
   "see-loader",
-  ({ release, loader }) => ({
-    title: "See which loader it has",
-    why:
-      loader?.wants === undefined
-        ? "One that is gone or damaged comes back with this visit."
-        : `${release.title} wants ${loader.wants}.${loader.why === undefined ? "" : ` ${loader.why}.`}`,
-    needs: { "board: shows": "loader", "board: known": YES, "board: target known": YES, "board: reads": YES },
-    gives: { "loader: seen": YES },
-  }),
+  (wish, loader) => {
+    const part = partOf(loader);
+    const { wants, why } = wish.parts[loader] ?? {};
+    return {
+      title: "See which loader it has",
+      why:
+        wants === undefined
+          ? "One that is gone or damaged comes back with this visit."
+          : `${releaseWished(wish, part).title} wants ${wants}.${why === undefined ? "" : ` ${why}.`}`,
+      needs: {
+        ...factsOf(part, { shows: "loader", known: YES, "target known": YES, reads: YES }),
+      },
+      gives: factsOf(loader, { seen: YES, "image fits": YES }),
+    };
+  },
   object({ loaderRelease: orNone(), loaderSha: orNone() }),
-  ({ loaderRelease }) => (loaderRelease === "" || loaderRelease === undefined ? {} : { "loader: serves": "not" }),
+  {
+    finds: ({ loaderRelease = "" }, loader) => (loaderRelease === "" ? {} : factsOf(loader, { serves: "not" })),
+  },
 );

@@ -1,10 +1,10 @@
-import { action } from "@/core/job/action";
+import { visitAction } from "@/core/job/action";
 import { YES } from "@/core/job/fact";
 
-export const signOff = action("sign-off", () => ({
+export const signOff = visitAction("sign-off", ({ owed }) => ({
   title: "Sign off",
   why: "A person answers for the aircraft's return to service.",
-  needs: { "settings: proved": YES, "attitude: shown": YES, "receiver: shown": YES, "board: calibrated": YES },
-  gives: { "job: signed off": YES },
+  needs: owed,
+  gives: { "visit: signed off": YES },
   hands: 1,
 }));

@@ -1,7 +1,7 @@
 import { baselinePlan, planUpdate, withStarter, type Parts } from "@/core/carryover";
 import { defaultConfiguration } from "@/core/idiom";
 import { YES } from "@/core/job/fact";
-import type { GoalKind } from "@/core/job/goals/goal";
+import { BACK_IN_SERVICE, type GoalKind } from "@/core/job/goals/goal";
 import { refuse } from "@/core/problem";
 
 /** The board goes back to what its type, or its release, is meant to be; chosen parts stay as the board holds them. */
@@ -20,8 +20,8 @@ export interface Baseline {
 
 export const baseline: GoalKind<Baseline> = {
   kind: "baseline",
-  given: ({ releaseId }) => ({ "main: runs": releaseId, "board: calibrated": YES }),
-  wanted: () => ({ "settings: kept": YES, "job: signed off": YES }),
+  given: ({ releaseId }) => ({ "main: runs": releaseId, "main: calibrated": YES }),
+  wanted: () => ({ "main: settings kept": YES, ...BACK_IN_SERVICE }),
   plan({ starter: name, parts, keep = [] }, { chosen, board }, to, target, catalogue) {
     if (!board) throw new Error("a baseline needs a backup of the board");
     const starter = to.starters.find((each) => each.name === name);

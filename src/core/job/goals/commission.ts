@@ -1,6 +1,6 @@
 import type { Scope, Whose } from "@/core/carryover";
 import { YES } from "@/core/job/fact";
-import type { GoalKind, Instead } from "@/core/job/goals/goal";
+import { BACK_IN_SERVICE, type GoalKind, type Instead } from "@/core/job/goals/goal";
 
 /** A board that was never set up becomes an aircraft of its type: as another one was backed up, or else on the release's defaults. */
 export interface Commission {
@@ -19,7 +19,7 @@ export interface Commission {
 
 export const commission: GoalKind<Commission> = {
   kind: "commission",
-  given: () => ({ "settings: chosen": YES }),
-  wanted: ({ releaseId }) => ({ "main: runs": releaseId, "job: signed off": YES }),
+  given: () => ({ "main: settings chosen": YES }),
+  wanted: ({ releaseId }) => ({ "main: runs": releaseId, ...BACK_IN_SERVICE }),
   ofAnother: true,
 };

@@ -1,7 +1,7 @@
 import type { Plan } from "@/core/carryover";
 import type { Catalogue, Release } from "@/core/catalog";
 import type { Recital } from "@/core/idiom";
-import type { Facts } from "@/core/job/fact";
+import { YES, type Facts } from "@/core/job/fact";
 import type { Result } from "@/core/problem";
 
 /** Another target than the board's own: no release of the wanted one builds it, and somebody takes what that breaks. */
@@ -15,6 +15,13 @@ export interface Sources {
   readonly chosen?: Pick<Recital, "configuration" | "release">;
   readonly board?: Pick<Recital, "configuration" | "release">;
 }
+
+/** What every visit ends with that writes settings: they are proved, what is measured on a board was, and somebody signs. */
+export const BACK_IN_SERVICE: Facts = {
+  "main: settings proved": YES,
+  "main: calibrated": YES,
+  "visit: signed off": YES,
+};
 
 /** A kind of goal: what is so before the job begins, what shall be so at its end. */
 export interface GoalKind<G extends { readonly kind: string }> {

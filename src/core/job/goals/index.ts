@@ -1,5 +1,7 @@
 import { EVERYTHING, type Scope, type Whose } from "@/core/carryover";
 import { YES, type Facts } from "@/core/job/fact";
+import type { Terms } from "@/core/job/action";
+import type { Part } from "@/core/job/subject";
 import type { GoalKind, Instead, Sources } from "@/core/job/goals/goal";
 import { baseline, type Baseline } from "@/core/job/goals/baseline";
 import { commission, type Commission } from "@/core/job/goals/commission";
@@ -22,17 +24,21 @@ const GOALS: { readonly [K in Goal["kind"]]: GoalKind<Extract<Goal, { kind: K }>
 
 /** What is taken to be so until a step finds it otherwise. */
 const ASSUMED: Facts = {
-  "settings region: is": "sound",
-  "rescue: holds": "settings",
-  "loader: serves": YES,
-  "board: reads": YES,
+  "main: settings region": "sound",
+  "main: rescue holds": "settings",
+  "main loader: serves": YES,
+  "main: reads": YES,
 };
 
 /** What a goal begins with and ends with. */
-export function termsOf(goal: Goal): { readonly given: Facts; readonly wanted: Facts } {
+export function termsOf(goal: Goal): Terms {
   const kind = GOALS[goal.kind] as GoalKind<Goal>;
   return { given: { ...ASSUMED, ...kind.given(goal) }, wanted: kind.wanted(goal) };
 }
+
+/** The release that a part shall run at the end; undefined where the goal says nothing of it. */
+export const releaseFor = ({ releaseId }: Goal, part: Part): string | undefined =>
+  ({ main: releaseId })[part as "main"];
 
 /** The target that somebody chose instead of the board's own, if anybody did. */
 export const insteadOf = (goal: Goal): Instead | undefined => ("instead" in goal ? goal.instead : undefined);

@@ -1,6 +1,6 @@
 import type { Scope, Whose } from "@/core/carryover";
 import { YES } from "@/core/job/fact";
-import type { GoalKind, Instead } from "@/core/job/goals/goal";
+import { BACK_IN_SERVICE, type GoalKind, type Instead } from "@/core/job/goals/goal";
 
 /** A board that does not start runs this release again, set up as in this backup of its aircraft, or else as its settings region holds. */
 export interface Revive {
@@ -17,8 +17,8 @@ export interface Revive {
 export const revive: GoalKind<Revive> = {
   kind: "revive",
   given: ({ backupId, whose = "this-board" }) => ({
-    ...(backupId === undefined ? { "board: speaks": "not" } : { "settings: chosen": YES }),
-    ...(whose === "this-board" ? { "board: calibrated": YES } : {}),
+    ...(backupId === undefined ? { "main: speaks": "not" } : { "main: settings chosen": YES }),
+    ...(whose === "this-board" ? { "main: calibrated": YES } : {}),
   }),
-  wanted: ({ releaseId }) => ({ "main: runs": releaseId, "job: signed off": YES }),
+  wanted: ({ releaseId }) => ({ "main: runs": releaseId, ...BACK_IN_SERVICE }),
 };

@@ -1,6 +1,6 @@
 import { baselinePlan, KEEPS, planUpdate, type Parts, type Scope, type Whose } from "@/core/carryover";
 import { YES } from "@/core/job/fact";
-import type { GoalKind, Instead } from "@/core/job/goals/goal";
+import { BACK_IN_SERVICE, type GoalKind, type Instead } from "@/core/job/goals/goal";
 
 /**
  * The board is set up as in this backup: of itself, of the board that the aircraft had before, or of another aircraft. It
@@ -29,12 +29,12 @@ export const setUp: GoalKind<SetUp> = {
   kind: "set-up",
   given: (goal) => ({
     ...(goal.flashes ? {} : { "main: runs": goal.releaseId }),
-    ...(isOwn(goal) ? { "settings: chosen": YES, "board: calibrated": YES } : {}),
+    ...(isOwn(goal) ? { "main: settings chosen": YES, "main: calibrated": YES } : {}),
   }),
   wanted: ({ releaseId, flashes }) => ({
     ...(flashes ? { "main: runs": releaseId } : {}),
-    "settings: kept": YES,
-    "job: signed off": YES,
+    "main: settings kept": YES,
+    ...BACK_IN_SERVICE,
   }),
   keepsOwn: (goal) => !isOwn(goal),
   plan({ whose = "another", parts = {} }, { chosen, board }, to, target, catalogue) {

@@ -1,6 +1,6 @@
 import type { Scope } from "@/core/carryover";
 import { YES } from "@/core/job/fact";
-import type { GoalKind, Instead } from "@/core/job/goals/goal";
+import { BACK_IN_SERVICE, type GoalKind, type Instead } from "@/core/job/goals/goal";
 
 /** The board runs this release, set up as it was. */
 export interface Update {
@@ -15,6 +15,6 @@ export interface Update {
 
 export const update: GoalKind<Update> = {
   kind: "update",
-  given: () => ({ "board: calibrated": YES }),
-  wanted: ({ releaseId }) => ({ "main: runs": releaseId, "job: signed off": YES }),
+  given: () => ({ "main: calibrated": YES }),
+  wanted: ({ releaseId }) => ({ "main: runs": releaseId, ...BACK_IN_SERVICE }),
 };

@@ -1,3 +1,4 @@
+import { resultOf, backupOf, modelOf, targetOf } from "@/core/job";
 import type { Metadata } from "next";
 import Link from "next/link";
 import { notFound } from "next/navigation";
@@ -53,12 +54,15 @@ export default async function JobPage({ params }: Props) {
   if ("trouble" in view) return <Troubled of={view} mayStop={mayActAs(account.role, "technician")} />;
   const [card, catalogue] = [cardOf(view), await loadCatalogue()];
   const mayWork = mayActAs(account.role, "technician");
-  const { data } = view.state;
+  const { state } = view;
+  const { planSha } = resultOf(state, "plan");
+  const { proofSha, readBackId } = resultOf(state, "prove");
+  const [backupId, target, modelId] = [backupOf(state), targetOf(state), modelOf(state)];
   const newer = card.phase === "open" ? await newerThan(view.job.documents) : [];
-  const model = catalogue.models.get(data.model ?? "");
-  const from = catalogue.releases.get(data.fromRelease ?? "");
+  const model = catalogue.models.get(modelId ?? "");
+  const from = catalogue.releases.get(resultOf(state, "know-board").fromRelease ?? "");
   const unknown = card.phase === "open" ? "not known yet" : "not known";
-  const backedUp = view.state.steps.find((step) => step.id === "back-up");
+  const backedUp = state.steps.find(({ kind }) => kind === "back-up");
   return (
     <>
       <CardHead card={card} mayWork={mayWork} />
@@ -72,7 +76,7 @@ export default async function JobPage({ params }: Props) {
                 The settings are backed up
               </h2>
               <p className="mt-1.5 text-sm">
-                <Link href={`/backups/${data.backupId ?? 0}`}>The whole of {card.tag}</Link> as it was at{" "}
+                <Link href={`/backups/${backupId ?? 0}`}>The whole of {card.tag}</Link> as it was at{" "}
                 {clockTime(backedUp.endedAt ?? 0)} is kept.
                 {card.phase === "open" &&
                   " If the cable comes out, plug it in again: the job goes on from what the board holds."}
@@ -110,7 +114,7 @@ export default async function JobPage({ params }: Props) {
                 [
                   "Target",
                   <span key="t" className="key">
-                    {data.target ?? unknown}
+                    {target ?? unknown}
                   </span>,
                 ],
                 [
@@ -124,34 +128,31 @@ export default async function JobPage({ params }: Props) {
             />
             {card.phase === "open" && <BoardNow bayNo={view.job.bay_no} mayWork={mayWork} />}
           </Sheet>
-          {card.phase === "open" &&
-            card.begun &&
-            data.planSha === undefined &&
-            view.state.data.backupId !== undefined && (
-              <Sheet label="Plan" className="px-4 py-3.5">
-                <h2>The plan</h2>
-                <p className="mt-1 text-sm">
-                  <Link href={`/jobs/${card.id}/plan`}>What will change, value by value</Link>
-                </p>
-              </Sheet>
-            )}
-          {data.planSha !== undefined && (
+          {card.phase === "open" && card.begun && planSha === undefined && backupId !== undefined && (
+            <Sheet label="Plan" className="px-4 py-3.5">
+              <h2>The plan</h2>
+              <p className="mt-1 text-sm">
+                <Link href={`/jobs/${card.id}/plan`}>What will change, value by value</Link>
+              </p>
+            </Sheet>
+          )}
+          {planSha !== undefined && (
             <Sheet label="Papers" className="px-4 py-3.5">
               <h2>Papers of this visit</h2>
               <ul className="mt-1 grid gap-0.5 text-sm">
                 <li>
-                  <Link href={`/backups/${data.backupId ?? 0}`}>Backup before the change</Link>
+                  <Link href={`/backups/${backupId ?? 0}`}>Backup before the change</Link>
                 </li>
                 <li>
                   <Link href={`/jobs/${card.id}/plan`}>Plan with its decisions</Link>
                 </li>
-                {data.proofSha !== undefined && (
+                {proofSha !== undefined && (
                   <>
                     <li>
                       <Link href={`/jobs/${card.id}/proof`}>Proof, value by value</Link>
                     </li>
                     <li>
-                      <Link href={`/backups/${data.readBackId ?? 0}`}>Read-back after the restore</Link>
+                      <Link href={`/backups/${readBackId ?? 0}`}>Read-back after the restore</Link>
                     </li>
                   </>
                 )}

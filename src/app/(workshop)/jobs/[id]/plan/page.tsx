@@ -4,7 +4,7 @@ import { VisitHead } from "@/app/visit-head";
 import { oneParam, type SearchParams } from "@/app/params";
 import { notFound } from "next/navigation";
 import { openDecisions } from "@/core/carryover";
-import { currentStep, mayReopen, scopeOf } from "@/core/job";
+import { currentStep, mayReopen, scopeOf, backupOf } from "@/core/job";
 import { PlanView } from "@/ui/plan/plan-view";
 import { Empty, LinkButton, Sheet } from "@/ui/base/parts";
 import { mayActAs } from "@/server/roles";
@@ -36,7 +36,7 @@ async function PlanPage({ params, searchParams }: Props) {
       </Sheet>
     );
   const { state, job } = view;
-  const open = state.phase === "open" && currentStep(state)?.id === "plan" && mayActAs(account.role, "technician");
+  const open = state.phase === "open" && currentStep(state)?.kind === "plan" && mayActAs(account.role, "technician");
   const asked = await searchParams;
   const { need } = currentStep(state) ?? {};
   const proposals = open && openDecisions(plan, state.decisions) > 0 ? await proposed(job, plan) : {};
@@ -51,7 +51,7 @@ async function PlanPage({ params, searchParams }: Props) {
       jobId={job.id}
       tag={job.tag}
       backupId={sourceBackupOf(view)}
-      boardBackupId={view.state.data.backupId ?? 0}
+      boardBackupId={backupOf(view.state) ?? 0}
       plan={plan}
       decisions={state.decisions}
       deciders={deciders}

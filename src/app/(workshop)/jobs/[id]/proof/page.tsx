@@ -3,7 +3,7 @@ import { told } from "@/app/told";
 import { VisitHead } from "@/app/visit-head";
 import { notFound } from "next/navigation";
 import { asPlanned, leftByChoice, proofSentence } from "@/core/carryover";
-import { signerOf } from "@/core/job";
+import { resultOf, signerOf } from "@/core/job";
 import { ProofTable } from "@/ui/proof/proof-table";
 import { BUTTON_LOOK, Empty, LinkButton, Plate, Sheet } from "@/ui/base/parts";
 import { StateShape } from "@/ui/base/mark";
@@ -35,6 +35,7 @@ async function ProofPage({ params }: Props) {
       </Sheet>
     );
   const { proof, lines, off } = found;
+  const { suspicion, readBackId } = resultOf(state, "prove");
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center gap-4">
@@ -64,9 +65,9 @@ async function ProofPage({ params }: Props) {
           <LinkButton href={`/jobs/${job.id}`}>Back to the card</LinkButton>
         </div>
       </div>
-      {state.data.suspicion !== undefined && (
+      {suspicion !== undefined && (
         <p role="note" className="mb-4 border border-straw bg-straw-wash px-3.5 py-2.5 text-sm">
-          <StateShape shape="triangle" /> {state.data.suspicion}
+          <StateShape shape="triangle" /> {suspicion}
         </p>
       )}
       {off.length > 0 && (
@@ -88,7 +89,7 @@ async function ProofPage({ params }: Props) {
           </ul>
         </Sheet>
       )}
-      <ProofTable rows={lines} readBackId={state.data.readBackId ?? 0} />
+      <ProofTable rows={lines} readBackId={readBackId ?? 0} />
     </>
   );
 }

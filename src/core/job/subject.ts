@@ -1,0 +1,16 @@
+/** Whatever has firmware or settings of its own: the main processor, or another part by its kind and place, “esc 2”. */
+export type Part = "main" | `${string} ${number}`;
+/** The program of a part that writes its firmware; it can be another one, where it lives in flash. */
+export type LoaderOf = `${Part} loader`;
+/** What a step is done to: a part, its loader, the aircraft around them, or the visit itself. */
+export type Subject = Part | LoaderOf | "aircraft" | "visit";
+
+const LOADER = " loader";
+export const loaderOfPart = (part: Part): LoaderOf => `${part}${LOADER}`;
+export const isLoader = (subject: Subject): subject is LoaderOf => subject.endsWith(LOADER);
+export const isPart = (subject: Subject): subject is Part =>
+  subject !== "aircraft" && subject !== "visit" && !isLoader(subject);
+
+/** The part that a loader writes; a part is its own, and so is the main one for whatever is no part. */
+export const partOf = (subject: Subject): Part =>
+  isLoader(subject) ? (subject.slice(0, -LOADER.length) as Part) : isPart(subject) ? subject : "main";
