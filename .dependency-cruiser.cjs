@@ -53,7 +53,7 @@ module.exports = {
       name: "core-stands-alone",
       severity: "error",
       from: { path: "^src/core", pathNot: UNIT_TEST },
-      to: { path: "^(demo|tests|src/(app|server|ui|workers|bench))|node_modules/(next|react|sequelize|pg)/" },
+      to: { path: "^(demo|tests|src/(app|contracts|server|ui|workers|bench))|node_modules/(next|react|sequelize|pg)/" },
     },
     {
       name: "only-the-twin-plays",
@@ -73,6 +73,12 @@ module.exports = {
       from: { path: `^src/core/${folder}(/|\\.ts)`, pathNot: "\\.test\\.ts$" },
       to: { path: "^src/core/", pathNot: `^src/core/(${[folder, ...allowed].join("|")})(/|\\.ts)` },
     })),
+    {
+      name: "contracts-use-core",
+      severity: "error",
+      from: { path: "^src/contracts" },
+      to: { path: "^(demo|tests|src/(app|server|ui|bench|workers))" },
+    },
     {
       name: "server-uses-core",
       severity: "error",

@@ -39,7 +39,7 @@ test("case C72: an observer looks on, and the server refuses whatever else", asy
   await expect(page.getByRole("region", { name: "Your hands" })).toHaveCount(0);
   for (const [path, body] of [
     ["/api/bench/6", { kind: "plug" }],
-    ["/api/jobs", { bayNo: 6, aircraftId: 1, goal: "update", releaseId: "heddle-23" }],
+    ["/api/jobs", { bayNo: 6, aircraftId: 1, goal: { kind: "update", releaseId: "heddle-23" } }],
     ["/api/jobs/1", { kind: "sign" }],
     ["/api/aircraft", { tag: "QW-99", type: "Sedge" }],
     ["/api/backups?tag=QW-01", "text"],

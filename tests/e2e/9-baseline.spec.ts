@@ -36,9 +36,7 @@ test("case C29: an aircraft on which somebody clicked about goes back to its typ
     const body = JSON.stringify({
       bayNo: no,
       aircraftId: 1,
-      goal: "baseline",
-      base: "standard",
-      parts: { nowhere: "board" },
+      goal: { kind: "baseline", base: "standard", parts: { nowhere: "board" } },
     });
     const answer = await fetch("/api/jobs", { method: "POST", headers: { "Content-Type": "application/json" }, body });
     return `${answer.status} ${await answer.text()}`;

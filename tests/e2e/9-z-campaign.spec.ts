@@ -195,7 +195,7 @@ test("a campaign of five: decided once, paused and let go on, two bays at a time
     const aircraft = await one<{ id: number }>("select id from aircraft where tag = $1", [tag]);
     const campaignId = Number(/\d+$/.exec(campaign)?.[0]);
     const answer = await page.request.post("/api/jobs", {
-      data: { bayNo: bay, aircraftId: aircraft?.id, goal: "campaign", campaignId },
+      data: { bayNo: bay, aircraftId: aircraft?.id, goal: { kind: "campaign", campaignId } },
       headers: { origin: `http://127.0.0.1:${PORT}` },
     });
     const told = await answer.text();
@@ -204,7 +204,7 @@ test("a campaign of five: decided once, paused and let go on, two bays at a time
     // its turn is over, whenever its board has said again which one it is
     await known(bay, tag);
     const again = await page.request.post("/api/jobs", {
-      data: { bayNo: bay, aircraftId: aircraft?.id, goal: "campaign", campaignId },
+      data: { bayNo: bay, aircraftId: aircraft?.id, goal: { kind: "campaign", campaignId } },
       headers: { origin: `http://127.0.0.1:${PORT}` },
     });
     expect(await again.text()).toContain("campaign-turn");

@@ -221,7 +221,7 @@ describe("jobs and orders", () => {
       orderJob({
         bayNo: 3,
         aircraftId: other,
-        goal: { kind: "set-up", backupId, ...(although === undefined ? {} : { although }) },
+        goal: { kind: "set-up", backupId, parts: {}, ...(although === undefined ? {} : { although }) },
         account: "technician",
       });
     const file = async (raw: Uint8Array, owner: number, chipId = "77") =>

@@ -221,9 +221,9 @@ async function main(): Promise<void> {
     );
     const goal =
       usable.length > 0 && lot.below(4) > 0
-        ? { goal: "update", releaseId: lot.of(usable).id }
-        : { goal: "baseline", base: "defaults", parts: {} };
-    await say("technician", "/api/jobs", { bayNo: bay, aircraftId: aircraft?.id ?? 0, ...goal });
+        ? { kind: "update", releaseId: lot.of(usable).id }
+        : { kind: "baseline", base: "defaults", parts: {} };
+    await say("technician", "/api/jobs", { bayNo: bay, aircraftId: aircraft?.id ?? 0, goal });
     return (
       await one<{ id: number }>(
         "select j.id from jobs j where j.aircraft_id = $1 and j.state = 'open' order by j.id desc limit 1",

@@ -1,3 +1,4 @@
+import type { JobRequest } from "@/contracts/job-wish";
 import { UniqueConstraintError } from "sequelize";
 import type { Catalogue, Release } from "@/core/catalog";
 import { planJob, specOf, wishFor, type BayLive, type Facts, type Goal, type StepSpec } from "@/core/job";
@@ -6,7 +7,7 @@ import { getDb } from "@/server/db";
 import { readBay } from "@/server/repositories/bench";
 import { loadCatalogue, pinDocuments, type PinnedDocument } from "@/server/repositories/catalogue";
 import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
-import { settleGoal, type GoalWish } from "@/server/repositories/settle-goal";
+import { settleGoal } from "@/server/repositories/settle-goal";
 import { inTransaction, one, rows, run } from "@/server/sql";
 
 export interface JobRow {
@@ -53,9 +54,7 @@ async function whoHas(bayNo: number, aircraftId: number): Promise<ProblemError> 
   });
 }
 
-export interface JobWish extends GoalWish {
-  readonly bayNo: number;
-  readonly aircraftId: number;
+export interface JobWish extends JobRequest {
   readonly account: string;
 }
 

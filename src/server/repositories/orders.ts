@@ -1,5 +1,5 @@
 import { lazy, mixed, number, object, string, boolean, type InferType, type ObjectSchema } from "yup";
-import { trimmed } from "@/server/shapes";
+import { trimmed } from "@/contracts/shapes";
 import { AILMENT_SAYS, NO_FAULTS, type Ailment, type Faults } from "@/core/sim";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import { getDb } from "@/server/db";

@@ -1,6 +1,7 @@
-import { EVERYTHING, routeBetween, unknownNames, type Parts, type Scope, type Whose } from "@/core/carryover";
+import { EVERYTHING, routeBetween, unknownNames, type Scope, type Whose } from "@/core/carryover";
 import { findRelease, findTarget, releaseById, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
 import { newestBuildOf } from "@/core/identify";
+import type { GoalWish, WishOf } from "@/contracts/job-wish";
 import type { BayLive, Goal, Instead } from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
 import { settleBase } from "@/server/repositories/baselines";
@@ -10,35 +11,6 @@ import { loadImage } from "@/server/repositories/catalogue";
 import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
 import { keptByPolicy } from "@/server/repositories/policy";
 import { relationOf, type Relation } from "@/server/repositories/release-choices";
-
-/** What a job is wished for. */
-export interface GoalWish {
-  /** The part of the settings that comes along; a baseline says it by its parts. */
-  readonly scope?: Scope;
-  readonly goal:
-    | { readonly kind: "update"; readonly releaseId: string; readonly instead?: Instead; readonly asModel?: true }
-    | {
-        readonly kind: "set-up";
-        readonly backupId: number;
-        /** Another release than the one that runs: it is written first. */
-        readonly releaseId?: string;
-        readonly parts?: Parts;
-        /** Why the backup is taken, although it is not complete. */
-        readonly although?: string;
-      }
-    | { readonly kind: "baseline"; readonly base: string; readonly parts: Parts }
-    /** Its turn in a campaign. */
-    | { readonly kind: "campaign"; readonly campaignId: number }
-    | {
-        readonly kind: "commission";
-        readonly releaseId: string;
-        readonly instead?: Instead;
-        /** What it is set up as; without it the type's standard, or another of the type. */
-        readonly backupId?: number;
-        readonly although?: string;
-      }
-    | { readonly kind: "revive"; readonly releaseId: string; readonly instead?: Instead };
-}
 
 /** A goal that can be ordered: all that is known to fail was refused. */
 export interface SettledGoal {
@@ -100,7 +72,7 @@ function checkInstead({ target, reason }: Instead, own: string, release: Release
 }
 
 async function settleUpdate(
-  { releaseId, instead, asModel }: Extract<GoalWish["goal"], { kind: "update" }>,
+  { releaseId, instead, asModel }: WishOf<"update">,
   aircraft: RegisterRow,
   catalogue: Catalogue,
   bay: BayLive,
@@ -135,7 +107,7 @@ const knownLacks = ({ verdict }: { readonly verdict: string }, although = "") =>
 
 /** A backup that the board is set up from: its own, or another's, on the release that it runs or on one written first. */
 async function settleSetUp(
-  { backupId, releaseId, parts = {}, although }: Extract<GoalWish["goal"], { kind: "set-up" }>,
+  { backupId, releaseId, parts, although }: WishOf<"set-up">,
   aircraft: RegisterRow,
   catalogue: Catalogue,
   bay: BayLive,
@@ -172,7 +144,7 @@ async function settleSetUp(
 
 /** A board that shows only its loader, brought back with what its aircraft was backed up with last. */
 async function settleRevive(
-  { releaseId, instead }: Extract<GoalWish["goal"], { kind: "revive" }>,
+  { releaseId, instead }: WishOf<"revive">,
   aircraft: RegisterRow,
   catalogue: Catalogue,
   bay: BayLive,
@@ -196,7 +168,7 @@ async function settleRevive(
 
 /** A board that was never set up becomes an aircraft of its type: as the standard, or another of the type, was backed up. */
 async function settleCommission(
-  { releaseId, instead, backupId, although }: Extract<GoalWish["goal"], { kind: "commission" }>,
+  { releaseId, instead, backupId, although }: WishOf<"commission">,
   aircraft: RegisterRow,
   catalogue: Catalogue,
   bay: BayLive,
@@ -221,7 +193,7 @@ async function settleCommission(
 
 /** The board goes back to a baseline on the release that it runs. */
 async function settleBaseline(
-  { base, parts }: Extract<GoalWish["goal"], { kind: "baseline" }>,
+  { base, parts }: WishOf<"baseline">,
   aircraft: RegisterRow,
   catalogue: Catalogue,
   bay: BayLive,
@@ -259,7 +231,7 @@ function scoped(goal: Goal, scope: Scope, release: Release): Goal {
   return { ...goal, scope };
 }
 
-function settle(goal: GoalWish["goal"], aircraft: RegisterRow, catalogue: Catalogue, bay: BayLive) {
+function settle(goal: GoalWish, aircraft: RegisterRow, catalogue: Catalogue, bay: BayLive) {
   switch (goal.kind) {
     case "update":
       return settleUpdate(goal, aircraft, catalogue, bay);
@@ -292,7 +264,7 @@ async function settleCampaign(
 
 /** What is wished, as a goal that a job can have. Refuses what can be known to fail. */
 export async function settleGoal(
-  { goal, scope = EVERYTHING }: GoalWish,
+  { goal, scope = EVERYTHING }: { readonly goal: GoalWish; readonly scope?: Scope },
   aircraft: RegisterRow,
   catalogue: Catalogue,
   bay: BayLive,

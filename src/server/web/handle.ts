@@ -1,5 +1,5 @@
 import { ValidationError, type Schema } from "yup";
-import { trimmed } from "@/server/shapes";
+import { trimmed } from "@/contracts/shapes";
 import { ProblemError, type Problem } from "@/core/problem";
 import { serverProblem } from "@/server/away";
 import { publicUrl } from "@/server/env";

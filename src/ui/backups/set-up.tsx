@@ -2,14 +2,15 @@
 
 import { isReason, ReasonField } from "@/ui/base/reason-field";
 import Link from "next/link";
-import { useRouter } from "next/navigation";
 import { useEffect, useState } from "react";
 import type { AreaDifference, Parts } from "@/core/carryover/baseline";
 import { EVERYTHING, type Scope } from "@/core/carryover/scope";
-import { send, useAsk } from "@/ui/base/ask";
+import { send } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
 import { ProblemNote, Sheet } from "@/ui/base/parts";
 import { allFrom, changesOf, PartsTable } from "@/ui/bench/parts-table";
+import { useOrder } from "@/ui/bench/use-order";
+import type { GoalWish } from "@/contracts/job-wish";
 import { ScopeChoice, scopeFor, type ScopeOffer } from "@/ui/bench/scope-choice";
 import type { Problem } from "@/core/problem";
 import { counted } from "@/ui/base/words";
@@ -123,22 +124,23 @@ function Order({
   readonly bayNo: number;
   readonly backupId: number;
 }) {
-  const router = useRouter();
-  const { ask, busy, problem } = useAsk();
+  const { order, busy, problem } = useOrder();
   const [chosen, setChosen] = useState<string>();
   const [scope, setScope] = useState<Scope>(EVERYTHING);
   const [picked, setPicked] = useState<Parts>();
   const [reason, setReason] = useState("");
   const way = ways.find(({ releaseId }) => releaseId === chosen) ?? ways.find(({ lack }) => lack === undefined);
   const parts = picked ?? way?.parts ?? {};
-  const order = () => {
-    const goal = commissions ? "commission" : "set-up";
-    const what = whose === "this-board" || commissions ? { scope } : { parts };
-    void ask<{ id: number }>("/api/jobs", {
-      ...{ bayNo, aircraftId, goal, backupId, ...what },
-      ...(lacks.length === 0 ? {} : { although: reason }),
-      ...(way && (commissions || !way.runs) ? { releaseId: way.releaseId } : {}),
-    }).then((job) => job && router.push(`/jobs/${job.id}`));
+  const confirm = () => {
+    const although = lacks.length === 0 ? {} : { although: reason };
+    const isOwn = whose === "this-board";
+    const goal: GoalWish = commissions
+      ? { kind: "commission", backupId, releaseId: way?.releaseId ?? "", ...although }
+      : {
+          ...{ kind: "set-up", backupId, parts: isOwn ? {} : parts, ...although },
+          ...(way && !way.runs ? { releaseId: way.releaseId } : {}),
+        };
+    void order({ bayNo, aircraftId, goal, ...(isOwn || commissions ? { scope } : {}) });
   };
   return (
     <>
@@ -208,7 +210,7 @@ function Order({
           look="main"
           busy={busy}
           disabled={way === undefined || (lacks.length > 0 && !isReason(reason))}
-          onClick={order}
+          onClick={confirm}
         >
           Order it for {tag} in bay {bayNo}
         </Press>

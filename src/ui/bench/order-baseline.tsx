@@ -1,9 +1,9 @@
 "use client";
 
-import { useRouter } from "next/navigation";
 import { useEffect, useState } from "react";
 import type { AreaDifference, Parts } from "@/core/carryover/baseline";
-import { send, useAsk } from "@/ui/base/ask";
+import { send } from "@/ui/base/ask";
+import { useOrder } from "@/ui/bench/use-order";
 import { ProblemNote } from "@/ui/base/parts";
 import { changesOf, PartsTable } from "@/ui/bench/parts-table";
 import { Press } from "@/ui/base/press";
@@ -46,8 +46,7 @@ export function BackToBaseline(props: OrderBaselineProps) {
 
 /** Orders a job that takes the board back to what its type, or its release, is meant to be; chosen parts stay. */
 function OrderBaseline({ no, aircraftId, tag, seen }: OrderBaselineProps) {
-  const router = useRouter();
-  const { ask, busy, problem } = useAsk();
+  const { order, busy, problem } = useOrder();
   const [choices, setChoices] = useState<readonly BaselineChoice[]>();
   const [picked, setPicked] = useState<string>();
   const [parts, setParts] = useState<Parts>({});
@@ -96,13 +95,7 @@ function OrderBaseline({ no, aircraftId, tag, seen }: OrderBaselineProps) {
           look="main"
           busy={busy}
           onClick={() => {
-            void ask<{ id: number }>("/api/jobs", {
-              bayNo: no,
-              aircraftId,
-              goal: "baseline",
-              base: base.id,
-              parts,
-            }).then((job) => job && router.push(`/jobs/${job.id}`));
+            void order({ bayNo: no, aircraftId, goal: { kind: "baseline", base: base.id, parts } });
           }}
         >
           Order these settings

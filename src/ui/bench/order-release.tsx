@@ -1,9 +1,9 @@
 "use client";
 
 import Link from "next/link";
-import { useRouter } from "next/navigation";
 import { useEffect, useState } from "react";
-import { send, useAsk } from "@/ui/base/ask";
+import { send } from "@/ui/base/ask";
+import { useOrder } from "@/ui/bench/use-order";
 import { StateShape } from "@/ui/base/mark";
 import type { Nearness } from "@/core/identify";
 import { EVERYTHING, type Scope } from "@/core/carryover/scope";
@@ -109,8 +109,7 @@ export function OrderRelease({
   /** The board is there this moment; it may be restarting. */
   readonly seen: boolean;
 }) {
-  const router = useRouter();
-  const { ask, busy, problem } = useAsk();
+  const { order, busy, problem } = useOrder();
   const loaded = useChoices(no, board, seen);
   const [chosen, setChosen] = useState<string>();
   const [reason, setReason] = useState("");
@@ -144,8 +143,8 @@ export function OrderRelease({
             className="mt-1.5"
             busy={busy}
             onClick={() => {
-              const wish = { bayNo: no, aircraftId, goal: "campaign", campaignId: loaded.campaign?.id };
-              void ask<{ id: number }>("/api/jobs", wish).then((job) => job && router.push(`/jobs/${job.id}`));
+              const campaignId = loaded.campaign?.id ?? 0;
+              void order({ bayNo: no, aircraftId, goal: { kind: "campaign", campaignId } });
             }}
           >
             Order its job of the campaign
@@ -231,14 +230,12 @@ export function OrderRelease({
           busy={busy}
           disabled={releaseId === undefined || (instead !== undefined && reason.trim() === "")}
           onClick={() => {
-            const other = {
-              ...(instead ? { instead: { target: instead.target, reason } } : {}),
+            const other = instead ? { instead: { target: instead.target, reason } } : {};
+            const wish = {
+              ...{ kind: goal, releaseId: releaseId ?? "", ...other },
               ...(loaded.rights ? { asModel: true } : {}),
-              ...(scope ? { scope } : {}),
             };
-            void ask<{ id: number }>("/api/jobs", { bayNo: no, aircraftId, goal, releaseId, ...other }).then(
-              (job) => job && router.push(`/jobs/${job.id}`),
-            );
+            void order({ bayNo: no, aircraftId, goal: wish, ...(scope ? { scope } : {}) });
           }}
         >
           {goal === "revive" ? "Order revival" : goal === "commission" ? "Order commissioning" : "Order this job"}
@@ -251,8 +248,8 @@ export function OrderRelease({
           way={loaded.wayBack}
           busy={busy}
           onOrder={({ backupId, releaseId: before }) => {
-            const wish = { bayNo: no, aircraftId, goal: "set-up", backupId, releaseId: before };
-            void ask<{ id: number }>("/api/jobs", wish).then((job) => job && router.push(`/jobs/${job.id}`));
+            const wish = { kind: "set-up", backupId, releaseId: before, parts: {} } as const;
+            void order({ bayNo: no, aircraftId, goal: wish });
           }}
         />
       )}

@@ -1,5 +1,5 @@
 import { object, string } from "yup";
-import { trimmed } from "@/server/shapes";
+import { trimmed } from "@/contracts/shapes";
 import { addAccount } from "@/server/accounts";
 import { ROLES } from "@/server/roles";
 import { handleJson } from "@/server/web/handle";

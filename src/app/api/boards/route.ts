@@ -1,6 +1,6 @@
 import { array, boolean, lazy, mixed, number, object, string } from "yup";
 import type { ProcessorLoader } from "@/core/catalog";
-import { trimmed } from "@/server/shapes";
+import { trimmed } from "@/contracts/shapes";
 import { makeBoardDocuments } from "@/server/repositories/board-forms";
 import { handleJson } from "@/server/web/handle";
 

@@ -1,6 +1,6 @@
 import { object, string } from "yup";
-import { scopeFrom, scopeShape } from "@/server/web/scope-shape";
-import { trimmed } from "@/server/shapes";
+import { scopeFrom, scopeShape } from "@/contracts/job-wish";
+import { trimmed } from "@/contracts/shapes";
 import { beginCampaign } from "@/server/repositories/campaigns";
 import { handleJson } from "@/server/web/handle";
 

@@ -1,5 +1,5 @@
 import { object, string } from "yup";
-import { trimmed } from "@/server/shapes";
+import { trimmed } from "@/contracts/shapes";
 import { addFirstLead } from "@/server/accounts";
 import { endFirstRun, isFirstRunCode } from "@/server/first-run";
 import { problemResponse, readJson, refuseForged } from "@/server/web/handle";

@@ -1,6 +1,6 @@
 import { object, string } from "yup";
 import { askKeeper } from "@/server/keeping";
-import { trimmed } from "@/server/shapes";
+import { trimmed } from "@/contracts/shapes";
 import { replaceSigningKey } from "@/server/signing";
 import { handleJson } from "@/server/web/handle";
 

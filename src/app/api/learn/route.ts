@@ -1,5 +1,5 @@
 import { boolean, object, string } from "yup";
-import { trimmed } from "@/server/shapes";
+import { trimmed } from "@/contracts/shapes";
 import { readOutside } from "@/server/outside/pool";
 import { handleFile } from "@/server/web/handle";
 import { READOUT_BYTES } from "@/server/web/limits";

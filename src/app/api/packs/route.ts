@@ -1,7 +1,7 @@
 import { boolean, object } from "yup";
 import { packOf } from "@/server/repositories/packs";
 import { readOutside } from "@/server/outside/pool";
-import { trimmed } from "@/server/shapes";
+import { trimmed } from "@/contracts/shapes";
 import { download } from "@/server/web/download";
 import { handleFile, handleGet } from "@/server/web/handle";
 import { ARCHIVE_BYTES } from "@/server/web/limits";

@@ -1,5 +1,5 @@
 import { object, string } from "yup";
-import { trimmed } from "@/server/shapes";
+import { trimmed } from "@/contracts/shapes";
 import { signIn } from "@/server/accounts";
 import { TollDue } from "@/server/sign-in-toll";
 import { problemResponse, readJson, refuseForged } from "@/server/web/handle";

@@ -1,5 +1,5 @@
 import { number, object } from "yup";
-import { trimmed } from "@/server/shapes";
+import { trimmed } from "@/contracts/shapes";
 import { makeStandard } from "@/server/repositories/standards";
 import { handleJson } from "@/server/web/handle";
 

@@ -1,5 +1,5 @@
 import { lazy, object, string, type ObjectSchema } from "yup";
-import { trimmed } from "@/server/shapes";
+import { trimmed } from "@/contracts/shapes";
 import { accountById, changePerson, changeRole, resetPassword, setClosed, unlock } from "@/server/accounts";
 import { endSecond } from "@/server/second-factor";
 import { ProblemError } from "@/core/problem";

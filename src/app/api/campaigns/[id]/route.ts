@@ -1,5 +1,5 @@
 import { array, number, object, string } from "yup";
-import { trimmed } from "@/server/shapes";
+import { trimmed } from "@/contracts/shapes";
 import { changeCampaign, changeMember, decideForAll, type MemberChange } from "@/server/repositories/campaigns";
 import { callsOf, TAKEN_BACK, type Call, type WantedDecision } from "@/core/campaign";
 import { readOutside } from "@/server/outside/pool";

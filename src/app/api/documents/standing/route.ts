@@ -1,6 +1,6 @@
 import { object, string } from "yup";
 import { backInUse, withdraw } from "@/server/repositories/withdrawals";
-import { trimmed } from "@/server/shapes";
+import { trimmed } from "@/contracts/shapes";
 import { handleJson } from "@/server/web/handle";
 
 const shape = object({

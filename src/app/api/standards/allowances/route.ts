@@ -1,5 +1,5 @@
 import { number, object, string } from "yup";
-import { trimmed } from "@/server/shapes";
+import { trimmed } from "@/contracts/shapes";
 import { allow, endAllowance } from "@/server/repositories/policy";
 import { handleJson } from "@/server/web/handle";
 

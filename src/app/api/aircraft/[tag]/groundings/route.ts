@@ -1,5 +1,5 @@
 import { object } from "yup";
-import { trimmed } from "@/server/shapes";
+import { trimmed } from "@/contracts/shapes";
 import { groundAircraft } from "@/server/repositories/groundings";
 import { handleJson } from "@/server/web/handle";
 

@@ -1,5 +1,5 @@
 import { object, string } from "yup";
-import { trimmed } from "@/server/shapes";
+import { trimmed } from "@/contracts/shapes";
 import { backupById } from "@/server/repositories/backups";
 import { addNote } from "@/server/repositories/notes";
 import { handleJson } from "@/server/web/handle";
