@@ -1,56 +1,12 @@
+import type { ProcessorLoader } from "@/core/catalog/loaders";
+
+export type { DriveLoader, ProcessorLoader, SerialLoader, UsbLoader } from "@/core/catalog/loaders";
+
 export interface SectorRun {
   readonly count: number;
   readonly sizeBytes: number;
   readonly eraseUs: number;
 }
-
-/** By USB DFU 1.1. */
-export interface UsbLoader {
-  readonly kind: "usb";
-  readonly vendorId: number;
-  readonly productId: number;
-  readonly transferSizeBytes: number;
-  readonly canUpload: boolean;
-  /** Names of the alternate settings, as templates: {no}, {start} in hex, {length} in bytes. */
-  readonly segmentName: string;
-  readonly settingsName: string;
-  /** Where it lives in flash and can be replaced through itself: the name of each of its own sectors. */
-  readonly loaderName?: string;
-}
-
-/** In ROM, on a bare serial line: a menu of letters, then XMODEM. */
-export interface SerialLoader {
-  readonly kind: "serial";
-  /** Bits a second; whoever talks to it has to find it out. */
-  readonly baud: number;
-  /** Each is a line of its own, ended by CR; reading and writing take a first sector and a length in bytes. */
-  readonly letters: {
-    readonly identity: string;
-    readonly read: string;
-    readonly write: string;
-    readonly start: string;
-    /** Tells the CRC-32 (ISO-HDLC) of so many bytes from a sector on; absent where it cannot. */
-    readonly check?: string;
-  };
-  /** What it answers: {processor}, {id}, {sectors}; a check: {crc} in hex; that it does so; that it does not: {why}. */
-  readonly identity: string;
-  readonly checked?: string;
-  readonly done: string;
-  readonly refused: string;
-}
-
-/** A drive that takes an image in UF2 blocks, and shows what it holds as another. */
-export interface DriveLoader {
-  readonly kind: "drive";
-  readonly vendorId: number;
-  readonly productId: number;
-  /** Family id of its UF2 blocks. */
-  readonly familyId: number;
-  /** Name of the file that holds what is in flash; absent where nothing can be read. */
-  readonly holds?: string;
-}
-
-export type ProcessorLoader = UsbLoader | SerialLoader | DriveLoader;
 
 export const loaderOf = <K extends ProcessorLoader["kind"]>(
   { loaders }: Pick<Processor, "loaders">,

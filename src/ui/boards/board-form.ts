@@ -1,4 +1,6 @@
-import { array, boolean, object, string, type InferType } from "yup";
+import { array, boolean, object, string, type AnySchema, type InferType } from "yup";
+import { inGroups, shapeFrom } from "@/contracts/loader-shape";
+import { LOADER_SETTINGS, type LoaderField, type LoaderSettings } from "@/core/catalog/loaders";
 import { numberIn, numbersIn, sectorsIn } from "@/ui/boards/board-words";
 
 const WORD = 0xffff;
@@ -11,7 +13,6 @@ const reads = (read: (text: string) => unknown, message: string) =>
 const needed = (what: string) => string().trim().max(60).required(`${what} is missing`);
 const list = (most = 512) => reads((text) => numbersIn(text, most), "Numbers, such as 1-4, 6");
 const usbId = () => reads((text) => numberIn(text, WORD), "A number up to 0xffff, such as 0x1209");
-const pattern = () => string().trim().min(1, "It is missing").max(120).required("It is missing");
 
 const BOARD = {
   releaseId: string().required(),
@@ -38,69 +39,55 @@ const PROCESSOR = {
   loaderIdWords: list(8),
 };
 
-export const LOADERS = {
-  usb: {
-    title: "By USB, as the standard for device firmware upgrade has it",
-    shape: object({
-      vendorId: usbId(),
-      productId: usbId(),
-      transferSizeBytes: reads((text) => numberIn(text, WORD), "A number of bytes"),
-      canUpload: boolean().default(true),
-      segmentName: pattern(),
-      settingsName: pattern(),
-    }),
-  },
-  serial: {
-    title: "By a serial line: a menu of letters, then XMODEM",
-    shape: object({
-      baud: reads((text) => numberIn(text, 4_000_000), "Bits a second, such as 115200"),
-      identityLetter: pattern(),
-      readLetter: pattern(),
-      writeLetter: pattern(),
-      startLetter: pattern(),
-      identity: pattern(),
-      done: pattern(),
-      refused: pattern(),
-    }),
-  },
-  drive: {
-    title: "As a drive that takes UF2",
-    shape: object({
-      vendorId: usbId(),
-      productId: usbId(),
-      familyId: reads(numberIn, "A number, such as 0x4E455434"),
-      holds: string().trim().max(64).default(""),
-    }),
-  },
-} as const;
-export type LoaderKind = keyof typeof LOADERS;
+/** What is written of a loader, as text, or as a tick. */
+function writtenShape(field: LoaderField): AnySchema {
+  switch (field.is) {
+    case "number": {
+      const { most, wants = "A number" } = field;
+      return reads((text) => numberIn(text, most), wants);
+    }
+    case "text": {
+      const shape = string().trim().max(field.most);
+      return field.optional ? shape.default("") : shape.min(1, "It is missing").required("It is missing");
+    }
+    case "flag":
+      return boolean().default(field.starts ?? false);
+  }
+}
+
+/** What a form asks of a loader: the rest is said by documents alone. */
+export const askedFields = ({ fields }: LoaderSettings) => fields.filter(({ label }) => label !== undefined);
+
+const loaderShapes = (kinds: readonly string[]) =>
+  object(
+    Object.fromEntries(
+      LOADER_SETTINGS.filter(({ kind }) => kinds.includes(kind)).map((each) => [
+        each.kind,
+        shapeFrom(askedFields(each), writtenShape),
+      ]),
+    ),
+  );
 
 const wholeShape = object({
   ...BOARD,
   ...PROCESSOR,
-  kinds: array(
-    string()
-      .oneOf(["usb", "serial", "drive"] as const)
-      .required(),
-  )
-    .min(1, "Say through which loader it is flashed")
-    .required(),
-  usb: LOADERS.usb.shape,
-  serial: LOADERS.serial.shape,
-  drive: LOADERS.drive.shape,
+  kinds: array(string().required()).min(1, "Say through which loader it is flashed").required(),
 });
 
 /** Everything that the form holds, as it is written. */
-export type BoardForm = InferType<typeof wholeShape>;
+export type BoardForm = InferType<typeof wholeShape> & {
+  /** Of each kind of loader what is written, by the names of its fields. */
+  readonly loaders: Readonly<Record<string, Written>>;
+};
+type Written = Readonly<Record<string, unknown>>;
 
-const KINDS = Object.keys(LOADERS) as LoaderKind[];
 const ofProcessor = Object.keys(PROCESSOR) as (keyof typeof PROCESSOR)[];
 
 /** What of the form is asked where the processor is known, or not, and flashed through its loaders, or not. */
 export function shapeFor({ flash, kinds }: Pick<BoardForm, "flash" | "kinds">, knowsProcessor: boolean) {
-  if (knowsProcessor) return wholeShape.omit([...ofProcessor, "kinds", ...KINDS]);
-  if (!flash) return wholeShape.omit(["kinds", ...KINDS]);
-  return wholeShape.omit(KINDS.filter((kind) => !kinds.includes(kind)));
+  if (knowsProcessor) return wholeShape.omit([...ofProcessor, "kinds"]);
+  if (!flash) return wholeShape.omit(["kinds"]);
+  return wholeShape.shape({ loaders: loaderShapes(kinds) });
 }
 
 export const EMPTY_FORM: BoardForm = {
@@ -108,42 +95,26 @@ export const EMPTY_FORM: BoardForm = {
   ...{ ports: "1-4", bootButton: true, bootPads: false, vendorId: "0x1209", productId: "" },
   ...{ flashStart: "0x08000000", sectors: "", settingsSectors: "0", applicationSector: "1" },
   ...{ chipIdWords: "3", loaderIdWords: "0-2", kinds: [] },
-  usb: {
-    ...{ vendorId: "0x1209", productId: "", transferSizeBytes: "2048", canUpload: true },
-    ...{
-      segmentName: "segment {no}: from {start}, {length} bytes",
-      settingsName: "settings: from {start}, {length} bytes",
-    },
-  },
-  serial: {
-    ...{ baud: "115200", identityLetter: "i", readLetter: "r", writeLetter: "w", startLetter: "g" },
-    ...{ identity: "{processor}, id {id}, {sectors} sectors", done: "ok", refused: "no: {why...}" },
-  },
-  drive: { vendorId: "0x1209", productId: "", familyId: "", holds: "" },
+  loaders: Object.fromEntries(
+    LOADER_SETTINGS.map((each) => [
+      each.kind,
+      inGroups(askedFields(each), (field) => field.starts ?? (field.is === "flag" ? false : "")),
+    ]),
+  ),
 };
 
-function loaderOf(kind: LoaderKind, { usb, serial, drive }: BoardForm): object {
-  const id = (text: string) => numberIn(text);
-  switch (kind) {
-    case "usb":
-      return {
-        ...{ kind, vendorId: id(usb.vendorId), productId: id(usb.productId), canUpload: usb.canUpload },
-        transferSizeBytes: id(usb.transferSizeBytes),
-        ...{ segmentName: usb.segmentName, settingsName: usb.settingsName },
-      };
-    case "serial": {
-      const { identityLetter: identity, readLetter: read, writeLetter: write, startLetter: start } = serial;
-      return {
-        ...{ kind, baud: id(serial.baud), letters: { identity, read, write, start } },
-        ...{ identity: serial.identity, done: serial.done, refused: serial.refused },
-      };
-    }
-    case "drive":
-      return {
-        ...{ kind, vendorId: id(drive.vendorId), productId: id(drive.productId), familyId: id(drive.familyId) },
-        ...(drive.holds === "" ? {} : { holds: drive.holds }),
-      };
-  }
+const writtenAt = (written: Written, name: string): unknown =>
+  name.split(".").reduce<unknown>((at, part) => (at as Written | undefined)?.[part], written);
+
+/** A loader as documents say it, out of what is written; what is optional and empty is left out. */
+function loaderFrom(settings: LoaderSettings, written: Written): object {
+  const value = (field: LoaderField) => {
+    const text = writtenAt(written, field.name);
+    if (field.is === "flag") return text === true;
+    if (text === "") return undefined;
+    return field.is === "number" ? numberIn(String(text), field.most) : text;
+  };
+  return { kind: settings.kind, ...inGroups(askedFields(settings), value) };
 }
 
 /** What is asked of the server: the form's words as numbers, and nothing that the work at hand does not need. */
@@ -166,7 +137,11 @@ export function askedOf(form: BoardForm, knowsProcessor: boolean, keep: boolean)
             applicationSector: numberIn(form.applicationSector),
             chipIdWords: numberIn(form.chipIdWords),
             loaderIdWords: numbersIn(form.loaderIdWords),
-            loaders: flash ? form.kinds.map((kind) => loaderOf(kind, form)) : [],
+            loaders: flash
+              ? LOADER_SETTINGS.filter(({ kind }) => form.kinds.includes(kind)).map((each) =>
+                  loaderFrom(each, form.loaders[each.kind] ?? {}),
+                )
+              : [],
           },
         }),
   };

@@ -9,7 +9,7 @@ import { useAsk } from "@/ui/base/ask";
 import { Field } from "@/ui/base/field";
 import { StateShape } from "@/ui/base/mark";
 import { ProblemNote, Sheet } from "@/ui/base/parts";
-import { askedOf, EMPTY_FORM, shapeFor, type BoardForm, type LoaderKind } from "@/ui/boards/board-form";
+import { askedOf, EMPTY_FORM, shapeFor, type BoardForm } from "@/ui/boards/board-form";
 import { LoaderFields, ProcessorFields } from "@/ui/boards/processor-fields";
 import { Press } from "@/ui/base/press";
 import { Select } from "@/ui/base/select";
@@ -24,7 +24,7 @@ interface NewBoardProps {
     readonly unknown: readonly string[];
   }[];
   readonly release: string;
-  readonly processors: readonly { readonly id: string; readonly loaders: readonly LoaderKind[] }[];
+  readonly processors: readonly { readonly id: string; readonly loaders: readonly string[] }[];
   readonly mayKeep: boolean;
 }
 
@@ -70,7 +70,7 @@ export function NewBoard({ releases, release, processors, mayKeep }: NewBoardPro
       const done = await ask<Made>("/api/boards", askedOf(values, knows(values.processor), keep));
       if (done) setMade(done);
     });
-  const error = (name: keyof BoardForm) => errors[name]?.message;
+  const error = (name: Exclude<keyof BoardForm, "loaders">) => errors[name]?.message;
   const unknown = releases.find(({ id }) => id === releaseId)?.unknown ?? [];
   return (
     <div className="grid grid-cols-2 items-start gap-5 max-lg:grid-cols-1">

@@ -1,6 +1,7 @@
-import { useController, type Control, type FieldErrors, type UseFormRegister } from "react-hook-form";
+import { get, useController, type Control, type FieldErrors, type UseFormRegister } from "react-hook-form";
 import { Field } from "@/ui/base/field";
-import { LOADERS, type BoardForm, type LoaderKind } from "@/ui/boards/board-form";
+import { LOADER_SETTINGS, type LoaderField } from "@/core/catalog/loaders";
+import { askedFields, type BoardForm } from "@/ui/boards/board-form";
 import { Tick } from "@/ui/base/tick";
 import { TextBox } from "@/ui/base/text-box";
 
@@ -51,68 +52,63 @@ export function ProcessorFields({ register, errors }: Fields) {
   );
 }
 
-type Named = readonly (readonly [string, string])[];
-
-const USB: Named = [
-  ["vendorId", "Vendor id"],
-  ["productId", "Product id"],
-  ["transferSizeBytes", "Bytes in one transfer"],
-  ["segmentName", "What it calls a segment"],
-  ["settingsName", "What it calls the settings"],
-];
-const SERIAL: Named = [
-  ["baud", "Bits a second"],
-  ["identityLetter", "Letter that asks who it is"],
-  ["readLetter", "Letter that reads"],
-  ["writeLetter", "Letter that writes"],
-  ["startLetter", "Letter that starts the firmware"],
-  ["identity", "Its answer to who it is"],
-  ["done", "Its answer when it is done"],
-  ["refused", "Its answer when it is not"],
-];
-const DRIVE: Named = [
-  ["vendorId", "Vendor id"],
-  ["productId", "Product id"],
-  ["familyId", "Family id of its blocks"],
-  ["holds", "File that shows what it holds, if any"],
-];
-const FIELDS: Readonly<Record<LoaderKind, Named>> = { usb: USB, serial: SERIAL, drive: DRIVE };
-
 /** Through which loaders an unknown processor is flashed, each with what has to be known of it. */
 export function LoaderFields({ register, errors, control }: Fields & { readonly control: Control<BoardForm> }) {
-  const chosen = useController({ control, name: "kinds" }).field;
-  const canUpload = useController({ control, name: "usb.canUpload" }).field;
-  const kinds = chosen.value;
-  const messageOf = (kind: LoaderKind, name: string) =>
-    (errors[kind] as Readonly<Record<string, { readonly message?: string } | undefined>> | undefined)?.[name]?.message;
+  const { value: kinds, onChange } = useController({ control, name: "kinds" }).field;
   return (
     <fieldset className="grid gap-2">
       <legend className="font-semibold">Its loaders</legend>
       {errors.kinds && <p className="text-sm text-clay">{errors.kinds.message}</p>}
-      {(Object.keys(LOADERS) as LoaderKind[]).map((kind) => (
-        <div key={kind}>
+      {LOADER_SETTINGS.map((each) => (
+        <div key={each.kind}>
           <Tick
-            label={LOADERS[kind].title}
-            checked={kinds.includes(kind)}
-            onChecked={(checked) => chosen.onChange(checked ? [...kinds, kind] : kinds.filter((each) => each !== kind))}
+            label={each.title}
+            checked={kinds.includes(each.kind)}
+            onChecked={(checked) =>
+              onChange(checked ? [...kinds, each.kind] : kinds.filter((kind) => kind !== each.kind))
+            }
           />
-          {kinds.includes(kind) && (
+          {kinds.includes(each.kind) && (
             <div className="mt-2 mb-3 ml-6 grid grid-cols-2 gap-3 max-md:grid-cols-1">
-              {FIELDS[kind].map(([name, label]) => (
-                <Field
-                  key={name}
-                  label={label}
-                  error={messageOf(kind, name)}
-                  {...register(`${kind}.${name}` as "usb.vendorId")}
+              {askedFields(each).map((field) => (
+                <Asked
+                  key={field.name}
+                  {...{ field, register, errors, control }}
+                  path={`loaders.${each.kind}.${field.name}`}
                 />
               ))}
-              {kind === "usb" && (
-                <Tick label="What it holds can be read back" checked={canUpload.value} onChecked={canUpload.onChange} />
-              )}
             </div>
           )}
         </div>
       ))}
     </fieldset>
   );
+}
+
+/** One thing that has to be known of a loader: a line, or a tick. */
+function Asked({
+  field: { is, name, label = name },
+  path,
+  register,
+  errors,
+  control,
+}: Fields & { readonly control: Control<BoardForm>; readonly field: LoaderField; readonly path: string }) {
+  // the form's own type knows of no kind of loader by its name
+  const at = path as "loaders.usb";
+  if (is === "flag") return <AskedTick label={label} name={at} control={control} />;
+  const error: unknown = get(errors, `${path}.message`);
+  return <Field label={label} error={typeof error === "string" ? error : undefined} {...register(at)} />;
+}
+
+function AskedTick({
+  label,
+  name,
+  control,
+}: {
+  readonly label: string;
+  readonly name: "loaders.usb";
+  readonly control: Control<BoardForm>;
+}) {
+  const { value, onChange } = useController({ control, name }).field;
+  return <Tick label={label} checked={(value as unknown) === true} onChecked={onChange} />;
 }

@@ -1,51 +1,12 @@
-import { array, boolean, lazy, mixed, number, object, string } from "yup";
+import { array, boolean, number, object, string } from "yup";
 import type { ProcessorLoader } from "@/core/catalog";
+import { loaderShape } from "@/contracts/loader-shape";
 import { trimmed } from "@/contracts/shapes";
 import { makeBoardDocuments } from "@/server/repositories/board-forms";
 import { handleJson } from "@/server/web/handle";
 
 const whole = (most: number) => number().strict().integer().min(0).max(most);
 const usbIds = { vendorId: whole(0xffff).required(), productId: whole(0xffff).required() };
-const pattern = () => string().strict().min(1).max(120).required();
-
-const LOADERS = {
-  usb: object({
-    kind: string<"usb">().required(),
-    ...usbIds,
-    transferSizeBytes: whole(0xffff).min(8).required(),
-    canUpload: boolean().strict().required(),
-    segmentName: pattern(),
-    settingsName: pattern(),
-  }),
-  serial: object({
-    kind: string<"serial">().required(),
-    baud: whole(4_000_000).min(300).required(),
-    letters: object({
-      identity: string().strict().min(1).max(8).required(),
-      read: string().strict().min(1).max(8).required(),
-      write: string().strict().min(1).max(8).required(),
-      start: string().strict().min(1).max(8).required(),
-    }).required(),
-    identity: pattern(),
-    done: pattern(),
-    refused: pattern(),
-  }),
-  drive: object({
-    kind: string<"drive">().required(),
-    ...usbIds,
-    familyId: whole(0xffffffff).required(),
-    holds: string().strict().min(1).max(64),
-  }),
-};
-
-/** One of the loaders, by its kind. */
-const loader = lazy((value: unknown) => {
-  const kind = (value as { readonly kind?: unknown } | null | undefined)?.kind;
-  return typeof kind === "string" && Object.hasOwn(LOADERS, kind)
-    ? LOADERS[kind as keyof typeof LOADERS]
-    : mixed().test("kind", "A loader is of kind usb, serial or drive", () => false);
-});
-
 const shape = object({
   releaseId: string().max(64).required(),
   keep: boolean().default(false),
@@ -72,7 +33,7 @@ const shape = object({
       .required(),
     settingsSectors: array(whole(10_000).required()).min(1, "The settings have no sector").max(512).required(),
     applicationSector: whole(10_000).required(),
-    loaders: array(loader).max(8).required(),
+    loaders: array(loaderShape).max(8).required(),
     chipIdWords: whole(8).min(1).required(),
     loaderIdWords: array(whole(7).required()).min(1).max(8).required(),
   })

@@ -1,0 +1,15 @@
+import { DRIVE } from "@/core/catalog/loaders/drive";
+import type { LoaderSettings, SettingsFrom } from "@/core/catalog/loaders/field";
+import { SERIAL } from "@/core/catalog/loaders/serial";
+import { USB } from "@/core/catalog/loaders/usb";
+
+export type { LoaderField, LoaderSettings } from "@/core/catalog/loaders/field";
+
+const ALL = [USB, SERIAL, DRIVE] as const;
+/** Every kind of loader that a processor can have: one file each, one row here. */
+export const LOADER_SETTINGS: readonly LoaderSettings[] = ALL;
+
+export type DriveLoader = SettingsFrom<typeof DRIVE>;
+export type UsbLoader = SettingsFrom<typeof USB>;
+export type SerialLoader = SettingsFrom<typeof SERIAL>;
+export type ProcessorLoader = SettingsFrom<(typeof ALL)[number]>;
