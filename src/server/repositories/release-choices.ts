@@ -34,7 +34,10 @@ export interface ReleaseChoice {
   readonly standing: Release["standing"];
   readonly relation: Relation;
   /** “Family 1 → 2 → 3” */
-  readonly path: string;
+  /** Passages on the way to it. */
+  readonly hops: number;
+  /** The releases that it goes through; absent where it stays on the one that it runs. */
+  readonly path?: string;
   /** Changes that nobody would notice; what has to be decided or rewired; what would be lost. */
   readonly silent: number;
   readonly blocked: number;
@@ -224,7 +227,8 @@ function choiceOf(
       title: releaseTitle(to),
       standing: to.standing,
       relation: relationOf(here, to, way.value),
-      path: routeTitle(here, way.value),
+      hops: way.value.length,
+      ...(way.value.length > 0 ? { path: routeTitle(here, way.value) } : {}),
       silent: rowsOf((item) => item.kind !== "line" && item.call === "silent"),
       blocked: rowsOf((item) => item.outcome === "cannot-be-here"),
       lost: rowsOf(isLost),
@@ -265,7 +269,6 @@ export async function releaseChoices(bayNo: number): Promise<ReleaseChoices> {
   const choices = [...catalogue.releases.values()].flatMap((release) =>
     choiceOf(release, here, target, basis, catalogue, images),
   );
-  const hops = ({ path }: ReleaseChoice) => path.split("→").length;
   const standing = ({ standing: s }: ReleaseChoice) => ["stable", "candidate", "experimental"].indexOf(s);
   // what was on a dead board is the first thing to write to it again
   const rank = ({ relation }: ReleaseChoice) =>
@@ -276,7 +279,7 @@ export async function releaseChoices(bayNo: number): Promise<ReleaseChoices> {
       // whatever runs now or ran last: what its maker calls an experiment is nobody's first choice
       Number(a.standing === "experimental") - Number(b.standing === "experimental") ||
       rank(a) - rank(b) ||
-      hops(a) - hops(b) ||
+      a.hops - b.hops ||
       standing(a) - standing(b) ||
       (a.id < b.id ? -1 : 1),
   );

@@ -2,8 +2,10 @@
 
 import { useEffect } from "react";
 
+/** Where letters are written, or find what begins with them. */
 const isTyping = (target: EventTarget | null) =>
-  target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|SELECT|TEXTAREA)$/.test(target.tagName));
+  target instanceof HTMLElement &&
+  (target.isContentEditable || target.closest("input, textarea, [role=combobox], [role=listbox]") !== null);
 
 /** The key N goes to what waits next on this page, from wherever the focus stands. */
 export function useNext(next: () => Promise<HTMLElement | undefined>): void {

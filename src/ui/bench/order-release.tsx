@@ -20,7 +20,7 @@ export interface ReleaseChoice extends ScopeOffer {
   readonly title: string;
   readonly standing: string;
   readonly relation: "next" | "later" | "fork" | "older" | "other-family" | "same";
-  readonly path: string;
+  readonly path?: string;
   readonly silent: number;
   readonly blocked: number;
   readonly lost: number;
@@ -204,7 +204,7 @@ export function OrderRelease({
                   <StateShape shape="triangle" />
                 ) : null}{" "}
                 {choice.instead ? `not built for ${choice.instead.own}; nearest is ${choice.instead.target} · ` : ""}
-                {choice.path.includes("→") ? `${choice.path} · ` : ""}
+                {choice.path === undefined ? "" : `${choice.path} · `}
                 {choice.image ? meaning(choice) : "no image of it for this target is in the workshop"}
               </span>
             </>
