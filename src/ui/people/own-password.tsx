@@ -1,14 +1,11 @@
 "use client";
 
-import { yupResolver } from "@hookform/resolvers/yup";
 import { useState } from "react";
-import { useForm } from "react-hook-form";
 import { object, ref, string } from "yup";
 import { useAsk } from "@/ui/base/ask";
 import { Field } from "@/ui/base/field";
-import { ProblemNote } from "@/ui/base/parts";
+import { Form, useShaped } from "@/ui/base/form";
 import { useEnter } from "@/ui/base/use-enter";
-import { Press } from "@/ui/base/press";
 
 const shape = object({
   old: string().required("The password so far is missing"),
@@ -23,10 +20,7 @@ export function OwnPassword({ atTheDoor = false }: { readonly atTheDoor?: boolea
   const { enter, problem: refused } = useEnter();
   const { ask, problem } = useAsk();
   const [done, setDone] = useState(false);
-  const { register, handleSubmit, formState, reset } = useForm({
-    resolver: yupResolver(shape),
-    defaultValues: { old: "", wanted: "", again: "" },
-  });
+  const { line, handleSubmit, isSubmitting, reset } = useShaped(shape, { old: "", wanted: "", again: "" });
   const submit = handleSubmit(async ({ old, wanted }) => {
     if (atTheDoor) return enter("/api/me/password", { old, wanted });
     setDone(false);
@@ -34,41 +28,22 @@ export function OwnPassword({ atTheDoor = false }: { readonly atTheDoor?: boolea
     reset();
     setDone(true);
   });
-  const { errors, isSubmitting } = formState;
-  const shown = problem ?? refused;
   return (
-    <form onSubmit={(event) => void submit(event)} noValidate className="grid gap-3">
-      <Field
-        label="Password so far"
-        type="password"
-        error={errors.old?.message}
-        {...register("old")}
-        autoComplete="current-password"
-      />
+    <Form wide does="Change it" busy={isSubmitting} problem={problem ?? refused} onSubmit={submit}>
+      <Field label="Password so far" type="password" {...line("old")} autoComplete="current-password" />
       <Field
         label="New password"
         type="password"
-        error={errors.wanted?.message}
         help="Twelve characters or more; several words are better than one with signs in it"
-        {...register("wanted")}
+        {...line("wanted")}
         autoComplete="new-password"
       />
-      <Field
-        label="New password once more"
-        type="password"
-        error={errors.again?.message}
-        {...register("again")}
-        autoComplete="new-password"
-      />
-      {shown && <ProblemNote problem={shown} />}
+      <Field label="New password once more" type="password" {...line("again")} autoComplete="new-password" />
       {done && (
         <p role="status" className="text-sm">
           Your password is changed. Whoever else was signed in as you is out.
         </p>
       )}
-      <Press submit look="main" className="justify-center" busy={isSubmitting}>
-        Change it
-      </Press>
-    </form>
+    </Form>
   );
 }
