@@ -1,4 +1,4 @@
-import { padPicture, padsOfRow, rowsOf, type Release, type ReleaseTarget } from "@/core/catalog";
+import { padsOfRow, rowsOf, type Release, type ReleaseTarget } from "@/core/catalog";
 import { planUpdate, type RowItem } from "@/core/carryover";
 import { defaultConfiguration } from "@/core/idiom";
 import { compareTargets } from "@/core/identify";
@@ -32,21 +32,21 @@ function wiredUp({ release, here }: Pair) {
   const known = release.targets.some(({ id }) => id === here.id) ? release : undefined;
   const from =
     known ?? all.find(({ family, targets }) => family === release.family && targets.includes(here)) ?? release;
-  const picture = padPicture(from);
+  const { pins } = from;
   const configuration = defaultConfiguration(from, here.id, { target: here.id, family: from.family });
-  const output = picture && from.tables.find(({ name }) => name === picture.outputs.table);
-  const use = output?.columns.find(({ name }) => name === picture?.outputs.use)?.type;
-  const word = use?.kind === "choice" ? use.options.find((each) => !picture?.nothing.includes(each)) : undefined;
+  const output = pins && from.tables.find(({ name }) => name === pins.outputs.table);
+  const use = output?.columns.find(({ name }) => name === pins?.outputs.use)?.type;
+  const word = use?.kind === "choice" ? use.options.find((each) => !pins?.nothing.includes(each)) : undefined;
   const outputs = Object.keys(here.pads)
-    .filter((pad) => !(here.pads[pad] ?? "").startsWith("port") && picture?.tables?.[pad] === undefined)
-    .map((key) => ({ table: output?.name ?? "", key, cells: { [picture?.outputs.use ?? ""]: word ?? "" }, line: 1 }));
+    .filter((pad) => !(here.pads[pad] ?? "").startsWith("port") && pins?.tables?.[pad] === undefined)
+    .map((key) => ({ table: output?.name ?? "", key, cells: { [pins?.outputs.use ?? ""]: word ?? "" }, line: 1 }));
   const others = rowsOf(configuration, from).filter(({ table }) => table !== output?.name);
-  const lights = Object.entries(picture?.tables ?? {}).flatMap(([pad, table]) =>
+  const lights = Object.entries(pins?.tables ?? {}).flatMap(([pad, table]) =>
     here.pads[pad] === undefined || others.some((row) => row.table === table)
       ? []
       : [{ table, key: "1", cells: {}, line: 1 }],
   );
-  return { from, picture, configuration: { ...configuration, rows: [...outputs, ...others, ...lights] } };
+  return { from, pins, configuration: { ...configuration, rows: [...outputs, ...others, ...lights] } };
 }
 
 describe("a board that is to run another target's firmware", () => {
@@ -57,15 +57,15 @@ describe("a board that is to run another target's firmware", () => {
   it.each(pairs.map((pair) => [`${pair.release.id}: ${pair.here.id} as ${pair.there.id}`, pair] as const))(
     "%s: what it has wired to a pad that is driven otherwise is a decision, and nothing else is",
     (_name, pair) => {
-      const { from, picture, configuration } = wiredUp(pair);
+      const { from, pins, configuration } = wiredUp(pair);
       const plan = valueOf(planUpdate({ configuration, release: from }, pair.release, pair.there.id, catalogue));
       const served = new Set([...Object.keys(pair.here.pads), ...pair.here.ports.map((port) => `port ${port}`)]);
       const changed = new Set(compareTargets(pair.here, pair.there).pads.map(({ pad }) => pad));
       const rows = plan.items.filter((item): item is RowItem => item.kind === "row");
       for (const { table, from: place, outcome, reason } of rows) {
-        if (!picture || !place || outcome === "left-out") continue;
+        if (!pins || !place || outcome === "left-out") continue;
         // a pad that the board does not have has nothing wired to it, whatever the release's own rows say
-        const pads = padsOfRow(picture, pair.here, table, place.key).filter((pad) => served.has(pad));
+        const pads = padsOfRow(pins, pair.here, table, place.key).filter((pad) => served.has(pad));
         if (pads.length === 0) continue;
         const touches = pads.some((pad) => changed.has(pad));
         expect([table, place.key, outcome === "cannot-be-here", reason]).toEqual([table, place.key, touches, reason]);

@@ -1,5 +1,5 @@
 import { ATTITUDE_ASKS, concludeAttitude, isLevel, type Conclusion } from "@/core/checks";
-import { indexOf, padPicture, releaseById } from "@/core/catalog";
+import { indexOf, releaseById } from "@/core/catalog";
 import { fitTo } from "@/core/carryover";
 import { showValue } from "@/core/config";
 import type { StepContext } from "@/bench/steps/context";
@@ -9,7 +9,7 @@ import { runAsks } from "@/bench/steps/run-asks";
 /** The setting that says how the board is turned in the airframe, put right by so many quarter turns. */
 async function mountedRight({ catalogue, job, store, state }: StepContext, { quarters }: Conclusion) {
   const release = releaseById(catalogue, job.goal.releaseId);
-  const concept = release.ok ? padPicture(release.value)?.mounted : undefined;
+  const concept = release.ok ? release.value.pins?.mounted : undefined;
   const plan = await storedPlan(store, state);
   if (!release.ok || concept === undefined || quarters === undefined || !plan) return undefined;
   const item = plan.items.find(

@@ -3,7 +3,6 @@ import {
   indexOf,
   kindOf,
   laterColumn,
-  padPicture,
   portOf,
   rulesOn,
   type Firmware,
@@ -69,9 +68,9 @@ export function restrictionsOf(table: TableDefinition, destination: Destination)
 function restrictionsOfTarget(table: TableDefinition, { to, target, before, wired = {} }: Destination): Restriction[] {
   const { ports, pads } = (target ?? {}) as Partial<ReleaseTarget>;
   if (!target || !ports || !pads) return [];
-  const picture = "pictures" in to ? padPicture(to as Release) : undefined;
+  const { pins } = to as Partial<Pick<Release, "pins">>;
   const otherwise = (pad: string) => wired[pad] !== undefined && wired[pad] !== pads[pad];
-  if (table.name === picture?.ports.table || (picture === undefined && table.area === "ports")) {
+  if (table.name === pins?.ports.table || (pins === undefined && table.area === "ports")) {
     const pulled = Object.keys(wired)
       .filter(otherwise)
       .map((pad) => portOf(wired[pad] ?? ""));
@@ -84,17 +83,17 @@ function restrictionsOfTarget(table: TableDefinition, { to, target, before, wire
     ];
   }
   if (before === undefined || before === target.id) return [];
-  const own = Object.keys(picture?.tables ?? {}).filter((pad) => picture?.tables?.[pad] === table.name);
+  const own = Object.keys(pins?.tables ?? {}).filter((pad) => pins?.tables?.[pad] === table.name);
   if (own.length > 0 && own.every((pad) => pads[pad] === undefined))
     return [{ on: [], why: `${target.id} has no pad ${own.join(" or ")}.` }];
   if (own.length > 0 && own.every((pad) => pads[pad] === undefined || otherwise(pad)))
     return [{ on: [], why: `${target.id} drives ${own.join(" and ")} where this board does not have it.` }];
-  if (table.name !== picture?.outputs.table) return [];
-  const { use } = picture.outputs;
+  if (table.name !== pins?.outputs.table) return [];
+  const { use } = pins.outputs;
   const type = table.columns.find(({ name }) => name === use)?.type;
-  const driven = Object.keys(pads).filter((pad) => portOf(pads[pad] ?? "") === undefined && !picture.tables?.[pad]);
+  const driven = Object.keys(pads).filter((pad) => portOf(pads[pad] ?? "") === undefined && !pins.tables?.[pad]);
   const alike = driven.filter((pad) => !otherwise(pad));
-  const uses = type?.kind === "choice" ? type.options.filter((word) => !picture.nothing.includes(word)) : [];
+  const uses = type?.kind === "choice" ? type.options.filter((word) => !pins.nothing.includes(word)) : [];
   return uses.flatMap((value) => [
     { column: use, value, on: driven, why: `${target.id} has no such output.` },
     { column: use, value, on: alike, why: `${target.id} drives that output where this board does not have it.` },

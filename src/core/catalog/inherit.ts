@@ -2,7 +2,7 @@ import { limitValue, type Value } from "@/core/config";
 import { columnsOf, scopesOf } from "@/core/catalog/definition";
 import type { ColumnDefinition, SettingDefinition, TableDefinition, Wants } from "@/core/catalog/definition";
 import { laterColumn, passThrough, rulesFor } from "@/core/catalog/passing";
-import { laterCell, laterRow } from "@/core/catalog/references";
+import { laterCell, laterRow } from "@/core/catalog/later";
 import type { Release } from "@/core/catalog/release";
 import { kindOf, type PassageRule, type Passed } from "@/core/catalog/rules";
 import { typeOf, type ReleaseDocument } from "@/core/catalog/written";

@@ -5,33 +5,16 @@ import {
   type SettingDefinition,
   type TableDefinition,
 } from "@/core/catalog/definition";
-import { laterColumn, rulesOn } from "@/core/catalog/passing";
+import { inconsistent } from "@/core/catalog/later";
+import { laterColumn } from "@/core/catalog/passing";
+import { pinsFault } from "@/core/catalog/pins";
 import type { FirmwareTarget, Picture, Release } from "@/core/catalog/release";
 import { saysKey } from "@/core/catalog/rule-faults";
-import { columnNamed, kindOf, type PassageRule } from "@/core/catalog/rules";
+import { columnNamed, type PassageRule } from "@/core/catalog/rules";
 import type { Problem } from "@/core/problem";
 
-/** What a word or number of a column is called after the rules; `column` is its name before them. */
-export function laterCell(
-  table: string,
-  column: string,
-  value: Value,
-  rules: readonly PassageRule[],
-  way: { readonly before: ColumnDefinition | undefined; readonly after: ColumnDefinition | undefined },
-): Value {
-  return rulesOn(table, rules).reduce<Value>(
-    (now, rule) => kindOf(rule).table?.cell?.(rule, column, now, way)?.value ?? now,
-    value,
-  );
-}
-
-export const laterRow = (table: string, key: string, rules: readonly PassageRule[]): string =>
-  rulesOn(table, rules).reduce((now, rule) => kindOf(rule).table?.key?.(rule, now) ?? now, key);
-
-const NO_WAY = { before: undefined, after: undefined };
-
 /** A picture's names of columns and words after the rules. Settings it names by what they mean, which no rule changes. */
-function passPicture(picture: Picture, rules: readonly PassageRule[], tables: readonly TableDefinition[]): Picture {
+function passPicture(picture: Picture, rules: readonly PassageRule[]): Picture {
   switch (picture.kind) {
     case "levers": {
       const { table } = picture;
@@ -42,46 +25,17 @@ function passPicture(picture: Picture, rules: readonly PassageRule[], tables: re
       const [line, column] = [picture.line, picture.column].map((c) => laterColumn(picture.table, c, rules));
       return { ...picture, line: line ?? "", column: column ?? "" };
     }
-    case "pads": {
-      const { outputs, ports } = picture;
-      const wordsOf = (place: { readonly table: string; readonly use: string }, word: string) => {
-        const table = tables.find(({ name }) => name === place.table);
-        const type = table && columnNamed(table, place.use)?.type;
-        return type?.kind === "choice" && type.options.includes(word)
-          ? [String(laterCell(place.table, place.use, word, rules, NO_WAY))]
-          : [];
-      };
-      const columnFor = (place: { readonly table: string; readonly use: string }) =>
-        laterColumn(place.table, place.use, rules);
-      return {
-        ...picture,
-        outputs: { ...outputs, use: columnFor(outputs) },
-        ports: {
-          ...ports,
-          use: columnFor(ports),
-          ...(ports.receiver === undefined ? {} : { receiver: wordsOf(ports, ports.receiver)[0] ?? ports.receiver }),
-        },
-        nothing: [...new Set(picture.nothing.flatMap((word) => [...wordsOf(outputs, word), ...wordsOf(ports, word)]))],
-      };
-    }
     default:
       return picture;
   }
 }
-
-const inconsistent = (message: string, path: string, detail: string): Problem => ({
-  code: "release-inconsistent",
-  message,
-  detail,
-  where: { path },
-});
 
 const fits = (value: Value, type: ValueType) => JSON.stringify(limitValue(value, type)) === JSON.stringify(value);
 
 /** What a picture names and the release does not have. */
 function pictureFault(
   picture: Picture,
-  { settings, tables }: Pick<Release, "settings" | "tables">,
+  { settings, tables, pins }: Pick<Release, "settings" | "tables" | "pins">,
 ): Problem | undefined {
   const lacking = (names: readonly (string | undefined)[]) =>
     names.find((name) => name !== undefined && !settings.some(({ concept }) => concept?.id === name));
@@ -110,25 +64,8 @@ function pictureFault(
       const { table, line } = picture;
       return oddColumn([line, picture.column].map((name) => [table, name]));
     }
-    case "pads": {
-      const { outputs, ports, nothing, mounted } = picture;
-      const uses = [column(outputs.table, outputs.use), column(ports.table, ports.use)];
-      const words = uses.map((use) => (use?.type.kind === "choice" ? use.type.options : undefined));
-      const [, portWords] = words;
-      const table = Object.values(picture.tables ?? {}).find((name) => !tables.some((each) => each.name === name));
-      return (
-        oddColumn([
-          [outputs.table, outputs.use],
-          [ports.table, ports.use],
-        ]) ??
-        odd(lacking([mounted])) ??
-        odd(table) ??
-        odd(
-          ports.receiver === undefined || portWords?.includes(ports.receiver) !== false ? undefined : ports.receiver,
-        ) ??
-        odd(nothing.find((word) => words.every((each) => each?.includes(word) === false)))
-      );
-    }
+    case "pads":
+      return odd(pins ? undefined : "pins");
   }
 }
 
@@ -136,10 +73,10 @@ function pictureFault(
 export const passPictures = (
   ancestor: Release,
   rules: readonly PassageRule[],
-  release: Pick<Release, "settings" | "tables">,
+  release: Pick<Release, "settings" | "tables" | "pins">,
 ): Picture[] =>
   ancestor.pictures
-    .map((picture) => passPicture(picture, rules, ancestor.tables))
+    .map((picture) => passPicture(picture, rules))
     .filter((picture) => pictureFault(picture, release) === undefined);
 
 /** Defaults by target under the names that the targets have now; those of targets that are gone go with them. */
@@ -232,6 +169,8 @@ export function referenceFaultOf(release: Release): Problem | undefined {
     const fault = tableFault(table);
     if (fault) return fault;
   }
+  const pinFault = release.pins && pinsFault(release.pins, release);
+  if (pinFault) return pinFault;
   for (const picture of release.pictures) {
     const fault = pictureFault(picture, release);
     if (fault) return fault;

@@ -60,25 +60,29 @@ export type Picture =
       readonly columns: number;
     }
   | {
-      /** The board's pads by what they are used for. */
+      /** The board's pads by what they are used for, as the release's pins say it. */
       readonly kind: "pads";
       readonly title: string;
-      /** Table whose key is a pad, and the column that says what it drives. */
-      readonly outputs: { readonly table: string; readonly use: string };
-      /** Table whose key is a port's number, and the column that says what it serves. */
-      readonly ports: {
-        readonly table: string;
-        readonly use: string;
-        /** The word of that column for the receiver. */
-        readonly receiver?: string;
-      };
-      /** Concept of the setting that says how the board is turned in the airframe, in degrees. */
-      readonly mounted?: string;
-      /** Words of those columns that mean: unused. */
-      readonly nothing: readonly string[];
-      /** Pads that a whole table needs: used as soon as it has a row. */
-      readonly tables?: Readonly<Record<string, string>>;
     };
+
+/** What says how a board's pads are used. What is wired to which pad is said by each target. */
+export interface PinMap {
+  /** Table whose key is a pad, and the column that says what it drives. */
+  readonly outputs: { readonly table: string; readonly use: string };
+  /** Table whose key is a port's number, and the column that says what it serves. */
+  readonly ports: {
+    readonly table: string;
+    readonly use: string;
+    /** The word of that column for the receiver. */
+    readonly receiver?: string;
+  };
+  /** Concept of the setting that says how the board is turned in the airframe, in degrees. */
+  readonly mounted?: string;
+  /** Words of those columns that mean: unused. */
+  readonly nothing: readonly string[];
+  /** Pads that a whole table needs: used as soon as it has a row. */
+  readonly tables?: Readonly<Record<string, string>>;
+}
 
 /** The way from one release to another, as rules. */
 export interface Passage {
@@ -131,6 +135,8 @@ export interface Release extends Firmware {
   readonly starters: readonly StarterSet[];
   readonly targets: readonly ReleaseTarget[];
   readonly pictures: readonly Picture[];
+  /** What its pads are used for; absent where nothing says so. */
+  readonly pins?: PinMap;
   readonly region: { readonly format: string; readonly stale: "refuse" | "rubbish" };
   readonly console: { readonly inputBufferBytes: number; readonly lineCostUs?: number; readonly baud: number };
   /** Whether its console can restart the board into the USB loader. */

@@ -5,6 +5,7 @@ import { passSettings, passStarter, passTables, passWants } from "@/core/catalog
 import { columnsOf, defaultOf, typeOn, type SettingDefinition } from "@/core/catalog/definition";
 import type { Firmware, FirmwareTarget, PartRelease, Release } from "@/core/catalog/release";
 import { passPictures, referenceFaultOf, underTargets } from "@/core/catalog/references";
+import { asPicture, passPins, pinsDrawn } from "@/core/catalog/pins";
 import { checkRules } from "@/core/catalog/rule-faults";
 import type { PassageRule } from "@/core/catalog/rules";
 import { typeFault } from "@/core/catalog/type-faults";
@@ -249,6 +250,8 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release, a
       rows: table.rows.map((row) => ({ key: row.key, cells: (row as Partial<typeof row>).cells ?? {} })),
     })),
   ];
+  const pins =
+    document.pins ?? pinsDrawn(document.pictures) ?? (ancestor && passPins(ancestor, rules, { settings, tables }));
   const release: Release = {
     ...headOf(document, ancestor),
     idiom: document.idiom ?? base.idiom,
@@ -267,7 +270,10 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release, a
       })) ??
       [],
     targets,
-    pictures: document.pictures ?? (ancestor ? passPictures(ancestor, rules, { settings, tables }) : []),
+    ...(pins ? { pins } : {}),
+    pictures:
+      document.pictures?.map(asPicture) ??
+      (ancestor ? passPictures(ancestor, rules, { settings, tables, ...(pins ? { pins } : {}) }) : []),
     region: document.region,
     console: document.console ?? base.console,
     loaderWord: document.loaderWord ?? base.loaderWord,

@@ -95,16 +95,15 @@ describe("rules that say what cannot be", () => {
 
 describe("names that point at another's name", () => {
   it("follow it: words and columns of pictures, default rows, what does not work without a row, targets", () => {
-    const pads = {
-      kind: "pads",
-      title: "Pads",
+    const pins = {
       outputs: { table: "ports", use: "use" },
       ports: { table: "ports", use: "use", receiver: "ear" },
       nothing: ["idle"],
     };
     const first = {
       ...OLD,
-      pictures: [pads],
+      pins,
+      pictures: [{ kind: "pads", title: "Pads" }],
       settings: [setting("a", number(0, 100), 10, { defaultByTarget: { T1: 12 } })],
     };
     const built = valueOf(
@@ -126,9 +125,10 @@ describe("names that point at another's name", () => {
       ),
     );
     const release = built.releases.get("Test-2");
-    expect(release?.pictures[0]).toMatchObject({
-      outputs: { use: "does" },
-      ports: { use: "does", receiver: "listens" },
+    expect(release?.pictures).toEqual([{ kind: "pads", title: "Pads" }]);
+    expect(release?.pins).toEqual({
+      outputs: { table: "ports", use: "does" },
+      ports: { table: "ports", use: "does", receiver: "listens" },
       nothing: ["free"],
     });
     expect(release?.tables[0]).toMatchObject({

@@ -1,3 +1,4 @@
+import type { WrittenPicture } from "@/core/catalog/pins";
 import type { AreaGroup, Value, ValueType } from "@/core/config";
 import type { ColumnDefinition, SettingDefinition, TableDefinition } from "@/core/catalog/definition";
 import type { PartRelease, Release } from "@/core/catalog/release";
@@ -35,7 +36,8 @@ export interface FirmwareDocument {
 }
 
 export interface ReleaseDocument
-  extends FirmwareDocument, Omit<Partial<Release>, keyof FirmwareDocument | "tables" | "ancestor"> {
+  extends FirmwareDocument, Omit<Partial<Release>, keyof FirmwareDocument | "tables" | "ancestor" | "pictures"> {
+  pictures?: readonly WrittenPicture[];
   region: Release["region"];
   tables?: (Omit<TableDefinition, "keys" | "columns" | "belongsTo"> & {
     keys: ColumnDocument[];

@@ -1,4 +1,4 @@
-import { columnsOf, findTarget, indexOf, portOf, type PadPicture, type ReleaseTarget } from "@/core/catalog";
+import { columnsOf, findTarget, indexOf, portOf, type PinMap, type ReleaseTarget } from "@/core/catalog";
 import { showValue } from "@/core/config";
 import { rowDoubtOf, type Resolved } from "@/core/compare/resolved";
 
@@ -37,32 +37,32 @@ const plainUse = (text: string | undefined, nothing: readonly string[]) =>
  * A port whose pads the target does not name is drawn as one pad, and an output on a pad that the target lacks is shown as
  * such: it is the likeliest thing to be wrong.
  */
-export function padsOf(side: Resolved, picture: PadPicture): Pad[] {
+export function padsOf(side: Resolved, pins: PinMap): Pad[] {
   const target: ReleaseTarget | undefined = findTarget(side.release, side.identity.target ?? "");
-  const nothing = picture.nothing.map((word) => word.replaceAll("-", " "));
+  const nothing = pins.nothing.map((word) => word.replaceAll("-", " "));
   const pads: Pad[] = [];
   const named = new Set<number>();
   for (const [pad, wired] of Object.entries(target?.pads ?? {})) {
     const port = portOf(wired);
     if (port !== undefined) named.add(port);
-    const table = picture.tables?.[pad];
+    const table = pins.tables?.[pad];
     const use =
       table !== undefined
         ? tableUse(side, table)
         : port === undefined
-          ? functionOf(side, picture.outputs.table, picture.outputs.use, pad)
-          : functionOf(side, picture.ports.table, picture.ports.use, String(port));
+          ? functionOf(side, pins.outputs.table, pins.outputs.use, pad)
+          : functionOf(side, pins.ports.table, pins.ports.use, String(port));
     pads.push({ pad, wired, does: plainUse(use, nothing) });
   }
   for (const port of target?.ports ?? []) {
     if (named.has(port)) continue;
-    const use = functionOf(side, picture.ports.table, picture.ports.use, String(port));
+    const use = functionOf(side, pins.ports.table, pins.ports.use, String(port));
     pads.push({ pad: `port ${port}`, wired: "in and out", does: plainUse(use, nothing) });
   }
   const known = new Set(pads.map(({ pad }) => pad));
   for (const row of side.rows.values()) {
-    if (row.table !== picture.outputs.table || known.has(row.key)) continue;
-    const does = plainUse(functionOf(side, row.table, picture.outputs.use, row.key), nothing);
+    if (row.table !== pins.outputs.table || known.has(row.key)) continue;
+    const does = plainUse(functionOf(side, row.table, pins.outputs.use, row.key), nothing);
     if (does !== "") pads.push({ pad: row.key, wired: target ? "not on this target" : "", does });
   }
   return pads;

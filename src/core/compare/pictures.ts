@@ -185,8 +185,12 @@ export function drawPictures(left: Resolved, right: Resolved): DrawnPicture[] {
       }
       case "levers":
         return [{ kind: "levers", title: picture.title, left: levers(left, picture), right: levers(right, picture) }];
-      case "pads":
-        return [{ kind: "pads", title: picture.title, left: padsOf(left, picture), right: padsOf(right, picture) }];
+      case "pads": {
+        const { pins } = left.release;
+        return pins
+          ? [{ kind: "pads", title: picture.title, left: padsOf(left, pins), right: padsOf(right, pins) }]
+          : [];
+      }
       case "display": {
         const { lines, columns } = picture;
         return [

@@ -1,12 +1,5 @@
 import fc from "fast-check";
-import {
-  buildCatalogue,
-  padPicture,
-  padsOfRow,
-  releaseById,
-  type CatalogueDocument,
-  type ReleaseTarget,
-} from "@/core/catalog";
+import { buildCatalogue, padsOfRow, releaseById, type CatalogueDocument, type ReleaseTarget } from "@/core/catalog";
 import {
   candidatesOf,
   CLUE_KINDS,
@@ -263,13 +256,13 @@ describe("targets held against one another", () => {
   });
 
   it("case C12: refusals of lights and of the second soft port together point at the target", () => {
-    const picture = padPicture(heddle);
-    if (!picture) throw new Error("no picture of pads");
+    const { pins } = heddle;
+    if (!pins) throw new Error("no pins");
     const running = target("heddle-22", "PSLUICE");
     const refused = [
-      ...padsOfRow(picture, running, "lights", "1"),
-      ...padsOfRow(picture, running, "lights", "2"),
-      ...padsOfRow(picture, running, "ports", "4"),
+      ...padsOfRow(pins, running, "lights", "1"),
+      ...padsOfRow(pins, running, "lights", "2"),
+      ...padsOfRow(pins, running, "ports", "4"),
     ];
     expect(refused).toEqual(["LED", "LED", "R4"]);
     const all = { targets: [...heddle.targets, special] };

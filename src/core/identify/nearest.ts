@@ -1,6 +1,5 @@
 import {
   findTarget,
-  padPicture,
   padsOfRow,
   type Catalogue,
   type FirmwareTarget,
@@ -105,9 +104,9 @@ export function suspectsFor(
   refused: readonly { readonly table: string; readonly key: string }[],
 ): LikelyTarget[] {
   const running = findTarget(release, targetName);
-  const picture = padPicture(release);
-  if (!running || !picture) return [];
-  const pads = refused.flatMap(({ table, key }) => padsOfRow(picture, running, table, key));
+  const { pins } = release;
+  if (!running || !pins) return [];
+  const pads = refused.flatMap(({ table, key }) => padsOfRow(pins, running, table, key));
   const others = targetLines(catalogue).flatMap(({ builds }) => builds.at(-1)?.target ?? []);
   return targetsBehind(running, { targets: others }, pads);
 }

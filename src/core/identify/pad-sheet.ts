@@ -1,12 +1,5 @@
 import { stringify } from "yaml";
-import {
-  columnsOf,
-  padPicture,
-  type Catalogue,
-  type Release,
-  type ReleaseTarget,
-  type TableDefinition,
-} from "@/core/catalog";
+import { columnsOf, type Catalogue, type Release, type ReleaseTarget, type TableDefinition } from "@/core/catalog";
 
 /** A line of a sheet that is not taken over, and why. */
 export interface RefusedLine {
@@ -97,9 +90,9 @@ class Sheet {
 
   private takeTimerPad(pad: string, timer: string, use: string | undefined): string | undefined {
     if (!TIMER.test(timer)) return `A timer is written “2 channel 1”, not “${timer}”`;
-    const picture = padPicture(this.release);
-    const table = this.release.tables.find(({ name }) => name === picture?.outputs.table);
-    const why = use === undefined ? undefined : this.refuseUse(use, wordsOf(table, picture?.outputs.use ?? ""));
+    const { pins } = this.release;
+    const table = this.release.tables.find(({ name }) => name === pins?.outputs.table);
+    const why = use === undefined ? undefined : this.refuseUse(use, wordsOf(table, pins?.outputs.use ?? ""));
     if (why !== undefined) return why;
     this.pads[pad] = `timer ${timer}`;
     if (use !== undefined) this.defaults[pad] = use;
@@ -109,13 +102,13 @@ class Sheet {
   private takePortPad(pad: string, port: string, use: string | undefined): string | undefined {
     const found = PORT.exec(port);
     if (!found) return `A port is written “3 in”, “3 out” or “3 in and out”, not “${port}”`;
-    const picture = padPicture(this.release);
-    const table = this.release.tables.find(({ name }) => name === picture?.ports.table);
+    const { pins } = this.release;
+    const table = this.release.tables.find(({ name }) => name === pins?.ports.table);
     const type = table?.keys[0]?.type;
     const number = Number(found[1]);
     if (type?.kind === "number" && (number < type.min || number > type.max))
       return `This family has ports ${type.min} to ${type.max}`;
-    const why = use === undefined ? undefined : this.refuseUse(use, wordsOf(table, picture?.ports.use ?? ""));
+    const why = use === undefined ? undefined : this.refuseUse(use, wordsOf(table, pins?.ports.use ?? ""));
     if (why !== undefined) return why;
     this.pads[pad] = `port ${port}`;
     this.ports.add(number);

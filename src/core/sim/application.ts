@@ -1,4 +1,4 @@
-import { fillPattern, matchPattern, padPicture } from "@/core/catalog";
+import { fillPattern, matchPattern } from "@/core/catalog";
 import { addressId, rowsById, settingsByAddress, type Configuration, type ScopeId } from "@/core/config";
 import {
   commentLine,
@@ -284,9 +284,9 @@ function turned(roll: number, pitch: number, quarters: number): [number, number]
   return [a * roll + b * pitch, c * roll + d * pitch];
 }
 
-/** How the board is turned in the airframe, in quarter turns, by the setting that the release's picture of its pads names. */
+/** How the board is turned in the airframe, in quarter turns, by the setting that the release's pins of its pads names. */
 function mountingTurn(app: Application): number {
-  const concept = padPicture(app.release)?.mounted;
+  const concept = app.release.pins?.mounted;
   const setting = concept === undefined ? undefined : app.release.settings.find((s) => s.concept?.id === concept);
   const value = setting && app.values.get(addressId({ scope: "system", key: setting.key }));
   return typeof value === "number" ? Math.round(value / 90) : 0;
@@ -305,7 +305,7 @@ const portWired = ({ target, hardware }: Application, port: string): boolean =>
 
 /** The port row that serves the receiver, on a port that the target has. */
 function receiverPort(app: Application): string | undefined {
-  const ports = padPicture(app.release)?.ports;
+  const ports = app.release.pins?.ports;
   if (ports?.receiver === undefined) return undefined;
   const row = [...app.rows.values()].find((r) => r.table === ports.table && r.cells[ports.use] === ports.receiver);
   return row && app.target.ports.includes(Number(row.key)) && portWired(app, row.key) ? row.key : undefined;

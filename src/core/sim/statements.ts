@@ -1,4 +1,4 @@
-import { defaultOf, indexOf, padPicture, typeOn, type TableDefinition, type Wants } from "@/core/catalog";
+import { defaultOf, indexOf, typeOn, type TableDefinition, type Wants } from "@/core/catalog";
 import { addressId, formatValue, limitValue, parseValue, profileScope, type ScopeId, type Value } from "@/core/config";
 import {
   beginsKeys,
@@ -197,7 +197,7 @@ const selectedOf = (app: Application, kind: string): number => app.cursor.select
 
 /** Makes sure that a row is there, with its columns at their defaults. */
 function openRow(app: Application, table: TableDefinition, key: string): Taken {
-  if (table.name === padPicture(app.release)?.ports.table && !app.target.ports.includes(Number(key)))
+  if (table.name === app.release.pins?.ports.table && !app.target.ports.includes(Number(key)))
     return refusal("not-here", `no port ${key} on this board`);
   const locked = lockOf(app, table.name, table.wants);
   if (locked) return locked;

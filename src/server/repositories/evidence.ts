@@ -1,4 +1,4 @@
-import { padPicture, type Catalogue } from "@/core/catalog";
+import type { Catalogue } from "@/core/catalog";
 import { padsOf, resolve } from "@/core/compare";
 import { cluesOf, type Clue, type PadUses } from "@/core/identify";
 import type { BayLive } from "@/core/job";
@@ -53,9 +53,9 @@ export async function padsOfAircraft(tag: string, catalogue: Catalogue): Promise
   );
   const release = newest && catalogue.releases.get(newest.release_id);
   if (!release || newest.target === null) return undefined;
-  const picture = padPicture(release);
+  const { pins } = release;
   const { configuration } = await readingOf(newest.sha256);
-  const pads = picture ? padsOf(resolve(configuration, release), picture) : [];
+  const pads = pins ? padsOf(resolve(configuration, release), pins) : [];
   return {
     backup: newest.name,
     releaseId: release.id,

@@ -10,7 +10,7 @@ import {
   type PlanItem,
   type Scope,
 } from "@/core/carryover";
-import { findRelease, findTarget, padPicture, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
+import { findRelease, findTarget, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
 import { padsOf, resolve } from "@/core/compare";
 import { nearestTargets, targetLine, type Nearness } from "@/core/identify";
 import { defaultConfiguration } from "@/core/idiom";
@@ -191,9 +191,9 @@ async function basisOf(bay: BayLive, here: Release, target: string): Promise<Bas
 /** The target of a release that comes nearest to a board's own, by what of this aircraft would break. */
 function nearestFor(to: Release, here: Release, target: string, { recital }: Basis): Nearness | undefined {
   const own = findTarget(here, target);
-  const picture = padPicture(here);
+  const { pins } = here;
   if (!own) return undefined;
-  const pads = picture ? padsOf(resolve(recital.configuration, here), picture) : [];
+  const pads = pins ? padsOf(resolve(recital.configuration, here), pins) : [];
   return nearestTargets(own, to, new Map(pads.map(({ pad, does }) => [pad, does])))[0];
 }
 
