@@ -310,7 +310,7 @@ function Otherwise({ item, onChange }: { readonly item: Item; readonly onChange:
           label={`Read ${item.name} as`}
           says="hidden"
           value={item.as}
-          none="As what it says itself"
+          none="As it says itself"
           options={item.candidates.map(({ releaseId, title }) => ({ value: releaseId, text: `As ${title}` }))}
           onValue={(as) => onChange({ as })}
         />
@@ -321,7 +321,7 @@ function Otherwise({ item, onChange }: { readonly item: Item; readonly onChange:
               label={`What ${item.name} holds`}
               says="hidden"
               value={item.extent}
-              none="It holds what it says itself"
+              none="It holds what it says"
               options={HOLDS}
               onValue={(extent) => onChange({ extent })}
             />
