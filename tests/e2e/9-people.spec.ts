@@ -3,7 +3,7 @@ import os from "node:os";
 import path from "node:path";
 import { mkdtempSync, rmSync } from "node:fs";
 import { Secret, TOTP } from "otpauth";
-import { button, expectAccessible, passwordOf, picture, PORT, signIn } from "./app";
+import { button, expectAccessible, passwordOf, picture, PORT, signInAtTheDoor } from "./app";
 import { startProduct } from "../support/product";
 
 const GOOD = "reed-heron-lantern-forty";
@@ -22,7 +22,7 @@ test("a lead lets somebody in, who makes a password of their own; put out, they 
   page,
   browser,
 }) => {
-  await signIn(page, "lead");
+  await signInAtTheDoor(page, "lead");
   await page.goto("/people");
   const add = page.getByRole("region", { name: "Add an account" });
   await add.getByLabel("Name to sign in with").fill("heron");
@@ -70,7 +70,7 @@ test("a lead lets somebody in, who makes a password of their own; put out, they 
 });
 
 test("one's own account: where one is signed in, and the last lead cannot go", async ({ page }) => {
-  await signIn(page, "lead");
+  await signInAtTheDoor(page, "lead");
   await page.getByRole("button", { name: "lead", exact: true }).click();
   await page.getByRole("menuitem", { name: "Your account" }).click();
   await expect(page.getByText("127.0.0.1, this one")).toBeVisible();
@@ -85,7 +85,7 @@ test("one's own account: where one is signed in, and the last lead cannot go", a
 });
 
 test("a code beside the password: set up, asked for, taken away", async ({ page }) => {
-  await signIn(page, "observer");
+  await signInAtTheDoor(page, "observer");
   await page.goto("/me");
   const second = page.getByRole("region", { name: "Second factor" });
   await second.getByRole("button", { name: "Set one up" }).click();
@@ -114,7 +114,7 @@ test("a code beside the password: set up, asked for, taken away", async ({ page 
 });
 
 test("eight tabs of a browser share one stream, and each of them is told", async ({ page, context }) => {
-  await signIn(page, "technician");
+  await signInAtTheDoor(page, "technician");
   const tabs = [];
   for (let i = 0; i < 8; i++) {
     const tab = await context.newPage();
@@ -142,7 +142,7 @@ test("eight tabs of a browser share one stream, and each of them is told", async
 });
 
 test("the lead sees that copies are made and that the record is whole", async ({ page }) => {
-  await signIn(page, "lead");
+  await signInAtTheDoor(page, "lead");
   await page.goto("/keeping");
   const copies = page.getByRole("region", { name: "Copies" });
   await copies.getByRole("button", { name: "Make a copy now" }).click();
