@@ -36,7 +36,7 @@ const LOOK = {
   bare: `${TRIGGER} min-h-6 font-semibold`,
 } as const;
 const PLACE = {
-  above: "grid min-w-0 justify-items-start gap-1",
+  above: "grid min-w-0 content-start justify-items-start gap-1",
   beside: "flex min-w-0 flex-wrap items-baseline gap-x-2",
   hidden: "contents",
 } as const;
