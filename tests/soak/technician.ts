@@ -36,7 +36,8 @@ async function sense(say: Say, bay: number, live: BayLive): Promise<void> {
     const turned = ((live.senses?.heading ?? 0) + 30) % 360;
     await hands({ kind: "lean", roll: 0, pitch: 0, heading: turned });
   }
-  // a receiver that USB does not feed
+  // fitted for a receiver that USB does not feed, in a visit before
+  else if (asked === "Take the battery out") await hands({ kind: "battery", fitted: false });
   if (live.job?.ask?.seen.includes("fit the battery") === true) await hands({ kind: "battery", fitted: true });
   const stick = STICKS.findIndex((name) => asked.startsWith(`${name} stick`));
   if (stick < 0) return;
@@ -93,15 +94,9 @@ export async function bringToEnd(
       await word({ kind: "decide", choices }, "lead");
     } else if (need?.kind === "take") await word({ kind: "take" }, "lead");
     else if (need?.kind === "confirm") {
-      const live = (await sooner(() => readBays(view.job.bench_id))).find(({ no }) => no === bay)?.live;
-      // fitted for a receiver that USB does not feed, in a visit before
-      if (live?.job?.ask?.say === "Take the battery out")
-        await say("technician", `/api/bench/${bay}`, { kind: "battery", fitted: false });
-      else {
-        // what nobody measured on this board is measured before somebody says so
-        if (step.id === "calibrate") await say("technician", `/api/bench/${bay}`, { kind: "calibrate" });
-        await word({ kind: "confirm", step: step.id });
-      }
+      // what nobody measured on this board is measured before somebody says so
+      if (step.id === "calibrate") await say("technician", `/api/bench/${bay}`, { kind: "calibrate" });
+      await word({ kind: "confirm", step: step.id });
     } else if (need?.kind === "sign") {
       signing();
       await word({ kind: "sign" });
