@@ -46,10 +46,13 @@ export default defineConfig([
       "no-restricted-syntax": [
         "error",
         {
-          selector:
-            "JSXOpeningElement[name.name=/^(select|input|textarea|button|details|dialog|progress|meter)$/]",
+          selector: "JSXOpeningElement[name.name=/^(select|input|textarea|button|details|dialog|progress|meter)$/]",
           message: "Pages are made of the controls in ui/base.",
         },
+      ],
+      "no-restricted-imports": [
+        "error",
+        { paths: [{ name: "next/link", message: "The link of ui/base fetches nothing before it is followed." }] },
       ],
     },
   },

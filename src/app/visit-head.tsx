@@ -1,4 +1,4 @@
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { Plate } from "@/ui/base/parts";
 import { jobById } from "@/server/repositories/jobs";
 

@@ -243,3 +243,20 @@ test("what is not there is said in the product's own words, and headers keep for
   const cookie = (await page.context().cookies()).find((c) => /^fresh_start_[0-9a-f]{8}$/.test(c.name));
   expect(cookie).toMatchObject({ httpOnly: true, sameSite: "Lax" });
 });
+
+test("a page asks the server for nothing that nobody has asked for", async ({ page }) => {
+  await signIn(page, "observer");
+  const ahead: string[] = [];
+  page.on("request", (request) => {
+    if (new URL(request.url()).searchParams.has("_rsc")) ahead.push(request.url());
+  });
+  for (const path of ["/", "/boards", "/firmware"]) {
+    await page.goto(path);
+    await page.waitForLoadState("networkidle");
+  }
+  expect(ahead).toEqual([]);
+  // followed, a link brings its page alone
+  await page.getByRole("navigation", { name: "Places" }).getByRole("link", { name: "Jobs" }).click();
+  await expect(page).toHaveURL(/\/jobs$/);
+  expect(ahead).toHaveLength(1);
+});

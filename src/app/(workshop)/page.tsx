@@ -1,4 +1,4 @@
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { number, string, type Schema } from "yup";
 import { oneParam, type SearchParams } from "@/app/params";
 import { releaseTitle, type Catalogue } from "@/core/catalog";

@@ -1,6 +1,6 @@
 "use client";
 
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { useCallback, useRef, useState } from "react";
 import type { Problem } from "@/core/problem";
 import { send } from "@/ui/base/ask";

@@ -1,7 +1,7 @@
 "use client";
 
 import { isReason, ReasonField } from "@/ui/base/reason-field";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { useEffect, useState } from "react";
 import type { AreaDifference, Parts } from "@/core/carryover/baseline";
 import { EVERYTHING, type Scope } from "@/core/carryover/scope";

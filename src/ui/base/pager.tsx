@@ -1,4 +1,4 @@
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import type { ReactNode } from "react";
 import { BUTTON_LOOK } from "@/ui/base/parts";
 

@@ -1,6 +1,6 @@
 "use client";
 
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { EMPTY_BAY, type BayLive } from "@/core/job/live";
 import { AskButton } from "@/ui/base/ask";
 import { Mark } from "@/ui/base/mark";

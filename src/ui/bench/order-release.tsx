@@ -1,6 +1,6 @@
 "use client";
 
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { useEffect, useState } from "react";
 import { send } from "@/ui/base/ask";
 import { useOrder } from "@/ui/bench/use-order";

@@ -1,4 +1,4 @@
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import type { Candidate, Contradiction, Pull, Ranked, Weighed } from "@/core/identify";
 import { StateShape } from "@/ui/base/mark";
 import { certaintyText } from "@/ui/boards/certainty";

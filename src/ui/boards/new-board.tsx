@@ -1,7 +1,7 @@
 "use client";
 
 import { yupResolver } from "@hookform/resolvers/yup";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { useState } from "react";
 import { useForm, useWatch, type Resolver } from "react-hook-form";
 import type { MadeDocument } from "@/core/learn";

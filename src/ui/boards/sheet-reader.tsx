@@ -1,7 +1,7 @@
 "use client";
 
 import { FileButton } from "@/ui/base/file-button";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { useEffect, useState, type ReactNode } from "react";
 import { useAsk } from "@/ui/base/ask";
 import { ProblemNote, Sheet } from "@/ui/base/parts";

@@ -1,6 +1,6 @@
 "use client";
 
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import type { Standing } from "@/core/campaign/standing";
 import { AskButton } from "@/ui/base/ask";
 import { Mark } from "@/ui/base/mark";

@@ -1,7 +1,7 @@
 "use client";
 
 import { useVirtualizer } from "@tanstack/react-virtual";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { useMemo, useRef } from "react";
 import { StateShape } from "@/ui/base/mark";
 import type { DriftGridData } from "@/ui/compare/drift-grid-data";
@@ -73,7 +73,6 @@ export function DriftGrid({ data, standardRef }: { readonly data: DriftGridData;
               style={{ left: start, width: COLUMN_PX }}
             >
               <Link
-                prefetch={false}
                 className="inline-block min-h-6"
                 href={`/compare?left=aircraft:${data.aircraft[index] ?? ""}&right=${standardRef}`}
               >

@@ -1,4 +1,4 @@
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import type { Drift } from "@/core/compare";
 import { StateShape } from "@/ui/base/mark";
 import { Plate } from "@/ui/base/parts";

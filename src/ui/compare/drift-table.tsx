@@ -1,6 +1,6 @@
 "use client";
 
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { DataTable, type TableColumn } from "@/ui/base/data-table";
 import { StateShape } from "@/ui/base/mark";
 import type { DriftLine } from "@/ui/compare/drift-lines";
@@ -51,7 +51,7 @@ export function DriftTable({
                 {tags.map((tag) => (
                   <Link
                     key={tag}
-                    prefetch={false}
+
                     className="mr-1.5"
                     href={`/compare?left=aircraft:${tag}&right=${standardRef}`}
                   >

@@ -1,4 +1,4 @@
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { day } from "@/ui/base/time";
 
 export interface TypeLine {

@@ -1,4 +1,4 @@
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import type { MappedSector, SectorRole } from "@/core/image";
 import { FORMATS } from "@/core/image/formats";
 import { Facts, Sheet } from "@/ui/base/parts";

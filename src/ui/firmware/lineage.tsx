@@ -1,4 +1,4 @@
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { MAIN_PART, partOf, releaseTitle, type Firmware, type Lineage } from "@/core/catalog";
 
 const COLUMN = 150;

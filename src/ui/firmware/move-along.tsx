@@ -1,4 +1,4 @@
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { meeting, releaseTitle, versionsOf, type Catalogue, type Requirement } from "@/core/catalog";
 import { Sheet } from "@/ui/base/parts";
 

@@ -1,4 +1,4 @@
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { Mark } from "@/ui/base/mark";
 import { Pager } from "@/ui/base/pager";
 import { Empty, Plate } from "@/ui/base/parts";
@@ -125,7 +125,7 @@ function RegisterRow({ entry, now }: { readonly entry: RegisterEntry; readonly n
   return (
     <tr>
       <td>
-        <Link href={`/aircraft/${entry.tag}`} className="no-underline" prefetch={false}>
+        <Link href={`/aircraft/${entry.tag}`} className="no-underline">
           <Plate tag={entry.tag} />
         </Link>
       </td>

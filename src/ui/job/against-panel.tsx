@@ -1,7 +1,7 @@
 "use client";
 
 import { isReason, ReasonField } from "@/ui/base/reason-field";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { useState } from "react";
 import type { Need } from "@/core/job";
 import { AskButton } from "@/ui/base/ask";

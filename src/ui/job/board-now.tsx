@@ -1,6 +1,6 @@
 "use client";
 
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { CableHands } from "@/ui/bench/hands";
 import { useBay } from "@/ui/bench/live";
 

@@ -1,6 +1,6 @@
 "use client";
 
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { useEffect, useRef } from "react";
 import type { StepState } from "@/core/job";
 import { AskButton } from "@/ui/base/ask";

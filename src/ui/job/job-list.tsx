@@ -1,6 +1,6 @@
 "use client";
 
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { DataTable, type TableChoice, type TableColumn } from "@/ui/base/data-table";
 import { Mark } from "@/ui/base/mark";
 import { Plate } from "@/ui/base/parts";

@@ -1,6 +1,6 @@
 "use client";
 
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { waysOf, type Choice, type PlanItem, type RowPlace } from "@/core/carryover/plan";
 import type { OnBoard, PlaceOnBoard } from "@/core/carryover/on-board";
 import type { Proposal } from "@/core/carryover/proposals";

@@ -1,6 +1,6 @@
 "use client";
 
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { useState } from "react";
 import type { Found, LearntRelease, Readiness, TriedIdiom } from "@/core/learn";
 import { useAsk } from "@/ui/base/ask";

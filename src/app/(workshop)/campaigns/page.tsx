@@ -1,5 +1,5 @@
 import type { Metadata } from "next";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { oneParam, type SearchParams } from "@/app/params";
 import { progressSentence } from "@/core/campaign";
 import { releaseTitle } from "@/core/catalog";

@@ -1,5 +1,5 @@
 import type { Metadata } from "next";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { firmwareById, lineageOf, releaseTitle, wantedBy, type Catalogue } from "@/core/catalog";
 import { LineageGraph } from "@/ui/firmware/lineage";
 import { ImageStore, type StoredImage } from "@/ui/firmware/image-store";

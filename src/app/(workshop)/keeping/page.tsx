@@ -1,5 +1,5 @@
 import type { Metadata } from "next";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { copiesKept } from "@/server/env";
 import { keepingLog, knownDamage, lastKeeping, ownsItsTables, type Kept } from "@/server/keeping";
 import { signingKeys } from "@/server/signing";

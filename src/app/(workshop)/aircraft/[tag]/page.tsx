@@ -1,5 +1,5 @@
 import type { Metadata } from "next";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { notFound } from "next/navigation";
 import { Groundings } from "@/ui/fleet/groundings";
 import { Label } from "@/ui/fleet/label";

@@ -1,5 +1,5 @@
 import type { Metadata } from "next";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { oneParam, type SearchParams } from "@/app/params";
 import { Empty, Plate, Sheet } from "@/ui/base/parts";
 import { dayTime } from "@/ui/base/time";

@@ -1,5 +1,5 @@
 import type { Metadata } from "next";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { oneParam, type SearchParams } from "@/app/params";
 import { releaseTitle } from "@/core/catalog";
 import { NewBoard } from "@/ui/boards/new-board";

@@ -1,5 +1,5 @@
 import type { Metadata } from "next";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { releaseTitle } from "@/core/catalog";
 import { SheetReader } from "@/ui/boards/sheet-reader";
 import { readSheetAction } from "@/app/(workshop)/boards/sheet/read";

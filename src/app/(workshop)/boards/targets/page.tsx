@@ -1,5 +1,5 @@
 import type { Metadata } from "next";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { told } from "@/app/told";
 import { oneParam, type SearchParams } from "@/app/params";
 import { findTarget, releaseTitle } from "@/core/catalog";

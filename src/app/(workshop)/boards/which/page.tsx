@@ -1,6 +1,6 @@
 import type { Metadata } from "next";
 import Form from "next/form";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { notFound } from "next/navigation";
 import { oneParam, type SearchParams } from "@/app/params";
 import {

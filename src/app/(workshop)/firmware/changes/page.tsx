@@ -1,6 +1,6 @@
 import type { Metadata } from "next";
 import { oneParam, type SearchParams } from "@/app/params";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { waysBetween } from "@/core/carryover";
 import {
   allFirmware,

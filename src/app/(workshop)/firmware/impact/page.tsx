@@ -1,6 +1,6 @@
 import type { Metadata } from "next";
 import { oneParam, type SearchParams } from "@/app/params";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { Suspense, type ReactNode } from "react";
 import { releaseTitle, type Catalogue, type Release } from "@/core/catalog";
 import { HOWS } from "@/core/compare";

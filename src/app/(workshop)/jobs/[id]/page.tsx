@@ -1,6 +1,6 @@
 import { resultOf, backupOf, modelOf, targetOf } from "@/core/job";
 import type { Metadata } from "next";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { notFound } from "next/navigation";
 import { CardHead, JobSteps } from "@/ui/job/card";
 import { AskButton } from "@/ui/base/ask";

@@ -1,5 +1,5 @@
 import type { Metadata } from "next";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { notFound } from "next/navigation";
 import { SetUpAs, type KnownBoard } from "@/ui/backups/set-up";
 import { dayTime } from "@/ui/base/time";

@@ -1,6 +1,6 @@
 import type { Metadata } from "next";
 import { told } from "@/app/told";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { notFound } from "next/navigation";
 import { oneParam, type SearchParams } from "@/app/params";
 import { asOfNewest, driftSentence, sinceWhen, withoutAllowed, type Allowance, type Drift } from "@/core/compare";

@@ -1,5 +1,5 @@
 import type { Metadata } from "next";
-import Link from "next/link";
+import { Link } from "@/ui/base/link";
 import { notFound } from "next/navigation";
 import { LinkButton } from "@/ui/base/parts";
 import { dayTime } from "@/ui/base/time";
