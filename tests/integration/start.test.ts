@@ -44,6 +44,26 @@ describe("case C92: two starts in one folder", () => {
     }
   });
 
+  it("says to stop whoever watches over the parts: a part alone is started again", async () => {
+    const part = `require("node:child_process").spawn(process.execPath, ["-e", "setTimeout(() => {}, 60000)", "--", "src/server/web/serve.ts"], { stdio: "ignore" })`;
+    const watcher = spawn(
+      process.execPath,
+      ["-e", `console.log(${part}.pid); setTimeout(() => {}, 60000)`, "--", "bin/lib/supervise.mjs"],
+      { stdio: ["ignore", "pipe", "ignore"] },
+    );
+    const pid = await new Promise<number>((resolve) => {
+      watcher.stdout.once("data", (said: Buffer) => resolve(Number(said.toString())));
+    });
+    try {
+      const said = startOver("web", pid, port);
+      expect(said).toContain(`its web is process ${pid}`);
+      expect(said).toContain(`or with kill ${watcher.pid ?? ""}`);
+    } finally {
+      watcher.kill("SIGKILL");
+      process.kill(pid, "SIGKILL");
+    }
+  });
+
   it("of two at once, the second names the first while that is still being made ready", () => {
     const folder = mkdtempSync(path.join(os.tmpdir(), "fresh-start-twice-"));
     const lock = path.join(folder, "start.lock");
