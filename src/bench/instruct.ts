@@ -75,7 +75,7 @@ async function judge(body: OrderBody, account: string, job: Instructed): Promise
       break;
     }
     case "take":
-      if (step?.need?.kind !== "take") throw late("Taking the plan", step);
+      if (step?.need?.kind !== "take" || state.taken) throw late("Taking the plan", step);
       if (step.need.asks.length > 0) await needLead(account, step.need.asks.join(" "), "take this plan");
       await say({ kind: "taken" });
       break;
@@ -124,7 +124,8 @@ async function judge(body: OrderBody, account: string, job: Instructed): Promise
       break;
     }
     case "sign":
-      if (step?.need?.kind !== "sign") throw late("A sign-off", step);
+      // until the job has gone on its step still waits: nobody signs beside somebody who has signed
+      if (step?.need?.kind !== "sign" || state.signed) throw late("A sign-off", step);
       await say({ kind: "signed", statement: step.need.say, person: await personOf(account) });
       break;
     case "stop":

@@ -26,6 +26,7 @@ import { demoDocuments } from "../../demo/documents";
 import { asOwner, codeOf } from "../support/database";
 import { imageFile, makeBoard, foundIn } from "../support/workshop";
 import { openRoom, type Room } from "../support/room";
+import { entriesOfJob } from "@/server/repositories/journal";
 
 const BAY = 2;
 const TAG = "QW-60";
@@ -234,7 +235,11 @@ describe("a job keeps to what it began with", () => {
         await new Promise((resolve) => setTimeout(resolve, 80));
       }
     await reaches(again, "sign-off", "waiting");
-    expect(await room.order({ kind: "sign" }, again)).toBe("done");
+    // pressed twice, or by two: the aircraft is signed for once
+    const both = await Promise.all([room.order({ kind: "sign" }, again), room.order({ kind: "sign" }, again)]);
+    expect(both.toSorted()).toEqual(["done", "too-late"]);
+    const signed = (await entriesOfJob(again)).filter(({ entry }) => entry.kind === "signed");
+    expect(signed).toHaveLength(1);
     await room.until(async () => (await jobById(again))?.state === "finished", "the job is finished");
     // case C30: tune was left behind and no starter set was laid: nobody has tuned it
     expect(await groundingsOf(room.aircraftId)).toMatchObject([
