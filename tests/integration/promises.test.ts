@@ -1,3 +1,5 @@
+import { instruct } from "@/bench/instruct";
+import type { JobStore } from "@/bench/store";
 import { startBench } from "@/bench/bench";
 import { asPlanned, openItems, type Proof, type ScriptLine } from "@/core/carryover";
 import { PLAIN_LAYOUT, type Catalogue } from "@/core/catalog";
@@ -240,6 +242,20 @@ describe("a job keeps to what it began with", () => {
     expect(both.toSorted()).toEqual(["done", "too-late"]);
     const signed = (await entriesOfJob(again)).filter(({ entry }) => entry.kind === "signed");
     expect(signed).toHaveLength(1);
+    // also in the moment after the first, when the step still waits
+    const row = await jobById(again);
+    const entries = await entriesOfJob(again);
+    const upTo = entries.slice(0, entries.findIndex(({ entry }) => entry.kind === "signed") + 1);
+    const said: unknown[] = [];
+    const store = {
+      entries: () => Promise.resolve(upTo),
+      append: (entry: unknown) => Promise.resolve(said.push(entry)),
+    } as unknown as JobStore;
+    const bay = { job: row && { row, store, attempt: undefined }, storeOf: () => store };
+    await expect(instruct({ kind: "sign" }, "technician", row, bay)).rejects.toMatchObject({
+      problem: { code: "too-late" },
+    });
+    expect(said).toEqual([]);
     await room.until(async () => (await jobById(again))?.state === "finished", "the job is finished");
     // case C30: tune was left behind and no starter set was laid: nobody has tuned it
     expect(await groundingsOf(room.aircraftId)).toMatchObject([
