@@ -284,7 +284,7 @@ function turned(roll: number, pitch: number, quarters: number): [number, number]
   return [a * roll + b * pitch, c * roll + d * pitch];
 }
 
-/** How the board is turned in the airframe, in quarter turns, by the setting that the release's pins of its pads names. */
+/** How the board is turned in the airframe, in quarter turns, by the setting that the release's pins name. */
 function mountingTurn(app: Application): number {
   const concept = app.release.pins?.mounted;
   const setting = concept === undefined ? undefined : app.release.settings.find((s) => s.concept?.id === concept);
