@@ -242,19 +242,24 @@ describe("a job keeps to what it began with", () => {
     expect(both.toSorted()).toEqual(["done", "too-late"]);
     const signed = (await entriesOfJob(again)).filter(({ entry }) => entry.kind === "signed");
     expect(signed).toHaveLength(1);
-    // also in the moment after the first, when the step still waits
+    // also in the moment after the first, when the step still waits; the plan's taking as well
     const row = await jobById(again);
     const entries = await entriesOfJob(again);
-    const upTo = entries.slice(0, entries.findIndex(({ entry }) => entry.kind === "signed") + 1);
     const said: unknown[] = [];
-    const store = {
-      entries: () => Promise.resolve(upTo),
-      append: (entry: unknown) => Promise.resolve(said.push(entry)),
-    } as unknown as JobStore;
-    const bay = { job: row && { row, store, attempt: undefined }, storeOf: () => store };
-    await expect(instruct({ kind: "sign" }, "technician", row, bay)).rejects.toMatchObject({
-      problem: { code: "too-late" },
-    });
+    for (const [kind, word] of [
+      ["signed", "sign"],
+      ["taken", "take"],
+    ] as const) {
+      const upTo = entries.slice(0, entries.findIndex(({ entry }) => entry.kind === kind) + 1);
+      const store = {
+        entries: () => Promise.resolve(upTo),
+        append: (entry: unknown) => Promise.resolve(said.push(entry)),
+      } as unknown as JobStore;
+      const bay = { job: row && { row, store, attempt: undefined }, storeOf: () => store };
+      await expect(instruct({ kind: word }, "technician", row, bay)).rejects.toMatchObject({
+        problem: { code: "too-late" },
+      });
+    }
     expect(said).toEqual([]);
     await room.until(async () => (await jobById(again))?.state === "finished", "the job is finished");
     // case C30: tune was left behind and no starter set was laid: nobody has tuned it
