@@ -56,5 +56,24 @@ export default defineConfig([
       ],
     },
   },
+  {
+    files: ["src/**/*.{ts,tsx}"],
+    // where the database does what a model can't say; each such function says why
+    ignores: [
+      "src/server/sql.ts",
+      "src/server/{chain,keeping,sign-ins}.ts",
+      "src/server/repositories/{bench,board-forms,boards,campaigns,catalogue,journal,preview,standards,usable,visit-statements}.ts",
+    ],
+    rules: {
+      "@typescript-eslint/no-restricted-imports": [
+        "error",
+        {
+          name: "@/server/sql",
+          importNames: ["rows", "one", "run"],
+          message: "Rows are read and written through models; SQL as text stands where a model can't say it.",
+        },
+      ],
+    },
+  },
   prettier,
 ]);

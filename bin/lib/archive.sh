@@ -33,6 +33,15 @@ make_scratch() {
   SCRATCH_URL="$(url_part scratch)"
   SCRATCH_ADDRESS="$(DATABASE_URL="$SCRATCH_URL" url_part address)"
 }
-drop_scratch() { if [ -n "$SCRATCH" ]; then "$BIN/psql" -Xq "$ADDRESS" -c "drop database if exists $SCRATCH with (force)" || true; fi; }
+# whoever looks into it at the same moment, as the database's own vacuum does, is waited for
+drop_scratch() {
+  [ -n "$SCRATCH" ] || return 0
+  local try
+  for try in 1 2 3; do
+    "$BIN/psql" -Xq "$ADDRESS" -c "drop database if exists $SCRATCH with (force)" && return 0
+    sleep "$try"
+  done
+  say "the database $SCRATCH, in which the copy was read back, could not be dropped"
+}
 # check_content URL: a line that says what is in it; fails, naming what is damaged
 check_content() { (cd "$ROOT" && DATABASE_URL="$1" node --import tsx src/server/admin/check.ts); }

@@ -12,7 +12,8 @@ import { boardsByChip } from "@/server/repositories/boards";
 import { appendEntry, entriesOfJob } from "@/server/repositories/journal";
 import { ensureStatement } from "@/server/repositories/visit-statements";
 import type { JobRow } from "@/server/repositories/jobs";
-import { inTransaction, run } from "@/server/sql";
+import { getDb } from "@/server/db";
+import { inTransaction, NOW } from "@/server/sql";
 import type { Transaction } from "sequelize";
 
 export interface StoreOptions {
@@ -53,8 +54,8 @@ async function applyToRegister(
   transaction: Transaction,
 ): Promise<void> {
   const { aircraft_id: aircraftId } = job;
-  const end = (state: string) =>
-    run("update jobs set state = $2, ended_at = now() where id = $1", [job.id, state], transaction);
+  const end = (state: "finished" | "stopped") =>
+    getDb().Job.update({ state, ended_at: NOW }, { where: { id: job.id }, transaction });
   switch (entry.kind) {
     case "ordered":
       return settleState(aircraftId, transaction, job.headline);
@@ -143,13 +144,12 @@ export function pgStore({ job, fence, beforeAppend }: StoreOptions): JobStore {
     boardRuns: async (releaseId, target, told) => {
       await inTransaction(async (transaction) => {
         await holdFence(job.bench_id, fence, transaction);
-        await run(
-          "update boards set release_id = $3, target = $4, chip_id = $5 where chip_id = $1 and aircraft_id = $2",
-          [chipId, job.aircraft_id, releaseId, target, told],
-          transaction,
+        const { Board, Job } = getDb();
+        await Board.update(
+          { release_id: releaseId, target, chip_id: told },
+          { where: { chip_id: chipId, aircraft_id: job.aircraft_id }, transaction },
         );
-        if (told !== chipId)
-          await run("update jobs set chip_id = $2 where id = $1 and state = 'open'", [job.id, told], transaction);
+        if (told !== chipId) await Job.update({ chip_id: told }, { where: { id: job.id, state: "open" }, transaction });
       });
       chipId = told;
     },

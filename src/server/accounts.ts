@@ -4,29 +4,38 @@ import { checkPassword, fitsHash, hashPassword, newPassword } from "@/server/pas
 import { endSessions } from "@/server/sessions";
 import { trySecond } from "@/server/second-factor";
 import { behindDoor, hashOfName, knowsSecret, logSignIn, type From } from "@/server/sign-ins";
-import { inTransaction, one, rows, run } from "@/server/sql";
+import { getDb } from "@/server/db";
+import type { Account } from "@/server/models";
+import { exists, first, inTransaction, list, NOW, oneAtATime, type Row } from "@/server/sql";
 import type { Role } from "@/server/roles";
-import type { Transaction } from "sequelize";
+import { col, fn, Op, UniqueConstraintError, type Transaction, type WhereOptions } from "sequelize";
 
-export interface AccountRow {
-  readonly id: number;
-  readonly name: string;
-  readonly person: string;
-  readonly role: Role;
-  readonly password_temporary: boolean;
-  readonly disabled_at: Date | null;
-  readonly created_at: Date;
+/** What is known of an account, without what it is opened with. */
+export interface AccountRow extends Omit<Row<Account>, Secret> {
   /** A code is wanted beside the password. */
   readonly second: boolean;
 }
+type Secret = "password_hash" | "second_key" | "second_step";
 
-const COLUMNS = "id, name, person, role, password_temporary, disabled_at, created_at, second_key is not null as second";
+const shown = (account: Row<Account>): AccountRow => {
+  const { id, name, person, role, password_temporary, disabled_at, created_at } = account;
+  return { id, name, person, role, password_temporary, disabled_at, created_at, second: account.second_key !== null };
+};
 
-export const allAccounts = (): Promise<AccountRow[]> => rows(`select ${COLUMNS} from accounts order by name`);
+const accountWhere = async (where: WhereOptions<Account>): Promise<AccountRow | undefined> => {
+  const found = await first(getDb().Account, { where });
+  return found && shown(found);
+};
+
+/** With the hash of its password, for whoever tries one. */
+const openable = (where: WhereOptions<Account>): Promise<Row<Account> | undefined> => first(getDb().Account, { where });
+
+export const allAccounts = async (): Promise<AccountRow[]> =>
+  (await list(getDb().Account, { order: ["name"] })).map(shown);
 
 /** The account of that name; throws when there is none. */
 export async function accountNamed(name: string): Promise<AccountRow> {
-  const found = await one<AccountRow>(`select ${COLUMNS} from accounts where name = $1`, [name.toLowerCase()]);
+  const found = await accountWhere({ name: name.toLowerCase() });
   if (found) return found;
   throw new ProblemError({
     code: "account-none",
@@ -36,23 +45,22 @@ export async function accountNamed(name: string): Promise<AccountRow> {
 }
 
 export async function accountById(id: number): Promise<AccountRow> {
-  const found = await one<AccountRow>(`select ${COLUMNS} from accounts where id = $1`, [id]);
+  const found = await accountWhere({ id });
   if (found) return found;
   throw new ProblemError({ code: "account-none", message: "There is no such account" });
 }
 
 /** The role of an account now, by its name; none for one that is closed. */
 export const roleOf = async (name: string): Promise<Role | undefined> =>
-  (await one<{ role: Role }>("select role from accounts where name = $1 and disabled_at is null", [name]))?.role;
+  (await accountWhere({ name, disabled_at: null }))?.role;
 
 /** What somebody is called by; the account's name where nobody said. */
 export async function personOf(name: string): Promise<string> {
-  const found = await one<{ person: string }>("select person from accounts where name = $1 and person <> ''", [name]);
-  return found?.person ?? name;
+  const person = (await accountWhere({ name }))?.person ?? "";
+  return person === "" ? name : person;
 }
 
-export const hasAccounts = async (transaction?: Transaction): Promise<boolean> =>
-  (await one("select 1 as one from accounts limit 1", [], transaction)) !== undefined;
+export const hasAccounts = (transaction?: Transaction): Promise<boolean> => exists(getDb().Account, {}, transaction);
 
 let dummy: Promise<string> | undefined;
 const dummyHash = () => (dummy ??= hashPassword(randomBytes(9).toString("hex")));
@@ -86,10 +94,7 @@ interface Attempt {
  */
 export async function signIn({ name, password, code, paid = "" }: Attempt, from: From): Promise<AccountRow> {
   const who = hashOfName(name);
-  const account = await one<AccountRow & { password_hash: string }>(
-    `select ${COLUMNS}, password_hash from accounts where name = $1`,
-    [name.toLowerCase()],
-  );
+  const account = await openable({ name: name.toLowerCase() });
   const accountId = account?.id ?? null;
   const verdict = await behindDoor(
     { accountId, who, from, paid },
@@ -103,7 +108,7 @@ export async function signIn({ name, password, code, paid = "" }: Attempt, from:
           : undefined;
       if (account && (second === "none" || second === "right")) {
         await log("in", second === "right" ? "with a code" : "");
-        return { account };
+        return { account: shown(account) };
       }
       if (second === "wanted") return { refused: NOT_IN.wanted };
       await log(
@@ -144,18 +149,18 @@ async function insertAccount(
   temporary: boolean,
   transaction?: Transaction,
 ): Promise<{ id: number }> {
-  const row = await one<{ id: number }>(
-    `insert into accounts (name, person, role, password_hash, password_temporary) values ($1, $2, $3, $4, $5)
-     on conflict (name) do nothing returning id`,
-    [name, person, role, hash, temporary],
-    transaction,
-  );
-  if (row) return row;
-  throw new ProblemError({
-    code: "account-there",
-    message: `There is an account “${name}” already`,
-    hint: "Names are never given twice: what was signed with one stays signed by it",
-  });
+  try {
+    const account = { name, person, role, password_hash: hash, password_temporary: temporary };
+    const { id } = await getDb().Account.create(account, transaction ? { transaction } : {});
+    return { id };
+  } catch (error) {
+    if (!(error instanceof UniqueConstraintError)) throw error;
+    throw new ProblemError({
+      code: "account-there",
+      message: `There is an account “${name}” already`,
+      hint: "Names are never given twice: what was signed with one stays signed by it",
+    });
+  }
 }
 
 /** Adds an account. Without a password of its own it gets one that must be replaced at the first sign-in; given once. */
@@ -170,7 +175,7 @@ export async function addFirstLead(name: string, person: string, password: strin
   const lead = { name, person, role: "lead" } as const;
   const { hash } = await readyToAdd(lead, password);
   return inTransaction(async (transaction) => {
-    await run("select pg_advisory_xact_lock(4171, 0)", [], transaction);
+    await oneAtATime("leads", transaction);
     if (await hasAccounts(transaction))
       throw new ProblemError({
         code: "first-taken",
@@ -185,10 +190,8 @@ export async function addFirstLead(name: string, person: string, password: strin
 export async function resetPassword(id: number, by: string): Promise<string> {
   const { name } = await accountById(id);
   const password = newPassword();
-  await run("update accounts set password_hash = $2, password_temporary = true where id = $1", [
-    id,
-    await hashPassword(password),
-  ]);
+  const password_hash = await hashPassword(password);
+  await getDb().Account.update({ password_hash, password_temporary: true }, { where: { id } });
   await endSessions({ accountId: id }, `a new password was given by ${by}`);
   await unlock(name, by);
   return password;
@@ -202,10 +205,7 @@ export async function changePassword(
   session: string,
   from: From,
 ): Promise<void> {
-  const row = await one<AccountRow & { password_hash: string }>(
-    `select ${COLUMNS}, password_hash from accounts where id = $1`,
-    [id],
-  );
+  const row = await openable({ id });
   if (
     !row ||
     !(await knowsSecret(
@@ -224,22 +224,16 @@ export async function changePassword(
   if (old === wanted)
     throw new ProblemError({ code: "password-same", message: "That is the password that you have already" });
   checkPassword(wanted, [row.name, row.person]);
-  await run("update accounts set password_hash = $2, password_temporary = false where id = $1", [
-    id,
-    await hashPassword(wanted),
-  ]);
+  const password_hash = await hashPassword(wanted);
+  await getDb().Account.update({ password_hash, password_temporary: false }, { where: { id } });
   await endSessions({ accountId: id, but: session }, "the password was changed");
 }
 
 /** Keeps somebody able to lead: throws when nobody would be left who can. Locks against a second change of that kind. */
 async function requireOtherLead(id: number, transaction: Transaction): Promise<void> {
-  await run("select pg_advisory_xact_lock(4171, 0)", [], transaction);
-  const other = await one(
-    "select id from accounts where role = 'lead' and disabled_at is null and id <> $1 limit 1",
-    [id],
-    transaction,
-  );
-  if (!other)
+  await oneAtATime("leads", transaction);
+  const others = { role: "lead" as const, disabled_at: null, id: { [Op.ne]: id } };
+  if (!(await exists(getDb().Account, others, transaction)))
     throw new ProblemError({
       code: "last-lead",
       message: "This is the last lead of the workshop",
@@ -253,14 +247,14 @@ export async function changeRole(id: number, role: Role, by: string): Promise<vo
   if (account.role === role) return;
   await inTransaction(async (transaction) => {
     if (account.role === "lead") await requireOtherLead(id, transaction);
-    await run("update accounts set role = $2 where id = $1", [id, role], transaction);
+    await getDb().Account.update({ role }, { where: { id }, transaction });
   });
   await endSessions({ accountId: id }, `${by} made them ${role}`);
 }
 
 export const changePerson = async (id: number, person: string): Promise<void> => {
   await accountById(id);
-  await run("update accounts set person = $2 where id = $1", [id, person]);
+  await getDb().Account.update({ person }, { where: { id } });
 };
 
 /** Closes an account, or opens it again. It is never deleted: what it signed stays signed by it. */
@@ -268,11 +262,9 @@ export async function setClosed(id: number, closed: boolean, by: string): Promis
   const account = await accountById(id);
   await inTransaction(async (transaction) => {
     if (closed && account.role === "lead") await requireOtherLead(id, transaction);
-    await run(
-      "update accounts set disabled_at = case when $2 then coalesce(disabled_at, now()) end where id = $1",
-      [id, closed],
-      transaction,
-    );
+    // one that is closed already stays closed since then
+    const disabled_at = closed ? fn("coalesce", col("disabled_at"), NOW) : null;
+    await getDb().Account.update({ disabled_at }, { where: { id }, transaction });
   });
   if (closed) await endSessions({ accountId: id }, `${by} closed the account`);
 }

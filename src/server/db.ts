@@ -4,10 +4,7 @@ import { closeEar } from "@/server/notices";
 import { initModels, type Models } from "@/server/models";
 
 export interface Db extends Models {
-  /** Connections for reading; the models are on these. */
   readonly sequelize: Sequelize;
-  /** Connections for whatever changes something: those may have to wait for each other, and nobody who reads waits for them. */
-  readonly changing: Sequelize;
 }
 
 /**
@@ -33,15 +30,20 @@ const holder = globalThis as typeof globalThis & { freshStartDb?: Db; freshStart
 export function getDb(): Db {
   if (holder.freshStartDb) return holder.freshStartDb;
   const sequelize = connections();
-  return (holder.freshStartDb = { sequelize, changing: connections(), ...initModels(sequelize) });
+  return (holder.freshStartDb = { sequelize, ...initModels(sequelize) });
 }
 
+/**
+ * Connections for reading, and others for whatever changes something: those may have to wait for each other, and nobody who
+ * reads waits for them. Sequelize knows the two from databases with replicas; here both lead to the same one.
+ */
 function connections(): Sequelize {
   const part = holder.freshStartPart ?? "tool";
   return new Sequelize(databaseUrl(), {
     dialect: "postgres",
     logging: false,
     dialectOptions: { application_name: `fresh-start ${part}`, ...LIMITS[part] },
+    replication: { read: [{}], write: {} },
     pool: { max: 6, min: 0, idle: 10_000, acquire: 15_000 },
   });
 }
@@ -50,5 +52,5 @@ export async function closeDb(): Promise<void> {
   const db = holder.freshStartDb;
   delete holder.freshStartDb;
   await closeEar();
-  await Promise.all([db?.sequelize.close(), db?.changing.close()]);
+  await db?.sequelize.close();
 }

@@ -1,43 +1,37 @@
 import { damagedBlobs, scrubSome, type Damaged } from "@/server/repositories/blobs";
 import { chainHead, verifyChain, type ChainReport, type Witness } from "@/server/chain";
 import { copiesKept } from "@/server/env";
-import { jsonText, one, rows, run } from "@/server/sql";
+import { Op } from "sequelize";
+import { getDb } from "@/server/db";
+import type { Keeping } from "@/server/models";
+import { first, list, notify, one, rows, type Row } from "@/server/sql";
 import { bearWitness, readWitnesses } from "@/server/witness";
 
 /** A copy that is older than this is told of. */
 const OLD_COPY_MS = 3 * 86_400_000;
 
-export type KeepingKind = "copy" | "chain" | "bytes";
+export type Kept = Row<Keeping>;
+const KINDS = ["copy", "chain", "bytes"] as const satisfies readonly Kept["kind"][];
+export type KeepingKind = (typeof KINDS)[number];
 
-export interface Kept {
-  readonly kind: KeepingKind;
-  readonly at: Date;
-  readonly good: boolean;
-  readonly says: string;
-  readonly facts: Readonly<Record<string, unknown>>;
+const NEWEST_FIRST: [string, string][] = [["id", "desc"]];
+
+export async function noteKeeping(kind: KeepingKind, good: boolean, says: string, facts: object = {}): Promise<void> {
+  await getDb().Keeping.create({ kind, good, says: says.slice(0, 1000), facts: { ...facts } });
 }
-
-export const noteKeeping = (kind: KeepingKind, good: boolean, says: string, facts: object = {}): Promise<void> =>
-  run("insert into keeping (kind, good, says, facts) values ($1, $2, $3, $4)", [
-    kind,
-    good,
-    says.slice(0, 1000),
-    jsonText(facts),
-  ]);
 
 /** The last of each kind, and of copies the last good one. */
 export async function lastKeeping(): Promise<Partial<Record<KeepingKind | "good-copy", Kept>>> {
-  const found = await rows<Kept & { as: KeepingKind | "good-copy" }>(
-    `select distinct on (kind) kind as as, kind, at, good, says, facts from keeping order by kind, id desc`,
-  );
-  const good = await one<Kept>(
-    "select kind, at, good, says, facts from keeping where kind = 'copy' and good order by id desc limit 1",
-  );
-  return { ...Object.fromEntries(found.map((each) => [each.as, each])), ...(good ? { "good-copy": good } : {}) };
+  const last = (where: Partial<Pick<Kept, "kind" | "good">>) => first(getDb().Keeping, { where, order: NEWEST_FIRST });
+  const found = await Promise.all(KINDS.map((kind) => last({ kind })));
+  const good = await last({ kind: "copy", good: true });
+  return {
+    ...Object.fromEntries(found.flatMap((each) => (each ? [[each.kind, each]] : []))),
+    ...(good ? { "good-copy": good } : {}),
+  };
 }
 
-export const keepingLog = (limit: number): Promise<Kept[]> =>
-  rows("select kind, at, good, says, facts from keeping order by id desc limit $1", [limit]);
+export const keepingLog = (limit: number): Promise<Kept[]> => list(getDb().Keeping, { order: NEWEST_FIRST, limit });
 
 /** Holds the chain against what it seals and against what was written down of it; writes the last seal down. */
 export async function lookAtChain(): Promise<ChainReport> {
@@ -69,12 +63,14 @@ async function keepDamaged(
   looked: { readonly after: string; readonly last: string | undefined },
 ): Promise<void> {
   // what is whole again is no longer among them
-  await run(
-    "delete from damaged_blobs where sha256 > $1 and ($2::text is null or sha256 <= $2) and sha256::text <> all($3::text[])",
-    [looked.after, looked.last ?? null, damaged.map(({ sha256 }) => sha256)],
+  const { DamagedBlob } = getDb();
+  const names = damaged.map(({ sha256 }) => sha256);
+  const seen = { [Op.gt]: looked.after, ...(looked.last === undefined ? {} : { [Op.lte]: looked.last }) };
+  await DamagedBlob.destroy({ where: { sha256: { ...seen, [Op.notIn]: names } } });
+  await DamagedBlob.bulkCreate(
+    names.map((sha256) => ({ sha256 })),
+    { ignoreDuplicates: true },
   );
-  for (const { sha256 } of damaged)
-    await run("insert into damaged_blobs (sha256) values ($1) on conflict do nothing", [sha256]);
 }
 
 /** One step of the round over all stored bytes. */
@@ -101,7 +97,7 @@ export async function scrubStep(round: Round): Promise<Round> {
   return NEW_ROUND;
 }
 
-/** Files that are known to be damaged, with what uses them. */
+/** Files that are known to be damaged, with what uses them: rows of two tables that have only the hash in common. */
 export const knownDamage = (): Promise<
   { sha256: string; found_at: Date; backup_id: number | null; name: string | null }[]
 > =>
@@ -117,10 +113,9 @@ export async function verifyAll(seals: readonly Witness[] = []): Promise<{ repor
 }
 
 /** What is asked of the keeper from outside its own hours. */
-export const askKeeper = (what: "copy" | "look"): Promise<void> =>
-  run("select pg_notify('fresh_start_keeper', $1)", [what]);
+export const askKeeper = (what: "copy" | "look"): Promise<void> => notify("keeper", what);
 
-/** Whether the application runs under the account that owns its tables, and so could switch off what guards them. */
+/** The database's own word on whether the application runs under the account that owns its tables, and so could switch off what guards them. */
 export const ownsItsTables = async (): Promise<boolean> =>
   (
     await one<{ owns: boolean }>(

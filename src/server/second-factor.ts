@@ -6,8 +6,9 @@ import { sessionSecret } from "@/server/env";
 import { secretOf } from "@/server/secrets";
 import { endSessions } from "@/server/sessions";
 import { knowsSecret, type From } from "@/server/sign-ins";
-import { one, run } from "@/server/sql";
-import type { Transaction } from "sequelize";
+import { Op, type Transaction } from "sequelize";
+import { getDb } from "@/server/db";
+import { exists, first } from "@/server/sql";
 
 /** Codes of six digits that change every 30 seconds (RFC 6238), as every authenticator makes them. */
 const FORM = { algorithm: "SHA1", digits: 6, period: 30 } as const;
@@ -81,18 +82,19 @@ export async function confirmSecond(
     });
   const step = stepOf(key, code, now);
   if (step === undefined) throw wrongCode();
-  await run("update accounts set second_key = $2, second_step = $3 where id = $1", [id, await sealed(key, 0), step]);
+  const second_key = await sealed(key, 0);
+  await getDb().Account.update({ second_key, second_step: String(step) }, { where: { id } });
   await endSessions({ accountId: id, but: session }, "a second factor was set up");
 }
 
 /** Asks for no code any more. */
 export async function endSecond(id: number, by: string, session?: string): Promise<void> {
-  await run("update accounts set second_key = null, second_step = null where id = $1", [id]);
+  await getDb().Account.update({ second_key: null, second_step: null }, { where: { id } });
   await endSessions({ accountId: id, but: session }, `${by} took the second factor away`);
 }
 
-export const hasSecond = async (id: number): Promise<boolean> =>
-  (await one("select id from accounts where id = $1 and second_key is not null", [id])) !== undefined;
+export const hasSecond = (id: number): Promise<boolean> =>
+  exists(getDb().Account, { id, second_key: { [Op.ne]: null } });
 
 /**
  * Whether a code opens the account, if one is wanted: `none`: it needs none; `wanted`: none was given. A code counts once: its
@@ -104,22 +106,19 @@ export async function trySecond(
   now: number,
   transaction?: Transaction,
 ): Promise<"none" | "wanted" | "wrong" | "right"> {
-  const kept = await one<{ second_key: string | null }>(
-    "select second_key from accounts where id = $1",
-    [id],
-    transaction,
-  );
+  const { Account } = getDb();
+  const kept = await first(Account, { where: { id }, attributes: ["second_key"], transaction });
   if (!kept?.second_key) return "none";
   if (code === undefined || code === "") return "wanted";
   const key = await opened(kept.second_key, 0, transaction);
   const step = key === undefined ? undefined : stepOf(key, code, now);
   if (step === undefined) return "wrong";
-  const used = await one(
-    "update accounts set second_step = $2 where id = $1 and (second_step is null or second_step < $2) returning id",
-    [id, step],
-    transaction,
+  const later = { [Op.or]: [{ second_step: null }, { second_step: { [Op.lt]: String(step) } }] };
+  const [used] = await Account.update(
+    { second_step: String(step) },
+    { where: { id, ...later }, ...(transaction ? { transaction } : {}) },
   );
-  return used ? "right" : "wrong";
+  return used > 0 ? "right" : "wrong";
 }
 
 /** Takes one's own away, with a code of it. */

@@ -1,6 +1,7 @@
 import { createHash, randomBytes } from "node:crypto";
 import { databaseUrl } from "@/server/env";
-import { one, run } from "@/server/sql";
+import { getDb } from "@/server/db";
+import { first } from "@/server/sql";
 import type { Transaction } from "sequelize";
 
 /**
@@ -8,15 +9,15 @@ import type { Transaction } from "sequelize";
  * the database holds them; what only this machine shall know stands in the data folder.
  */
 export async function secretOf(name: string, transaction?: Transaction): Promise<string> {
-  const held = () => one<{ value: string }>("select value from secrets where name = $1", [name], transaction);
+  const { Secret } = getDb();
+  const held = () => first(Secret, { where: { name }, attributes: ["value"], transaction });
   const there = await held();
   if (there) return there.value;
   // of two who want it at once, both get the one that came first
-  await run(
-    "insert into secrets (name, value) values ($1, $2) on conflict do nothing",
-    [name, randomBytes(36).toString("base64url")],
-    transaction,
-  );
+  await Secret.bulkCreate([{ name, value: randomBytes(36).toString("base64url") }], {
+    ignoreDuplicates: true,
+    ...(transaction ? { transaction } : {}),
+  });
   return (await held())?.value ?? "";
 }
 

@@ -2,7 +2,10 @@ import { createHash, randomBytes } from "node:crypto";
 import { secondFactorFor, sessionIdleMinutes } from "@/server/env";
 import type { From } from "@/server/sign-ins";
 import type { Role } from "@/server/roles";
-import { one, rows, run } from "@/server/sql";
+import { literal, Op } from "sequelize";
+import { getDb } from "@/server/db";
+import type { Session as SessionRow } from "@/server/models";
+import { first, inTransaction, list, notify, NOW, type Row } from "@/server/sql";
 
 export interface SignedIn {
   readonly id: number;
@@ -31,17 +34,27 @@ const idOf = (token: string): string => createHash("sha256").update(token).diges
 /** Begins a session; the token goes into the browser's cookie and is kept nowhere else. */
 export async function beginSession(accountId: number, from: From): Promise<string> {
   const token = randomBytes(32).toString("base64url");
-  await run("insert into sessions (id, account_id, address, browser) values ($1, $2, $3, $4)", [
-    idOf(token),
-    accountId,
-    from.address.slice(0, 60),
-    from.browser.slice(0, 200),
-  ]);
+  await getDb().Session.create({
+    id: idOf(token),
+    account_id: accountId,
+    address: from.address.slice(0, 60),
+    browser: from.browser.slice(0, 200),
+  });
   return token;
 }
 
-const OPEN = `s.ended_at is null and a.disabled_at is null
-  and s.created_at > now() - interval '${LONGEST_HOURS} hours' and s.seen_at > now() - $2 * interval '1 minute'`;
+/** So many minutes ago, by the database's own clock. */
+const ago = (minutes: number) => literal(`now() - ${minutes} * interval '1 minute'`);
+
+/** Sessions that open something, with whose they are. */
+const open = () => ({
+  where: {
+    ended_at: null,
+    created_at: { [Op.gt]: ago(LONGEST_HOURS * 60) },
+    seen_at: { [Op.gt]: ago(sessionIdleMinutes()) },
+  },
+  include: [{ association: "account", where: { disabled_at: null }, required: true }],
+});
 
 function wantsSecond(role: Role): boolean {
   const who = secondFactorFor();
@@ -51,61 +64,49 @@ function wantsSecond(role: Role): boolean {
 /** The session that a token opens, while it is open. `use`: somebody is there; a page that only listens is no use. */
 export async function sessionOf(token: string, use = true): Promise<Session | undefined> {
   const id = idOf(token);
-  const row = await one<{
-    id: number;
-    name: string;
-    role: Role;
-    person: string;
-    password_temporary: boolean;
-    proved: boolean;
-    stale: boolean;
-  }>(
-    `select a.id, a.name, a.role, a.person, a.password_temporary, a.second_key is not null as proved,
-            s.seen_at < now() - $3 * interval '1 second' as stale
-     from sessions s join accounts a on a.id = s.account_id where s.id = $1 and ${OPEN}`,
-    [id, sessionIdleMinutes(), SEEN_EVERY_S],
-  );
-  if (!row) return undefined;
-  if (use && row.stale) await run("update sessions set seen_at = now() where id = $1 and ended_at is null", [id]);
-  const { name, role, person } = row;
-  const mustProve = !row.proved && wantsSecond(role);
-  return { id, account: { id: row.id, name, role, person, mustChange: row.password_temporary, mustProve } };
+  const { Session } = getDb();
+  const { where, include } = open();
+  const session = await first(Session, { where: { ...where, id }, include });
+  const account = session?.account;
+  if (!account) return undefined;
+  // this program's clock only saves writing: what counts is the database's
+  if (use && Math.abs(Date.now() - session.seen_at.getTime()) > SEEN_EVERY_S * 1000)
+    await Session.update({ seen_at: NOW }, { where: { id, ended_at: null } });
+  const { name, role, person, password_temporary: mustChange } = account;
+  const mustProve = account.second_key === null && wantsSecond(role);
+  return { id, account: { id: account.id, name, role, person, mustChange, mustProve } };
 }
 
 /** Whether a session is open still, by its id. */
-export const isOpen = async (id: string): Promise<boolean> =>
-  (await one(`select s.id from sessions s join accounts a on a.id = s.account_id where s.id = $1 and ${OPEN}`, [
-    id,
-    sessionIdleMinutes(),
-  ])) !== undefined;
+export async function isOpen(id: string): Promise<boolean> {
+  const { where, include } = open();
+  return (await first(getDb().Session, { where: { ...where, id }, include })) !== undefined;
+}
 
 /** Ends sessions, and what listens under them at once. */
 export async function endSessions(
   which: { readonly id: string } | { readonly accountId: number; readonly but?: string | undefined },
   why: string,
 ): Promise<number> {
-  const ended = await rows<{ id: string }>(
-    `update sessions set ended_at = now(), ended_why = $3 where ended_at is null
-       and (id = $1 or account_id = $2::int) and id is distinct from $4 returning id, pg_notify('fresh_start_session', id)`,
-    "id" in which ? [which.id, null, why, null] : ["", which.accountId, why, which.but ?? null],
-  );
-  return ended.length;
+  const whose =
+    "id" in which
+      ? { id: which.id }
+      : { account_id: which.accountId, ...(which.but === undefined ? {} : { id: { [Op.ne]: which.but } }) };
+  return inTransaction(async (transaction) => {
+    const [, ended] = await getDb().Session.update(
+      { ended_at: NOW, ended_why: why },
+      { where: { ended_at: null, ...whose }, returning: true, transaction },
+    );
+    for (const { id } of ended) await notify("session", id, transaction);
+    return ended.length;
+  });
 }
 
-export interface OpenSession {
-  readonly id: string;
-  readonly account_id: number;
-  readonly address: string;
-  readonly browser: string;
-  readonly created_at: Date;
-  readonly seen_at: Date;
-}
+export type OpenSession = Row<SessionRow>;
 
 /** All that are open now, the last used first. */
-export const openSessions = (accountId?: number): Promise<OpenSession[]> =>
-  rows(
-    `select s.id, s.account_id, s.address, s.browser, s.created_at, s.seen_at
-     from sessions s join accounts a on a.id = s.account_id
-     where ($1::int is null or a.id = $1) and ${OPEN} order by s.seen_at desc`,
-    [accountId ?? null, sessionIdleMinutes()],
-  );
+export function openSessions(accountId?: number): Promise<OpenSession[]> {
+  const { where, include } = open();
+  const of = accountId === undefined ? {} : { account_id: accountId };
+  return list(getDb().Session, { where: { ...where, ...of }, include, order: [["seen_at", "desc"]] });
+}

@@ -2,8 +2,12 @@ import { createHmac } from "node:crypto";
 import { ProblemError } from "@/core/problem";
 import { sessionSecret } from "@/server/env";
 import { bitsFor, isPaidFor, TollDue, tollFor } from "@/server/sign-in-toll";
-import { inTransaction, one, rows, run } from "@/server/sql";
-import type { Transaction } from "sequelize";
+import { getDb } from "@/server/db";
+import type { SignIn, SignInOutcome } from "@/server/models";
+import { inTransaction, list, one, oneAtATime, run, type Row } from "@/server/sql";
+import { col, fn, type Transaction } from "sequelize";
+
+export type { SignInOutcome } from "@/server/models";
 
 /** Where a request comes from, as far as the server knows. */
 export interface From {
@@ -12,8 +16,6 @@ export interface From {
   /** Known when somebody has signed in from this browser before, under this name. */
   readonly device: string;
 }
-
-export type SignInOutcome = "in" | "refused" | "throttled" | "out" | "unlocked";
 
 /**
  * Failures at a door within the hour, and how many are free. After those each further attempt waits twice as long after the
@@ -31,7 +33,7 @@ export const waitAfter = (failures: number, free: number): number =>
 export const hashOfName = (name: string): string =>
   createHmac("sha256", sessionSecret()).update(`name ${name.toLowerCase()}`).digest("hex").slice(0, 32);
 
-export const logSignIn = (
+export async function logSignIn(
   {
     accountId,
     who,
@@ -46,16 +48,24 @@ export const logSignIn = (
     readonly detail?: string;
   },
   transaction?: Transaction,
-): Promise<void> =>
-  run(
-    "insert into sign_ins (account_id, who, device, address, browser, outcome, detail) values ($1, $2, $3, $4, $5, $6, $7)",
-    [accountId, who, from.device, from.address.slice(0, 60), from.browser.slice(0, 200), outcome, detail.slice(0, 200)],
-    transaction,
+): Promise<void> {
+  await getDb().SignIn.create(
+    {
+      account_id: accountId,
+      who,
+      device: from.device,
+      address: from.address.slice(0, 60),
+      browser: from.browser.slice(0, 200),
+      outcome,
+      detail: detail.slice(0, 200),
+    },
+    transaction ? { transaction } : {},
   );
+}
 
 /**
  * That a door is closed is written down once in a minute, however often somebody knocks; that an address has to pay, once for
- * all the names that are tried from it.
+ * all the names that are tried from it. Looked up and written in one statement: a flood must not make many.
  */
 const logClosed = (
   accountId: number | null,
@@ -92,7 +102,10 @@ interface Failures {
   readonly last: string;
 }
 
-/** What was written while the clock was ahead counts for nothing: it would be a wall until that time has come. */
+/**
+ * Counted by the database in one look at the rows. What was written while the clock was ahead counts for nothing: it would be
+ * a wall until that time has come.
+ */
 const FAILURES = `
   with failed as (
     select * from sign_ins where outcome = 'refused' and who = $1 and at between now() - interval '1 hour' and clock_timestamp()
@@ -157,7 +170,7 @@ export async function behindDoor<P, T>(
   }
   const proven = await prove();
   const end = await inTransaction(async (transaction) => {
-    await run("select pg_advisory_xact_lock(4171, hashtext($1))", [doorOf(who, from)], transaction);
+    await oneAtATime(`door ${doorOf(who, from)}`, transaction);
     try {
       await requireOpenDoor(who, from, paid, transaction);
     } catch (error) {
@@ -189,32 +202,34 @@ export function knowsSecret<P>(
   });
 }
 
-export interface SignInLine {
-  readonly id: string;
-  readonly at: Date;
+export interface SignInLine extends Row<SignIn, "id" | "at" | "address" | "browser" | "outcome" | "detail"> {
   readonly name: string | null;
-  readonly address: string;
-  readonly browser: string;
-  readonly outcome: SignInOutcome;
-  readonly detail: string;
+  /** Somebody had come in from this browser before. */
   readonly known: boolean;
 }
 
 /** The log, newest first; of one account if it is named. */
-export const signInLog = (limit: number, accountId?: number): Promise<SignInLine[]> =>
-  rows(
-    `select s.id, s.at, a.name, s.address, s.browser, s.outcome, s.detail, s.device <> '' as known
-     from sign_ins s left join accounts a on a.id = s.account_id
-     where $2::int is null or s.account_id = $2 order by s.id desc limit $1`,
-    [limit, accountId ?? null],
-  );
+export async function signInLog(limit: number, accountId?: number): Promise<SignInLine[]> {
+  const found = await list(getDb().SignIn, {
+    where: accountId === undefined ? {} : { account_id: accountId },
+    include: [{ association: "account", attributes: ["name"] }],
+    order: [["id", "desc"]],
+    limit,
+  });
+  return found.map(({ id, at, account, address, browser, outcome, detail, device }) => ({
+    ...{ id, at, address, browser, outcome, detail },
+    name: account?.name ?? null,
+    known: device !== "",
+  }));
+}
 
 /** When each account came in last. */
-export const lastSignIns = async (): Promise<Map<number, Date>> =>
-  new Map(
-    (
-      await rows<{ account_id: number; at: Date }>(
-        "select account_id, max(at) as at from sign_ins where outcome = 'in' group by account_id",
-      )
-    ).map(({ account_id, at }) => [account_id, at]),
-  );
+export async function lastSignIns(): Promise<Map<number, Date>> {
+  const found = await getDb().SignIn.findAll({
+    where: { outcome: "in" },
+    attributes: ["account_id", [fn("max", col("at")), "at"]],
+    group: ["account_id"],
+    raw: true,
+  });
+  return new Map(found.flatMap(({ account_id, at }) => (account_id === null ? [] : [[account_id, at] as const])));
+}

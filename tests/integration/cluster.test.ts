@@ -5,7 +5,8 @@ import { Client } from "pg";
 import { asOwner, freshDatabase } from "../support/database";
 import { closeDb, getDb } from "@/server/db";
 import { addAircraft } from "@/server/repositories/fleet";
-import { jsonText, one, run } from "@/server/sql";
+import { one, run } from "@/server/sql";
+import { jsonText } from "@/server/storable";
 
 const ROOT = path.resolve(__dirname, "../..");
 /** A private cluster of the test's own, made and kept by the script that users' clusters are kept by. */

@@ -1,19 +1,22 @@
-import { closeDb } from "@/server/db";
+import { closeDb, getDb } from "@/server/db";
 import { damagedBlobs } from "@/server/repositories/blobs";
-import { one } from "@/server/sql";
 
 /** Run by bin/backup and bin/restore: what a database holds, and whether all that is kept by its hash is as it was kept. */
 async function main() {
-  const counts = await one<Record<"aircraft" | "backups" | "jobs" | "journal" | "blobs", string>>(
-    `select (select count(*) from aircraft) as aircraft, (select count(*) from backups) as backups,
-       (select count(*) from jobs) as jobs, (select count(*) from journal) as journal, (select count(*) from blobs) as blobs`,
-  );
+  const { Aircraft, Backup, Blob, Job, JournalRow } = getDb();
+  const [aircraft, backups, jobs, journal, blobs] = [
+    await Aircraft.count(),
+    await Backup.count(),
+    await Job.count(),
+    await JournalRow.count(),
+    await Blob.count(),
+  ];
   const damaged = await damagedBlobs();
   for (const { sha256, usedBy } of damaged) console.log(`damaged: ${sha256}, ${usedBy}`);
   if (damaged.length > 0) process.exitCode = 1;
   else
     console.log(
-      `${counts?.aircraft} aircraft, ${counts?.backups} backups, ${counts?.jobs} jobs, ${counts?.journal} entries of the journal; ${counts?.blobs} papers held against their hashes`,
+      `${aircraft} aircraft, ${backups} backups, ${jobs} jobs, ${journal} entries of the journal; ${blobs} papers held against their hashes`,
     );
   await closeDb();
 }

@@ -3,13 +3,14 @@ import { releaseTitle, sameChip, type Catalogue } from "@/core/catalog";
 import type { Recital } from "@/core/idiom";
 import type { Finding } from "@/core/idiom";
 import { ProblemError } from "@/core/problem";
+import { Op, type Includeable, type WhereOptions } from "sequelize";
 import { getDb } from "@/server/db";
 import { holdFence } from "@/server/repositories/bench";
 import { getBlob, isSpoilt, putBlob, sha256 } from "@/server/repositories/blobs";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingOf, recogniseBytes, toldOf, type ToldAs } from "@/server/repositories/readings";
-import { inTransaction, one, rows, run, storable } from "@/server/sql";
-import type { Backup } from "@/server/models";
+import { first, inTransaction, list, type Row } from "@/server/sql";
+import { READ_OUT, type Backup } from "@/server/models";
 
 export interface NewBackup {
   /** What somebody says that it is, against or beside what it says itself. */
@@ -33,41 +34,51 @@ export interface NewBackup {
 export const backupName = (tag: string, what: string, at: string): string =>
   `${tag} ${what} ${at.slice(0, 16).replace("T", " ")}`;
 
+const NEWEST_FIRST: [string, string][] = [
+  ["taken_at", "desc"],
+  ["id", "desc"],
+];
+
+/** A read-out that says which release it is of. */
+export type ReleasedBackup = Row<Backup> & { readonly release_id: string };
+
+/** The newest complete read-out that says its release, of those that fit. */
+export async function newestComplete(
+  where: WhereOptions<Backup>,
+  include: Includeable[] = [],
+): Promise<ReleasedBackup | undefined> {
+  const whole = { verdict: "complete", release_id: { [Op.ne]: null }, source: [...READ_OUT] };
+  const found = await first(getDb().Backup, {
+    where: { [Op.and]: [whole, where] },
+    ...(include.length > 0 ? { include } : {}),
+    order: NEWEST_FIRST,
+  });
+  return found?.release_id ? { ...found, release_id: found.release_id } : undefined;
+}
+
 /** The newest complete read-out of an aircraft, on whatever release it ran. */
-export const lastComplete = (
-  aircraftId: number,
-): Promise<
-  | {
-      id: number;
-      release_id: string;
-      name: string;
-      sha256: string;
-      aircraft_id: number | null;
-      chip_id: string | null;
-    }
-  | undefined
-> =>
-  one(
-    `select id, release_id, name, sha256, aircraft_id, chip_id from backups where aircraft_id = $1 and verdict = 'complete' and release_id is not null
-     and source in ('job', 'bay', 'file') order by taken_at desc, id desc limit 1`,
-    [aircraftId],
-  );
+export const lastComplete = (aircraftId: number): Promise<ReleasedBackup | undefined> =>
+  newestComplete({ aircraft_id: aircraftId });
 
 /** What a new aircraft of a type is set up as: the type's standard, or else the newest complete backup of another one. */
-export const sourceOfType = (
+export async function sourceOfType(
   type: string,
-): Promise<{ id: number; release_id: string; name: string; sha256: string; standard: boolean } | undefined> =>
-  one(
-    `select id, release_id, name, sha256, standard from (
-       select b.id, b.release_id, b.name, b.sha256, true as standard, s.version as rank, b.taken_at
-         from standards s join backups b on b.id = s.backup_id where s.type = $1
-       union all
-       select b.id, b.release_id, b.name, b.sha256, false, 0, b.taken_at
-         from backups b join aircraft a on a.id = b.aircraft_id
-        where a.type = $1 and b.verdict = 'complete' and b.source in ('job', 'bay', 'file')) each_source
-     where release_id is not null order by standard desc, rank desc, taken_at desc, id desc limit 1`,
-    [type],
-  );
+): Promise<{ id: number; release_id: string; name: string; sha256: string; standard: boolean } | undefined> {
+  const standard = await first(getDb().StandardRow, {
+    where: { type },
+    include: [{ association: "backup", required: true, where: { release_id: { [Op.ne]: null } } }],
+    order: [["version", "desc"]],
+  });
+  const { backup } = standard ?? {};
+  if (backup?.release_id) {
+    const { id, release_id, name, sha256: hash } = backup;
+    return { id, release_id, name, sha256: hash, standard: true };
+  }
+  const newest = await newestComplete({}, [
+    { association: "aircraft", attributes: [], where: { type }, required: true },
+  ]);
+  return newest && { ...newest, standard: false };
+}
 
 /** Files a read-out: its bytes by hash, its identity and completeness beside them. It can never be changed again. */
 export async function fileBackup(
@@ -80,14 +91,13 @@ export async function fileBackup(
   const id = await inTransaction(async (transaction) => {
     if (backup.fence) await holdFence(backup.fence.benchId, backup.fence.fence, transaction);
     const hash = await putBlob(backup.raw, transaction);
-    if (backup.told)
-      await run(
-        "insert into read_as (sha256, release_id, extent, account) values ($1, $2, $3, $4)",
-        [hash, backup.told.releaseId, backup.told.extent ?? null, backup.account],
-        transaction,
-      );
-    const row = await getDb().Backup.create(
-      storable({
+    const { Backup, ReadAsRow } = getDb();
+    if (backup.told) {
+      const { releaseId: release_id, extent = null } = backup.told;
+      await ReadAsRow.create({ sha256: hash, release_id, extent, account: backup.account }, { transaction });
+    }
+    const row = await Backup.create(
+      {
         aircraft_id: backup.aircraftId,
         job_id: backup.jobId,
         chip_id: backup.chipId ?? configuration.identity.chipId ?? null,
@@ -100,7 +110,7 @@ export async function fileBackup(
         findings: completeness.findings,
         taken_by: backup.account,
         ...(backup.takenAt ? { taken_at: backup.takenAt } : {}),
-      }),
+      },
       { transaction },
     );
     return row.id;
@@ -108,12 +118,17 @@ export async function fileBackup(
   return { id, name, recital };
 }
 
-/** The same bytes on file for an aircraft, if they are. */
-export const knownCopy = (raw: Uint8Array, aircraftId: number): Promise<{ id: number; name: string } | undefined> =>
-  one(
-    "select id, name from backups where sha256 = $1 and aircraft_id = $2 and source <> 'merged' order by id limit 1",
-    [sha256(raw), aircraftId],
-  );
+/** The same bytes on file, for an aircraft or for any, if they are. */
+export const knownCopy = (raw: Uint8Array, aircraftId?: number): Promise<{ id: number; name: string } | undefined> =>
+  first(getDb().Backup, {
+    where: {
+      sha256: sha256(raw),
+      source: { [Op.ne]: "merged" },
+      ...(aircraftId === undefined ? {} : { aircraft_id: aircraftId }),
+    },
+    attributes: ["id", "name"],
+    order: ["id"],
+  });
 
 /** Files raw bytes of a settings region, as they were read through a loader. */
 export async function fileRescue(backup: NewBackup): Promise<number> {
@@ -223,9 +238,11 @@ const SAMPLE_LINES = 60;
 
 /** The first lines of the newest read-out, as a sample to try definitions on. */
 export async function newestSample(): Promise<string> {
-  const row = await one<{ sha256: string }>(
-    "select sha256 from backups where source in ('job', 'bay', 'file') order by taken_at desc limit 1",
-  );
+  const row = await first(getDb().Backup, {
+    where: { source: [...READ_OUT] },
+    attributes: ["sha256"],
+    order: NEWEST_FIRST,
+  });
   if (!row) return "";
   // a sample that cannot be read is none
   const raw = await getBlob(row.sha256).catch((error: unknown) => {
@@ -236,18 +253,30 @@ export async function newestSample(): Promise<string> {
   return text.split(/\r?\n/).slice(0, SAMPLE_LINES).join("\n");
 }
 
-export interface BackupSummary {
-  readonly id: number;
-  readonly job_id: number | null;
-  readonly name: string;
-  readonly verdict: Backup["verdict"];
-  readonly source: Backup["source"];
-  readonly taken_by: string;
-  readonly taken_at: Date;
-}
+/** Backups whose names fit a pattern, the newest first. */
+export const backupsNamed = (pattern: string, limit: number): Promise<{ id: number; name: string }[]> =>
+  list(getDb().Backup, {
+    where: { source: { [Op.ne]: "rescue" }, name: { [Op.iLike]: pattern } },
+    attributes: ["id", "name"],
+    order: [["taken_at", "desc"]],
+    limit,
+  });
+
+const SUMMARY = [
+  "id",
+  "job_id",
+  "name",
+  "verdict",
+  "source",
+  "taken_by",
+  "taken_at",
+] as const satisfies readonly (keyof Row<Backup>)[];
+export type BackupSummary = Row<Backup, (typeof SUMMARY)[number]>;
 
 export const backupsOf = (aircraftId: number): Promise<BackupSummary[]> =>
-  rows(
-    "select id, job_id, name, verdict, source, taken_by, taken_at from backups where aircraft_id = $1 order by taken_at desc limit 200",
-    [aircraftId],
-  );
+  list(getDb().Backup, {
+    where: { aircraft_id: aircraftId },
+    attributes: SUMMARY,
+    order: [["taken_at", "desc"]],
+    limit: 200,
+  });

@@ -1,27 +1,17 @@
-import { inTransaction, one, rows, run, jsonText } from "@/server/sql";
-import type { Transaction } from "sequelize";
+import { literal, Op, type Transaction } from "sequelize";
+import { getDb } from "@/server/db";
+import type { Bench, PortSeen } from "@/server/models";
+import { first, inTransaction, list, NOW, one, oneAtATime, rows, type Row } from "@/server/sql";
+import { jsonText } from "@/server/storable";
 import { EMPTY_BAY, type BayLive } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 
 /** How many bays a bench has. They are numbered through the workshop: the second bench has bays 7 to 12. */
 const BAYS = 6;
 
-export interface BenchRow {
-  readonly id: number;
-  readonly name: string;
-  readonly clock_factor: number;
-  readonly seen_at: Date | null;
-  /** The serial ports that its machine has. */
-  readonly ports: readonly PortSeen[];
-}
-
-/** A serial port of a bench's machine. */
-export interface PortSeen {
-  readonly path: string;
-  /** What its device says of itself. */
-  readonly says: string;
-  readonly usb?: string;
-}
+const COLUMNS = ["id", "name", "clock_factor", "seen_at", "ports"] as const satisfies readonly (keyof Row<Bench>)[];
+export type { PortSeen } from "@/server/models";
+export type BenchRow = Row<Bench, (typeof COLUMNS)[number]>;
 
 export interface Bay {
   readonly no: number;
@@ -36,35 +26,27 @@ export interface Bay {
 export const ensureBench = (name?: string): Promise<number> =>
   inTransaction(async (transaction) => {
     // two machines that start at once do not number their bays alike
-    await run("select pg_advisory_xact_lock(hashtext('fresh_start_benches'))", [], transaction);
-    const existing = await one<{ id: number }>(
-      "select id from benches where $1::text is null or name = $1 order by id limit 1",
-      [name ?? null],
-      transaction,
-    );
+    await oneAtATime("benches", transaction);
+    const { BayRow, Bench } = getDb();
+    const where = name === undefined ? {} : { name };
+    const existing = await first(Bench, { where, attributes: ["id"], order: ["id"], transaction });
     if (existing) return existing.id;
-    const made = await one<{ id: number }>(
-      "insert into benches (name) values ($1) returning id",
-      [name ?? "Bench 1"],
-      transaction,
+    const made = await Bench.create({ name: name ?? "Bench 1" }, { transaction });
+    const last = (await BayRow.max<number | null, typeof BayRow.prototype>("no", { transaction })) ?? 0;
+    await BayRow.bulkCreate(
+      Array.from({ length: BAYS }, (_, i) => ({ bench_id: made.id, no: last + 1 + i, live: EMPTY_BAY })),
+      { transaction },
     );
-    await run(
-      `insert into bays (bench_id, no, live)
-       select $1, (select coalesce(max(no), 0) from bays) + n, $3 from generate_series(1, $2) n`,
-      [made?.id, BAYS, jsonText(EMPTY_BAY)],
-      transaction,
-    );
-    return made?.id ?? 0;
+    return made.id;
   });
 
-const BENCH = "select id, name, clock_factor, seen_at, ports from benches";
-
 /** All benches, in the order of their bays. */
-export const readBenches = (): Promise<BenchRow[]> => rows<BenchRow>(`${BENCH} order by id`);
+export const readBenches = (): Promise<BenchRow[]> => list(getDb().Bench, { attributes: COLUMNS, order: ["id"] });
 
 /** One bench; without an id the workshop's first. */
 export async function readBench(id?: number): Promise<BenchRow> {
-  const bench = await one<BenchRow>(`${BENCH} where $1::int is null or id = $1 order by id limit 1`, [id ?? null]);
+  const where = id === undefined ? {} : { id };
+  const bench = await first(getDb().Bench, { where, attributes: COLUMNS, order: ["id"] });
   if (!bench)
     throw new ProblemError({
       code: "bench-none",
@@ -75,19 +57,21 @@ export async function readBench(id?: number): Promise<BenchRow> {
 }
 
 /** The bench that a bay belongs to; undefined where there is no such bay. */
-export const benchOfBay = async (no: number): Promise<BenchRow | undefined> =>
-  Number.isSafeInteger(no) && no > 0 && no < 2 ** 31
-    ? one<BenchRow>(`${BENCH} where id = (select bench_id from bays where no = $1)`, [no])
-    : undefined;
+export async function benchOfBay(no: number): Promise<BenchRow | undefined> {
+  const bay = Number.isSafeInteger(no) && no > 0 && no < 2 ** 31 ? await readBay(no) : undefined;
+  return bay && first(getDb().Bench, { where: { id: bay.benchId }, attributes: COLUMNS });
+}
+
+const baysWhere = async (where: { bench_id?: number; no?: number }): Promise<Bay[]> =>
+  (await list(getDb().BayRow, { where, order: ["no"] })).map(({ no, bench_id: benchId, live }) => ({
+    ...{ no, benchId, live },
+  }));
 
 /** The bays of one bench, or of all. */
 export const readBays = (benchId?: number): Promise<Bay[]> =>
-  rows<Bay>(`select no, bench_id as "benchId", live from bays where $1::int is null or bench_id = $1 order by no`, [
-    benchId ?? null,
-  ]);
+  baysWhere(benchId === undefined ? {} : { bench_id: benchId });
 
-export const readBay = (no: number): Promise<Bay | undefined> =>
-  one<Bay>(`select no, bench_id as "benchId", live from bays where no = $1`, [no]);
+export const readBay = async (no: number): Promise<Bay | undefined> => (await baysWhere({ no }))[0];
 
 const UP_WITHIN_MS = 6_000;
 
@@ -98,6 +82,7 @@ export interface BenchDown {
   readonly missed: boolean;
 }
 
+/** Told by the database's own clock, with what else makes a bench missed. */
 export const benchesDown = (): Promise<BenchDown[]> =>
   rows<BenchDown>(
     `select k.id, k.id = (select min(id) from benches) or coalesce(k.seen_at > now() - interval '1 hour', false)
@@ -108,9 +93,9 @@ export const benchesDown = (): Promise<BenchDown[]> =>
 
 /** Takes the bench over: whoever held it before can write nothing from now on. Gives the new fencing number. */
 export async function takeFence(benchId: number): Promise<string> {
-  const row = await one<{ fence: string }>(
-    "update benches set fence = fence + 1, seen_at = now() where id = $1 returning fence",
-    [benchId],
+  const [, [row]] = await getDb().Bench.update(
+    { fence: literal("fence + 1"), seen_at: NOW },
+    { where: { id: benchId }, returning: true },
   );
   if (!row) throw new Error(`there is no bench ${benchId}`);
   return row.fence;
@@ -126,15 +111,16 @@ export const fencedOut = () =>
 
 /** Holds the fence for the rest of a transaction; throws when another process has taken the bench over. */
 export async function holdFence(benchId: number, fence: string, transaction: Transaction): Promise<void> {
-  const row = await one(
-    "select id from benches where id = $1 and fence = $2 for update",
-    [benchId, fence],
+  const row = await first(getDb().Bench, {
+    where: { id: benchId, fence },
+    attributes: ["id"],
+    lock: transaction.LOCK.UPDATE,
     transaction,
-  );
+  });
   if (!row) throw fencedOut();
 }
 
-/** Replaces what a bay shows and wakes the strips that watch it. */
+/** Replaces what a bay shows and wakes the strips that watch it; one statement, since it holds the fence and gives the notice as well. */
 export async function writeLive(benchId: number, fence: string, bayNo: number, live: BayLive): Promise<void> {
   const row = await one(
     `update bays b set live = $4 from benches k where b.bench_id = $1 and b.no = $3 and k.id = b.bench_id and k.fence = $2
@@ -145,42 +131,36 @@ export async function writeLive(benchId: number, fence: string, bayNo: number, l
 }
 
 /** Which port of the machine a bay is; null: a simulated socket. */
-export async function keepPort(benchId: number, fence: string, bayNo: number, path: string | null): Promise<void> {
-  const row = await one(
-    `update bays b set port = $4 from benches k where b.bench_id = $1 and b.no = $3 and k.id = b.bench_id and k.fence = $2
-     returning b.no`,
-    [benchId, fence, bayNo, path],
-  );
-  if (!row) throw fencedOut();
-}
+export const keepPort = (benchId: number, fence: string, bayNo: number, port: string | null): Promise<void> =>
+  inTransaction(async (transaction) => {
+    await holdFence(benchId, fence, transaction);
+    await getDb().BayRow.update({ port }, { where: { bench_id: benchId, no: bayNo }, transaction });
+  });
 
 /** Bays that are a port of the machine. */
-export const portsOfBays = (benchId: number): Promise<{ no: number; port: string }[]> =>
-  rows("select no, port from bays where bench_id = $1 and port is not null", [benchId]);
+export const portsOfBays = async (benchId: number): Promise<{ no: number; port: string }[]> =>
+  (
+    await list(getDb().BayRow, {
+      where: { bench_id: benchId, port: { [Op.ne]: null } },
+      attributes: ["no", "port"],
+    })
+  ).flatMap(({ no, port }) => (port === null ? [] : [{ no, port }]));
 
-export async function keepPorts(benchId: number, fence: string, ports: readonly PortSeen[]): Promise<void> {
-  const row = await one("update benches set ports = $3 where id = $1 and fence = $2 returning id", [
-    benchId,
-    fence,
-    jsonText(ports),
-  ]);
-  if (!row) throw fencedOut();
+/** Changes a bench's own row, for as long as its fence is held. */
+async function changeBench(
+  benchId: number,
+  fence: string,
+  change: Parameters<ReturnType<typeof getDb>["Bench"]["update"]>[0],
+): Promise<void> {
+  const [changed] = await getDb().Bench.update(change, { where: { id: benchId, fence } });
+  if (changed === 0) throw fencedOut();
 }
+
+export const keepPorts = (benchId: number, fence: string, ports: readonly PortSeen[]): Promise<void> =>
+  changeBench(benchId, fence, { ports });
 
 /** How fast simulated boards live on a bench. */
-export async function setClockFactor(benchId: number, fence: string, factor: number): Promise<void> {
-  const row = await one("update benches set clock_factor = $3 where id = $1 and fence = $2 returning id", [
-    benchId,
-    fence,
-    factor,
-  ]);
-  if (!row) throw fencedOut();
-}
+export const setClockFactor = (benchId: number, fence: string, factor: number): Promise<void> =>
+  changeBench(benchId, fence, { clock_factor: factor });
 
-export async function beat(benchId: number, fence: string): Promise<void> {
-  const row = await one("update benches set seen_at = now() where id = $1 and fence = $2 returning id", [
-    benchId,
-    fence,
-  ]);
-  if (!row) throw fencedOut();
-}
+export const beat = (benchId: number, fence: string): Promise<void> => changeBench(benchId, fence, { seen_at: NOW });

@@ -1,24 +1,24 @@
 import { createHash } from "node:crypto";
 import { ProblemError, problemOf } from "@/core/problem";
-import { one, rows, run } from "@/server/sql";
-import type { Transaction } from "sequelize";
+import { getDb } from "@/server/db";
+import { first, list } from "@/server/sql";
+import { Op, type Transaction } from "sequelize";
 
 export const sha256 = (bytes: Uint8Array): string => createHash("sha256").update(bytes).digest("hex");
 
 /** Stores bytes once by their SHA-256, and gives it. */
 export async function putBlob(bytes: Uint8Array, transaction?: Transaction): Promise<string> {
   const name = sha256(bytes);
-  await run(
-    "insert into blobs (sha256, bytes, size_bytes) values ($1, $2, $3) on conflict do nothing",
-    [name, Buffer.from(bytes), bytes.length],
-    transaction,
-  );
+  await getDb().Blob.bulkCreate([{ sha256: name, bytes: Buffer.from(bytes), size_bytes: bytes.length }], {
+    ignoreDuplicates: true,
+    ...(transaction ? { transaction } : {}),
+  });
   return name;
 }
 
 /** The bytes of that name, proved against it. */
 export async function getBlob(name: string): Promise<Uint8Array> {
-  const row = await one<{ bytes: Buffer }>("select bytes from blobs where sha256 = $1", [name]);
+  const row = await first(getDb().Blob, { where: { sha256: name }, attributes: ["bytes"] });
   if (!row)
     throw new ProblemError({
       code: "blob-missing",
@@ -54,10 +54,12 @@ export interface Damaged {
 export async function scrubSome(
   after: string,
 ): Promise<{ damaged: Damaged[]; looked: number; last: string | undefined }> {
-  const some = await rows<{ sha256: string; bytes: Buffer }>(
-    "select sha256, bytes from blobs where sha256 > $1 order by sha256 limit $2",
-    [after, AT_ONCE],
-  );
+  const some = await list(getDb().Blob, {
+    where: { sha256: { [Op.gt]: after } },
+    attributes: ["sha256", "bytes"],
+    order: ["sha256"],
+    limit: AT_ONCE,
+  });
   const damaged: Damaged[] = [];
   for (const { sha256: name, bytes } of some)
     if (sha256(bytes) !== name) damaged.push({ sha256: name, usedBy: await usersOf(name) });
@@ -76,12 +78,15 @@ export async function damagedBlobs(): Promise<Damaged[]> {
 }
 
 async function usersOf(name: string): Promise<string> {
-  const found = await rows<{ what: string }>(
-    `select 'backup ' || name as what from backups where sha256 = $1
-     union all select 'image of ' || release_id || ' for ' || target from images where sha256 = $1`,
-    [name],
-  );
-  return found.map(({ what }) => what).join(", ") || "a paper of a job";
+  const { Backup, ImageRow } = getDb();
+  const where = { sha256: name };
+  const backups = await list(Backup, { where, attributes: ["name"], order: ["id"] });
+  const images = await list(ImageRow, { where, attributes: ["release_id", "target"], order: ["id"] });
+  const uses = [
+    ...backups.map((backup) => `backup ${backup.name}`),
+    ...images.map(({ release_id, target }) => `image of ${release_id} for ${target}`),
+  ];
+  return uses.join(", ") || "a paper of a job";
 }
 
 export const putJson = (value: unknown, transaction?: Transaction): Promise<string> =>

@@ -1,20 +1,27 @@
-import type { Transaction } from "sequelize";
+import { col, fn, literal, Op, where, type Transaction, type WhereOptions } from "sequelize";
 import { loaderIdOf, releaseById, releaseTitle, sameChip, type Catalogue } from "@/core/catalog";
 import { ProblemError } from "@/core/problem";
 import { holdFence } from "@/server/repositories/bench";
 import { backupName } from "@/server/repositories/backups";
 import { addGrounding, settleState } from "@/server/repositories/groundings";
-import { inTransaction, one, rows, run } from "@/server/sql";
+import { getDb } from "@/server/db";
+import type { Board, BoardMove as BoardMoveRow } from "@/server/models";
+import { first, inTransaction, list, NOW, oneAtATime, run, type Row } from "@/server/sql";
 
-export interface KnownBoard {
-  readonly id: number;
-  readonly chip_id: string;
-  readonly model_id: string;
-  readonly target: string;
-  readonly release_id: string | null;
-  readonly aircraft_id: number | null;
+export interface KnownBoard extends Row<Board> {
   readonly tag: string | null;
   readonly aircraft_state: string | null;
+}
+
+async function knownBoards(which: WhereOptions<Board>, transaction?: Transaction): Promise<KnownBoard[]> {
+  const include = [{ association: "aircraft", attributes: ["tag", "state"] }];
+  const found = await list(getDb().Board, { where: which, include, order: ["id"], transaction });
+  // of a board that flies on none, all columns of its aircraft are empty
+  return found.map((board) => ({
+    ...board,
+    tag: board.aircraft?.tag ?? null,
+    aircraft_state: board.aircraft?.state ?? null,
+  }));
 }
 
 /**
@@ -22,22 +29,15 @@ export interface KnownBoard {
  * told, a word may not be known yet.
  */
 export async function boardsByChip(chipId: string, transaction?: Transaction): Promise<KnownBoard[]> {
-  const found = await rows<KnownBoard>(
-    `select b.*, a.tag, a.state as aircraft_state from boards b left join aircraft a on a.id = b.aircraft_id
-     where b.chip_id = $1 or position('?' in b.chip_id) > 0 order by b.id`,
-    [chipId],
-    transaction,
-  );
+  const partly = where(fn("strpos", col("Board.chip_id"), "?"), Op.gt, 0);
+  const found = await knownBoards({ [Op.or]: [{ chip_id: chipId }, partly] }, transaction);
   const exact = found.filter((board) => board.chip_id === chipId);
   return exact.length > 0 ? exact : found.filter((board) => sameChip(chipId, board.chip_id));
 }
 
 /** Boards that a loader's id can be derived from, whether or not an aircraft flies them. */
 export async function boardsByLoader(loaderId: string, catalogue: Catalogue): Promise<KnownBoard[]> {
-  const all = await rows<KnownBoard>(
-    "select b.*, a.tag, a.state as aircraft_state from boards b left join aircraft a on a.id = b.aircraft_id order by b.id",
-  );
-  return all.filter((board) => {
+  return (await knownBoards({})).filter((board) => {
     const model = catalogue.models.get(board.model_id);
     const processor = model && catalogue.processors.get(model.processor);
     return processor !== undefined && loaderIdOf(board.chip_id, processor) === loaderId;
@@ -65,12 +65,34 @@ export interface BoardGift {
 interface Receiver {
   readonly id: number;
   readonly state: string;
+  /** Chip id of the board that it has. */
   readonly present: string | null;
 }
 
-const SELECT_RECEIVER = `select a.id, a.state, b.chip_id as present from aircraft a
-  left join lateral (select chip_id from boards where aircraft_id = a.id order by id desc limit 1) b on true
-  where a.tag = $1 for update of a`;
+/** The aircraft that a board is given to, held until that is done. */
+async function receiverOf(tag: string, transaction: Transaction): Promise<Receiver> {
+  const { Aircraft, Board } = getDb();
+  const found = await first(Aircraft, {
+    where: { tag },
+    attributes: ["id", "state"],
+    lock: transaction.LOCK.UPDATE,
+    transaction,
+  });
+  if (!found)
+    throw new ProblemError({
+      code: "aircraft-none",
+      message: `There is no aircraft ${tag}`,
+      hint: "Add it to the register first",
+    });
+  const [board] = await list(Board, {
+    where: { aircraft_id: found.id },
+    attributes: ["chip_id"],
+    order: [["id", "desc"]],
+    limit: 1,
+    transaction,
+  });
+  return { ...found, present: board?.chip_id ?? null };
+}
 
 /** Refuses what would leave two aircraft or two boards in doubt. */
 function checkGift(gift: BoardGift, receiver: Receiver, board: KnownBoard | undefined): void {
@@ -109,14 +131,8 @@ export async function giveBoard(gift: BoardGift, catalogue: Catalogue): Promise<
   await inTransaction(async (transaction) => {
     if (gift.fence) await holdFence(gift.fence.benchId, gift.fence.fence, transaction);
     // one after the other: a board that nobody knows yet has no row to lock, and a move touches two aircraft
-    await run("select pg_advisory_xact_lock(hashtextextended('boards are given', 0))", [], transaction);
-    const receiver = await one<Receiver>(SELECT_RECEIVER, [gift.tag], transaction);
-    if (!receiver)
-      throw new ProblemError({
-        code: "aircraft-none",
-        message: `There is no aircraft ${gift.tag}`,
-        hint: "Add it to the register first",
-      });
+    await oneAtATime("boards", transaction);
+    const receiver = await receiverOf(gift.tag, transaction);
     const known = await boardsByChip(gift.chipId, transaction);
     if (known.length > 1)
       throw new ProblemError({
@@ -129,10 +145,17 @@ export async function giveBoard(gift: BoardGift, catalogue: Catalogue): Promise<
     checkGift(gift, receiver, board);
     const boardId = await writeBoard(gift, receiver.id, board, transaction);
     const from = board?.aircraft_id === receiver.id ? null : (board?.aircraft_id ?? null);
-    await run(
-      "insert into board_moves (board_id, aircraft_id, from_aircraft_id, chip_id, model_id, account, at) values ($1, $2, $3, $4, $5, $6, $7)",
-      [boardId, receiver.id, from, gift.chipId, gift.modelId, gift.account, gift.at ?? new Date()],
-      transaction,
+    await getDb().BoardMove.create(
+      {
+        board_id: boardId,
+        aircraft_id: receiver.id,
+        from_aircraft_id: from,
+        chip_id: gift.chipId,
+        model_id: gift.modelId,
+        account: gift.account,
+        at: gift.at ?? new Date(),
+      },
+      { transaction },
     );
     if (board?.aircraft_id === receiver.id) return;
     const why = ["No job was signed off on its board yet", gift.against].filter(Boolean).join(". ");
@@ -149,33 +172,23 @@ async function writeBoard(
   board: KnownBoard | undefined,
   transaction: Transaction,
 ): Promise<number> {
-  await run(
-    "update boards set aircraft_id = null where aircraft_id = $1 and chip_id <> $2",
-    [aircraftId, gift.chipId],
-    transaction,
+  const { Board } = getDb();
+  await Board.update(
+    { aircraft_id: null },
+    { where: { aircraft_id: aircraftId, chip_id: { [Op.ne]: gift.chipId } }, transaction },
   );
-  const values = [gift.chipId, gift.modelId, gift.target, gift.releaseId, aircraftId];
-  const written = board
-    ? await one<{ id: number }>(
-        "update boards set chip_id = $1, model_id = $2, target = $3, release_id = $4, aircraft_id = $5 where id = $6 returning id",
-        [...values, board.id],
-        transaction,
-      )
-    : await one<{ id: number }>(
-        "insert into boards (chip_id, model_id, target, release_id, aircraft_id) values ($1, $2, $3, $4, $5) returning id",
-        values,
-        transaction,
-      );
-  if (!written) throw new Error("the board's row was not written");
-  return written.id;
+  const { chipId: chip_id, modelId: model_id, target, releaseId: release_id } = gift;
+  const is = { chip_id, model_id, target, release_id, aircraft_id: aircraftId };
+  if (!board) return (await Board.create(is, { transaction })).id;
+  await Board.update(is, { where: { id: board.id }, transaction });
+  return board.id;
 }
 
 async function ground(aircraftId: number, reason: string, account: string, transaction: Transaction): Promise<void> {
   // the newest says how it stands with its boards; what was said of them before is over
-  await run(
-    "update groundings set lifted_by = $2, lifted_at = now() where aircraft_id = $1 and cause = 'board' and lifted_at is null",
-    [aircraftId, account],
-    transaction,
+  await getDb().GroundingRow.update(
+    { lifted_by: account, lifted_at: NOW },
+    { where: { aircraft_id: aircraftId, cause: "board", lifted_at: null }, transaction },
   );
   await addGrounding({ aircraftId, cause: "board", reason, account }, transaction);
   await settleState(aircraftId, transaction);
@@ -188,57 +201,81 @@ async function bringReadouts(
   catalogue: Catalogue,
   transaction: Transaction,
 ): Promise<void> {
-  const ownerless = await rows<{ id: number; release_id: string | null; taken_at: Date }>(
-    `select id, release_id, taken_at from backups b
-     where chip_id = $1 and aircraft_id is null and source in ('bay', 'file') and not exists
-       (select 1 from backups f where f.sha256 = b.sha256 and f.taken_at = b.taken_at and f.aircraft_id is not null)
-     order by id limit 500`,
-    [gift.chipId],
-    transaction,
+  const { Backup } = getDb();
+  const filed = literal(
+    `not exists (select from backups f where f.sha256 = "Backup".sha256 and f.taken_at = "Backup".taken_at and f.aircraft_id is not null)`,
   );
+  const ownerless = await list(Backup, {
+    where: { [Op.and]: [{ chip_id: gift.chipId, aircraft_id: null, source: ["bay", "file"] }, filed] },
+    attributes: ["id", "release_id", "taken_at"],
+    order: ["id"],
+    limit: 500,
+    transaction,
+  });
   for (const { id, release_id, taken_at } of ownerless) {
     const release = releaseById(catalogue, release_id ?? "");
     if (!release.ok) continue;
-    await run(
-      `insert into backups (aircraft_id, chip_id, sha256, source, name, release_id, target, verdict, findings, taken_by, taken_at)
-       select $2, chip_id, sha256, source, $3, release_id, target, verdict, findings, taken_by, taken_at from backups where id = $1`,
-      [id, aircraftId, backupName(gift.tag, releaseTitle(release.value), taken_at.toISOString())],
-      transaction,
-    );
+    const name = backupName(gift.tag, releaseTitle(release.value), taken_at.toISOString());
+    await fileAgain(id, aircraftId, name, transaction);
   }
 }
 
-export interface BoardMove {
-  readonly id: number;
-  readonly chip_id: string;
-  readonly model_id: string;
+/** A read-out filed with an aircraft as well. Copied by the database: its times are finer than those of this program. */
+const fileAgain = (id: number, aircraftId: number, name: string, transaction: Transaction): Promise<void> =>
+  run(
+    `insert into backups (aircraft_id, chip_id, sha256, source, name, release_id, target, verdict, findings, taken_by, taken_at)
+     select $2, chip_id, sha256, source, $3, release_id, target, verdict, findings, taken_by, taken_at from backups where id = $1`,
+    [id, aircraftId, name],
+    transaction,
+  );
+
+export interface BoardMove extends Row<BoardMoveRow, "id" | "chip_id" | "model_id" | "account" | "at"> {
   readonly tag: string;
   readonly from_tag: string | null;
-  readonly account: string;
-  readonly at: Date;
 }
 
 /** Boards that came to an aircraft or left it for another. */
-export const movesOf = (aircraftId: number): Promise<BoardMove[]> =>
-  rows(
-    `select m.id, m.chip_id, m.model_id, a.tag, f.tag as from_tag, m.account, m.at
-     from board_moves m join aircraft a on a.id = m.aircraft_id left join aircraft f on f.id = m.from_aircraft_id
-     where m.aircraft_id = $1 or m.from_aircraft_id = $1 order by m.id desc limit 60`,
-    [aircraftId],
-  );
+export async function movesOf(aircraftId: number): Promise<BoardMove[]> {
+  const found = await list(getDb().BoardMove, {
+    where: { [Op.or]: [{ aircraft_id: aircraftId }, { from_aircraft_id: aircraftId }] },
+    include: ["aircraft", "from"].map((association) => ({ association, attributes: ["tag"] })),
+    order: [["id", "desc"]],
+    limit: 60,
+  });
+  return found.map((move) => ({ ...move, tag: move.aircraft?.tag ?? "", from_tag: move.from?.tag ?? null }));
+}
 
 /** Tags that have no board yet, for choosing one. */
 export async function boardlessTags(): Promise<string[]> {
-  const found = await rows<{ tag: string }>(
-    "select tag from aircraft a where not exists (select 1 from boards where aircraft_id = a.id) order by tag limit 300",
-  );
+  const bare = literal(`not exists (select from boards where aircraft_id = "Aircraft".id)`);
+  const found = await list(getDb().Aircraft, { where: bare, attributes: ["tag"], order: ["tag"], limit: 300 });
   return found.map(({ tag }) => tag);
 }
 
+const TAG = [{ association: "aircraft", attributes: ["tag"], required: true }];
+
 /** Aircraft whose board is of a target, by any of its names, and the release that each runs. */
-export const aircraftOfTarget = (names: readonly string[]): Promise<{ tag: string; release_id: string | null }[]> =>
-  rows(
-    `select a.tag, b.release_id from boards b join aircraft a on a.id = b.aircraft_id
-     where b.target in (select value from json_array_elements_text($1::json)) order by a.tag limit 500`,
-    [JSON.stringify(names)],
-  );
+export async function aircraftOfTarget(
+  names: readonly string[],
+): Promise<{ tag: string; release_id: string | null }[]> {
+  const found = await list(getDb().Board, {
+    where: { target: [...names] },
+    attributes: ["release_id"],
+    include: TAG,
+    order: [["aircraft", "tag", "asc"]],
+    limit: 500,
+  });
+  return found.map(({ aircraft, release_id }) => ({ tag: aircraft?.tag ?? "", release_id }));
+}
+
+/** Tags of the aircraft that fly with a model. */
+export async function aircraftWith(modelId: string): Promise<string[]> {
+  const found = await list(getDb().Board, {
+    where: { model_id: modelId },
+    attributes: ["id"],
+    include: TAG,
+    order: [["aircraft", "tag", "asc"]],
+    limit: 300,
+  });
+  return [...new Set(found.flatMap(({ aircraft }) => aircraft?.tag ?? []))];
+}

@@ -14,22 +14,12 @@ import { ProblemError, valueOf } from "@/core/problem";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { judgedDrift } from "@/server/repositories/policy";
 import { membersOf, standardsOf } from "@/server/repositories/standards";
-import { inTransaction, jsonText, one, rows, run } from "@/server/sql";
-import type { Transaction } from "sequelize";
+import { getDb } from "@/server/db";
+import type { CampaignRow } from "@/server/models";
+import { first, inTransaction, list, NOW, oneAtATime, rows, run, type Row } from "@/server/sql";
+import { literal, Op, type Transaction } from "sequelize";
 
-export interface Campaign {
-  readonly id: number;
-  readonly type: string;
-  readonly title: string;
-  readonly goal: CampaignGoal;
-  readonly note: string;
-  readonly made_by: string;
-  readonly made_at: Date;
-  readonly state: "open" | "paused" | "ended";
-  readonly state_reason: string;
-  readonly changed_by: string | null;
-  readonly changed_at: Date | null;
-}
+export type Campaign = Omit<Row<CampaignRow>, "members">;
 
 export interface CampaignMember extends Member {
   readonly aircraftId: number;
@@ -42,11 +32,11 @@ export interface CampaignMember extends Member {
 }
 
 export const campaignById = (id: number): Promise<Campaign | undefined> =>
-  one("select * from campaigns where id = $1", [id]);
+  first(getDb().CampaignRow, { where: { id } });
 
 /** Those that go on first, then the newest. */
 export const listCampaigns = (): Promise<Campaign[]> =>
-  rows("select * from campaigns order by (state = 'ended'), id desc limit 200");
+  list(getDb().CampaignRow, { order: [literal("state = 'ended'"), ["id", "desc"]], limit: 200 });
 
 async function needCampaign(id: number): Promise<Campaign> {
   const found = await campaignById(id);
@@ -79,32 +69,30 @@ async function titleOf({ goal, type }: CampaignWish): Promise<string> {
 export async function beginCampaign(wish: CampaignWish): Promise<number> {
   const title = await titleOf(wish);
   return inTransaction(async (transaction) => {
-    await run("select pg_advisory_xact_lock(hashtext($1))", [`campaign ${wish.type}`], transaction);
-    const other = await one<{ title: string }>(
-      "select title from campaigns where type = $1 and state <> 'ended' limit 1",
-      [wish.type],
+    const { type, goal, note, account } = wish;
+    await oneAtATime(`campaign of ${type}`, transaction);
+    const { Aircraft, CampaignMemberRow, CampaignRow } = getDb();
+    const other = await first(CampaignRow, {
+      where: { type, state: { [Op.ne]: "ended" } },
+      attributes: ["title"],
       transaction,
-    );
+    });
     if (other)
       throw new ProblemError({
         code: "campaign-other",
-        message: `There is a campaign for ${wish.type} already: ${other.title}`,
+        message: `There is a campaign for ${type} already: ${other.title}`,
         hint: "End it first; what is done stays done",
       });
-    const made = await one<{ id: number }>(
-      "insert into campaigns (type, title, goal, note, made_by) values ($1, $2, $3::jsonb, $4, $5) returning id",
-      [wish.type, title, jsonText(wish.goal), wish.note, wish.account],
-      transaction,
+    const { id } = await CampaignRow.create(
+      { type, title, goal, note, made_by: account, state: "open" },
+      { transaction },
     );
-    const id = made?.id ?? 0;
-    const members = await rows<{ n: number }>(
-      `insert into campaign_members (campaign_id, aircraft_id, place)
-       select $1, id, row_number() over (order by tag) from aircraft where type = $2 returning place as n`,
-      [id, wish.type],
-      transaction,
+    const members = await list(Aircraft, { where: { type }, attributes: ["id"], order: ["tag"], transaction });
+    if (members.length === 0) throw new ProblemError({ code: "type-none", message: `No aircraft is of type ${type}` });
+    await CampaignMemberRow.bulkCreate(
+      members.map((member, i) => ({ campaign_id: id, aircraft_id: member.id, place: i + 1 })),
+      { transaction },
     );
-    if (members.length === 0)
-      throw new ProblemError({ code: "type-none", message: `No aircraft is of type ${wish.type}` });
     return id;
   });
 }
@@ -118,7 +106,7 @@ async function atStandard(type: string): Promise<ReadonlySet<string>> {
   return new Set(drift.rows.flatMap(({ tag, cells, problem }) => (cells.length === 0 && !problem ? [tag] : [])));
 }
 
-/** The aircraft of a campaign in their order, each with where it stands. */
+/** The aircraft of a campaign in their order, each with where it stands: by its last board, its last job, and that job's last word on its plan. */
 export async function membersOfCampaign({ id, type, goal }: Campaign): Promise<CampaignMember[]> {
   const found = await rows<{
     aircraft_id: number;
@@ -161,13 +149,12 @@ export async function membersOfCampaign({ id, type, goal }: Campaign): Promise<C
 
 /** What was decided for all, the newest of each key; not what was taken back. */
 export async function decisionsOf(campaignId: number, transaction?: Transaction): Promise<CampaignDecision[]> {
-  const found = await rows<{ key: string; choice_id: string; account: string; at: Date }>(
-    `select distinct on (key) key, choice_id, account, at from campaign_decisions
-     where campaign_id = $1 order by key, id desc`,
-    [campaignId],
+  const said = await list(getDb().CampaignDecisionRow, {
+    where: { campaign_id: campaignId },
+    order: ["key", "id"],
     transaction,
-  );
-  return found
+  });
+  return [...new Map(said.map((each) => [each.key, each])).values()]
     .filter(({ choice_id }) => choice_id !== TAKEN_BACK)
     .map(({ key, choice_id: choiceId, account, at }) => ({ key, choiceId, account, at: at.getTime() }));
 }
@@ -194,16 +181,13 @@ export async function decideForAll(
   const campaign = await needCampaign(id);
   if (campaign.state === "ended") needGoing(campaign);
   await inTransaction(async (transaction) => {
-    await run("select pg_advisory_xact_lock(hashtext($1))", [`campaign decisions ${id}`], transaction);
+    await oneAtATime(`decisions of ${id}`, transaction);
     const standing = new Map((await decisionsOf(id, transaction)).map((each) => [each.key, each]));
     for (const wish of wanted) {
       const problem = wishProblem(wish, calls, standing.get(wish.key));
       if (problem) throw new ProblemError(problem);
-      await run(
-        "insert into campaign_decisions (campaign_id, key, choice_id, account) values ($1, $2, $3, $4)",
-        [id, wish.key, wish.choiceId, account],
-        transaction,
-      );
+      const { key, choiceId: choice_id } = wish;
+      await getDb().CampaignDecisionRow.create({ campaign_id: id, key, choice_id, account }, { transaction });
     }
   });
 }
@@ -217,9 +201,9 @@ export async function changeCampaign(
 ): Promise<void> {
   const campaign = await needCampaign(id);
   if (campaign.state === "ended") needGoing(campaign);
-  await run(
-    "update campaigns set state = $2, state_reason = $3, changed_by = $4, changed_at = now() where id = $1 and state <> 'ended'",
-    [id, state, reason, account],
+  await getDb().CampaignRow.update(
+    { state, state_reason: reason, changed_by: account, changed_at: NOW },
+    { where: { id, state: { [Op.ne]: "ended" } } },
   );
 }
 
@@ -242,6 +226,7 @@ export async function changeMember(id: number, tag: string, change: MemberChange
     const other = order[to];
     if (other === undefined) return;
     [order[at], order[to]] = [other, member.aircraftId];
+    // all places in one statement
     await run(
       `update campaign_members m set place = o.place from unnest($2::int[]) with ordinality as o (aircraft_id, place)
        where m.campaign_id = $1 and m.aircraft_id = o.aircraft_id`,
@@ -249,10 +234,11 @@ export async function changeMember(id: number, tag: string, change: MemberChange
     );
     return;
   }
-  const [reason, by] = change.kind === "leave-out" ? [change.reason, account] : [null, null];
-  await run(
-    "update campaign_members set left_out = $3, left_out_by = $4, left_out_at = case when $3::text is null then null else now() end where campaign_id = $1 and aircraft_id = $2",
-    [id, member.aircraftId, reason, by],
+  await getDb().CampaignMemberRow.update(
+    change.kind === "leave-out"
+      ? { left_out: change.reason, left_out_by: account, left_out_at: NOW }
+      : { left_out: null, left_out_by: null, left_out_at: null },
+    { where: { campaign_id: id, aircraft_id: member.aircraftId } },
   );
 }
 
@@ -260,11 +246,12 @@ export async function changeMember(id: number, tag: string, change: MemberChange
 export async function campaignFor(
   aircraftId: number,
 ): Promise<{ readonly campaign: Campaign; readonly turn: number; readonly waiting: number } | undefined> {
-  const campaign = await one<Campaign>(
-    `select c.* from campaigns c join campaign_members m on m.campaign_id = c.id
-     where m.aircraft_id = $1 and c.state = 'open' and m.left_out is null order by c.id desc limit 1`,
-    [aircraftId],
-  );
+  const mine = { aircraft_id: aircraftId, left_out: null };
+  const [campaign] = await list(getDb().CampaignRow, {
+    where: { state: "open" },
+    include: [{ association: "members", attributes: [], where: mine, required: true }],
+    order: [["id", "desc"]],
+  });
   if (!campaign) return undefined;
   const next = nextOf(await membersOfCampaign(campaign));
   const turn = next.findIndex((member) => member.aircraftId === aircraftId) + 1;
@@ -288,5 +275,5 @@ export async function turnOf(id: number, aircraftId: number): Promise<Campaign> 
 }
 
 /** The open or latest campaign that a job was ordered in. */
-export const campaignOfJob = (jobId: number): Promise<Campaign | undefined> =>
-  one("select c.* from campaign_jobs j join campaigns c on c.id = j.campaign_id where j.job_id = $1", [jobId]);
+export const campaignOfJob = async (jobId: number): Promise<Campaign | undefined> =>
+  (await first(getDb().CampaignJob, { where: { job_id: jobId }, include: ["campaign"] }))?.campaign;

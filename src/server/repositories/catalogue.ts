@@ -29,18 +29,23 @@ import { ProblemError, valueOf, type Problem } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { getBlob, putBlob, sha256 } from "@/server/repositories/blobs";
 import { readUsable, type AsideDocument, type Usable } from "@/server/repositories/usable";
-import { inTransaction, one, rows, run } from "@/server/sql";
-import type { Transaction } from "sequelize";
+import type { CatalogueDocumentRow, ImageRow, PinnedDocument } from "@/server/models";
+import { first, inTransaction, list, oneAtATime, rows, type Row } from "@/server/sql";
+import { Op, type Transaction } from "sequelize";
 
-export interface DocumentSummary {
-  readonly id: number;
-  readonly kind: DocumentKind;
-  readonly document_id: string;
-  readonly version: number;
-  readonly imported_by: string;
-  readonly imported_at: Date;
-}
+export type { PinnedDocument } from "@/server/models";
 
+const SUMMARY = [
+  "id",
+  "kind",
+  "document_id",
+  "version",
+  "imported_by",
+  "imported_at",
+] as const satisfies readonly (keyof Row<CatalogueDocumentRow>)[];
+export type DocumentSummary = Row<CatalogueDocumentRow, (typeof SUMMARY)[number]>;
+
+/** The newest version of each document; “the first of each” is beyond a model. */
 const CURRENT =
   "select distinct on (kind, document_id) * from catalogue_documents order by kind, document_id, version desc";
 
@@ -49,7 +54,8 @@ const holder = globalThis as typeof globalThis & { freshStartCatalogue?: { stamp
 
 /** Changes whenever a document comes in, or is taken out of use. */
 export async function catalogueStamp(transaction?: Transaction): Promise<string> {
-  const row = await one<{ stamp: string }>(
+  // in one statement: it is asked for at every reading
+  const [row] = await rows<{ stamp: string }>(
     `select count(*) || ':' || coalesce(max(id), 0) || ':' || (select coalesce(max(id), 0) from document_standings) as stamp
      from catalogue_documents`,
     [],
@@ -73,14 +79,6 @@ export const loadCatalogue = async (): Promise<Catalogue> => (await usable()).ca
 
 /** Versions on file that cannot be used, with why; those before them are used in their place. */
 export const asideDocuments = async (): Promise<readonly AsideDocument[]> => (await usable()).aside;
-
-/** One version of one document that something rests on. */
-export interface PinnedDocument {
-  readonly kind: DocumentKind;
-  readonly id: string;
-  readonly version: number;
-  readonly sha256: string;
-}
 
 /** The newest version of each document as it is now. */
 export const pinDocuments = (transaction?: Transaction): Promise<PinnedDocument[]> =>
@@ -129,11 +127,10 @@ export async function newerThan(
 }
 
 async function buildPinned(pins: readonly PinnedDocument[]): Promise<Catalogue> {
-  const found = await rows<{ text: string; sha256: string }>(
-    `select d.text, d.sha256 from catalogue_documents d
-     join jsonb_to_recordset($1::jsonb) as p(kind text, id text, version int) on d.kind = p.kind and d.document_id = p.id and d.version = p.version`,
-    [JSON.stringify(pins)],
-  );
+  const found = await list(getDb().CatalogueDocumentRow, {
+    where: { [Op.or]: pins.map(({ kind, id: document_id, version }) => ({ kind, document_id, version })) },
+    attributes: ["text", "sha256"],
+  });
   const held = new Set(found.map((row) => row.sha256));
   const gone = pins.find((pin) => !held.has(pin.sha256));
   if (gone)
@@ -164,12 +161,10 @@ export async function currentDocuments(
 
 /** One version of a document, whichever it is. */
 export const documentById = (id: number): Promise<(DocumentSummary & { readonly text: string }) | undefined> =>
-  one("select id, kind, document_id, version, imported_by, imported_at, text from catalogue_documents where id = $1", [
-    id,
-  ]);
+  first(getDb().CatalogueDocumentRow, { where: { id }, attributes: [...SUMMARY, "text"] });
 
 export async function documentText(id: number): Promise<{ name: string; text: string } | undefined> {
-  const row = await getDb().CatalogueDocumentRow.findByPk(id);
+  const row = await documentById(id);
   return row
     ? { name: `${row.document_id.replaceAll(" ", "-").toLowerCase()}.${row.kind}.v${row.version}.yaml`, text: row.text }
     : undefined;
@@ -195,7 +190,7 @@ function danglingIn(document: CatalogueDocument, { idioms, processors, releases 
 }
 
 export interface Imported {
-  readonly kind: string;
+  readonly kind: DocumentKind;
   readonly id: string;
   readonly version: number;
   readonly unchanged: boolean;
@@ -217,7 +212,7 @@ export async function importDocuments(
   }));
   return inTransaction(async (transaction) => {
     // one after the other: versions are counted, and the whole catalogue has to hold together
-    await run("select pg_advisory_xact_lock(4171, 2)", [], transaction);
+    await oneAtATime("documents", transaction);
     const current = await rows<{ kind: string; document_id: string; version: number; sha256: string; text: string }>(
       CURRENT,
       [],
@@ -253,12 +248,14 @@ export async function importDocuments(
       imported.push({ kind, id, version, unchanged });
     }
     // what comes in is used, also where it was withdrawn before
-    await run(
-      `insert into document_standings (kind, document_id, used, reason, account)
-       select kind, document_id, true, '', $2 from withdrawn_documents
-       where (kind, document_id) in (select * from jsonb_to_recordset($1::jsonb) as d(kind text, id text))`,
-      [JSON.stringify(imported.map(({ kind, id }) => ({ kind, id }))), account],
+    const { DocumentStanding, WithdrawnDocument } = getDb();
+    const back = await list(WithdrawnDocument, {
+      where: { [Op.or]: imported.map(({ kind, id: document_id }) => ({ kind, document_id })) },
       transaction,
+    });
+    await DocumentStanding.bulkCreate(
+      back.map(({ kind, document_id }) => ({ kind, document_id, used: true, reason: "", account })),
+      { transaction },
     );
     await also(imported, transaction);
     return imported;
@@ -272,27 +269,15 @@ export async function importDocument(text: string, account: string): Promise<Imp
   return imported;
 }
 
-export interface ImageSummary {
-  readonly release_id: string;
-  readonly target: string;
-  readonly version: number;
-  readonly sha256: string;
-  readonly length_bytes: number;
-  readonly imported_by: string;
-  readonly imported_at: Date;
-}
+export type ImageSummary = Row<ImageRow>;
 
-const NEWEST_IMAGES = "select distinct on (release_id, target) * from images order by release_id, target, version desc";
-
-/** The newest image of each release and target. */
+/** The newest image of each release and target; “the first of each” is beyond a model. */
 export const listImages = (): Promise<ImageSummary[]> =>
-  rows(`select release_id, target, version, sha256, length_bytes, imported_by, imported_at from (${NEWEST_IMAGES}) i`);
+  rows("select distinct on (release_id, target) * from images order by release_id, target, version desc");
 
 /** Every image that came in, the newest first. */
-export const everyImage = (): Promise<(ImageSummary & { readonly id: number })[]> =>
-  rows(
-    "select id, release_id, target, version, sha256, length_bytes, imported_by, imported_at from images order by release_id desc, target, version desc limit 2000",
-  );
+export const everyImage = (): Promise<ImageSummary[]> =>
+  list(getDb().ImageRow, { order: [["release_id", "desc"], "target", ["version", "desc"]], limit: 2000 });
 
 /** A stored image as a file of a format. */
 export async function imageAsFile(id: number, formatId: string): Promise<{ file: Uint8Array; name: string }> {
@@ -303,7 +288,7 @@ export async function imageAsFile(id: number, formatId: string): Promise<{ file:
       message: "There is no such format",
       detail: `There are: ${FORMATS.map((each) => each.id).join(", ")}`,
     });
-  const row = await one<ImageSummary>("select * from images where id = $1", [id]);
+  const row = await first(getDb().ImageRow, { where: { id } });
   if (!row) throw new ProblemError({ code: "image-none", message: "There is no such image" });
   const { image } = await loadImage(await loadCatalogue(), row.release_id, row.target, row.sha256);
   const file = valueOf(format.write([{ start: image.start, bytes: image.bytes }], { start: image.start }));
@@ -330,27 +315,26 @@ export async function importImage(file: Uint8Array, account: string): Promise<Im
     });
   const hash = await putBlob(image.bytes);
   return inTransaction(async (transaction) => {
-    await run("select pg_advisory_xact_lock(4171, 3)", [], transaction);
+    await oneAtATime("images", transaction);
     const newest = await newestImage(release.id, found.id, transaction);
     if (newest?.sha256 === hash) return newest;
-    await run(
-      "insert into images (release_id, target, version, sha256, length_bytes, imported_by) values ($1, $2, $3, $4, $5, $6)",
-      [release.id, found.id, (newest?.version ?? 0) + 1, hash, image.bytes.length, account],
-      transaction,
+    const made = await getDb().ImageRow.create(
+      {
+        release_id: release.id,
+        target: found.id,
+        version: (newest?.version ?? 0) + 1,
+        sha256: hash,
+        length_bytes: image.bytes.length,
+        imported_by: account,
+      },
+      { transaction },
     );
-    const made = await newestImage(release.id, found.id, transaction);
-    if (!made) throw new Error("the image was not kept");
-    return made;
+    return made.get();
   });
 }
 
 const newestImage = (releaseId: string, target: string, transaction?: Transaction): Promise<ImageSummary | undefined> =>
-  one(
-    `select release_id, target, version, sha256, length_bytes, imported_by, imported_at from (${NEWEST_IMAGES}) i
-     where release_id = $1 and target = $2`,
-    [releaseId, target],
-    transaction,
-  );
+  first(getDb().ImageRow, { where: { release_id: releaseId, target }, order: [["version", "desc"]], transaction });
 
 /** The newest stored image of a release for a target, or the one with that hash; checked once more. */
 export async function loadImage(
@@ -362,10 +346,7 @@ export async function loadImage(
   const row =
     sha === undefined
       ? await newestImage(releaseId, target)
-      : await one<{ sha256: string }>(
-          "select sha256 from images where release_id = $1 and target = $2 and sha256 = $3 limit 1",
-          [releaseId, target, sha],
-        );
+      : await first(getDb().ImageRow, { where: { release_id: releaseId, target, sha256: sha } });
   const release = firmwareById(catalogue, releaseId);
   const found = release?.targets.find((t) => t.id === target);
   if (!row || !release || !found)

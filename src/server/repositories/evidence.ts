@@ -5,14 +5,14 @@ import type { BayLive } from "@/core/job";
 import { boardsByChip } from "@/server/repositories/boards";
 import { readBay } from "@/server/repositories/bench";
 import { readingOf } from "@/server/repositories/readings";
-import { one, rows } from "@/server/sql";
+import { literal, Op } from "sequelize";
+import { getDb } from "@/server/db";
+import { first, list } from "@/server/sql";
 
 /** How common each model is in this workshop: one more than it has boards of it. */
 export async function modelPrior(): Promise<Map<string, number>> {
-  const counted = await rows<{ model_id: string; n: number }>(
-    "select model_id, count(*)::int as n from boards group by model_id",
-  );
-  return new Map(counted.map(({ model_id, n }) => [model_id, n + 1]));
+  const counted = await getDb().Board.count({ group: ["model_id"] });
+  return new Map(counted.map(({ model_id, count }) => [String(model_id), count + 1]));
 }
 
 export interface BaySigns {
@@ -46,12 +46,13 @@ export interface AircraftPads {
 }
 
 export async function padsOfAircraft(tag: string, catalogue: Catalogue): Promise<AircraftPads | undefined> {
-  const newest = await one<{ sha256: string; name: string; release_id: string; target: string | null }>(
-    `select b.sha256, b.name, b.release_id, b.target from backups b join aircraft a on a.id = b.aircraft_id
-     where a.tag = $1 and b.verdict = 'complete' and b.release_id is not null order by b.taken_at desc limit 1`,
-    [tag],
-  );
-  const release = newest && catalogue.releases.get(newest.release_id);
+  const newest = await first(getDb().Backup, {
+    where: { verdict: "complete", release_id: { [Op.ne]: null } },
+    attributes: ["sha256", "name", "release_id", "target"],
+    include: [{ association: "aircraft", attributes: [], where: { tag }, required: true }],
+    order: [["taken_at", "desc"]],
+  });
+  const release = newest && catalogue.releases.get(newest.release_id ?? "");
   if (!release || newest.target === null) return undefined;
   const { pins } = release;
   const { configuration } = await readingOf(newest.sha256);
@@ -64,19 +65,13 @@ export async function padsOfAircraft(tag: string, catalogue: Catalogue): Promise
   };
 }
 
-/** Tags of the aircraft that fly with a model. */
-export async function aircraftWith(modelId: string): Promise<string[]> {
-  const found = await rows<{ tag: string }>(
-    "select distinct a.tag from boards b join aircraft a on a.id = b.aircraft_id where b.model_id = $1 order by a.tag limit 300",
-    [modelId],
-  );
-  return found.map(({ tag }) => tag);
-}
-
 /** Tags that have a complete read-out, for choosing whose pads are looked at. */
 export async function tagsWithReadouts(): Promise<string[]> {
-  const found = await rows<{ tag: string }>(
-    "select distinct a.tag from backups b join aircraft a on a.id = b.aircraft_id where b.verdict = 'complete' order by a.tag limit 3000",
-  );
+  const found = await list(getDb().Aircraft, {
+    where: literal(`exists (select from backups where aircraft_id = "Aircraft".id and verdict = 'complete')`),
+    attributes: ["tag"],
+    order: ["tag"],
+    limit: 3000,
+  });
   return found.map(({ tag }) => tag);
 }

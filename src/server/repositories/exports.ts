@@ -6,7 +6,8 @@ import type { Recital } from "@/core/idiom";
 import { ProblemError } from "@/core/problem";
 import { csvOf } from "@/server/csv";
 import { getBlob, isSpoilt } from "@/server/repositories/blobs";
-import { rows } from "@/server/sql";
+import { getDb } from "@/server/db";
+import { list } from "@/server/sql";
 
 /** Values in files for other programs: decimal point, true and false, flags joined by a bar. */
 const PLAIN: Spelling = { decimalMark: ".", on: "true", off: "false", listMark: "|", empty: "" };
@@ -104,28 +105,21 @@ async function bytesIfWhole(name: string): Promise<Uint8Array | undefined> {
  * there and left out.
  */
 export async function toZip(tag: string): Promise<Uint8Array> {
-  const found = await rows<{
-    id: number;
-    name: string;
-    sha256: string;
-    source: string;
-    verdict: string;
-    taken_at: Date;
-  }>(
-    `select b.id, b.name, b.sha256, b.source, b.verdict, b.taken_at from backups b join aircraft a on a.id = b.aircraft_id
-     where a.tag = $1 order by b.taken_at limit $2`,
-    [tag, MOST],
-  );
+  const found = await list(getDb().Backup, {
+    include: [{ association: "aircraft", attributes: [], where: { tag }, required: true }],
+    order: [["taken_at", "asc"]],
+    limit: MOST,
+  });
   if (found.length === 0) throw new ProblemError({ code: "backup-none", message: `No backup of ${tag} is on file` });
   const files: Record<string, Uint8Array> = {};
-  const list: { file: string; sha256: string; judged: string; taken: string; stored: string }[] = [];
+  const contents: { file: string; sha256: string; judged: string; taken: string; stored: string }[] = [];
   for (const row of found) {
     const file = `${safeName(row.name)} (${row.id}).${row.source === "rescue" ? "bin" : "txt"}`;
     const raw = await bytesIfWhole(row.sha256);
     if (raw) files[file] = raw;
     const stored = raw ? "whole" : "damaged; not in here";
-    list.push({ file, sha256: row.sha256, judged: row.verdict, taken: row.taken_at.toISOString(), stored });
+    contents.push({ file, sha256: row.sha256, judged: row.verdict, taken: row.taken_at.toISOString(), stored });
   }
-  files["list.csv"] = new TextEncoder().encode(csvOf(list));
+  files["list.csv"] = new TextEncoder().encode(csvOf(contents));
   return zipSync(files, { level: 6 });
 }

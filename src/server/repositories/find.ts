@@ -1,7 +1,11 @@
 import { allFirmware, partOf, releaseTitle, type Firmware } from "@/core/catalog";
 import { candidatesOf } from "@/core/identify";
 import { loadCatalogue } from "@/server/repositories/catalogue";
-import { likeText, rows } from "@/server/sql";
+import { Op } from "sequelize";
+import { getDb } from "@/server/db";
+import { backupsNamed } from "@/server/repositories/backups";
+import { typesLike } from "@/server/repositories/standards";
+import { likeText, list } from "@/server/sql";
 
 /** Something that can be found or done: where it leads, and the words that people search for. */
 interface Findable {
@@ -96,28 +100,25 @@ const TO_DO: readonly Findable[] = [
 /** What fits a few letters, the aircraft first: of each kind a handful, so that the answer is as quick in a large workshop. */
 export async function find(query: string): Promise<Findable[]> {
   const wanted = likeText(query.trim());
+  const says = { [Op.iLike]: wanted };
   const lower = query.trim().toLowerCase();
+  const { Job, RegisterEntry } = getDb();
   const [aircraft, jobs, backups, types, catalogue] = [
-    await rows<{ tag: string; label: string; type: string; chip_id: string | null }>(
-      `select a.tag, a.label, a.type, b.chip_id from aircraft a left join boards b on b.aircraft_id = a.id
-       where a.tag ilike $1 or a.label ilike $1 or a.type ilike $1 or b.chip_id ilike $1 order by a.tag limit $2`,
-      [wanted, MOST],
-    ),
-    await rows<{ id: number; tag: string; headline: string; state: string }>(
-      `select j.id, a.tag, j.headline, j.state from jobs j join aircraft a on a.id = j.aircraft_id
-       where a.tag ilike $1 or j.headline ilike $1 order by j.id desc limit $2`,
-      [wanted, MOST],
-    ),
-    lower.length < 3
-      ? []
-      : await rows<{ id: number; name: string }>(
-          "select id, name from backups where name ilike $1 and source <> 'rescue' order by taken_at desc limit $2",
-          [wanted, MOST],
-        ),
-    await rows<{ type: string }>("select distinct type from aircraft where type ilike $1 order by type limit $2", [
-      wanted,
-      MOST,
-    ]),
+    await list(RegisterEntry, {
+      where: { [Op.or]: [{ tag: says }, { label: says }, { type: says }, { chip_id: says }] },
+      attributes: ["tag", "label", "type", "chip_id"],
+      order: ["tag"],
+      limit: MOST,
+    }),
+    await list(Job, {
+      where: { [Op.or]: [{ "$aircraft.tag$": says }, { headline: says }] },
+      attributes: ["id", "headline", "state"],
+      include: [{ association: "aircraft", attributes: ["tag"], required: true }],
+      order: [["id", "desc"]],
+      limit: MOST,
+    }),
+    lower.length < 3 ? [] : await backupsNamed(wanted, MOST),
+    await typesLike(wanted, MOST),
     await loadCatalogue(),
   ];
   const releases = allFirmware(catalogue);
@@ -130,7 +131,7 @@ export async function find(query: string): Promise<Findable[]> {
       words: `${a.type} ${a.chip_id ?? ""} ${query}`,
       href: `/aircraft/${a.tag}`,
     })),
-    ...types.map(({ type }) => ({
+    ...types.map((type) => ({
       group: "Types",
       title: `${type} against its standard`,
       words: `drift alike standard fleet clone ${query}`,
@@ -138,7 +139,7 @@ export async function find(query: string): Promise<Findable[]> {
     })),
     ...jobs.map((j) => ({
       group: "Jobs",
-      title: `${j.tag}: ${j.headline}`,
+      title: `${j.aircraft?.tag ?? ""}: ${j.headline}`,
       words: `visit ${j.id} ${j.state} ${query}`,
       href: `/jobs/${j.id}`,
     })),

@@ -1,32 +1,13 @@
-import { UniqueConstraintError } from "sequelize";
+import { Op, UniqueConstraintError, type Order, type WhereOptions } from "sequelize";
 import { ProblemError } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { addGrounding } from "@/server/repositories/groundings";
-import { inTransaction, likeText, one, rows } from "@/server/sql";
-import type { Aircraft } from "@/server/models";
+import { first, inTransaction, likeText, list, type Row } from "@/server/sql";
+import type { RegisterEntry, StandingKind } from "@/server/models";
 
-/** The state of an aircraft in one word, the most urgent first. */
-export const STANDINGS = ["out-of-service", "on-bench", "no-backup", "old-backup", "in-service"] as const;
-export type StandingKind = (typeof STANDINGS)[number];
+export { STANDINGS, type StandingKind } from "@/server/models";
 
-export interface RegisterRow {
-  readonly id: number;
-  readonly tag: string;
-  readonly label: string;
-  readonly type: string;
-  readonly state: Aircraft["state"];
-  readonly state_reason: string;
-  readonly standing: StandingKind;
-  readonly model_id: string | null;
-  readonly target: string | null;
-  readonly release_id: string | null;
-  readonly chip_id: string | null;
-  readonly complete_at: Date | null;
-  readonly complete_id: number | null;
-  readonly last_verdict: string | null;
-  readonly job_id: number | null;
-  readonly job_headline: string | null;
-}
+export type RegisterRow = Row<RegisterEntry>;
 
 /** What the register can be sorted by; each order ends with the tag, so that it is one. */
 const ORDERS = {
@@ -62,41 +43,41 @@ export interface RegisterPage {
   readonly found: number;
 }
 
-const FITS = `($1 = '' or tag ilike $1 or label ilike $1 or type ilike $1 or target ilike $1 or state_reason ilike $1
-    or model_id = any($2) or release_id = any($3))
-  and ($4 = '' or type = $4) and ($5 = '' or release_id = $5) and ($6 = '' or standing = $6)`;
+const SEARCHED = ["tag", "label", "type", "target", "state_reason"] as const;
+
+function fitting({ text = "", type = "", releaseId = "", standing, modelIds = [], releaseIds = [] }: RegisterView) {
+  const wanted = text.trim();
+  const says = { [Op.iLike]: likeText(wanted) };
+  const anywhere = [
+    ...SEARCHED.map((column) => ({ [column]: says })),
+    { model_id: [...modelIds] },
+    { release_id: [...releaseIds] },
+  ];
+  return [
+    ...(wanted === "" ? [] : [{ [Op.or]: anywhere }]),
+    ...(type === "" ? [] : [{ type }]),
+    ...(releaseId === "" ? [] : [{ release_id: releaseId }]),
+    ...(standing === undefined ? [] : [{ standing }]),
+  ] satisfies WhereOptions<RegisterEntry>[];
+}
 
 /** One page of the part of the register that fits. */
 export async function readRegister(view: RegisterView = {}): Promise<RegisterPage> {
-  const text = view.text?.trim() ?? "";
-  const wanted = text === "" ? "" : likeText(text);
-  const fits = [
-    wanted,
-    view.modelIds ?? [],
-    view.releaseIds ?? [],
-    view.type ?? "",
-    view.releaseId ?? "",
-    view.standing ?? "",
-  ];
+  const { Aircraft, RegisterEntry } = getDb();
   // what is not known stands first going up; tags are always known, and so an index gives their order
-  const direction = view.down === true ? "desc nulls last" : "asc nulls first";
-  const turn = view.down === true ? "desc" : "asc";
-  const order = [...ORDERS[view.order ?? "tag"].map((column) => `${column} ${direction}`), `tag ${turn}`].join(", ");
-  const narrowed = fits.some((part) => part.length > 0);
-  const [count, page] = await Promise.all([
-    one<{ found: number }>(
-      narrowed
-        ? `select count(*)::int as found from register where ${FITS}`
-        : "select count(*)::int as found from aircraft",
-      narrowed ? fits : [],
-    ),
-    rows<RegisterRow>(`select * from register where ${FITS} order by ${order} limit $7 offset $8`, [
-      ...fits,
-      REGISTER_PAGE,
-      ((view.page ?? 1) - 1) * REGISTER_PAGE,
-    ]),
+  const [unknown, turn] = view.down === true ? ["desc nulls last", "desc"] : ["asc nulls first", "asc"];
+  const order: Order = [
+    ...ORDERS[view.order ?? "tag"].map((column): [string, string] => [column, unknown]),
+    ["tag", turn],
+  ];
+  const fits = fitting(view);
+  const where = { [Op.and]: fits };
+  const [found, page] = await Promise.all([
+    // all of them are counted without what the view joins
+    fits.length > 0 ? RegisterEntry.count({ where }) : Aircraft.count(),
+    list(RegisterEntry, { where, order, limit: REGISTER_PAGE, offset: ((view.page ?? 1) - 1) * REGISTER_PAGE }),
   ]);
-  return { rows: page, found: count?.found ?? 0 };
+  return { rows: page, found };
 }
 
 export interface RegisterSummary {
@@ -108,9 +89,9 @@ export interface RegisterSummary {
 
 /** The fleet in figures, and what it can be narrowed to. */
 export async function summariseRegister(): Promise<RegisterSummary> {
-  const groups = await rows<{ standing: StandingKind; type: string; release_id: string | null; count: number }>(
-    "select standing, type, release_id, count(*)::int as count from register group by standing, type, release_id",
-  );
+  const groups = (await getDb().RegisterEntry.count({
+    group: ["standing", "type", "release_id"],
+  })) as unknown as { standing: StandingKind; type: string; release_id: string | null; count: number }[];
   const standings: Partial<Record<StandingKind, number>> = {};
   for (const { standing, count } of groups) standings[standing] = (standings[standing] ?? 0) + count;
   return {
@@ -123,18 +104,23 @@ export async function summariseRegister(): Promise<RegisterSummary> {
 
 /** The aircraft that need somebody, the most urgent first. */
 export const mostUrgent = (count: number): Promise<RegisterRow[]> =>
-  rows("select * from register where standing <> 'in-service' order by urgency, tag limit $1", [count]);
+  list(getDb().RegisterEntry, {
+    where: { standing: { [Op.ne]: "in-service" } },
+    order: ["urgency", "tag"],
+    limit: count,
+  });
 
 /** Tags of the fleet, for choosing one. */
 export async function listTags(): Promise<string[]> {
-  return (await rows<{ tag: string }>("select tag from aircraft order by tag limit 5000")).map((row) => row.tag);
+  const found = await list(getDb().Aircraft, { attributes: ["tag"], order: ["tag"], limit: 5000 });
+  return found.map(({ tag }) => tag);
 }
 
 export const aircraftByTag = (tag: string): Promise<RegisterRow | undefined> =>
-  one("select * from register where tag = $1", [tag]);
+  first(getDb().RegisterEntry, { where: { tag } });
 
 export const aircraftById = (id: number): Promise<RegisterRow | undefined> =>
-  one("select * from register where id = $1", [id]);
+  first(getDb().RegisterEntry, { where: { id } });
 
 export interface NewAircraft {
   readonly tag: string;

@@ -1,43 +1,31 @@
-import type { Transaction } from "sequelize";
+import { Op, type Transaction } from "sequelize";
 import { ProblemError } from "@/core/problem";
-import { inTransaction, one, rows, run } from "@/server/sql";
+import { getDb } from "@/server/db";
+import type { GroundingCause, GroundingRow } from "@/server/models";
+import { exists, first, inTransaction, list, NOW, type Row } from "@/server/sql";
 
-/**
- * Who keeps an aircraft on the ground: `person`, for a reason of the workshop's, which only a person takes back; `board`
- * and `job`, until a job on it is signed off.
- */
-export type GroundingCause = "person" | "board" | "job";
-
-export interface Grounding {
-  readonly id: number;
-  readonly cause: GroundingCause;
-  readonly reason: string;
-  readonly account: string;
-  readonly at: Date;
-}
+const COLUMNS = ["id", "cause", "reason", "account", "at"] as const satisfies readonly (keyof Row<GroundingRow>)[];
+export type Grounding = Row<GroundingRow, (typeof COLUMNS)[number]>;
 
 /** Open reasons, the oldest first. */
 export const groundingsOf = (aircraftId: number, transaction?: Transaction): Promise<Grounding[]> =>
-  rows(
-    "select id, cause, reason, account, at from groundings where aircraft_id = $1 and lifted_at is null order by id",
-    [aircraftId],
+  list(getDb().GroundingRow, {
+    where: { aircraft_id: aircraftId, lifted_at: null },
+    attributes: COLUMNS,
+    order: ["id"],
     transaction,
-  );
+  });
 
 /** The aircraft's state as its open reasons make it; while a job is on it, it is on the bench. */
 export async function settleState(aircraftId: number, transaction: Transaction, onBench?: string): Promise<void> {
   const reasons = (await groundingsOf(aircraftId, transaction)).map(({ reason }) => reason);
-  const [state, reason] =
+  const is =
     onBench !== undefined
-      ? ["on-bench", onBench]
+      ? ({ state: "on-bench", state_reason: onBench } as const)
       : reasons.length > 0
-        ? ["out-of-service", reasons.join("; ")]
-        : ["in-service", ""];
-  await run(
-    "update aircraft set state = $2, state_reason = $3 where id = $1",
-    [aircraftId, state, reason],
-    transaction,
-  );
+        ? ({ state: "out-of-service", state_reason: reasons.join("; ") } as const)
+        : ({ state: "in-service", state_reason: "" } as const);
+  await getDb().Aircraft.update(is, { where: { id: aircraftId }, transaction });
 }
 
 export interface NewGrounding {
@@ -51,50 +39,51 @@ export interface NewGrounding {
 /** Adds a reason; one that stands already is not said twice. Does not settle the state. */
 export async function addGrounding(grounding: NewGrounding, transaction: Transaction): Promise<void> {
   const { aircraftId, cause, reason, account, jobId } = grounding;
-  await run(
-    `insert into groundings (aircraft_id, cause, reason, account, job_id)
-     select $1, $2, $3, $4, $5 where not exists
-       (select 1 from groundings where aircraft_id = $1 and cause = $2 and reason = $3 and lifted_at is null)`,
-    [aircraftId, cause, reason, account, jobId ?? null],
-    transaction,
-  );
+  const { GroundingRow } = getDb();
+  const said = { aircraft_id: aircraftId, cause, reason };
+  if (await exists(GroundingRow, { ...said, lifted_at: null }, transaction)) return;
+  await GroundingRow.create({ ...said, account, job_id: jobId ?? null }, { transaction });
 }
 
 /** What a signed-off job answers: everything but what a person said for reasons of their own. What a job left to people, another job answers too. */
-export const liftBySignOff = (aircraftId: number, account: string, transaction: Transaction): Promise<void> =>
-  run(
-    "update groundings set lifted_by = $2, lifted_at = now() where aircraft_id = $1 and (cause <> 'person' or job_id is not null) and lifted_at is null",
-    [aircraftId, account],
-    transaction,
+export async function liftBySignOff(aircraftId: number, account: string, transaction: Transaction): Promise<void> {
+  const answered = { [Op.or]: [{ cause: { [Op.ne]: "person" } }, { job_id: { [Op.ne]: null } }] };
+  await getDb().GroundingRow.update(
+    { lifted_by: account, lifted_at: NOW },
+    { where: { aircraft_id: aircraftId, lifted_at: null, ...answered }, transaction },
   );
+}
 
-const isOnBench = async (aircraftId: number, transaction: Transaction): Promise<string | undefined> =>
-  (
-    await one<{ state_reason: string }>(
-      "select state_reason from aircraft where id = $1 and state = 'on-bench' for update",
-      [aircraftId],
-      transaction,
-    )
-  )?.state_reason;
+interface Held {
+  readonly aircraftId: number;
+  /** The job that it is on the bench for. */
+  readonly onBench: string | undefined;
+}
 
-async function idOf(tag: string, transaction: Transaction): Promise<number> {
-  const found = await one<{ id: number }>("select id from aircraft where tag = $1 for update", [tag], transaction);
+/** An aircraft, held until what is said of it is settled. */
+async function hold(tag: string, transaction: Transaction): Promise<Held> {
+  const found = await first(getDb().Aircraft, {
+    where: { tag },
+    attributes: ["id", "state", "state_reason"],
+    lock: transaction.LOCK.UPDATE,
+    transaction,
+  });
   if (!found) throw new ProblemError({ code: "aircraft-none", message: `There is no aircraft ${tag}` });
-  return found.id;
+  return { aircraftId: found.id, onBench: found.state === "on-bench" ? found.state_reason : undefined };
 }
 
 /** A person keeps an aircraft on the ground. */
 export const groundAircraft = (tag: string, reason: string, account: string): Promise<void> =>
   inTransaction(async (transaction) => {
-    const aircraftId = await idOf(tag, transaction);
+    const { aircraftId, onBench } = await hold(tag, transaction);
     await addGrounding({ aircraftId, cause: "person", reason, account }, transaction);
-    await settleState(aircraftId, transaction, await isOnBench(aircraftId, transaction));
+    await settleState(aircraftId, transaction, onBench);
   });
 
 /** Takes a person's reason back, by name. What waits for a signed-off job cannot be talked away. */
 export const liftGrounding = (tag: string, id: number, account: string): Promise<void> =>
   inTransaction(async (transaction) => {
-    const aircraftId = await idOf(tag, transaction);
+    const { aircraftId, onBench } = await hold(tag, transaction);
     const found = (await groundingsOf(aircraftId, transaction)).find((each) => each.id === id);
     if (!found)
       throw new ProblemError({
@@ -109,6 +98,6 @@ export const liftGrounding = (tag: string, id: number, account: string): Promise
         detail: found.reason,
         hint: "Put the board on the bench and order a job",
       });
-    await run("update groundings set lifted_by = $2, lifted_at = now() where id = $1", [id, account], transaction);
-    await settleState(aircraftId, transaction, await isOnBench(aircraftId, transaction));
+    await getDb().GroundingRow.update({ lifted_by: account, lifted_at: NOW }, { where: { id }, transaction });
+    await settleState(aircraftId, transaction, onBench);
   });

@@ -6,11 +6,14 @@ import { releaseTitle } from "@/core/catalog";
 import { candidatesForRaw, type Candidate, type Finding, type Recognised } from "@/core/idiom";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import type { Backup } from "@/server/models";
-import { sha256 } from "@/server/repositories/blobs";
 import { boardsByChip } from "@/server/repositories/boards";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { recogniseBytes } from "@/server/repositories/readings";
-import { one } from "@/server/sql";
+import { col, fn, Op, where } from "sequelize";
+import { getDb } from "@/server/db";
+import { knownCopy } from "@/server/repositories/backups";
+import { first } from "@/server/sql";
+import { storable } from "@/server/storable";
 
 /** What a file is taken for, before anybody files it. */
 export interface Proposal {
@@ -139,10 +142,12 @@ async function ownerOf(recognised: Recognised, name: string): Promise<{ tag: str
     ...labels.map((l) => [l, "the name it gives itself"]),
     [name, "the file's name"],
   ] as const) {
-    const found = await one<{ tag: string }>(
-      "select tag from aircraft where $1 = tag or position(tag in $2) > 0 order by length(tag) desc limit 1",
-      [text, by === "the file's name" ? text : ""],
-    );
+    const within = where(fn("strpos", by === "the file's name" ? storable(text) : "", col("tag")), Op.gt, 0);
+    const found = await first(getDb().Aircraft, {
+      where: { [Op.or]: [{ tag: storable(text) }, within] },
+      attributes: ["tag"],
+      order: [[fn("length", col("tag")), "desc"]],
+    });
     if (found) return { tag: found.tag, by };
   }
   return { tag: null, by: "nothing in it says whose it is" };
@@ -153,10 +158,7 @@ async function inspectOne(bytes: Uint8Array, name: string): Promise<Proposal> {
   const { recital, recognition } = recognised;
   const { identity } = recital.configuration;
   const owner = await ownerOf(recognised, name);
-  const duplicate = await one<{ id: number; name: string }>(
-    "select id, name from backups where sha256 = $1 and source <> 'merged' order by id limit 1",
-    [sha256(bytes)],
-  );
+  const duplicate = await knownCopy(bytes);
   return {
     release: releaseTitle(recital.release),
     target: identity.target ?? null,

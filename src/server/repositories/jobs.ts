@@ -1,50 +1,42 @@
 import type { JobRequest } from "@/contracts/job-wish";
-import { UniqueConstraintError } from "sequelize";
+import { literal, Op, UniqueConstraintError, type FindOptions } from "sequelize";
 import type { Catalogue, Release } from "@/core/catalog";
 import { planJob, specOf, wishFor, type BayLive, type Facts, type Goal, type StepSpec } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { readBay } from "@/server/repositories/bench";
-import { loadCatalogue, pinDocuments, type PinnedDocument } from "@/server/repositories/catalogue";
+import { loadCatalogue, pinDocuments } from "@/server/repositories/catalogue";
 import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
 import { settleGoal } from "@/server/repositories/settle-goal";
-import { inTransaction, one, rows, run } from "@/server/sql";
+import { inTransaction, list, type Row } from "@/server/sql";
+import type { Job } from "@/server/models";
 
-export interface JobRow {
-  readonly id: number;
-  readonly bench_id: number;
-  readonly bay_no: number;
-  readonly aircraft_id: number;
+/** A job with the tag of its aircraft. */
+export interface JobRow extends Omit<Row<Job>, "aircraft"> {
   readonly tag: string;
-  readonly chip_id: string;
-  readonly goal: Goal;
-  readonly steps: readonly StepSpec[];
-  /** Versions of the documents that it rests on; null for jobs from before they were noted. */
-  readonly documents: readonly PinnedDocument[] | null;
-  readonly state: "open" | "finished" | "stopped";
-  readonly headline: string;
-  readonly ordered_by: string;
-  readonly ordered_at: Date;
-  readonly ended_at: Date | null;
 }
 
-const SELECT = "select j.*, a.tag from jobs j join aircraft a on a.id = j.aircraft_id";
+async function jobsWhere(options: Pick<FindOptions<Job>, "where" | "order" | "limit">): Promise<JobRow[]> {
+  const include = [{ association: "aircraft", attributes: ["tag"], required: true }];
+  const found = await list(getDb().Job, { ...options, include });
+  return found.map(({ aircraft, ...job }) => ({ ...job, tag: aircraft?.tag ?? "" }));
+}
 
-export const jobById = (id: number): Promise<JobRow | undefined> => one(`${SELECT} where j.id = $1`, [id]);
+export const jobById = async (id: number): Promise<JobRow | undefined> => (await jobsWhere({ where: { id } }))[0];
 /** So many jobs are listed; older ones are found by aircraft. */
 export const LISTED_JOBS = 500;
 export const listJobs = (): Promise<JobRow[]> =>
-  rows(`${SELECT} order by (j.state = 'open') desc, j.id desc limit $1`, [LISTED_JOBS]);
+  jobsWhere({ order: [literal(`"Job".state = 'open' desc`), ["id", "desc"]], limit: LISTED_JOBS });
 export const jobsOfAircraft = (aircraftId: number): Promise<JobRow[]> =>
-  rows(`${SELECT} where j.aircraft_id = $1 order by j.id desc limit 100`, [aircraftId]);
+  jobsWhere({ where: { aircraft_id: aircraftId }, order: [["id", "desc"]], limit: 100 });
 export const openJobsOf = (benchId: number): Promise<JobRow[]> =>
-  rows(`${SELECT} where j.bench_id = $1 and j.state = 'open' order by j.id`, [benchId]);
+  jobsWhere({ where: { bench_id: benchId, state: "open" }, order: ["id"] });
 
 async function whoHas(bayNo: number, aircraftId: number): Promise<ProblemError> {
-  const other = await one<JobRow>(`${SELECT} where j.state = 'open' and (j.bay_no = $1 or j.aircraft_id = $2)`, [
-    bayNo,
-    aircraftId,
-  ]);
+  const [other] = await jobsWhere({
+    where: { state: "open", [Op.or]: [{ bay_no: bayNo }, { aircraft_id: aircraftId }] },
+    limit: 1,
+  });
   const since = other?.ordered_at.toISOString().slice(0, 16).replace("T", " ") ?? "";
   return new ProblemError({
     code: "bay-taken",
@@ -123,11 +115,7 @@ export async function orderJob(wish: JobWish): Promise<number> {
     return await inTransaction(async (transaction) => {
       const { id } = await getDb().Job.create(order, { transaction });
       if (wish.goal.kind === "campaign")
-        await run(
-          "insert into campaign_jobs (job_id, campaign_id) values ($1, $2)",
-          [id, wish.goal.campaignId],
-          transaction,
-        );
+        await getDb().CampaignJob.create({ job_id: id, campaign_id: wish.goal.campaignId }, { transaction });
       return id;
     });
   } catch (error) {

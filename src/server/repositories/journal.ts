@@ -1,8 +1,10 @@
 import { checkEntry, checkPlace, readEntry, type Entered, type Entry, type Standing } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 import { fencedOut } from "@/server/repositories/bench";
-import { inTransaction, one, rows, run, jsonText } from "@/server/sql";
-import type { Transaction } from "sequelize";
+import { literal, type Transaction } from "sequelize";
+import { getDb } from "@/server/db";
+import type { JournalRow } from "@/server/models";
+import { inTransaction, list, notify, NOW, rows, type Row } from "@/server/sql";
 
 export interface NewEntry {
   readonly benchId: number;
@@ -23,51 +25,39 @@ export interface NewEntry {
 export function appendEntry(entry: NewEntry, along?: (transaction: Transaction) => Promise<void>): Promise<Entered> {
   checkEntry(entry.entry);
   return inTransaction(async (transaction) => {
-    const next = await one<{ no: string }>(
-      "update benches set next_no = next_no + 1, seen_at = now() where id = $1 and fence = $2 returning next_no - 1 as no",
-      [entry.benchId, entry.fence],
-      transaction,
+    const { Bench, JournalRow } = getDb();
+    const [, [bench]] = await Bench.update(
+      { next_no: literal("next_no + 1"), seen_at: NOW },
+      { where: { id: entry.benchId, fence: entry.fence }, returning: true, transaction },
     );
-    if (!next) throw fencedOut();
+    if (!bench) throw fencedOut();
+    const no = Number(bench.next_no) - 1;
     const before = await standing(entry.jobId, transaction);
     checkPlace(before, entry.seen);
     const kept = closing(entry.entry, before.entries);
-    const row = await one<{ at: Date }>(
-      "insert into journal (bench_id, no, job_id, bay_no, account, entry) values ($1, $2, $3, $4, $5, $6) returning at",
-      [entry.benchId, next.no, entry.jobId, entry.bayNo, entry.account, jsonText(kept)],
-      transaction,
+    const { benchId: bench_id, jobId: job_id, bayNo: bay_no, account } = entry;
+    const row = await JournalRow.create(
+      { bench_id, no: String(no), job_id, bay_no, account, entry: kept },
+      { transaction },
     );
     await along?.(transaction);
-    await run("select pg_notify('fresh_start_journal', $1)", [String(entry.benchId)], transaction);
-    return { no: Number(next.no), at: row?.at.getTime() ?? 0, account: entry.account, entry: kept };
+    await notify("journal", String(bench_id), transaction);
+    return { no, at: row.at.getTime(), account, entry: kept };
   });
 }
 
 async function standing(jobId: number, transaction: Transaction): Promise<Standing> {
-  const row = await one<Standing>(
-    `select j.state = 'open' as open, (select count(*)::int from journal where job_id = j.id) as entries
-     from jobs j where j.id = $1`,
-    [jobId],
-    transaction,
-  );
-  return row ?? { open: false, entries: 0 };
+  const { Job, JournalRow } = getDb();
+  const open = await Job.count({ where: { id: jobId, state: "open" }, transaction });
+  return { open: open > 0, entries: await JournalRow.count({ where: { job_id: jobId }, transaction }) };
 }
 
 /** The entry that ends a visit says how many it had: one that is left out of its papers is missed. */
 const closing = (entry: Entry, before: number): Entry =>
   entry.kind === "finished" || entry.kind === "stopped" ? { ...entry, entries: before } : entry;
 
-interface JournalRow {
-  readonly no: string;
-  readonly at: Date;
-  readonly account: string | null;
-  readonly entry: unknown;
-  readonly job_id: number | null;
-  readonly bay_no: number | null;
-}
-
 /** An entry that this program cannot read is named; nothing is worked out from the others without it. */
-function entryOf({ no, entry }: JournalRow): Entry {
+function entryOf({ no, entry }: Row<JournalRow>): Entry {
   try {
     return readEntry(entry);
   } catch (error) {
@@ -80,7 +70,7 @@ function entryOf({ no, entry }: JournalRow): Entry {
   }
 }
 
-const entered = (row: JournalRow): Entered => ({
+const entered = (row: Row<JournalRow>): Entered => ({
   no: Number(row.no),
   at: row.at.getTime(),
   account: row.account,
@@ -88,10 +78,7 @@ const entered = (row: JournalRow): Entered => ({
 });
 
 export async function entriesOfJob(jobId: number): Promise<Entered[]> {
-  const found = await rows<JournalRow>(
-    "select no, at, account, entry, job_id, bay_no from journal where job_id = $1 order by no",
-    [jobId],
-  );
+  const found = await list(getDb().JournalRow, { where: { job_id: jobId }, order: ["no"] });
   return found.map(entered);
 }
 
@@ -103,7 +90,10 @@ export interface StreamedEntry {
   readonly kind: string;
 }
 
-/** What has been appended after a number of each bench, at most 500 of each; of a bench that has none, all. */
+/**
+ * What has been appended after a number of each bench, at most 500 of each; of a bench that has none, all. So many of each
+ * group in one query is beyond a model.
+ */
 export async function entriesAfter(last: ReadonlyMap<number, number>): Promise<StreamedEntry[]> {
   return rows<StreamedEntry>(
     `select j.bench_id as "benchId", j.no::float8 as no, j.job_id as "jobId", j.bay_no as "bayNo", j.entry->>'kind' as kind
@@ -116,6 +106,6 @@ export async function entriesAfter(last: ReadonlyMap<number, number>): Promise<S
 
 /** The number of the last entry of each bench, by the bench's id. */
 export async function lastNos(): Promise<ReadonlyMap<number, number>> {
-  const found = await rows<{ id: number; no: string }>("select id, next_no - 1 as no from benches order by id");
-  return new Map(found.map(({ id, no }) => [id, Number(no)]));
+  const found = await list(getDb().Bench, { attributes: ["id", "next_no"], order: ["id"] });
+  return new Map(found.map(({ id, next_no: next }) => [id, Number(next) - 1]));
 }

@@ -10,7 +10,7 @@ import {
   type Readiness,
 } from "@/core/learn";
 import { ProblemError, valueOf } from "@/core/problem";
-import { one } from "@/server/sql";
+import { getDb } from "@/server/db";
 import { currentDocuments, importDocument, loadCatalogue, type Imported } from "@/server/repositories/catalogue";
 
 /** Learns a release in the idiom named; without a name, in the one that makes most of the text. */
@@ -53,11 +53,11 @@ export async function readinessFor(releaseId: string, leftOver: number): Promise
   const catalogue = await loadCatalogue();
   const release = catalogue.releases.get(releaseId);
   const document = catalogue.idioms.get(release?.idiom ?? "");
-  const images = await one<{ n: number }>("select count(*)::int as n from images where release_id = $1", [releaseId]);
+  const images = await getDb().ImageRow.count({ where: { release_id: releaseId } });
   return readinessOf({
     catalogue,
     leftOver,
-    images: images?.n ?? 0,
+    images,
     ...(release ? { release } : {}),
     ...(document ? { idiom: idiomOf(document) } : {}),
   });

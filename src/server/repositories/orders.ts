@@ -3,7 +3,9 @@ import { trimmed } from "@/contracts/shapes";
 import { AILMENT_SAYS, NO_FAULTS, type Ailment, type Faults } from "@/core/sim";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import { getDb } from "@/server/db";
-import { inTransaction, jsonText, one, rows, run } from "@/server/sql";
+import { literal, Op } from "sequelize";
+import type { Order } from "@/server/models";
+import { inTransaction, list, notify, NOW, type Row } from "@/server/sql";
 import { hear } from "@/server/notices";
 import { holdFence } from "@/server/repositories/bench";
 
@@ -124,36 +126,26 @@ export async function placeOrder(order: {
   account: string;
   goodForS?: number;
 }): Promise<string> {
-  const row = await one<{ id: string }>(
-    `insert into orders (bench_id, bay_no, job_id, body, account, good_until)
-     values ($1, $2, $3, $4, $5, now() + $6 * interval '1 second') returning id`,
-    [
-      order.benchId,
-      order.bayNo,
-      order.jobId ?? null,
-      jsonText(order.body),
-      order.account,
-      order.goodForS ?? GOOD_FOR_S[order.body.kind],
-    ],
-  );
-  if (!row) throw new Error("the order was not kept");
-  await run("select pg_notify('fresh_start_orders', $1)", [String(order.benchId)]);
-  return row.id;
+  const { benchId: bench_id, bayNo: bay_no, jobId: job_id = null, body, account } = order;
+  const good_until = fromNow(order.goodForS ?? GOOD_FOR_S[body.kind]);
+  const { id } = await getDb().Order.create({ bench_id, bay_no, job_id, body, account, good_until });
+  await notify("orders", String(bench_id));
+  return id;
 }
 
-export interface WaitingOrder {
-  readonly id: string;
-  readonly bay_no: number;
-  readonly job_id: number | null;
-  readonly body: unknown;
-  readonly account: string;
-}
+/** So many seconds from now, by the database's own clock. */
+const fromNow = (seconds: number) => literal(`now() + ${seconds} * interval '1 second'`) as unknown as Date;
+
+const COLUMNS = ["id", "bay_no", "job_id", "body", "account"] as const satisfies readonly (keyof Row<Order>)[];
+export type WaitingOrder = Row<Order, (typeof COLUMNS)[number]>;
 
 export const waitingOrders = (benchId: number): Promise<WaitingOrder[]> =>
-  rows(
-    "select id, bay_no, job_id, body, account from orders where bench_id = $1 and state = 'waiting' order by id limit 200",
-    [benchId],
-  );
+  list(getDb().Order, {
+    where: { bench_id: benchId, state: "waiting" },
+    attributes: COLUMNS,
+    order: ["id"],
+    limit: 200,
+  });
 
 const late = {
   code: "order-late",
@@ -162,7 +154,7 @@ const late = {
   hint: "Look at the card, then ask again",
 };
 
-const told = (id: string) => run("select pg_notify('fresh_start_order_done', $1)", [id]);
+const refusedFor = (problem: Problem) => ({ state: "refused" as const, problem, done_at: NOW });
 
 interface Fenced {
   readonly benchId: number;
@@ -173,28 +165,27 @@ interface Fenced {
 export async function takeOrder(id: string, { benchId, fence }: Fenced): Promise<boolean> {
   return inTransaction(async (transaction) => {
     await holdFence(benchId, fence, transaction);
-    const row = await one<{ taken: boolean }>(
-      `update orders set state = case when good_until < now() then 'refused' else 'taken' end,
-         problem = case when good_until < now() then $3::jsonb end, done_at = case when good_until < now() then now() end
-       where id = $1 and bench_id = $2 and state = 'waiting' returning state = 'taken' as taken`,
-      [id, benchId, jsonText(late)],
+    const { Order } = getDb();
+    const waiting = { id, bench_id: benchId, state: "waiting" as const };
+    const [refused] = await Order.update(refusedFor(late), {
+      where: { ...waiting, good_until: { [Op.lt]: NOW } },
       transaction,
-    );
-    if (row && !row.taken) await run("select pg_notify('fresh_start_order_done', $1)", [id], transaction);
-    return row?.taken ?? false;
+    });
+    if (refused > 0) await notify("order_done", id, transaction);
+    const [taken] = await Order.update({ state: "taken" }, { where: waiting, transaction });
+    return taken > 0;
   });
 }
 
 export async function closeOrder(id: string, { benchId, fence }: Fenced, problem?: Problem): Promise<void> {
   await inTransaction(async (transaction) => {
     await holdFence(benchId, fence, transaction);
-    await run(
-      "update orders set state = $2, problem = $3, done_at = now() where id = $1 and state = 'taken'",
-      [id, problem ? "refused" : "done", problem ? jsonText(problem) : null],
+    await getDb().Order.update(problem ? refusedFor(problem) : { state: "done", done_at: NOW }, {
+      where: { id, state: "taken" },
       transaction,
-    );
+    });
   });
-  await told(id);
+  await notify("order_done", id);
 }
 
 /** Orders that a process took and did not bring to an end before it died: nobody knows how far they came. */
@@ -206,11 +197,8 @@ export async function closeBroken({ benchId, fence }: Fenced): Promise<void> {
   };
   await inTransaction(async (transaction) => {
     await holdFence(benchId, fence, transaction);
-    await run(
-      "update orders set state = 'refused', problem = $2, done_at = now() where bench_id = $1 and state = 'taken'",
-      [benchId, jsonText(problem)],
-      transaction,
-    );
+    const where = { bench_id: benchId, state: "taken" as const };
+    await getDb().Order.update(refusedFor(problem), { where, transaction });
   });
 }
 
@@ -246,12 +234,10 @@ async function withdraw(id: string): Promise<"waiting" | "taken"> {
     message: "The bench does not answer; nothing was done",
     hint: "See whether its process runs, then ask again",
   };
-  const row = await one<{ state: string }>(
-    `update orders set state = 'refused', problem = $2, done_at = now()
-     where id = $1 and state = 'waiting' and good_until < now() + interval '1 minute' returning state`,
-    [id, jsonText(problem)],
-  );
-  if (row) throw new ProblemError(problem);
+  const [withdrawn] = await getDb().Order.update(refusedFor(problem), {
+    where: { id, state: "waiting", good_until: { [Op.lt]: fromNow(60) } },
+  });
+  if (withdrawn > 0) throw new ProblemError(problem);
   const now = await getDb().Order.findByPk(id);
   if (now?.state === "refused") throw new ProblemError(now.problem ?? problem);
   return now?.state === "taken" || now?.state === "done" ? "taken" : "waiting";

@@ -1,12 +1,15 @@
 import { strToU8, zipSync } from "fflate";
 import { array, number, object, string } from "yup";
-import { DOCUMENT_KINDS, namedBy, readDocument } from "@/core/catalog";
+import type { CreationAttributes, Transaction } from "sequelize";
+import { DOCUMENT_KINDS, namedBy, readDocument, type DocumentKind } from "@/core/catalog";
 import { ProblemError, valueOf } from "@/core/problem";
 import { sha256 } from "@/server/repositories/blobs";
 import { currentDocuments, importDocuments, listDocuments } from "@/server/repositories/catalogue";
 import { entriesOf } from "@/server/repositories/intake";
 import { previewDocuments, type Rereading } from "@/server/repositories/preview";
-import { rows, run } from "@/server/sql";
+import { getDb } from "@/server/db";
+import type { DocumentOrigin } from "@/server/models";
+import { first, list } from "@/server/sql";
 
 const MANIFEST = "manifest.json";
 const MOST_DOCUMENTS = 400;
@@ -186,10 +189,16 @@ export async function importPack(raw: Uint8Array, over: boolean, account: string
   const imported = await importDocuments(pack.texts, account, async (kept, transaction) => {
     for (const [i, { kind, id, version, unchanged }] of kept.entries())
       if (!unchanged)
-        await run(
-          `insert into document_origins (catalogue_document_id, pack_sha256, family, made_at, made_by, version_there, account)
-           select id, $4, $5, $6, $7, $8, $9 from catalogue_documents where kind = $1 and document_id = $2 and version = $3`,
-          [kind, id, version, pack.sha256, family, madeAt, madeBy, documents[i]?.version ?? 1, account],
+        await noteOrigin(
+          { kind, document_id: id, version },
+          {
+            pack_sha256: pack.sha256,
+            family,
+            made_at: new Date(madeAt),
+            made_by: madeBy,
+            version_there: documents[i]?.version ?? 1,
+            account,
+          },
           transaction,
         );
   });
@@ -197,9 +206,16 @@ export async function importPack(raw: Uint8Array, over: boolean, account: string
   return { family, kept: imported.length - unchanged, unchanged };
 }
 
+async function noteOrigin(
+  of: { readonly kind: DocumentKind; readonly document_id: string; readonly version: number },
+  origin: Omit<CreationAttributes<DocumentOrigin>, "catalogue_document_id">,
+  transaction: Transaction,
+): Promise<void> {
+  const { CatalogueDocumentRow, DocumentOrigin } = getDb();
+  const version = await first(CatalogueDocumentRow, { where: of, attributes: ["id"], transaction });
+  if (version) await DocumentOrigin.create({ ...origin, catalogue_document_id: version.id }, { transaction });
+}
+
 /** Where a version came from, if it came in a pack. */
 export const originOf = (documentRowId: number) =>
-  rows<{ family: string; made_at: Date; made_by: string; version_there: number }>(
-    "select family, made_at, made_by, version_there from document_origins where catalogue_document_id = $1",
-    [documentRowId],
-  );
+  list(getDb().DocumentOrigin, { where: { catalogue_document_id: documentRowId } });

@@ -6,28 +6,19 @@ import { loadCatalogue } from "@/server/repositories/catalogue";
 import { aircraftByTag } from "@/server/repositories/fleet";
 import { readingOf, vectorsOf } from "@/server/repositories/readings";
 import type { FleetMember, Standard } from "@/server/repositories/standards";
-import { one, rows, run } from "@/server/sql";
-
-interface Row {
-  readonly id: number;
-  readonly kind: Allowance["kind"];
-  readonly name: string;
-  readonly tag: string | null;
-  readonly reason: string;
-  readonly made_by: string;
-  readonly made_at: Date;
-}
+import { getDb } from "@/server/db";
+import { exists, list, NOW } from "@/server/sql";
 
 /** The differences from its standard that a type may have now. */
 export async function allowancesOf(type: string): Promise<Allowance[]> {
-  const found = await rows<Row>(
-    `select w.id, w.kind, w.name, a.tag, w.reason, w.made_by, w.made_at
-     from allowances w left join aircraft a on a.id = w.aircraft_id where w.type = $1 and w.ended_at is null order by w.id`,
-    [type],
-  );
-  return found.map(({ id, kind, name, tag, reason, made_by: account, made_at: at }) => ({
+  const found = await list(getDb().AllowanceRow, {
+    where: { type, ended_at: null },
+    include: [{ association: "aircraft", attributes: ["tag"] }],
+    order: ["id"],
+  });
+  return found.map(({ id, kind, name, aircraft, reason, made_by: account, made_at: at }) => ({
     ...{ id, kind, name, reason, account, at: at.getTime() },
-    ...(tag === null ? {} : { tag }),
+    ...(aircraft?.tag ? { tag: aircraft.tag } : {}),
   }));
 }
 
@@ -52,24 +43,22 @@ export interface AllowanceWish extends Pick<Allowance, "kind" | "name" | "reason
 
 /** A lead lets a difference be from now on. Refuses an area that there is not, and an aircraft of another type. */
 export async function allow({ type, kind, name, tag, reason, account }: AllowanceWish): Promise<number> {
-  const known = await one("select 1 as found from aircraft where type = $1 limit 1", [type]);
-  if (!known) throw new ProblemError({ code: "type-none", message: `No aircraft is of type ${type}` });
+  const { Aircraft, AllowanceRow } = getDb();
+  if (!(await exists(Aircraft, { type })))
+    throw new ProblemError({ code: "type-none", message: `No aircraft is of type ${type}` });
   if (kind === "area") await needAreas([name]);
   const aircraft = tag === undefined ? undefined : await aircraftByTag(tag);
   if (tag !== undefined && aircraft?.type !== type)
     throw new ProblemError({ code: "aircraft-none", message: `${tag} is no ${type}` });
-  const made = await one<{ id: number }>(
-    "insert into allowances (type, kind, name, aircraft_id, reason, made_by) values ($1, $2, $3, $4, $5, $6) returning id",
-    [type, kind, name, aircraft?.id ?? null, reason, account],
-  );
-  return made?.id ?? 0;
+  const about = { type, kind, name, aircraft_id: aircraft?.id ?? null };
+  return (await AllowanceRow.create({ ...about, reason, made_by: account })).id;
 }
 
 /** It counts as a difference again. */
 export async function endAllowance(id: number, account: string): Promise<void> {
-  const there = await one("select 1 as found from allowances where id = $1 and ended_at is null", [id]);
-  if (!there) throw new ProblemError({ code: "allowance-none", message: "There is no such allowance any more" });
-  await run("update allowances set ended_by = $2, ended_at = now() where id = $1 and ended_at is null", [id, account]);
+  const end = { ended_by: account, ended_at: NOW };
+  const [ended] = await getDb().AllowanceRow.update(end, { where: { id, ended_at: null } });
+  if (ended === 0) throw new ProblemError({ code: "allowance-none", message: "There is no such allowance any more" });
 }
 
 /** How the aircraft of a type stand off a standard: all that differs. */

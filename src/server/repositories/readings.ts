@@ -4,7 +4,8 @@ import { releaseById, type Catalogue } from "@/core/catalog";
 import { valueOf } from "@/core/problem";
 import { getBlob } from "@/server/repositories/blobs";
 import { catalogueStamp, loadCatalogue } from "@/server/repositories/catalogue";
-import { jsonText, one, rows, run } from "@/server/sql";
+import { getDb } from "@/server/db";
+import { first, list } from "@/server/sql";
 
 /** The text of bytes; refuses what is broken all over. */
 export const textOf = (raw: Uint8Array): string => valueOf(textOfBytes(raw));
@@ -27,18 +28,15 @@ function readAs({ releaseId, extent }: ToldAs, catalogue: Catalogue): ReadAs {
 
 /** What somebody said that stored bytes are, last. */
 export async function toldOf(sha256: string): Promise<ToldAs | undefined> {
-  const row = await one<{ release_id: string; extent: "all" | "moved" | null }>(
-    "select release_id, extent from read_as where sha256 = $1 order by id desc limit 1",
-    [sha256],
-  );
+  const row = await first(getDb().ReadAsRow, { where: { sha256 }, order: [["id", "desc"]] });
   return row && { releaseId: row.release_id, ...(row.extent === null ? {} : { extent: row.extent }) };
 }
 
 /** Raised when texts are read otherwise than before: what was derived by an older reader is derived again. */
 const READER = "2";
 const readingStamp = async () => {
-  const told = await one<{ last: number }>("select coalesce(max(id), 0)::int as last from read_as");
-  return `${READER}/${await catalogueStamp()}/${told?.last ?? 0}`;
+  const told = await first(getDb().ReadAsRow, { attributes: ["id"], order: [["id", "desc"]] });
+  return `${READER}/${await catalogueStamp()}/${told?.id ?? 0}`;
 };
 
 const KEPT = 300;
@@ -86,10 +84,10 @@ export async function vectorsOf(hashes: readonly string[]): Promise<Map<string, 
     else wanted.push(sha256);
   }
   if (wanted.length === 0) return found;
-  const stored = await rows<{ sha256: string; vector: Vector }>(
-    "select sha256, vector from read_texts where stamp = $1 and sha256 = any($2)",
-    [stamp, wanted],
-  );
+  const stored = await list(getDb().ReadText, {
+    where: { stamp, sha256: wanted },
+    attributes: ["sha256", "vector"],
+  });
   for (const { sha256, vector } of stored) found.set(sha256, vector);
   for (const sha256 of wanted) if (!found.has(sha256)) found.set(sha256, await storeVector(sha256, stamp));
   for (const sha256 of wanted) {
@@ -102,10 +100,6 @@ export async function vectorsOf(hashes: readonly string[]): Promise<Map<string, 
 async function storeVector(sha256: string, stamp: string): Promise<Vector> {
   const { configuration, release } = await readingOf(sha256);
   const vector = vectorOf(configuration, release);
-  await run(
-    `insert into read_texts (sha256, stamp, vector) values ($1, $2, $3)
-     on conflict (sha256) do update set stamp = excluded.stamp, vector = excluded.vector`,
-    [sha256, stamp, jsonText(vector)],
-  );
+  await getDb().ReadText.upsert({ sha256, stamp, vector });
   return vector;
 }

@@ -15,14 +15,16 @@ import { padsOf, resolve } from "@/core/compare";
 import { nearestTargets, targetLine, type Nearness } from "@/core/identify";
 import { defaultConfiguration } from "@/core/idiom";
 import type { BayLive } from "@/core/job";
-import { lastComplete, sourceOfType } from "@/server/repositories/backups";
+import { lastComplete, newestComplete, sourceOfType } from "@/server/repositories/backups";
 import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
 import { readBay } from "@/server/repositories/bench";
 import { campaignFor } from "@/server/repositories/campaigns";
-import { loadCatalogue } from "@/server/repositories/catalogue";
+import { listImages, loadCatalogue } from "@/server/repositories/catalogue";
 import { readingOf } from "@/server/repositories/readings";
 import { wayBackOf, type WayBack } from "@/server/repositories/set-up-choices";
-import { one, rows } from "@/server/sql";
+import { literal, Op } from "sequelize";
+import { getDb } from "@/server/db";
+import { first } from "@/server/sql";
 
 /** How a release stands to the one that runs now. */
 export type Relation = "next" | "later" | "fork" | "older" | "other-family" | "same";
@@ -174,11 +176,7 @@ async function groundOf(bay: BayLive, catalogue: Catalogue): Promise<Ground | st
 
 /** The newest complete read-out of the aircraft on the release that runs, else that release's defaults. */
 async function basisOf(bay: BayLive, here: Release, target: string): Promise<Basis> {
-  const newest = await one<{ sha256: string; name: string }>(
-    `select sha256, name from backups where aircraft_id = $1 and release_id = $2 and verdict = 'complete' and source in ('job', 'bay', 'file')
-     order by taken_at desc limit 1`,
-    [bay.aircraftId ?? 0, here.id],
-  );
+  const newest = await newestComplete({ aircraft_id: bay.aircraftId ?? 0, release_id: here.id });
   if (newest) return { recital: await readingOf(newest.sha256), says: `by its backup ${newest.name}`, backedUp: true };
   const configuration = defaultConfiguration(here, target, { target });
   return {
@@ -248,13 +246,18 @@ function choiceOf(
 
 /** What the last job on an aircraft of a type let come along; undefined before there was one. */
 async function lastScope(type: string): Promise<Scope | undefined> {
-  const found = await one<{ scope: Scope | null }>(
-    `select j.goal -> 'scope' as scope from jobs j join aircraft a on a.id = j.aircraft_id
-     where a.type = $1 and j.goal ->> 'kind' in ('update', 'commission', 'revive') and j.state <> 'stopped'
-     order by j.id desc limit 1`,
-    [type],
-  );
-  return found?.scope ?? undefined;
+  const last = await first(getDb().Job, {
+    where: {
+      [Op.and]: [
+        { state: { [Op.ne]: "stopped" } },
+        literal(`"Job".goal ->> 'kind' in ('update', 'commission', 'revive')`),
+      ],
+    },
+    attributes: ["goal"],
+    include: [{ association: "aircraft", attributes: [], where: { type }, required: true }],
+    order: [["id", "desc"]],
+  });
+  return last && "scope" in last.goal ? last.goal.scope : undefined;
 }
 
 /** Every release that is built for the board in a bay, the nearest first; none while the board has not said what it is. */
@@ -264,8 +267,8 @@ export async function releaseChoices(bayNo: number): Promise<ReleaseChoices> {
   const ground = bay ? await groundOf(bay, catalogue) : "There is no such bay.";
   if (typeof ground === "string") return { goal: "update", basis: "", backedUp: false, choices: [], lack: ground };
   const { goal, here, target, basis, rights } = ground;
-  const stored = await rows<{ image: string }>("select distinct release_id || ' ' || target as image from images");
-  const images = new Set(stored.map(({ image }) => image));
+  const stored = await listImages();
+  const images = new Set(stored.map(({ release_id, target: of }) => `${release_id} ${of}`));
   const choices = [...catalogue.releases.values()].flatMap((release) =>
     choiceOf(release, here, target, basis, catalogue, images),
   );

@@ -15,12 +15,14 @@ import { findRelease, findTarget, releaseById, releaseTitle, type Catalogue, typ
 import { defaultConfiguration, type Recital } from "@/core/idiom";
 import type { BayLive } from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
-import { lacksOfBackup, lastComplete, readableBackup, whoseIs } from "@/server/repositories/backups";
+import { lacksOfBackup, lastComplete, newestComplete, readableBackup, whoseIs } from "@/server/repositories/backups";
 import { readBay } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { aircraftById } from "@/server/repositories/fleet";
 import { readingOf } from "@/server/repositories/readings";
-import { one } from "@/server/sql";
+import { Op } from "sequelize";
+import { getDb } from "@/server/db";
+import { exists } from "@/server/sql";
 
 /** A release on which a board can be set up as a backup says, and what that would mean for it. */
 export interface SetUpWay {
@@ -63,8 +65,7 @@ interface Ground {
 }
 
 const withImage = async (releaseId: string, target: string) =>
-  (await one("select 1 as found from images where release_id = $1 and target = $2 limit 1", [releaseId, target])) !==
-  undefined;
+  exists(getDb().ImageRow, { release_id: releaseId, target });
 
 async function wayOn(release: Release, runs: boolean, ground: Ground): Promise<SetUpWay> {
   const { chosen, whose, target, newest, catalogue } = ground;
@@ -160,12 +161,12 @@ export async function wayBackOf(
   target: string,
   catalogue: Catalogue,
 ): Promise<WayBack | undefined> {
-  const before = await one<{ id: number; name: string; release_id: string; sha256: string }>(
-    `select id, name, release_id, sha256 from backups
-     where aircraft_id = $1 and chip_id = $2 and source = 'job' and verdict = 'complete' and release_id <> $3
-     order by taken_at desc, id desc limit 1`,
-    [bay.aircraftId ?? 0, bay.chipId ?? "", here.id],
-  );
+  const before = await newestComplete({
+    aircraft_id: bay.aircraftId ?? 0,
+    chip_id: bay.chipId ?? "",
+    source: "job",
+    release_id: { [Op.ne]: here.id },
+  });
   const release = before && catalogue.releases.get(before.release_id);
   const built = release && findTarget(release, target);
   if (!built || !(await withImage(release.id, built.id))) return undefined;

@@ -7,7 +7,10 @@ import { loadCatalogue } from "@/server/repositories/catalogue";
 import { isSpoilt } from "@/server/repositories/blobs";
 import { readingOf } from "@/server/repositories/readings";
 import { newestStandards, standardById } from "@/server/repositories/standards";
-import { likeText, one, rows } from "@/server/sql";
+import { literal, Op } from "sequelize";
+import { READ_OUT } from "@/server/models";
+import { backupsNamed } from "@/server/repositories/backups";
+import { first, likeText, list } from "@/server/sql";
 
 /** One side of a comparison, as a link names it: `aircraft:TAG`, `backup:12`, `standard:3`, `defaults:RELEASE@TARGET`. */
 export interface Side extends Compared {
@@ -49,12 +52,12 @@ export async function sideOf(ref: string): Promise<Side> {
     case "backup":
       return backupSide(ref, /^\d{1,9}$/.test(name) ? Number(name) : 0);
     case "aircraft": {
-      const newest = await one<{ id: number }>(
-        `select b.id from backups b join aircraft a on a.id = b.aircraft_id
-         where a.tag = $1 and b.source in ('job', 'bay', 'file')
-         order by (b.verdict = 'complete') desc, b.taken_at desc limit 1`,
-        [name],
-      );
+      const newest = await first(getDb().Backup, {
+        where: { source: [...READ_OUT] },
+        attributes: ["id"],
+        include: [{ association: "aircraft", attributes: [], where: { tag: name }, required: true }],
+        order: [literal(`"Backup".verdict = 'complete' desc`), ["taken_at", "desc"]],
+      });
       if (!newest)
         throw new ProblemError({
           code: "side-bare",
@@ -108,19 +111,18 @@ const MOST = 16;
 /** What can stand on a side and fits a few letters, without reading any of it. */
 export async function sideChoices(query = ""): Promise<SideChoice[]> {
   const wanted = likeText(query.trim());
+  const says = { [Op.iLike]: wanted };
   const lower = query.trim().toLowerCase();
   const fits = (title: string) => title.toLowerCase().includes(lower);
   const [catalogue, aircraft, backups, standards] = await Promise.all([
     loadCatalogue(),
-    rows<{ tag: string; label: string }>(
-      `select tag, label from aircraft where last_at is not null and (tag ilike $1 or label ilike $1 or type ilike $1)
-       order by tag limit $2`,
-      [wanted, MOST],
-    ),
-    rows<{ id: number; name: string }>(
-      "select id, name from backups where source <> 'rescue' and name ilike $1 order by taken_at desc limit $2",
-      [wanted, MOST],
-    ),
+    list(getDb().Aircraft, {
+      where: { last_at: { [Op.ne]: null }, [Op.or]: [{ tag: says }, { label: says }, { type: says }] },
+      attributes: ["tag", "label"],
+      order: ["tag"],
+      limit: MOST,
+    }),
+    backupsNamed(wanted, MOST),
     newestStandards(),
   ]);
   return [
@@ -147,12 +149,12 @@ export const HISTORY_READINGS = 60;
 const newestOf = (
   aircraftId: number,
 ): Promise<{ id: number; sha256: string; taken_at: Date; name: string; verdict: string }[]> =>
-  rows(
-    `select id, sha256, taken_at, name, verdict from backups
-     where aircraft_id = $1 and source in ('job', 'bay', 'file') and verdict in ('complete', 'moved-only')
-     order by taken_at desc limit $2`,
-    [aircraftId, HISTORY_READINGS],
-  );
+  list(getDb().Backup, {
+    where: { aircraft_id: aircraftId, source: [...READ_OUT], verdict: ["complete", "moved-only"] },
+    attributes: ["id", "sha256", "taken_at", "name", "verdict"],
+    order: [["taken_at", "desc"]],
+    limit: HISTORY_READINGS,
+  });
 
 /** Which of them were passed over: their bytes are damaged. */
 export async function passedOver(

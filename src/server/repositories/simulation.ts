@@ -1,29 +1,20 @@
 import { ProblemError } from "@/core/problem";
 import type { BoardSnapshot } from "@/core/sim";
-import { rows, run, inTransaction, one, jsonText } from "@/server/sql";
+import { Op } from "sequelize";
+import { getDb } from "@/server/db";
+import type { SimBoard } from "@/server/models";
+import { first, inTransaction, list, type Row } from "@/server/sql";
 import { holdFence } from "@/server/repositories/bench";
 
-export interface SimBoardRow {
-  readonly id: number;
-  readonly label: string;
-  readonly chip_id: string;
-  readonly model_id: string;
-  readonly first_port: number;
-  readonly bench_id: number | null;
-  readonly bay_no: number | null;
-  readonly clock_us: string;
-  readonly snapshot: BoardSnapshot | Record<string, never>;
-}
+export type SimBoardRow = Row<SimBoard>;
 
-const COLUMNS = "id, label, chip_id, model_id, first_port, bench_id, bay_no, clock_us, snapshot";
-
-export const listSimBoards = (): Promise<SimBoardRow[]> => rows(`select ${COLUMNS} from sim_boards order by label`);
+export const listSimBoards = (): Promise<SimBoardRow[]> => list(getDb().SimBoard, { order: ["label"] });
 
 export const simBoardsOn = (benchId: number): Promise<SimBoardRow[]> =>
-  rows(`select ${COLUMNS} from sim_boards where bench_id = $1 and bay_no is not null`, [benchId]);
+  list(getDb().SimBoard, { where: { bench_id: benchId, bay_no: { [Op.ne]: null } } });
 
 export const simBoardById = (id: number): Promise<SimBoardRow | undefined> =>
-  one(`select ${COLUMNS} from sim_boards where id = $1`, [id]);
+  first(getDb().SimBoard, { where: { id } });
 
 /**
  * Gives a simulated board to a bay, for this bench and no other; refuses one that lies in another bay, wherever that is.
@@ -34,18 +25,14 @@ export const claimBoard = (
 ): Promise<void> =>
   inTransaction(async (transaction) => {
     await holdFence(benchId, fence, transaction);
-    const taken = await one(
-      `update sim_boards set bench_id = $2, bay_no = $3
-       where id = $1 and (bay_no is null or (bench_id = $2 and bay_no = $3)) returning id`,
-      [boardId, benchId, no],
+    const { SimBoard } = getDb();
+    const here = { bench_id: benchId, bay_no: no };
+    const [taken] = await SimBoard.update(here, {
+      where: { id: boardId, [Op.or]: [{ bay_no: null }, here] },
       transaction,
-    );
-    if (taken) return;
-    const elsewhere = await one<{ bay_no: number }>(
-      "select bay_no from sim_boards where id = $1",
-      [boardId],
-      transaction,
-    );
+    });
+    if (taken > 0) return;
+    const elsewhere = await first(SimBoard, { where: { id: boardId }, attributes: ["bay_no"], transaction });
     throw elsewhere
       ? new ProblemError({
           code: "sim-elsewhere",
@@ -56,7 +43,7 @@ export const claimBoard = (
   });
 
 export const flashChunks = (boardId: number): Promise<{ chunk: number; bytes: Buffer }[]> =>
-  rows("select chunk, bytes from sim_flash where board_id = $1", [boardId]);
+  list(getDb().SimFlash, { where: { board_id: boardId }, attributes: ["chunk", "bytes"] });
 
 export interface SimState {
   readonly boardId: number;
@@ -70,23 +57,18 @@ export interface SimState {
 export async function saveSimBoard(benchId: number, fence: string | null, state: SimState): Promise<void> {
   await inTransaction(async (transaction) => {
     if (fence !== null) await holdFence(benchId, fence, transaction);
-    await run(
-      "update sim_boards set bench_id = $2, bay_no = $3, clock_us = $4, snapshot = $5 where id = $1",
-      [
-        state.boardId,
-        state.bayNo === null ? null : benchId,
-        state.bayNo,
-        Math.round(state.clockUs),
-        jsonText(state.snapshot),
-      ],
-      transaction,
+    const { SimBoard, SimFlash } = getDb();
+    await SimBoard.update(
+      {
+        bench_id: state.bayNo === null ? null : benchId,
+        bay_no: state.bayNo,
+        clock_us: String(Math.round(state.clockUs)),
+        snapshot: state.snapshot,
+      },
+      { where: { id: state.boardId }, transaction },
     );
     for (const { chunk, bytes } of state.chunks)
-      await run(
-        "insert into sim_flash (board_id, chunk, bytes) values ($1, $2, $3) on conflict (board_id, chunk) do update set bytes = excluded.bytes",
-        [state.boardId, chunk, Buffer.from(bytes)],
-        transaction,
-      );
+      await SimFlash.upsert({ board_id: state.boardId, chunk, bytes: Buffer.from(bytes) }, { transaction });
   });
 }
 
@@ -96,17 +78,13 @@ export async function createSimBoard(board: {
   modelId: string;
   firstPort: number;
 }): Promise<number> {
-  const row = await one<{ id: number }>(
-    "insert into sim_boards (label, chip_id, model_id, first_port) values ($1, $2, $3, $4) returning id",
-    [board.label, board.chipId, board.modelId, board.firstPort],
-  );
-  if (!row) throw new Error("the simulated board could not be made");
-  return row.id;
+  const { label, chipId: chip_id, modelId: model_id, firstPort: first_port } = board;
+  return (await getDb().SimBoard.create({ label, chip_id, model_id, first_port })).id;
 }
 
 /** Puts a stored board back on the shelf, as it is, when it cannot be taken out in the ordinary way. */
 export const shelveBoard = (boardId: number, { benchId, fence }: { benchId: number; fence: string }): Promise<void> =>
   inTransaction(async (transaction) => {
     await holdFence(benchId, fence, transaction);
-    await run("update sim_boards set bench_id = null, bay_no = null where id = $1", [boardId], transaction);
+    await getDb().SimBoard.update({ bench_id: null, bay_no: null }, { where: { id: boardId }, transaction });
   });

@@ -1,42 +1,51 @@
 import { ProblemError } from "@/core/problem";
-import { inTransaction, one, rows } from "@/server/sql";
+import { Op, type WhereOptions } from "sequelize";
+import { getDb } from "@/server/db";
+import type { StandardRow } from "@/server/models";
+import { exists, first, inTransaction, list, rows, type Row } from "@/server/sql";
 
 /** A type's standard: the configuration of one backup, in a version. Versions are kept. */
-export interface Standard {
-  readonly id: number;
-  readonly type: string;
-  readonly version: number;
-  readonly backup_id: number;
+export interface Standard extends Omit<Row<StandardRow>, "backup"> {
   readonly sha256: string;
   readonly release_id: string | null;
   readonly tag: string | null;
   readonly backup_name: string;
-  readonly note: string;
-  readonly made_by: string;
-  readonly made_at: Date;
 }
 
-const STANDARDS = `
-  select s.*, b.sha256, b.release_id, b.name as backup_name, a.tag
-  from standards s join backups b on b.id = s.backup_id left join aircraft a on a.id = b.aircraft_id`;
+/** Standards that fit, by type, the newest of each first. */
+async function standardsWhere(where: WhereOptions<StandardRow>): Promise<Standard[]> {
+  const aircraft = { association: "aircraft", attributes: ["tag"] };
+  const backup = { association: "backup", attributes: ["sha256", "release_id", "name"], required: true };
+  const found = await list(getDb().StandardRow, {
+    where,
+    include: [{ ...backup, include: [aircraft] }],
+    order: ["type", ["version", "desc"]],
+  });
+  return found.map(({ backup: of, ...standard }) => ({
+    ...standard,
+    sha256: of?.sha256 ?? "",
+    release_id: of?.release_id ?? null,
+    tag: of?.aircraft?.tag ?? null,
+    backup_name: of?.name ?? "",
+  }));
+}
 
-export const standardsOf = (type: string): Promise<Standard[]> =>
-  rows(`${STANDARDS} where s.type = $1 order by s.version desc`, [type]);
+export const standardsOf = (type: string): Promise<Standard[]> => standardsWhere({ type });
 
-export const standardById = (id: number): Promise<Standard | undefined> => one(`${STANDARDS} where s.id = $1`, [id]);
+export const standardById = async (id: number): Promise<Standard | undefined> => (await standardsWhere({ id }))[0];
 
 /** The newest standard of each type. */
-export const newestStandards = (): Promise<Standard[]> =>
-  rows(`select distinct on (type) * from (${STANDARDS}) all_standards order by type, version desc`);
+export async function newestStandards(): Promise<Standard[]> {
+  const byType = new Map<string, Standard>();
+  for (const each of await standardsWhere({})) if (!byType.has(each.type)) byType.set(each.type, each);
+  return [...byType.values()];
+}
 
 /** Makes the configuration of a backup the next version of a type's standard. Only a complete one can be that. */
 export async function makeStandard(type: string, backupId: number, note: string, account: string): Promise<number> {
   return inTransaction(async (transaction) => {
-    const backup = await one<{ verdict: string; source: string }>(
-      "select verdict, source from backups where id = $1",
-      [backupId],
-      transaction,
-    );
+    const { Aircraft, Backup, StandardRow } = getDb();
+    const backup = await first(Backup, { where: { id: backupId }, attributes: ["verdict"], transaction });
     if (!backup) throw new ProblemError({ code: "backup-none", message: "There is no such backup" });
     if (backup.verdict !== "complete")
       throw new ProblemError({
@@ -45,15 +54,17 @@ export async function makeStandard(type: string, backupId: number, note: string,
         detail: `This one is judged: ${backup.verdict}`,
         hint: "Back the aircraft up on the bench and take that",
       });
-    const known = await one("select 1 from aircraft where type = $1 limit 1", [type], transaction);
-    if (!known) throw new ProblemError({ code: "type-none", message: `No aircraft is of type ${type}` });
-    const made = await one<{ version: number }>(
-      `insert into standards (type, version, backup_id, note, made_by)
-       select $1, coalesce(max(version), 0) + 1, $2, $3, $4 from standards where type = $1 returning version`,
-      [type, backupId, note, account],
+    if (!(await exists(Aircraft, { type }, transaction)))
+      throw new ProblemError({ code: "type-none", message: `No aircraft is of type ${type}` });
+    const newest = await first(StandardRow, {
+      where: { type },
+      attributes: ["version"],
+      order: [["version", "desc"]],
       transaction,
-    );
-    return made?.version ?? 1;
+    });
+    const version = (newest?.version ?? 0) + 1;
+    await StandardRow.create({ type, version, backup_id: backupId, note, made_by: account }, { transaction });
+    return version;
   });
 }
 
@@ -66,7 +77,7 @@ export interface FleetMember {
   readonly release_id: string | null;
 }
 
-/** The aircraft of a type with the newest read-out of each that tells all or what was moved. */
+/** The aircraft of a type with the newest read-out of each that tells all or what was moved; a join that a model can't say. */
 export const membersOf = (type: string): Promise<FleetMember[]> =>
   rows(
     `select a.tag, a.label, b.id as backup_id, b.sha256, b.taken_at, b.release_id
@@ -86,6 +97,7 @@ export interface TypeRow {
   readonly version: number | null;
 }
 
+/** Types with how many aircraft each has and its newest standard; counted and joined in one. */
 export const listTypes = (): Promise<TypeRow[]> =>
   rows(
     `select a.type, a.count, s.id as standard_id, s.version
@@ -93,3 +105,16 @@ export const listTypes = (): Promise<TypeRow[]> =>
      left join lateral (select id, version from standards where type = a.type order by version desc limit 1) s on true
      order by a.type`,
   );
+
+/** Types whose names fit a pattern. */
+export async function typesLike(pattern: string, limit: number): Promise<string[]> {
+  const found = await getDb().Aircraft.findAll({
+    where: { type: { [Op.iLike]: pattern } },
+    attributes: ["type"],
+    group: ["type"],
+    order: ["type"],
+    limit,
+    raw: true,
+  });
+  return found.map(({ type }) => type);
+}

@@ -11,9 +11,11 @@ import { sealedText } from "@/server/chain";
 import { KINDS } from "@/server/chain-kinds";
 import { sha256 } from "@/server/repositories/blobs";
 import { jobById } from "@/server/repositories/jobs";
-import { jsonText, one, rows, run } from "@/server/sql";
+import { literal, Op } from "sequelize";
+import { getDb } from "@/server/db";
+import { list, one, rows } from "@/server/sql";
 
-/** The rows of a visit that are sealed, each with the text that its seal is over. */
+/** The rows of a visit that are sealed, each with the text that its seal is over: the database's own text of a row. */
 const OF_VISIT = `
   select 'journal' as kind, t.bench_id || '/' || t.no as key, ${sealedText({})} as text from journal t where t.job_id = $1
   union all select 'jobs', t.id::text, ${sealedText(KINDS.jobs ?? {})} from jobs t where t.id = $1
@@ -85,19 +87,21 @@ export async function ensureStatement(jobId: number): Promise<void> {
   const kept = await rowsOfVisit(jobId);
   if (!kept.some(({ kind }) => kind === "jobs-ended")) return;
   const says = await stateVisit(jobId, kept);
-  if (says)
-    await run("insert into visit_statements (job_id, says) values ($1, $2) on conflict do nothing", [
-      jobId,
-      jsonText(says),
-    ]);
+  if (says) await getDb().VisitStatementRow.bulkCreate([{ job_id: jobId, says }], { ignoreDuplicates: true });
 }
 
 /** Visits that ended without their statement: the process went down between the two. */
 export const unstated = async (limit: number): Promise<number[]> =>
   (
-    await rows<{ id: number }>(
-      `select id from jobs j where ended_at is not null and not exists (select 1 from visit_statements s where s.job_id = j.id)
-       order by id desc limit $1`,
-      [limit],
-    )
+    await list(getDb().Job, {
+      where: {
+        [Op.and]: [
+          { ended_at: { [Op.ne]: null } },
+          literal(`not exists (select from visit_statements where job_id = "Job".id)`),
+        ],
+      },
+      attributes: ["id"],
+      order: [["id", "desc"]],
+      limit,
+    })
   ).map(({ id }) => id);

@@ -4,20 +4,32 @@ import { proposalsFor, type EarlierPlan, type Plan, type Proposal } from "@/core
 import { getJson } from "@/server/repositories/blobs";
 import { campaignOfJob, decisionsOf } from "@/server/repositories/campaigns";
 import type { JobRow } from "@/server/repositories/jobs";
-import { rows } from "@/server/sql";
+import { literal, Op } from "sequelize";
+import { getDb } from "@/server/db";
+import { first, list } from "@/server/sql";
 import { readJob } from "@/server/web/job-view";
 
 /** So many of the last plans are looked at: what was decided long ago was decided by what was known then. */
 const LOOKED_AT = 5;
 
+/** Its aircraft is of the same type as the one of a job. */
+async function ofTheType(job: JobRow) {
+  const aircraft = await first(getDb().Aircraft, { where: { id: job.aircraft_id }, attributes: ["type"] });
+  return { association: "aircraft", attributes: ["tag"], where: { type: aircraft?.type ?? "" }, required: true };
+}
+
 /** The plans that were taken last on other aircraft of the type, to the same release. */
 async function earlierPlans(job: JobRow): Promise<EarlierPlan[]> {
-  const found = await rows<{ id: number }>(
-    `select j.id from jobs j join aircraft a on a.id = j.aircraft_id
-     where a.type = (select type from aircraft where id = $1) and j.id <> $2 and j.state = 'finished' and j.goal ->> 'releaseId' = $3
-     order by j.ended_at desc, j.id desc limit ${LOOKED_AT}`,
-    [job.aircraft_id, job.id, job.goal.releaseId],
-  );
+  const found = await list(getDb().Job, {
+    where: { id: { [Op.ne]: job.id }, state: "finished", "goal.releaseId": job.goal.releaseId },
+    attributes: ["id"],
+    include: [await ofTheType(job)],
+    order: [
+      ["ended_at", "desc"],
+      ["id", "desc"],
+    ],
+    limit: LOOKED_AT,
+  });
   const plans: EarlierPlan[] = [];
   for (const { id } of found) {
     // a record that cannot be read proposes nothing
@@ -39,13 +51,20 @@ export async function proposed(job: JobRow, plan: Plan): Promise<Readonly<Record
 }
 
 /** Plans that this one can be held against: of its own aircraft and of others of the type, the newest first. */
-export const plansLikeThis = (
+export async function plansLikeThis(
   job: JobRow,
-): Promise<{ readonly id: number; readonly tag: string; readonly headline: string; readonly at: Date }[]> =>
-  rows(
-    `select j.id, a.tag, j.headline, j.ordered_at as at from jobs j join aircraft a on a.id = j.aircraft_id
-     where a.type = (select type from aircraft where id = $1) and j.id <> $2
-       and exists (select 1 from journal e where e.job_id = j.id and e.entry ->> 'kind' = 'done' and e.entry ->> 'step' in ('back-up', 'plan'))
-     order by (j.goal ->> 'releaseId' = $3) desc, j.id desc limit 40`,
-    [job.aircraft_id, job.id, job.goal.releaseId],
+): Promise<{ readonly id: number; readonly tag: string; readonly headline: string; readonly at: Date }[]> {
+  const { Job } = getDb();
+  const planned = literal(
+    `exists (select from journal e where e.job_id = "Job".id and e.entry ->> 'kind' = 'done' and e.entry ->> 'step' in ('back-up', 'plan'))`,
   );
+  const sameRelease = Job.sequelize?.escape(job.goal.releaseId) ?? "''";
+  const found = await list(Job, {
+    where: { [Op.and]: [{ id: { [Op.ne]: job.id } }, planned] },
+    attributes: ["id", "headline", "ordered_at"],
+    include: [await ofTheType(job)],
+    order: [literal(`"Job".goal ->> 'releaseId' = ${sameRelease} desc`), ["id", "desc"]],
+    limit: 40,
+  });
+  return found.map(({ id, aircraft, headline, ordered_at: at }) => ({ id, tag: aircraft?.tag ?? "", headline, at }));
+}

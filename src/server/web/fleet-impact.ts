@@ -3,7 +3,7 @@ import type { FleetImpact } from "@/core/compare";
 import { readOutside } from "@/server/outside/pool";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { impactOn } from "@/server/repositories/impact";
-import { one } from "@/server/sql";
+import { getDb } from "@/server/db";
 
 /** A thousand aircraft take a few seconds. */
 const LIMITS = { ms: 120_000, bytes: 1_500_000_000 };
@@ -27,13 +27,12 @@ const FEW = 40;
  */
 export async function impactOnFleet(releaseId: string, type: string): Promise<FleetImpact> {
   const catalogue = await loadCatalogue();
-  const newest = await one<{ mark: string; n: number }>(
-    "select (select coalesce(max(id), 0) from backups) || ' ' || count(*) as mark, count(*)::int as n from aircraft",
-  );
-  const key = JSON.stringify([releaseId, type, newest?.mark]);
+  const { Aircraft, Backup } = getDb();
+  const [count, newest] = [await Aircraft.count(), await Backup.max("id")];
+  const key = JSON.stringify([releaseId, type, count, newest]);
   const known = kept.get(catalogue);
   if (known?.key === key && Date.now() - known.at < KEPT_MS) return known.impact;
-  const isSmall = (newest?.n ?? 0) <= FEW;
+  const isSmall = count <= FEW;
   const impact = isSmall ? impactOn(releaseId, type) : readOutside("fleet-impact", { releaseId, type }, LIMITS);
   kept.set(catalogue, { key, at: Date.now(), impact });
   impact.catch(() => kept.delete(catalogue));

@@ -1,12 +1,12 @@
 import { serverProblem } from "@/server/away";
-import { one } from "@/server/sql";
+import { getDb } from "@/server/db";
 
 export const dynamic = "force-dynamic";
 
 /** For the start script and whoever watches the process: does the web answer, and its database. */
 export async function GET(): Promise<Response> {
   try {
-    await one("select 1 as up");
+    await getDb().sequelize.authenticate();
     return Response.json({ up: true });
   } catch (error) {
     const { code, message, hint } = serverProblem(error);

@@ -7,7 +7,7 @@ import { Facts, LinkButton, Sheet } from "@/ui/base/parts";
 import { BoardDrawing, type PadTag } from "@/ui/boards/board-drawing";
 import { waysIntoLoader } from "@/ui/boards/sentences";
 import { listDocuments, loadCatalogue } from "@/server/repositories/catalogue";
-import { aircraftWith } from "@/server/repositories/evidence";
+import { aircraftWith } from "@/server/repositories/boards";
 import { requirePage } from "@/server/web/session";
 
 interface Props {
