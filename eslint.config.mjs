@@ -32,6 +32,12 @@ export default defineConfig([
           message: "In a transaction only what is given the transaction may be waited for: rows are locked meanwhile.",
         },
         {
+          // nor in what is called from there: whatever is given a transaction
+          selector:
+            ":function:has(> Identifier.params[name='transaction']) AwaitExpression > CallExpression:not(:has(Identifier[name='transaction']))",
+          message: "Who is given a transaction waits for nothing that is not given it: rows are locked meanwhile.",
+        },
+        {
           selector: "CallExpression[callee.name='inTransaction'] ForOfStatement[await=true]",
           message: "In a transaction only what is given the transaction may be waited for: rows are locked meanwhile.",
         },

@@ -46,6 +46,9 @@ const groundUntuned = (job: JobRow, account: string, transaction: Transaction) =
     transaction,
   );
 
+const endJob = (id: number, state: "finished" | "stopped", transaction: Transaction) =>
+  getDb().Job.update({ state, ended_at: NOW }, { where: { id }, transaction });
+
 /** What an entry changes in the job and the register, in the same transaction. */
 async function applyToRegister(
   job: JobRow,
@@ -54,22 +57,20 @@ async function applyToRegister(
   transaction: Transaction,
 ): Promise<void> {
   const { aircraft_id: aircraftId } = job;
-  const end = (state: "finished" | "stopped") =>
-    getDb().Job.update({ state, ended_at: NOW }, { where: { id: job.id }, transaction });
   switch (entry.kind) {
     case "ordered":
       return settleState(aircraftId, transaction, job.headline);
     case "signed":
       // what grounded it for reasons of somebody's own stays until that is taken back by name
       await liftBySignOff(aircraftId, account ?? "bench", transaction);
-      if (resultOf(foldJob(job.steps, await entriesOfJob(job.id)), "plan").untuned)
+      if (resultOf(foldJob(job.steps, await entriesOfJob(job.id, transaction)), "plan").untuned)
         await groundUntuned(job, account ?? "bench", transaction);
       return;
     case "finished":
-      await end("finished");
+      await endJob(job.id, "finished", transaction);
       return settleState(aircraftId, transaction);
     case "stopped": {
-      await end("stopped");
+      await endJob(job.id, "stopped", transaction);
       const reason = `${job.headline} was stopped: ${entry.reason}`;
       await addGrounding({ aircraftId, cause: "job", reason, account: account ?? "bench", jobId: job.id }, transaction);
       return settleState(aircraftId, transaction);

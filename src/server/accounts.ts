@@ -100,21 +100,19 @@ export async function signIn({ name, password, code, paid = "" }: Attempt, from:
     { accountId, who, from, paid },
     async () => fitsHash(password, account?.password_hash ?? (await dummyHash())),
     async (good, transaction) => {
-      const log = (outcome: "in" | "refused", detail = "") =>
-        logSignIn({ accountId, who, from, outcome, detail }, transaction);
+      const line = { accountId, who, from };
       const second =
         account && good && account.disabled_at === null
           ? await trySecond(account.id, code, Date.now(), transaction)
           : undefined;
       if (account && (second === "none" || second === "right")) {
-        await log("in", second === "right" ? "with a code" : "");
+        const detail = second === "right" ? "with a code" : "";
+        await logSignIn({ ...line, outcome: "in", detail }, transaction);
         return { account: shown(account) };
       }
       if (second === "wanted") return { refused: NOT_IN.wanted };
-      await log(
-        "refused",
-        account?.disabled_at ? "the account is closed" : second === "wrong" ? "the code is wrong" : "",
-      );
+      const detail = account?.disabled_at ? "the account is closed" : second === "wrong" ? "the code is wrong" : "";
+      await logSignIn({ ...line, outcome: "refused", detail }, transaction);
       return { refused: second === "wrong" ? NOT_IN.wrong : NOT_IN.password };
     },
   );

@@ -51,7 +51,9 @@ export async function migrate(upTo?: string): Promise<string[]> {
     // held until its transaction ends, which is when all is done, or the process is gone
     return await sequelize.transaction(async (transaction) => {
       await sequelize.query("select pg_advisory_xact_lock(:lock)", { replacements: { lock: LOCK }, transaction });
+      // eslint-disable-next-line no-restricted-syntax -- its lock is there to be held meanwhile
       const done = await migrateAlone(sequelize, upTo);
+      // eslint-disable-next-line no-restricted-syntax -- as above
       if (runs !== new URL(url).username && upTo === undefined) await grantTo(decodeURIComponent(runs), sequelize);
       return done;
     });

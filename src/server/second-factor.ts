@@ -27,6 +27,7 @@ const sealed = async (key: string, ttl: number): Promise<string> =>
 async function opened(seal: string, ttl: number, transaction?: Transaction): Promise<string | undefined> {
   // those of before there was such a key were sealed with the one of sessions
   for (const password of [await ownKey(transaction), sessionSecret()]) {
+    // eslint-disable-next-line no-restricted-syntax -- it computes, and waits for nobody
     const { key } = await unsealData<{ key?: string }>(seal, { password, ttl });
     if (key !== undefined) return key;
   }

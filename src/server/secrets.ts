@@ -10,15 +10,15 @@ import type { Transaction } from "sequelize";
  */
 export async function secretOf(name: string, transaction?: Transaction): Promise<string> {
   const { Secret } = getDb();
-  const held = () => first(Secret, { where: { name }, attributes: ["value"], transaction });
-  const there = await held();
+  const held = { where: { name }, attributes: ["value"] as const };
+  const there = await first(Secret, { ...held, transaction });
   if (there) return there.value;
   // of two who want it at once, both get the one that came first
   await Secret.bulkCreate([{ name, value: randomBytes(36).toString("base64url") }], {
     ignoreDuplicates: true,
     ...(transaction ? { transaction } : {}),
   });
-  return (await held())?.value ?? "";
+  return (await first(Secret, { ...held, transaction }))?.value ?? "";
 }
 
 const holder = globalThis as typeof globalThis & { freshStartMark?: { readonly of: string; readonly mark: string } };

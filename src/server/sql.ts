@@ -85,8 +85,8 @@ export async function exists<M extends Model>(
   transaction?: Transaction,
 ): Promise<boolean> {
   const one = [literal("1"), "one"] satisfies [unknown, string];
-  const options = { where, limit: 1, attributes: [one], raw: true, ...(transaction ? { transaction } : {}) };
-  return (await model.findAll(options)).length > 0;
+  const options = { where, limit: 1, attributes: [one], raw: true };
+  return (await model.findAll({ ...options, ...(transaction ? { transaction } : {}) })).length > 0;
 }
 
 /** The database's own clock, at the beginning of the transaction. */

@@ -349,7 +349,10 @@ describe("accounts and register", () => {
     });
     const broken =
       'document: release\nid: heddle-25\nfamily: Heddle\nversion: "25"\nstanding: candidate\nbuiltOn: "2026-11-01"\ninherits: nobody\nregion: { format: r, stale: refuse }\n';
-    expect(await codeOf(importDocument(broken, "lead"))).toBe("release-ancestor");
+    // the place of the name that leads nowhere, in the text
+    await expect(importDocument(broken, "lead")).rejects.toMatchObject({
+      problem: { code: "document-dangling", where: { line: 7 } },
+    });
     expect((await loadCatalogue()).releases.has("heddle-25")).toBe(false);
   });
 

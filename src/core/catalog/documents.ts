@@ -30,6 +30,18 @@ const schemas: Record<DocumentKind, object> = {
   layout: layoutSchema,
 };
 
+let files: ReadonlyMap<string, object> | undefined;
+/** A published schema by the name of its file. */
+export function publishedSchema(file: string): object {
+  files ??= new Map([
+    ...DOCUMENT_KINDS.map((kind) => [`${kind}.schema.json`, schemas[kind]] as const),
+    ["rule.schema.json", rulesSchema()],
+  ]);
+  const schema = files.get(file);
+  if (!schema) throw new Error(`no schema is published as ${file}`);
+  return schema;
+}
+
 let ajv: Ajv | undefined;
 
 /** Made when it is first asked for: most who import this folder read no document. */

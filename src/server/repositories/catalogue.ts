@@ -1,5 +1,6 @@
 import {
   buildCatalogue,
+  danglingIn,
   keptCatalogue,
   findTarget,
   findWritten,
@@ -25,7 +26,7 @@ import {
   type FirmwareImage,
 } from "@/core/image";
 import { isDeepStrictEqual } from "node:util";
-import { ProblemError, valueOf, type Problem } from "@/core/problem";
+import { ProblemError, valueOf, type Problem, type Result } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { getBlob, putBlob, sha256 } from "@/server/repositories/blobs";
 import { readUsable, type AsideDocument, type Usable } from "@/server/repositories/usable";
@@ -170,24 +171,7 @@ export async function documentText(id: number): Promise<{ name: string; text: st
     : undefined;
 }
 
-/** What a release names and the workshop does not have. */
-function danglingIn(document: CatalogueDocument, { idioms, processors, releases }: Catalogue): Problem[] {
-  const release = document.document === "release" ? releases.get(document.id) : undefined;
-  if (!release) return [];
-  const lacks = (what: string, name: string, known: Iterable<string>, path: string): Problem => ({
-    code: "document-dangling",
-    message: `${document.id} names ${what} that the workshop does not have`,
-    detail: `${name}; there are ${[...known].join(", ") || "none"}`,
-    hint: "Import that first, or both together as a pack",
-    where: { path },
-  });
-  return [
-    ...(idioms.has(release.idiom) ? [] : [lacks("an idiom", release.idiom, idioms.keys(), "/idiom")]),
-    ...release.targets.flatMap(({ processor }, i) =>
-      processors.has(processor) ? [] : [lacks("a processor", processor, processors.keys(), `/targets/${i}/processor`)],
-    ),
-  ];
-}
+const problemIn = (result: Result<unknown>): Problem | undefined => (result.ok ? undefined : result.problem);
 
 export interface Imported {
   readonly kind: DocumentKind;
@@ -225,11 +209,10 @@ export async function importDocuments(
     const isFresh = (kind: string, id: string) => fresh.some(({ document: d }) => d.document === kind && d.id === id);
     const kept = (await readUsable(transaction)).current.filter((row) => !isFresh(row.kind, row.document_id));
     if (fresh.length > 0) {
-      const built = buildCatalogue(
-        [...kept.map(({ body }) => body), ...fresh.map((each) => each.document)],
-        new Set(kept.map(({ document_id: id }) => id)),
-      );
-      const problem = built.ok ? fresh.flatMap(({ document }) => danglingIn(document, built.value))[0] : built.problem;
+      const all = [...kept.map(({ body }) => body), ...fresh.map((each) => each.document)];
+      const problem =
+        fresh.flatMap(({ document }) => danglingIn(document, all) ?? [])[0] ??
+        problemIn(buildCatalogue(all, new Set(kept.map(({ document_id: id }) => id))));
       // of several documents nothing tells which one it is about
       const [only, ...more] = fresh;
       if (problem) throw new ProblemError(only && more.length === 0 ? locatedIn(only.text, problem) : problem);

@@ -77,8 +77,8 @@ const entered = (row: Row<JournalRow>): Entered => ({
   entry: entryOf(row),
 });
 
-export async function entriesOfJob(jobId: number): Promise<Entered[]> {
-  const found = await list(getDb().JournalRow, { where: { job_id: jobId }, order: ["no"] });
+export async function entriesOfJob(jobId: number, transaction?: Transaction): Promise<Entered[]> {
+  const found = await list(getDb().JournalRow, { where: { job_id: jobId }, order: ["no"], transaction });
   return found.map(entered);
 }
 

@@ -41,11 +41,11 @@ async function restingOn(kind: DocumentKind, id: string, transaction: Transactio
 
 async function restingOnRelease(id: string, transaction: Transaction): Promise<string[]> {
   const { Backup, Board, ImageRow } = getDb();
-  const of = { where: { release_id: id }, transaction };
+  const where = { release_id: id };
   return [
-    ...counted(await Backup.count(of), "read-outs of it on file"),
-    ...counted(await Board.count(of), "boards that run it"),
-    ...counted(await ImageRow.count(of), "images of it"),
+    ...counted(await Backup.count({ where, transaction }), "read-outs of it on file"),
+    ...counted(await Board.count({ where, transaction }), "boards that run it"),
+    ...counted(await ImageRow.count({ where, transaction }), "images of it"),
   ];
 }
 
