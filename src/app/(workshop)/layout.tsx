@@ -25,7 +25,7 @@ export default async function WorkshopLayout({ children }: { readonly children: 
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-40 focus:bg-sheet focus:p-2">
         To the page
       </a>
-      <header className="no-print flex min-h-[52px] flex-wrap items-center gap-x-6 border-b border-rule bg-sheet px-6">
+      <header className="no-print flex min-h-[52px] flex-wrap items-center gap-x-6 border-b border-rule bg-sheet px-6 max-sm:gap-x-3 max-sm:px-4 max-sm:pt-2">
         <Brand />
         <Places />
         <Find />

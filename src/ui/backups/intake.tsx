@@ -131,8 +131,8 @@ export function Intake({ tags }: { readonly tags: readonly string[] }) {
     <div className="grid gap-4">
       <DropZone onFiles={lookAtFiles}>
         <p className="text-sm">
-          Drop read-outs here, as many as you like, or a ZIP of them. Nothing is kept before you have seen what each one
-          is.
+          Drop read-outs here, as many as you like, or a ZIP of them; or paste what a console printed. Nothing is kept
+          before you have seen what each one is.
         </p>
         <TextBox
           aria-label="What the console printed"

@@ -62,9 +62,11 @@ export function Find() {
   }, []);
   return (
     <Dialog.Root open={open !== undefined} onOpenChange={(wanted) => setOpen(wanted ? "find" : undefined)}>
-      <Dialog.Trigger className="ml-auto flex w-72 items-center justify-between rounded-base border border-edge bg-paper px-2.5 py-1 text-sm text-faded max-md:w-40">
+      <Dialog.Trigger className="ml-auto flex w-72 items-center justify-between rounded-base border border-edge bg-paper px-2.5 py-1 text-sm text-faded max-md:w-40 max-sm:w-auto max-sm:flex-1">
         Find or do…{" "}
-        <kbd className="rounded-base border border-edge bg-sheet px-1 key text-[11px] text-faded">Ctrl K</kbd>
+        <kbd className="rounded-base border border-edge bg-sheet px-1 key text-[11px] text-faded max-sm:hidden">
+          Ctrl K
+        </kbd>
       </Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-20 bg-ink/25" />

@@ -95,7 +95,10 @@ export function AccountMenu({ name, role }: { readonly name: string; readonly ro
 export function Places() {
   const path = usePathname();
   return (
-    <nav aria-label="Places" className="flex flex-wrap gap-x-5 max-sm:order-last max-sm:w-full max-sm:gap-x-4">
+    <nav
+      aria-label="Places"
+      className="flex flex-wrap gap-x-5 max-sm:order-last max-sm:w-full max-sm:flex-nowrap max-sm:gap-x-3 max-sm:overflow-x-auto max-sm:text-[15px]"
+    >
       {PLACES.map(({ href, name }) => {
         const here = isHere(path, href);
         return (
@@ -103,7 +106,7 @@ export function Places() {
             key={href}
             href={href}
             {...(here ? { "aria-current": "page" as const } : {})}
-            className={`border-b-3 px-0.5 pt-[15px] pb-3 text-ink no-underline ${here ? "border-ink font-semibold" : "border-transparent hover:border-rule"}`}
+            className={`border-b-3 px-0.5 pt-[15px] pb-3 whitespace-nowrap text-ink no-underline max-sm:pt-2.5 max-sm:pb-2 ${here ? "border-ink font-semibold" : "border-transparent hover:border-rule"}`}
           >
             {name}
           </Link>

@@ -106,3 +106,12 @@ export function Facts({ facts }: { readonly facts: readonly (readonly [string, R
 export function Empty({ children }: { readonly children: ReactNode }) {
   return <p className="px-4 py-6 text-sm text-faded">{children}</p>;
 }
+
+/** What is wider than a narrow page moves sideways in its place, by keys too (WCAG 2.1.1). */
+export function Sideways({ label, children }: { readonly label: string; readonly children: ReactNode }) {
+  return (
+    <div role="group" aria-label={label} tabIndex={0} className="overflow-x-auto">
+      {children}
+    </div>
+  );
+}

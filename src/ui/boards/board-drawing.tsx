@@ -1,3 +1,4 @@
+import { Sideways } from "@/ui/base/parts";
 import type { BoardModel, BoardPlace, Spot } from "@/core/catalog";
 
 const SCALE = 8;
@@ -37,12 +38,12 @@ export function BoardDrawing({ model, ring, tags }: Props) {
   const places = Object.entries(model.places ?? {}) as [BoardPlace, Spot][];
   const pads = Object.entries(model.pads ?? {});
   const ringed = ring === undefined ? undefined : model.places?.[ring];
-  return (
+  const drawing = (
     <svg
       viewBox={`0 0 ${w + 2 * side} ${h + 40 + (tags ? 26 : 0)}`}
       role="img"
       aria-label={describe(model, ring, tags)}
-      className="h-auto w-full"
+      className={`h-auto w-full ${tags ? "min-w-140" : ""}`}
       style={{ maxWidth: (w + 2 * side) * 1.2 }}
     >
       <rect x={side} y="20" width={w} height={h} rx="7" fill="var(--bench)" stroke="var(--ink)" strokeWidth="1.5" />
@@ -87,6 +88,8 @@ export function BoardDrawing({ model, ring, tags }: Props) {
       )}
     </svg>
   );
+  // on a telephone it is moved about, so that its words can be read
+  return tags ? <Sideways label="The board, drawn">{drawing}</Sideways> : drawing;
 }
 
 type Edge = "left" | "right" | "below";

@@ -59,7 +59,7 @@ export function SignInTable({ rows }: { readonly rows: readonly SignInView[] }) 
       columns={COLUMNS}
       searchText={(row) => `${row.name} ${row.address} ${row.browser} ${row.detail}`}
       choices={CHOICES}
-      sortedBy="at"
+      sortedBy="at.down"
       empty="Nobody has signed in yet."
     />
   );

@@ -1,7 +1,7 @@
 import type { Metadata } from "next";
 import { oneParam, type SearchParams } from "@/app/params";
 import { releaseTitle } from "@/core/catalog";
-import { Empty } from "@/ui/base/parts";
+import { Empty, Sheet } from "@/ui/base/parts";
 import { UrlSelect } from "@/ui/base/url-select";
 import { ConfirmPassage } from "@/ui/workshop/confirm-passage";
 import { LearnRelease } from "@/ui/workshop/learn-release";
@@ -53,10 +53,12 @@ export default async function LearnPage({ searchParams }: Props) {
             )}
           </>
         ) : (
-          <Empty>
-            Choose two releases: rules are proposed by names, defaults and neighbours, each with how sure it is. A
-            person confirms them.
-          </Empty>
+          <Sheet label="Rules">
+            <Empty>
+              Choose two releases: rules are proposed by names, defaults and neighbours, each with how sure it is. A
+              person confirms them.
+            </Empty>
+          </Sheet>
         )}
       </section>
     </>
