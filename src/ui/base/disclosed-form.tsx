@@ -10,6 +10,7 @@ export function DisclosedForm({
   opens,
   does,
   disabled = false,
+  wide = false,
   asking,
   onSubmit,
   children,
@@ -17,6 +18,8 @@ export function DisclosedForm({
   readonly opens: string;
   readonly does: string;
   readonly disabled?: boolean;
+  /** On a line of its own, its fields beside each other. */
+  readonly wide?: boolean;
   readonly asking: ReturnType<typeof useAsk>;
   readonly onSubmit: () => Promise<unknown>;
   readonly children: ReactNode;
@@ -30,15 +33,19 @@ export function DisclosedForm({
     );
   return (
     <form
-      className="grid max-w-md gap-2 border border-rule p-3 text-sm"
+      className={`grid gap-2 border border-rule text-sm ${wide ? "w-full grid-cols-4 items-end gap-x-4 bg-sheet p-4 max-lg:grid-cols-2 max-sm:grid-cols-1" : "max-w-md p-3"}`}
       onSubmit={(event) => {
         event.preventDefault();
         void onSubmit().then((made) => made !== undefined && setOpen(false));
       }}
     >
       {children}
-      {asking.problem && <ProblemNote problem={asking.problem} />}
-      <div className="flex gap-2">
+      {asking.problem && (
+        <div className="col-span-full">
+          <ProblemNote problem={asking.problem} />
+        </div>
+      )}
+      <div className="col-span-full flex gap-2">
         <Press submit busy={asking.busy} look="main">
           {does}
         </Press>

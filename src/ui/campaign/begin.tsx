@@ -33,6 +33,7 @@ export function BeginCampaign({
       opens="Begin a campaign"
       does="Begin it"
       disabled={types.length === 0}
+      wide
       asking={asking}
       onSubmit={async () => {
         const what = goal === "standard" ? { goal } : { goal: "update", releaseId: goal, scope: { kind: scope } };
