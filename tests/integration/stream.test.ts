@@ -1,4 +1,5 @@
-import { openStream, type Told } from "@/server/web/stream";
+import type { Told } from "@/contracts/answers/live";
+import { openStream } from "@/server/web/stream";
 import { addAccount } from "@/server/accounts";
 import { beginSession, sessionOf } from "@/server/sessions";
 import { closeDb } from "@/server/db";

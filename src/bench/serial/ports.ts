@@ -3,7 +3,8 @@ import path from "node:path";
 import { SerialPort } from "serialport";
 import { dataFolder } from "@/server/env";
 import { ProblemError } from "@/core/problem";
-import { keepPorts, portsOfBays, type PortSeen } from "@/server/repositories/bench";
+import type { PortSeen } from "@/contracts/answers/live";
+import { keepPorts, portsOfBays } from "@/server/repositories/bench";
 
 /** Links to the terminals of boards that bin/board runs; see docs/decisions/0022-a-line-is-asked.md. */
 export const boardPortsFolder = (): string => path.join(dataFolder(), "ports");

@@ -12,7 +12,8 @@ import type { Problem } from "@/core/problem";
 import type { BoardSnapshot } from "@/core/sim";
 import { bigSerial, over, serial } from "@/server/models/columns";
 import { Aircraft } from "@/server/models/fleet";
-import type { PinnedDocument, PortSeen } from "@/server/models/shapes";
+import type { PortSeen } from "@/contracts/answers/live";
+import type { PinnedDocument } from "@/server/models/shapes";
 
 export class Bench extends Model<InferAttributes<Bench>, InferCreationAttributes<Bench>> {
   declare id: CreationOptional<number>;

@@ -1,6 +1,7 @@
 import { playOnTwin, type TwinInput } from "@/core/job/twin";
 import type { Problem } from "@/core/problem";
-import { inspectFile, type InspectedEntry } from "@/server/repositories/intake";
+import type { InspectedEntry, Rereading } from "@/contracts/answers/read-outs";
+import { inspectFile } from "@/server/repositories/intake";
 import { campaignPlans } from "@/server/repositories/campaign-plans";
 import { fileBroughtReadout, type Brought } from "@/server/repositories/brought";
 import {
@@ -13,7 +14,7 @@ import {
 import { impactOn } from "@/server/repositories/impact";
 import { keepLearnt, learnText, readinessFor } from "@/server/repositories/learning";
 import { importPack, previewPack, type PackImported, type PackPreview } from "@/server/repositories/packs";
-import { previewDocuments, type Rereading } from "@/server/repositories/preview";
+import { previewDocuments } from "@/server/repositories/preview";
 import { textOf } from "@/server/repositories/readings";
 
 export interface LearnAsked {

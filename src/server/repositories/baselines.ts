@@ -1,4 +1,4 @@
-import { baselineDifferences, planUpdate, withStarter, type AreaDifference } from "@/core/carryover";
+import { baselineDifferences, planUpdate, withStarter } from "@/core/carryover";
 import { findRelease, releaseById, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
 import { defaultConfiguration, type Recital } from "@/core/idiom";
 import { ProblemError, valueOf } from "@/core/problem";
@@ -8,19 +8,7 @@ import { loadCatalogue } from "@/server/repositories/catalogue";
 import { aircraftById } from "@/server/repositories/fleet";
 import { readingOf } from "@/server/repositories/readings";
 import { standardsOf } from "@/server/repositories/standards";
-
-/** What a board can be taken back to. */
-export interface BaselineChoice {
-  /** By which it is ordered: of a standard its backup, of a starter set its name, of the defaults neither. */
-  readonly id: string;
-  readonly backupId?: number;
-  readonly starter?: string;
-  readonly title: string;
-  /** Places that would be otherwise, area by area, by the newest complete backup; absent where there is none. */
-  readonly differences?: readonly AreaDifference[];
-  /** What holds it from being chosen. */
-  readonly lack?: string;
-}
+import type { BaselineChoice } from "@/contracts/answers/choices";
 
 interface Base extends Omit<BaselineChoice, "differences" | "lack"> {
   readonly source: Pick<Recital, "configuration" | "release">;

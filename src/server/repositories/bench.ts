@@ -1,23 +1,17 @@
 import { literal, Op, type Transaction } from "sequelize";
 import { getDb } from "@/server/db";
-import type { Bench, PortSeen } from "@/server/models";
+import type { Bench } from "@/server/models";
 import { first, inTransaction, list, NOW, one, oneAtATime, rows, type Row } from "@/server/sql";
 import { jsonText } from "@/server/storable";
 import { EMPTY_BAY, type BayLive } from "@/core/job";
 import { ProblemError } from "@/core/problem";
+import type { Bay, BenchDown, PortSeen } from "@/contracts/answers/live";
 
 /** How many bays a bench has. They are numbered through the workshop: the second bench has bays 7 to 12. */
 const BAYS = 6;
 
 const COLUMNS = ["id", "name", "clock_factor", "seen_at", "ports"] as const satisfies readonly (keyof Row<Bench>)[];
-export type { PortSeen } from "@/server/models";
 export type BenchRow = Row<Bench, (typeof COLUMNS)[number]>;
-
-export interface Bay {
-  readonly no: number;
-  readonly benchId: number;
-  readonly live: BayLive;
-}
 
 /**
  * The bench of a name, made with bays of its own where it is not there yet; without a name the workshop's first, which a
@@ -74,13 +68,6 @@ export const readBays = (benchId?: number): Promise<Bay[]> =>
 export const readBay = async (no: number): Promise<Bay | undefined> => (await baysWhere({ no }))[0];
 
 const UP_WITHIN_MS = 6_000;
-
-/** A bench whose process has not shown itself lately; also not since the clock was set back. */
-export interface BenchDown {
-  readonly id: number;
-  /** It is missed: it is the workshop's first, a job is open on it, or it was there within the hour. Others are put away. */
-  readonly missed: boolean;
-}
 
 /** Told by the database's own clock, with what else makes a bench missed. */
 export const benchesDown = (): Promise<BenchDown[]> =>

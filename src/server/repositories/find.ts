@@ -6,14 +6,7 @@ import { getDb } from "@/server/db";
 import { backupsNamed } from "@/server/repositories/backups";
 import { typesLike } from "@/server/repositories/standards";
 import { likeText, list } from "@/server/sql";
-
-/** Something that can be found or done: where it leads, and the words that people search for. */
-interface Findable {
-  readonly group: string;
-  readonly title: string;
-  readonly words: string;
-  readonly href: string;
-}
+import type { Findable } from "@/contracts/answers/found";
 
 const MOST = 12;
 

@@ -3,9 +3,8 @@ import { promisify } from "node:util";
 import { crc32 } from "node:zlib";
 import { fromBuffer, type Entry, type Options, type ZipFile } from "yauzl";
 import { releaseTitle } from "@/core/catalog";
-import { candidatesForRaw, type Candidate, type Finding, type Recognised } from "@/core/idiom";
-import { ProblemError, problemOf, type Problem } from "@/core/problem";
-import type { Backup } from "@/server/models";
+import { candidatesForRaw, type Recognised } from "@/core/idiom";
+import { ProblemError, problemOf } from "@/core/problem";
 import { boardsByChip } from "@/server/repositories/boards";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { recogniseBytes } from "@/server/repositories/readings";
@@ -14,32 +13,7 @@ import { getDb } from "@/server/db";
 import { knownCopy } from "@/server/repositories/backups";
 import { first } from "@/server/sql";
 import { storable } from "@/server/storable";
-
-/** What a file is taken for, before anybody files it. */
-export interface Proposal {
-  readonly release: string;
-  readonly target: string | null;
-  readonly chipId: string | null;
-  readonly verdict: Backup["verdict"];
-  readonly findings: readonly Finding[];
-  /** Why it is taken for that, in sentences. */
-  readonly evidence: readonly string[];
-  /** The aircraft that it seems to belong to, and by which sign. */
-  readonly tag: string | null;
-  readonly tagBy: string;
-  /** The same bytes are on file already. */
-  readonly duplicate: { readonly id: number; readonly name: string } | null;
-}
-
-export interface InspectedEntry {
-  /** Name inside the archive, or of the file itself. */
-  readonly name: string;
-  readonly sizeBytes: number;
-  readonly proposal?: Proposal;
-  readonly problem?: Problem;
-  /** Every release that it may be read as, with what speaks for each; of many files of one archive only the first ones. */
-  readonly candidates: readonly Candidate[];
-}
+import type { InspectedEntry, ReadoutProposal } from "@/contracts/answers/read-outs";
 
 const LOOKED_AT = 20;
 
@@ -153,7 +127,7 @@ async function ownerOf(recognised: Recognised, name: string): Promise<{ tag: str
   return { tag: null, by: "nothing in it says whose it is" };
 }
 
-async function inspectOne(bytes: Uint8Array, name: string): Promise<Proposal> {
+async function inspectOne(bytes: Uint8Array, name: string): Promise<ReadoutProposal> {
   const recognised = await recogniseBytes(bytes);
   const { recital, recognition } = recognised;
   const { identity } = recital.configuration;

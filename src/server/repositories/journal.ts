@@ -5,6 +5,7 @@ import { literal, type Transaction } from "sequelize";
 import { getDb } from "@/server/db";
 import type { JournalRow } from "@/server/models";
 import { inTransaction, list, notify, NOW, rows, type Row } from "@/server/sql";
+import type { StreamedEntry } from "@/contracts/answers/live";
 
 export interface NewEntry {
   readonly benchId: number;
@@ -80,14 +81,6 @@ const entered = (row: Row<JournalRow>): Entered => ({
 export async function entriesOfJob(jobId: number, transaction?: Transaction): Promise<Entered[]> {
   const found = await list(getDb().JournalRow, { where: { job_id: jobId }, order: ["no"], transaction });
   return found.map(entered);
-}
-
-export interface StreamedEntry {
-  readonly benchId: number;
-  readonly no: number;
-  readonly jobId: number | null;
-  readonly bayNo: number | null;
-  readonly kind: string;
 }
 
 /**

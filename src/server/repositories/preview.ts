@@ -13,15 +13,7 @@ import { valueOf } from "@/core/problem";
 import { getBlob } from "@/server/repositories/blobs";
 import { currentDocuments, loadCatalogue } from "@/server/repositories/catalogue";
 import { rows } from "@/server/sql";
-
-export interface Rereading {
-  /** How many were read again, and of how many. */
-  readonly looked: number;
-  readonly total: number;
-  readonly changed: readonly { readonly id: number; readonly name: string; readonly says: string }[];
-  /** What a language that comes in can be read in and not written, in words. */
-  readonly unwritable: readonly string[];
-}
+import type { Rereading } from "@/contracts/answers/read-outs";
 
 /** Read-outs are read again for so much of this process's own time, and no more of them than so many; those that are left out are counted. */
 const BUDGET_MS = 12_000;

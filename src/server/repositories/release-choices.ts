@@ -5,7 +5,6 @@ import {
   planUpdate,
   routeBetween,
   routeTitle,
-  type Advice,
   type Hop,
   type PlanItem,
   type Scope,
@@ -21,64 +20,11 @@ import { readBay } from "@/server/repositories/bench";
 import { campaignFor } from "@/server/repositories/campaigns";
 import { listImages, loadCatalogue } from "@/server/repositories/catalogue";
 import { readingOf } from "@/server/repositories/readings";
-import { wayBackOf, type WayBack } from "@/server/repositories/set-up-choices";
+import { wayBackOf } from "@/server/repositories/set-up-choices";
 import { literal, Op } from "sequelize";
 import { getDb } from "@/server/db";
 import { first } from "@/server/sql";
-
-/** How a release stands to the one that runs now. */
-export type Relation = "next" | "later" | "fork" | "older" | "other-family" | "same";
-
-/** A release that a board could be given, with what that would mean for it. */
-export interface ReleaseChoice {
-  readonly id: string;
-  readonly title: string;
-  readonly standing: Release["standing"];
-  readonly relation: Relation;
-  /** “Family 1 → 2 → 3” */
-  /** Passages on the way to it. */
-  readonly hops: number;
-  /** The releases that it goes through; absent where it stays on the one that it runs. */
-  readonly path?: string;
-  /** Changes that nobody would notice; what has to be decided or rewired; what would be lost. */
-  readonly silent: number;
-  readonly blocked: number;
-  readonly lost: number;
-  /** What to let come along, and why. */
-  readonly advice: Advice;
-  /** Starter sets of the release. */
-  readonly starters: readonly { readonly name: string; readonly airframe: string }[];
-  /** Areas of its own, besides those that every workshop has. */
-  readonly areas: Release["areas"];
-  /** Kinds of profiles and how many there are. */
-  readonly profiles: readonly { readonly kind: string; readonly title: string; readonly count: number }[];
-  /** Why there is no way back to what runs now; absent when there is one. */
-  readonly noWayBack?: string;
-  /** An image of it for this target is in the workshop. */
-  readonly image: boolean;
-  /** It is not built for the board's own target: the nearest one that it is built for, and what that would break. */
-  readonly instead?: { readonly target: string; readonly own: string; readonly near: Nearness };
-}
-
-export interface ReleaseChoices {
-  /** What a job would be for: another release for a board that speaks, or a board that shows only its loader brought back. */
-  readonly goal: "update" | "revive" | "commission";
-  /** What the figures rest on: a backup of this aircraft, or the release's defaults where there is none. */
-  readonly basis: string;
-  /** Figures and “as it was” rest on a backup, not on defaults. */
-  readonly backedUp: boolean;
-  readonly choices: readonly ReleaseChoice[];
-  /** The firmware on it is of another target than its model takes: that of its model would be written. */
-  readonly rights?: { readonly says: string; readonly takes: string };
-  /** What the last job on an aircraft of its type let come along. */
-  readonly lastScope?: Scope;
-  /** Its turn in a campaign that goes on. */
-  readonly campaign?: { readonly id: number; readonly title: string; readonly turn: number; readonly waiting: number };
-  /** The release that it came from, and the backup of then. */
-  readonly wayBack?: WayBack;
-  /** Why there is nothing to choose from. */
-  readonly lack?: string;
-}
+import type { Relation, ReleaseChoice, ReleaseChoices } from "@/contracts/answers/choices";
 
 /** How a way leads from one release to another. */
 export function relationOf(

@@ -6,9 +6,6 @@ import {
   partsNobodySet,
   planUpdate,
   routeBetween,
-  type Advice,
-  type AreaDifference,
-  type Parts,
   type Whose,
 } from "@/core/carryover";
 import { findRelease, findTarget, releaseById, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
@@ -23,38 +20,7 @@ import { readingOf } from "@/server/repositories/readings";
 import { Op } from "sequelize";
 import { getDb } from "@/server/db";
 import { exists } from "@/server/sql";
-
-/** A release on which a board can be set up as a backup says, and what that would mean for it. */
-export interface SetUpWay {
-  readonly releaseId: string;
-  readonly title: string;
-  /** The board runs it: its firmware is not touched. */
-  readonly runs: boolean;
-  /** Why it cannot be chosen. */
-  readonly lack?: string;
-  /** How many things a person has to decide, and how many values that were set by hand would be lost. */
-  readonly decisions: number;
-  readonly lost: number;
-  /** Places that would be otherwise than now, area by area; absent where no backup says how they are now. */
-  readonly differences?: readonly AreaDifference[];
-  /** Areas that had better come from the backup, because nobody set them on this board. */
-  readonly parts: Parts;
-  readonly advice: Advice;
-  readonly starters: readonly { readonly name: string; readonly airframe: string }[];
-  readonly profiles: Release["profiles"];
-  readonly areas: Release["areas"];
-}
-
-export interface SetUpChoices {
-  readonly aircraftId: number;
-  readonly tag: string;
-  readonly whose: Whose;
-  /** It shows only its loader, and nothing was ever read out of it. */
-  readonly commissions: boolean;
-  readonly ways: readonly SetUpWay[];
-  /** What the backup lacks: it is taken only by a reason. */
-  readonly lacks: readonly string[];
-}
+import type { SetUpChoices, SetUpWay, WayBack } from "@/contracts/answers/choices";
 
 interface Ground {
   readonly chosen: Recital;
@@ -142,16 +108,6 @@ export async function setUpChoices(bayNo: number, backupId: number): Promise<Set
     ways,
     lacks: lacksOfBackup(backup),
   };
-}
-
-/** The release that a board ran before, with the backup that a visit took of it then. */
-export interface WayBack {
-  readonly backupId: number;
-  readonly name: string;
-  readonly releaseId: string;
-  readonly title: string;
-  /** What can be said of it before the board leaves what it runs now; absent where nothing is known to stand otherwise. */
-  readonly differs?: number;
 }
 
 /** The pair that the board in a bay came from: its newest backup of a visit on another release, and that release's image. */

@@ -10,7 +10,8 @@ import { turnOf } from "@/server/repositories/campaigns";
 import { loadImage } from "@/server/repositories/catalogue";
 import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
 import { keptByPolicy } from "@/server/repositories/policy";
-import { relationOf, type Relation } from "@/server/repositories/release-choices";
+import type { Relation } from "@/contracts/answers/choices";
+import { relationOf } from "@/server/repositories/release-choices";
 
 /** A goal that can be ordered: all that is known to fail was refused. */
 export interface SettledGoal {

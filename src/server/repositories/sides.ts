@@ -11,6 +11,7 @@ import { literal, Op } from "sequelize";
 import { READ_OUT } from "@/server/models";
 import { backupsNamed } from "@/server/repositories/backups";
 import { first, likeText, list } from "@/server/sql";
+import type { SideChoice } from "@/contracts/answers/found";
 
 /** One side of a comparison, as a link names it: `aircraft:TAG`, `backup:12`, `standard:3`, `defaults:RELEASE@TARGET`. */
 export interface Side extends Compared {
@@ -97,12 +98,6 @@ export async function sideOf(ref: string): Promise<Side> {
     default:
       throw none(ref);
   }
-}
-
-export interface SideChoice {
-  readonly group: string;
-  readonly ref: string;
-  readonly title: string;
 }
 
 /** So many of each kind are offered; more letters narrow them. */

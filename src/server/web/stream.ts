@@ -1,20 +1,10 @@
 import { ProblemError } from "@/core/problem";
 import { isOpen } from "@/server/sessions";
-import { benchesDown, readBay, readBays, type Bay, type BenchDown } from "@/server/repositories/bench";
+import { benchesDown, readBay, readBays } from "@/server/repositories/bench";
 import { closeEar, hear, hearing } from "@/server/notices";
-import { entriesAfter, lastNos, type StreamedEntry } from "@/server/repositories/journal";
+import { entriesAfter, lastNos } from "@/server/repositories/journal";
 import { cursorSum, cursorText, readCursor, type Cursor } from "@/server/web/cursor";
-
-/** What a browser is told: the strip as a whole, one bay, or lines of the journal. `no` rises with every line. */
-export type Told =
-  | {
-      readonly kind: "strip";
-      readonly bays: readonly Bay[];
-      readonly down: readonly BenchDown[];
-      readonly no: number;
-    }
-  | { readonly kind: "bay"; readonly bay: Bay }
-  | { readonly kind: "journal"; readonly entries: readonly StreamedEntry[]; readonly no: number };
+import type { Told } from "@/contracts/answers/live";
 
 interface Open {
   readonly closers: Set<() => void>;

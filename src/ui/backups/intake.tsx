@@ -13,31 +13,9 @@ import { Press } from "@/ui/base/press";
 import { Select } from "@/ui/base/select";
 import { TextBox } from "@/ui/base/text-box";
 import { Folded } from "@/ui/base/folded";
+import type { InspectedEntry } from "@/contracts/answers/read-outs";
 
-interface Proposal {
-  readonly release: string;
-  readonly target: string | null;
-  readonly chipId: string | null;
-  readonly verdict: "complete" | "moved-only" | "incomplete" | "raw";
-  readonly findings: readonly { readonly against: boolean; readonly text: string }[];
-  readonly evidence: readonly string[];
-  readonly tag: string | null;
-  readonly tagBy: string;
-  readonly duplicate: { readonly id: number; readonly name: string } | null;
-}
-interface Candidate {
-  readonly releaseId: string;
-  readonly title: string;
-  readonly evidence: string;
-}
-interface Entry {
-  readonly candidates: readonly Candidate[];
-  readonly name: string;
-  readonly sizeBytes: number;
-  readonly proposal?: Proposal;
-  readonly problem?: Problem;
-}
-interface Item extends Entry {
+interface Item extends InspectedEntry {
   readonly key: string;
   readonly file: Blob;
   /** Name of the file that it came in, when that is an archive. */
@@ -70,7 +48,7 @@ export function Intake({ tags }: { readonly tags: readonly string[] }) {
     setProblem(undefined);
     for (const [i, file] of files.entries()) {
       setBusy(`Reading ${i + 1} of ${files.length}`);
-      const answer = await send<{ entries: Entry[] }>(
+      const answer = await send<{ entries: InspectedEntry[] }>(
         `/api/backups/inspect?name=${encodeURIComponent(file.name.slice(0, 200))}`,
         file.body,
       );

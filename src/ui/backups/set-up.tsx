@@ -3,7 +3,7 @@
 import { isReason, ReasonField } from "@/ui/base/reason-field";
 import { Link } from "@/ui/base/link";
 import { useEffect, useState } from "react";
-import type { AreaDifference, Parts } from "@/core/carryover/baseline";
+import type { Parts } from "@/core/carryover/baseline";
 import { EVERYTHING, type Scope } from "@/core/carryover/scope";
 import { send } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
@@ -11,12 +11,13 @@ import { ProblemNote, Sheet } from "@/ui/base/parts";
 import { allFrom, changesOf, PartsTable } from "@/ui/bench/parts-table";
 import { useOrder } from "@/ui/bench/use-order";
 import type { GoalWish } from "@/contracts/job-wish";
-import { ScopeChoice, scopeFor, type ScopeOffer } from "@/ui/bench/scope-choice";
+import { ScopeChoice, scopeFor } from "@/ui/bench/scope-choice";
 import type { Problem } from "@/core/problem";
 import { counted } from "@/ui/base/words";
 import { Press } from "@/ui/base/press";
 import { Select } from "@/ui/base/select";
 import { OneOf } from "@/ui/base/one-of";
+import type { SetUpChoices } from "@/contracts/answers/choices";
 
 /** A board that lies in a bay and is known. */
 export interface KnownBoard {
@@ -24,27 +25,7 @@ export interface KnownBoard {
   readonly tag: string;
 }
 
-/** As the server tells it; see the repository of set-up choices. */
-interface Way extends ScopeOffer {
-  readonly releaseId: string;
-  readonly title: string;
-  readonly runs: boolean;
-  readonly lack?: string;
-  readonly decisions: number;
-  readonly lost: number;
-  readonly differences?: readonly AreaDifference[];
-  readonly parts: Parts;
-}
-interface Choices {
-  readonly aircraftId: number;
-  readonly tag: string;
-  readonly whose: "this-board" | "this-aircraft" | "another";
-  readonly commissions: boolean;
-  readonly ways: readonly Way[];
-  readonly lacks: readonly string[];
-}
-
-type Loaded = { readonly key: string } & ({ readonly choices: Choices } | { readonly problem: Problem });
+type Loaded = { readonly key: string } & ({ readonly choices: SetUpChoices } | { readonly problem: Problem });
 
 function useChoices(bayNo: number | undefined, backupId: number): Loaded | undefined {
   const [loaded, setLoaded] = useState<Loaded>();
@@ -52,7 +33,7 @@ function useChoices(bayNo: number | undefined, backupId: number): Loaded | undef
   useEffect(() => {
     let gone = false;
     if (bayNo !== undefined)
-      void send<Choices>(`/api/bench/${bayNo}/set-up?backup=${backupId}`, undefined, "GET").then((answer) => {
+      void send<SetUpChoices>(`/api/bench/${bayNo}/set-up?backup=${backupId}`, undefined, "GET").then((answer) => {
         if (!gone) setLoaded({ key, ...(answer.ok ? { choices: answer.value } : { problem: answer.problem }) });
       });
     return () => {
@@ -107,7 +88,7 @@ export function SetUpAs({
   );
 }
 
-const WHOSE: Readonly<Record<Choices["whose"], string>> = {
+const WHOSE: Readonly<Record<SetUpChoices["whose"], string>> = {
   "this-board": "It was taken of this board: all of it can go back.",
   "this-aircraft":
     "It was taken of the board that the aircraft had before: what was measured on that one, such as calibration, stays as this board has it.",
@@ -120,7 +101,7 @@ function Order({
   bayNo,
   backupId,
 }: {
-  readonly choices: Choices;
+  readonly choices: SetUpChoices;
   readonly bayNo: number;
   readonly backupId: number;
 }) {

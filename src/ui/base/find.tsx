@@ -6,13 +6,7 @@ import { Dialog } from "radix-ui";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { GroupedChoices, useLed } from "@/ui/base/choices";
 import { useAsked } from "@/ui/base/use-asked";
-
-interface Findable {
-  readonly group: string;
-  readonly title: string;
-  readonly words: string;
-  readonly href: string;
-}
+import type { Findable } from "@/contracts/answers/found";
 
 const keyOf = ({ title, words, href }: Findable) => `${title} ${words} ${href}`;
 

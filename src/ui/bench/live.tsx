@@ -4,29 +4,14 @@ import { useRouter } from "next/navigation";
 import { createContext, useContext, useEffect, useRef, useState, type ReactNode } from "react";
 import type { BayLive } from "@/core/job";
 import type { FromLive, ToLive } from "@/workers/live-port";
-
-export interface LiveBay {
-  readonly no: number;
-  readonly benchId: number;
-  readonly live: BayLive;
-}
+import type { Bay, BenchDown, Told } from "@/contracts/answers/live";
 
 interface Live {
-  readonly bays: readonly LiveBay[];
+  readonly bays: readonly Bay[];
   /** Benches whose process does not run; whether they are missed. */
-  readonly down: readonly { readonly id: number; readonly missed: boolean }[];
+  readonly down: readonly BenchDown[];
   readonly connected: boolean;
 }
-
-type Told =
-  | {
-      readonly kind: "strip";
-      readonly bays: readonly LiveBay[];
-      readonly down: Live["down"];
-      readonly no: number;
-    }
-  | { readonly kind: "bay"; readonly bay: LiveBay }
-  | { readonly kind: "journal"; readonly no: number };
 
 const LiveContext = createContext<Live>({ bays: [], down: [], connected: true });
 
@@ -77,7 +62,7 @@ export function LiveProvider({
   no,
   children,
 }: {
-  readonly bays: readonly LiveBay[];
+  readonly bays: readonly Bay[];
   readonly no: number;
   readonly children: ReactNode;
 }) {

@@ -1,7 +1,7 @@
 "use client";
 
 import { useEffect, useState } from "react";
-import type { AreaDifference, Parts } from "@/core/carryover/baseline";
+import type { Parts } from "@/core/carryover/baseline";
 import { send } from "@/ui/base/ask";
 import { useOrder } from "@/ui/bench/use-order";
 import { ProblemNote } from "@/ui/base/parts";
@@ -9,14 +9,7 @@ import { changesOf, PartsTable } from "@/ui/bench/parts-table";
 import { Press } from "@/ui/base/press";
 import { OneOf } from "@/ui/base/one-of";
 import { Folded } from "@/ui/base/folded";
-
-/** As the server tells it; see the repository of baselines. */
-interface BaselineChoice {
-  readonly id: string;
-  readonly title: string;
-  readonly differences?: readonly AreaDifference[];
-  readonly lack?: string;
-}
+import type { BaselineChoice } from "@/contracts/answers/choices";
 
 const places = (n: number) => `${n} ${n === 1 ? "place" : "places"}`;
 

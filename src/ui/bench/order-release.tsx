@@ -5,29 +5,14 @@ import { useEffect, useState } from "react";
 import { send } from "@/ui/base/ask";
 import { useOrder } from "@/ui/bench/use-order";
 import { StateShape } from "@/ui/base/mark";
-import type { Nearness } from "@/core/identify";
 import { EVERYTHING, type Scope } from "@/core/carryover/scope";
 import { ProblemNote } from "@/ui/base/parts";
-import { ScopeChoice, scopeFor, type ScopeOffer } from "@/ui/bench/scope-choice";
+import { ScopeChoice, scopeFor } from "@/ui/bench/scope-choice";
 import { nearSentence } from "@/ui/boards/sentences";
 import { Press } from "@/ui/base/press";
 import { OneOf } from "@/ui/base/one-of";
 import { TextBox } from "@/ui/base/text-box";
-
-/** As the server tells it; see the repository of release choices. */
-export interface ReleaseChoice extends ScopeOffer {
-  readonly id: string;
-  readonly title: string;
-  readonly standing: string;
-  readonly relation: "next" | "later" | "fork" | "older" | "other-family" | "same";
-  readonly path?: string;
-  readonly silent: number;
-  readonly blocked: number;
-  readonly lost: number;
-  readonly noWayBack?: string;
-  readonly image: boolean;
-  readonly instead?: { readonly target: string; readonly own: string; readonly near: Nearness };
-}
+import type { ReleaseChoice, ReleaseChoices, WayBack } from "@/contracts/answers/choices";
 
 const RELATION: Readonly<Record<ReleaseChoice["relation"], string>> = {
   next: "next release",
@@ -51,34 +36,13 @@ function meaning({ silent, blocked, lost, noWayBack, relation }: ReleaseChoice):
   return parts.filter(Boolean).join(" · ");
 }
 
-interface Choices {
-  readonly goal: "update" | "revive" | "commission";
-  readonly basis: string;
-  readonly backedUp: boolean;
-  readonly choices: readonly ReleaseChoice[];
-  readonly rights?: { readonly says: string; readonly takes: string };
-  readonly lack?: string;
-  readonly lastScope?: Scope;
-  readonly wayBack?: WayBack;
-  readonly campaign?: { readonly id: number; readonly title: string; readonly turn: number; readonly waiting: number };
-}
-
-/** The release that the board came from, with its own backup of then. */
-interface WayBack {
-  readonly backupId: number;
-  readonly name: string;
-  readonly releaseId: string;
-  readonly title: string;
-  readonly differs?: number;
-}
-
 /** Asked while the board is there; what was found stays while it restarts, and is asked again when it is back. */
 function useChoices(no: number, board: string, seen: boolean) {
-  const [loaded, setLoaded] = useState<Choices & { board: string }>();
+  const [loaded, setLoaded] = useState<ReleaseChoices & { board: string }>();
   useEffect(() => {
     if (!seen) return undefined;
     let gone = false;
-    void send<Choices>(`/api/bench/${no}/releases`, undefined, "GET").then((answer) => {
+    void send<ReleaseChoices>(`/api/bench/${no}/releases`, undefined, "GET").then((answer) => {
       if (!gone)
         setLoaded({
           board,

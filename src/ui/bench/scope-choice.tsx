@@ -1,21 +1,13 @@
 "use client";
 
-import { leavesUntuned, SCOPE_KINDS, SCOPE_SAYS, type Advice, type Scope } from "@/core/carryover/scope";
+import { leavesUntuned, SCOPE_KINDS, SCOPE_SAYS, type Scope } from "@/core/carryover/scope";
 import { withAreas } from "@/core/config";
 import { useState } from "react";
 import { Press } from "@/ui/base/press";
 import { Select } from "@/ui/base/select";
 import { Tick } from "@/ui/base/tick";
 import { Field } from "@/ui/base/field";
-
-/** What a release offers a scope to be made of. */
-export interface ScopeOffer {
-  readonly advice: Advice;
-  readonly starters: readonly { readonly name: string; readonly airframe: string }[];
-  readonly profiles: readonly { readonly kind: string; readonly title: string; readonly count: number }[];
-  /** Areas of the release besides those that every workshop has. */
-  readonly areas: readonly { readonly name: string }[];
-}
+import type { ScopeOffer } from "@/contracts/answers/choices";
 
 /** A scope of an earlier job as a release can take it: a starter set that it does not have is left out. */
 export function scopeFor({ starter, ...scope }: Scope, { starters }: ScopeOffer): Scope {

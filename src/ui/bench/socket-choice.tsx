@@ -5,13 +5,7 @@ import type { BayLive } from "@/core/job/live";
 import { AskButton } from "@/ui/base/ask";
 import { Facts, Sheet } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
-
-/** A serial port of the bench's machine, as the server tells it. */
-export interface PortSeen {
-  readonly path: string;
-  readonly says: string;
-  readonly usb?: string;
-}
+import type { PortSeen } from "@/contracts/answers/live";
 
 const STATES: Readonly<Record<NonNullable<BayLive["line"]>["state"], string>> = {
   absent: "not there now",

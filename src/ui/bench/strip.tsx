@@ -6,10 +6,11 @@ import { useEffect, useSyncExternalStore } from "react";
 import type { BayLive } from "@/core/job/live";
 import { Mark } from "@/ui/base/mark";
 import { Plate } from "@/ui/base/parts";
-import { useLive, type LiveBay } from "@/ui/bench/live";
+import type { Bay } from "@/contracts/answers/live";
+import { useLive } from "@/ui/bench/live";
 import { Select } from "@/ui/base/select";
 
-function Tile({ bay: { no, live } }: { readonly bay: LiveBay }) {
+function Tile({ bay: { no, live } }: { readonly bay: Bay }) {
   const href = live.job ? `/jobs/${live.job.id}` : `/bench/${no}`;
   const empty = live.mark === "none";
   return (
@@ -67,7 +68,7 @@ function onRemembered(changed: () => void): () => void {
 }
 
 /** The bench that this browser looked at last: by one of its bays, or by choosing it in the strip. */
-function useRemembered(bays: readonly LiveBay[]): number {
+function useRemembered(bays: readonly Bay[]): number {
   const no = Number(/^\/bench\/(\d+)$/.exec(usePathname())?.[1] ?? NaN);
   const here = bays.find((bay) => bay.no === no)?.benchId;
   useEffect(() => {

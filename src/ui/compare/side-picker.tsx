@@ -7,12 +7,7 @@ import { useId, useState, type ReactNode } from "react";
 import { GroupedChoices, useLed } from "@/ui/base/choices";
 import { useAsked } from "@/ui/base/use-asked";
 import { useUrlParam } from "@/ui/base/use-url-param";
-
-interface SideChoice {
-  readonly group: string;
-  readonly ref: string;
-  readonly title: string;
-}
+import type { SideChoice } from "@/contracts/answers/found";
 
 const keyOf = (choice: SideChoice) => `${choice.title} ${choice.ref}`;
 

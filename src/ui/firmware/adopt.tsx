@@ -7,14 +7,7 @@ import { send } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
 import { ProblemNote, Sheet } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
-
-interface Rereading {
-  readonly looked: number;
-  readonly total: number;
-  readonly changed: readonly { readonly id: number; readonly name: string; readonly says: string }[];
-  /** What a language can be read in and not written, in words. */
-  readonly unwritable: readonly string[];
-}
+import type { Rereading } from "@/contracts/answers/read-outs";
 
 interface Kept {
   readonly id: string;
