@@ -1,20 +1,17 @@
 import { defineConfig } from "@playwright/test";
 
-const port = Number(process.env.E2E_PORT ?? 4271);
-
-/** The tests drive the whole product: bin/start on a database and a data folder of their own. */
+/** The tests drive the whole product: bin/start on a database and a data folder of their own, made anew for each file. */
 export default defineConfig({
   testDir: "tests/e2e",
   outputDir: "test-results",
-  workers: 1,
+  workers: 2,
   retries: 0,
   timeout: 180_000,
-  // two cores carry six simulated boards, the database, the web and the browser
+  // two cores carry two products with their boards, the database and two browsers
   expect: { timeout: 15_000 },
-  globalSetup: "./tests/e2e/setup.ts",
+  globalSetup: "./tests/e2e/template.ts",
   reporter: [["list"], ["json", { outputFile: ".data/results/playwright.json" }]],
   use: {
-    baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
     // what is not there after so long will not come
     actionTimeout: 25_000,

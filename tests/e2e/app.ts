@@ -1,11 +1,8 @@
 import AxeBuilder from "@axe-core/playwright";
-import { expect, type BrowserContext, type Locator, type Page } from "@playwright/test";
+import type { BrowserContext, Locator, Page } from "@playwright/test";
 import { readFileSync } from "node:fs";
 import path from "node:path";
-
-export const PORT = Number(process.env.E2E_PORT ?? 4271);
-export const DATA_FOLDER = path.resolve(".data/e2e");
-export const DATABASE = "fresh_start_e2e";
+import { DATA_FOLDER, expect, ORIGIN } from "./workshop";
 
 export type Who = "lead" | "technician" | "observer";
 
@@ -78,7 +75,7 @@ export async function setPace(page: Page, factor: number): Promise<void> {
     page.request.post("/api/bench/1", {
       data: { kind: "clock", factor },
       maxRetries: 3,
-      headers: { origin: `http://127.0.0.1:${PORT}` },
+      headers: { origin: ORIGIN },
     });
   // a bench that has just begun again may take a moment before it takes orders
   await expect.poll(async () => (await ask()).ok(), { timeout: 40_000 }).toBe(true);

@@ -8,16 +8,30 @@ import { Client } from "pg";
 import { closeDb } from "@/server/db";
 import { migrate } from "@/server/migrate";
 
-/** An empty database, made anew; gives its name. */
-export async function emptyDatabase(database: string): Promise<string> {
-  const base = process.env.TEST_DATABASE_URL;
-  if (base === undefined) throw new Error("TEST_DATABASE_URL is not set: run these tests with bin/test integration");
-  const client = new Client({ connectionString: base });
+/** An empty database, made anew, or one like another that nobody is in; gives its name. */
+export async function emptyDatabase(database: string, like?: string, cluster: Cluster = "test"): Promise<string> {
+  const client = new Client({ connectionString: clusterAddress(cluster, "keeper") });
   await client.connect();
   await client.query(`drop database if exists ${database} with (force)`);
-  await client.query(`create database ${database} owner fresh_start_owner`);
+  await client.query(`create database ${database} owner fresh_start_owner ${like ? `template ${like}` : ""}`);
   await client.end();
   return database;
+}
+
+/** Clusters that tests have: all of them one, and one that is taken away while the others go on. */
+export type Cluster = "test" | "away";
+
+/** Starts or stops a cluster of the tests, as the product's own does. */
+export function setCluster(verb: "start" | "stop", cluster: Cluster): void {
+  const env = { ...process.env, PG_FAST: "1" };
+  execFileSync(path.resolve("bin/lib/postgres.sh"), [verb, cluster], { env, stdio: ["ignore", "ignore", "inherit"] });
+}
+
+function clusterAddress(cluster: Cluster, account: "keeper" | "app" | "owner"): string {
+  const script = path.resolve("bin/lib/postgres.sh");
+  const address = execFileSync(script, ["address", cluster, account], { encoding: "utf8" }).trim();
+  if (address.includes(":@")) throw new Error(`There is no cluster “${cluster}”: run these tests with bin/test`);
+  return address;
 }
 
 /** From here on the program works on this database, under the accounts that it has in a workshop. */
@@ -35,10 +49,8 @@ export async function freshDatabase(name: string): Promise<void> {
 }
 
 /** The address of a database of the tests for one of its accounts: as the application runs, or as the tables' owner. */
-export function addressOf(database: string, account: "app" | "owner"): string {
-  const url = new URL(
-    execFileSync(path.resolve("bin/lib/postgres.sh"), ["address", "test", account], { encoding: "utf8" }).trim(),
-  );
+export function addressOf(database: string, account: "app" | "owner", cluster: Cluster = "test"): string {
+  const url = new URL(clusterAddress(cluster, account));
   url.pathname = `/${database}`;
   return url.toString();
 }

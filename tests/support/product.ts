@@ -1,6 +1,6 @@
 import { spawn } from "node:child_process";
 import path from "node:path";
-import { addressOf, emptyDatabase } from "./database";
+import { addressOf, emptyDatabase, type Cluster } from "./database";
 
 interface Wanted {
   readonly database: string;
@@ -9,6 +9,8 @@ interface Wanted {
   readonly words?: readonly string[];
   /** On what is there already, instead of an empty database. */
   readonly again?: boolean;
+  /** In which cluster the database is. */
+  readonly cluster?: Cluster;
   readonly env?: Readonly<Record<string, string>>;
 }
 
@@ -26,14 +28,15 @@ export async function startProduct({
   port,
   words = [],
   again = false,
+  cluster = "test",
   env = {},
 }: Wanted): Promise<Product> {
-  if (!again) await emptyDatabase(database);
+  if (!again) await emptyDatabase(database, undefined, cluster);
   const child = spawn(path.resolve("bin/start"), ["--port", String(port), ...words], {
     env: {
       ...process.env,
-      DATABASE_URL: addressOf(database, "app"),
-      DATABASE_OWNER_URL: addressOf(database, "owner"),
+      DATABASE_URL: addressOf(database, "app", cluster),
+      DATABASE_OWNER_URL: addressOf(database, "owner", cluster),
       FRESH_START_DATA: data,
       // made when they are asked for, not in the middle of another test
       COPIES: "0",

@@ -1,4 +1,3 @@
-import { expect, test } from "@playwright/test";
 import {
   bring,
   button,
@@ -12,6 +11,7 @@ import {
   signIn,
   signOff,
 } from "./app";
+import { expect, test } from "./workshop";
 
 test("case C17: which target a board takes is found by the one question that tells most; evidence can be taken back", async ({
   page,

@@ -1,7 +1,8 @@
-import { expect, test, type Page } from "@playwright/test";
-import { expectAccessible, picture, PORT, signIn } from "./app";
+import type { Page } from "@playwright/test";
+import { expectAccessible, picture, signIn } from "./app";
+import { ORIGIN, expect, test } from "./workshop";
 
-const origin = { origin: `http://127.0.0.1:${PORT}` };
+const origin = { origin: ORIGIN };
 
 async function problemOf(page: Page, path: string, data: unknown, headers: Record<string, string> = origin) {
   const response = await page.request.post(path, { data, headers, maxRetries: 3 });

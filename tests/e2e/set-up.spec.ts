@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test";
 import { bring, confirmSafe, doChecks, expectAccessible, setPace, signIn, signOff } from "./app";
+import { expect, test } from "./workshop";
 
 test("case C48: an aircraft goes back to an earlier backup, without its firmware being touched", async ({ page }) => {
   await signIn(page, "technician");

@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test";
 import { bring, button, decideEverything, emptyBay, expectAccessible, setPace, signIn, stopJob, takePlan } from "./app";
+import { expect, test } from "./workshop";
 
 test("case C23, case C60: a release that wants a newer loader: another way in first, ten seconds without power, then the flash", async ({
   page,

@@ -1,24 +1,12 @@
 import { readFileSync } from "node:fs";
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
 import { unzipSync } from "fflate";
 import Papa from "papaparse";
 import { one, rows } from "@/server/sql";
 import { bringToEnd, sooner, type Say } from "../soak/technician";
 import { addressOf } from "../support/database";
-import {
-  bring,
-  button,
-  choose,
-  DATA_FOLDER,
-  DATABASE,
-  expectAccessible,
-  optionsOf,
-  picture,
-  PORT,
-  setPace,
-  signIn,
-  takePlan,
-} from "./app";
+import { bring, button, choose, expectAccessible, optionsOf, picture, setPace, signIn, takePlan } from "./app";
+import { DATABASE, DATA_FOLDER, ORIGIN, expect, test } from "./workshop";
 
 /** What the product keeps is looked at beside it; what is done goes through its own doors. */
 Object.assign(process.env, { DATABASE_URL: addressOf(DATABASE, "app"), FRESH_START_DATA: DATA_FOLDER });
@@ -28,7 +16,7 @@ const JOB_MS = 150_000;
 const sayBy =
   (page: Page): Say =>
   async (_, path, data) =>
-    (await page.request.post(path, { data, maxRetries: 2, headers: { origin: `http://127.0.0.1:${PORT}` } })).ok();
+    (await page.request.post(path, { data, maxRetries: 2, headers: { origin: ORIGIN } })).ok();
 
 /** The rest of a job, as a technician does it whom nobody watches. */
 async function finish(page: Page, jobId: number, bay: number): Promise<void> {
@@ -117,7 +105,7 @@ test("a campaign of five: decided once, paused and let go on, two bays at a time
   // one for a type goes on at a time
   const refused = await page.request.post("/api/campaigns", {
     data: { type: "Sedge", goal: "standard" },
-    headers: { origin: `http://127.0.0.1:${PORT}` },
+    headers: { origin: ORIGIN },
   });
   expect(await refused.text()).toContain("campaign-other");
 
@@ -144,7 +132,7 @@ test("a campaign of five: decided once, paused and let go on, two bays at a time
     const data = { kind: "decide", decisions: [{ key: standing?.key, choiceId, before }] };
     const answer = await page.request.post(campaign.replace("/campaigns/", "/api/campaigns/"), {
       data,
-      headers: { origin: `http://127.0.0.1:${PORT}` },
+      headers: { origin: ORIGIN },
     });
     return await answer.text();
   };
@@ -196,7 +184,7 @@ test("a campaign of five: decided once, paused and let go on, two bays at a time
     const campaignId = Number(/\d+$/.exec(campaign)?.[0]);
     const answer = await page.request.post("/api/jobs", {
       data: { bayNo: bay, aircraftId: aircraft?.id, goal: { kind: "campaign", campaignId } },
-      headers: { origin: `http://127.0.0.1:${PORT}` },
+      headers: { origin: ORIGIN },
     });
     const told = await answer.text();
     expect([tag, answer.ok(), told]).toEqual([tag, true, told]);
@@ -205,7 +193,7 @@ test("a campaign of five: decided once, paused and let go on, two bays at a time
     await known(bay, tag);
     const again = await page.request.post("/api/jobs", {
       data: { bayNo: bay, aircraftId: aircraft?.id, goal: { kind: "campaign", campaignId } },
-      headers: { origin: `http://127.0.0.1:${PORT}` },
+      headers: { origin: ORIGIN },
     });
     expect(await again.text()).toContain("campaign-turn");
   };

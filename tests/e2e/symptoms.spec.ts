@@ -1,4 +1,3 @@
-import { expect, test } from "@playwright/test";
 import {
   bring,
   button,
@@ -12,6 +11,7 @@ import {
   signIn,
   signOff,
 } from "./app";
+import { expect, test } from "./workshop";
 
 test("case C44: a board that restarts for ever is seen as such, read out through its loader, cleared, and set up again", async ({
   page,

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
 import {
   bring,
   confirmSafe,
@@ -11,6 +11,7 @@ import {
   signIn,
   signOff,
 } from "./app";
+import { expect, test } from "./workshop";
 
 /** Puts a board in and waits until the bay offers the releases that are built for it. */
 async function onBench(page: Page, tag: string, bay: number, runs: string): Promise<void> {

@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
-import { expect, test } from "@playwright/test";
 import { choose, expectAccessible, signIn } from "./app";
+import { expect, test } from "./workshop";
 
 test("case C54: an image can be had in any format, and comes in again from each as the same image", async ({
   page,

@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test";
 import { choose, expectAccessible, signIn } from "./app";
+import { expect, test } from "./workshop";
 
 test("a board by its particulars: what is asked depends on the work and on what is known; its documents are kept together", async ({
   page,

@@ -1,6 +1,7 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
 import { readFileSync } from "node:fs";
 import { choose, expectAccessible, passwordOf, signIn } from "./app";
+import { expect, test } from "./workshop";
 
 const VIEWS = [
   "/",

@@ -1,4 +1,3 @@
-import { expect, test } from "@playwright/test";
 import {
   bring,
   button,
@@ -11,6 +10,7 @@ import {
   signIn,
   signOff,
 } from "./app";
+import { expect, test } from "./workshop";
 
 test("case C57: a board that finds no gyro runs another target's firmware; its model says which one is its own", async ({
   page,

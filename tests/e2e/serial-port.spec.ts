@@ -1,6 +1,6 @@
 import { spawn, type ChildProcess } from "node:child_process";
-import { expect, test } from "@playwright/test";
-import { DATA_FOLDER, emptyBay, expectAccessible, signIn } from "./app";
+import { emptyBay, expectAccessible, signIn } from "./app";
+import { DATA_FOLDER, expect, test } from "./workshop";
 
 let board: ChildProcess | undefined;
 const hand = (words: string) => board?.stdin?.write(`${words}\n`);

@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test";
 import { button, expectAccessible, setPace, signIn } from "./app";
+import { expect, test } from "./workshop";
 
 test("three boards that do not fly lie on the bench at the start, each with what is wrong with it", async ({
   page,

@@ -1,5 +1,6 @@
-import { expect, test, type Page } from "@playwright/test";
-import { beginUpdate, expectAccessible, PORT, setPace, signIn } from "./app";
+import type { Page } from "@playwright/test";
+import { beginUpdate, expectAccessible, setPace, signIn } from "./app";
+import { ORIGIN, expect, test } from "./workshop";
 
 const AREAS = ["sensors", "tune", "power", "display", "ports", "logging", "lights", "mixer"];
 const SETTINGS = 4000;
@@ -54,7 +55,7 @@ async function importFamily(page: Page): Promise<void> {
   for (const document of FAMILY) {
     const answer = await page.request.post("/api/documents", {
       data: Buffer.from(JSON.stringify(document)),
-      headers: { "content-type": "application/octet-stream", origin: `http://127.0.0.1:${PORT}` },
+      headers: { "content-type": "application/octet-stream", origin: ORIGIN },
     });
     expect(answer.ok()).toBe(true);
   }

@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test";
 import { bring, button, decideIfAsked, emptyBay, expectAccessible, setPace, signIn, stopJob } from "./app";
+import { expect, test } from "./workshop";
 
 test("case C61: a board that is protected against reading: what lifting that erases is named, and asked for", async ({
   page,

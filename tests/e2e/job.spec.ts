@@ -1,4 +1,3 @@
-import { expect, test } from "@playwright/test";
 import Papa from "papaparse";
 import {
   beginUpdate,
@@ -11,6 +10,7 @@ import {
   signIn,
   signOff,
 } from "./app";
+import { expect, test } from "./workshop";
 
 test("a board is updated, restored, proved and signed off", async ({ page }) => {
   await page.goto("/sign-in");

@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test";
 import { bring, confirmSafe, doChecks, expectAccessible, setPace, signIn, signOff } from "./app";
+import { expect, test } from "./workshop";
 
 test("case C46: a board that does not start is reached by its loader, known by it, and brought back with its settings", async ({
   page,

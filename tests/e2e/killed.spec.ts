@@ -1,4 +1,4 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
 import {
   beginUpdate,
   confirmSafe,
@@ -11,6 +11,7 @@ import {
   signOff,
   stopJob,
 } from "./app";
+import { expect, test } from "./workshop";
 
 const steps = (page: Page) => page.getByRole("region", { name: "Steps" });
 

@@ -1,4 +1,3 @@
-import { expect, test } from "@playwright/test";
 import {
   choose,
   confirmSafe,
@@ -10,6 +9,7 @@ import {
   signIn,
   signOff,
 } from "./app";
+import { expect, test } from "./workshop";
 
 test("case C29: an aircraft on which somebody clicked about goes back to its type's standard; what is its own stays", async ({
   page,

@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test";
 import { bring, expectAccessible, setPace, signIn } from "./app";
+import { expect, test } from "./workshop";
 
 test("a board out of its bag is read out, given to a new aircraft, and gets its job", async ({ page }) => {
   await signIn(page, "technician");

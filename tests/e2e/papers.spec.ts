@@ -1,7 +1,8 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
 import { checkPapers, readArchive, type PapersReport } from "@/core/papers";
 import { valueOf } from "@/core/problem";
 import { beginUpdate, setPace, signIn, stopJob } from "./app";
+import { expect, test } from "./workshop";
 
 /** A visit's papers as they are loaded down, held against themselves and the key that the workshop shows. */
 async function papersOf(page: Page, id: number, key: string): Promise<PapersReport | undefined> {

@@ -1,10 +1,11 @@
-import { expect, test, type Browser } from "@playwright/test";
+import type { Browser } from "@playwright/test";
 import os from "node:os";
 import path from "node:path";
 import { mkdtempSync, rmSync } from "node:fs";
 import { Secret, TOTP } from "otpauth";
-import { button, expectAccessible, passwordOf, picture, PORT, signInAtTheDoor } from "./app";
+import { button, expectAccessible, passwordOf, picture, signInAtTheDoor } from "./app";
 import { startProduct } from "../support/product";
+import { ORIGIN, PORT, expect, test } from "./workshop";
 
 const GOOD = "reed-heron-lantern-forty";
 
@@ -125,7 +126,7 @@ test("eight tabs of a browser share one stream, and each of them is told", async
   // what a bay does comes to all of them
   const answer = await page.request.post("/api/bench/1", {
     data: { kind: "clock", factor: 20 },
-    headers: { origin: `http://127.0.0.1:${PORT}` },
+    headers: { origin: ORIGIN },
   });
   expect(answer.ok()).toBe(true);
   for (const tab of tabs) await expect(tab.getByText("The bench is not running")).toHaveCount(0);

@@ -1,6 +1,7 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
 import { readFileSync } from "node:fs";
 import { button, choose, expectAccessible, picture, signIn } from "./app";
+import { expect, test } from "./workshop";
 
 const sample = (name: string) => readFileSync(`tests/languages/${name}.txt`);
 

@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test";
 import { bring, button, choose, expectAccessible, setPace, signIn } from "./app";
+import { expect, test } from "./workshop";
 
 test("what a lead chose for a campaign a technician takes over on the plan; without it only a lead may", async ({
   page,

@@ -1,7 +1,8 @@
 import { readFileSync } from "node:fs";
 import Papa from "papaparse";
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
 import { bring, choose, expectAccessible, picture, signIn } from "./app";
+import { expect, test } from "./workshop";
 
 test("an aircraft is held against its type's standard: in words, by area, with pictures", async ({ page }) => {
   await signIn(page, "technician");

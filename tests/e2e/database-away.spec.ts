@@ -1,27 +1,21 @@
-import { expect, test } from "@playwright/test";
-import { spawnSync } from "node:child_process";
-import path from "node:path";
+import { setCluster } from "../support/database";
 import { pidOf, setPace, signIn } from "./app";
+import { expect, test } from "./workshop";
 
-const cluster = (verb: "start" | "stop") => {
-  const { status, stderr } = spawnSync(path.resolve("bin/lib/postgres.sh"), [verb, "test"], {
-    encoding: "utf8",
-    env: { ...process.env, PG_FAST: "1" },
-  });
-  if (status !== 0) throw new Error(stderr);
-};
+// the others' database stays
+test.use({ cluster: "away" });
 
 test("the database is away for a while, then web and bench hang: all comes back by itself", async ({ page }) => {
   test.setTimeout(300_000);
   await signIn(page, "technician");
   const health = async () => (await page.request.get("/api/health")).status();
-  cluster("stop");
+  setCluster("stop", "away");
   try {
     await expect.poll(health, { timeout: 20_000 }).toBe(503);
     // longer than a bench needs to die several times
     await page.waitForTimeout(12_000);
   } finally {
-    cluster("start");
+    setCluster("start", "away");
   }
   await expect.poll(health, { timeout: 30_000 }).toBe(200);
   await page.goto("/bench/1");

@@ -1,9 +1,9 @@
-import { expect, test } from "@playwright/test";
 import { cpSync, mkdtempSync, rmSync } from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import { startProduct } from "../support/product";
-import { button, choose, DATA_FOLDER, DATABASE, expectAccessible, optionsOf, PORT, setPace, signIn } from "./app";
+import { button, choose, expectAccessible, optionsOf, setPace, signIn } from "./app";
+import { DATABASE, DATA_FOLDER, PORT, expect, test } from "./workshop";
 
 test("a second machine has a bench of its own; each shows both, and a job runs where its board lies", async ({
   page,

@@ -1,11 +1,11 @@
-import { expect, test, type Browser } from "@playwright/test";
+import type { Browser } from "@playwright/test";
 import { execFileSync } from "node:child_process";
 import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, truncateSync } from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import { addressOf } from "../support/database";
 import { startProduct, type Product } from "../support/product";
-import { PORT } from "./app";
+import { PORT, expect, test } from "./workshop";
 
 const DATABASE = "fresh_start_e2e_losses";
 const port = PORT + 3;
