@@ -189,13 +189,14 @@ test("a campaign of five: decided once, paused and let go on, two bays at a time
     const told = await answer.text();
     expect([tag, answer.ok(), told]).toEqual([tag, true, told]);
     await finish(page, (JSON.parse(told) as { id: number }).id, bay);
-    // its turn is over, whenever its board has said again which one it is
-    await known(bay, tag);
-    const again = await page.request.post("/api/jobs", {
-      data: { bayNo: bay, aircraftId: aircraft?.id, goal: { kind: "campaign", campaignId } },
-      headers: { origin: ORIGIN },
-    });
-    expect(await again.text()).toContain("campaign-turn");
+    // its turn is over, as soon as its board, which may start once more, has said again which one it is
+    await expect(async () => {
+      const again = await page.request.post("/api/jobs", {
+        data: { bayNo: bay, aircraftId: aircraft?.id, goal: { kind: "campaign", campaignId } },
+        headers: { origin: ORIGIN },
+      });
+      expect(await again.text()).toContain("campaign-turn");
+    }).toPass({ timeout: 60_000 });
   };
   const [, second = "", third = "", fourth = "", fifth = ""] = five.map(({ tag }) => tag);
   await Promise.all([finish(page, first, 2), byItself(second, 3)]);
