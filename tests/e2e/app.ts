@@ -2,12 +2,7 @@ import AxeBuilder from "@axe-core/playwright";
 import type { BrowserContext, Locator, Page } from "@playwright/test";
 import { readFileSync } from "node:fs";
 import path from "node:path";
-import { DATA_FOLDER, expect, ORIGIN } from "./workshop";
-
-export type Who = "lead" | "technician" | "observer";
-
-export const passwordOf = (who: Who): string =>
-  (JSON.parse(readFileSync(path.join(DATA_FOLDER, "demo-accounts.json"), "utf8")) as Record<Who, string>)[who];
+import { DATA_FOLDER, expect, ORIGIN, passwordOf, type Who } from "./workshop";
 
 /** Comes in as people do, with name and password. */
 export async function signInAtTheDoor(page: Page, who: Who): Promise<void> {

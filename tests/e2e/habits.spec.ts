@@ -1,7 +1,7 @@
 import type { Page } from "@playwright/test";
 import { readFileSync } from "node:fs";
-import { choose, expectAccessible, passwordOf, signIn } from "./app";
-import { expect, test } from "./workshop";
+import { choose, expectAccessible, signIn } from "./app";
+import { passwordOf, expect, test } from "./workshop";
 
 const VIEWS = [
   "/",

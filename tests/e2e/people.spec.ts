@@ -3,9 +3,9 @@ import os from "node:os";
 import path from "node:path";
 import { mkdtempSync, rmSync } from "node:fs";
 import { Secret, TOTP } from "otpauth";
-import { button, expectAccessible, passwordOf, picture, signInAtTheDoor } from "./app";
+import { button, expectAccessible, picture, signInAtTheDoor } from "./app";
 import { startProduct } from "../support/product";
-import { ORIGIN, PORT, expect, test } from "./workshop";
+import { passwordOf, ORIGIN, PORT, expect, test } from "./workshop";
 
 const GOOD = "reed-heron-lantern-forty";
 

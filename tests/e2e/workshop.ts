@@ -1,8 +1,9 @@
 import { test as base, expect } from "@playwright/test";
-import { cpSync, rmSync } from "node:fs";
+import { cpSync, readFileSync, rmSync } from "node:fs";
 import path from "node:path";
 import { emptyDatabase, setCluster, type Cluster } from "../support/database";
 import { startProduct, type Product } from "../support/product";
+import { faultsOfVisits } from "./visits";
 
 export { expect };
 
@@ -29,10 +30,20 @@ let open: { readonly file: string; readonly product: Product; readonly cluster: 
 
 async function close(): Promise<void> {
   const last = open;
+  if (!last) return;
   open = undefined;
-  await last?.product.stop();
-  if (last && last.cluster !== "test") setCluster("stop", last.cluster);
+  // whatever a file's tests did, the papers of its visits hold
+  const faults = last.cluster === "test" ? await faultsOfVisits(ORIGIN, passwordOf("lead")) : [];
+  await last.product.stop();
+  if (last.cluster !== "test") setCluster("stop", last.cluster);
+  expect({ file: path.basename(last.file), faults }).toEqual({ file: path.basename(last.file), faults: [] });
 }
+
+export type Who = "lead" | "technician" | "observer";
+
+/** As the start has shown it. */
+export const passwordOf = (who: Who): string =>
+  (JSON.parse(readFileSync(path.join(DATA_FOLDER, "demo-accounts.json"), "utf8")) as Record<Who, string>)[who];
 
 /** A product on a copy of the seeded workshop; in a cluster of its own it is seeded there. */
 async function openFor(file: string, cluster: Cluster): Promise<void> {
