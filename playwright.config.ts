@@ -4,10 +4,11 @@ import { defineConfig } from "@playwright/test";
 export default defineConfig({
   testDir: "tests/e2e",
   outputDir: "test-results",
-  workers: 2,
+  // two cores are busy with one product and one browser; where there are more, two at a time
+  workers: Number(process.env.E2E_WORKERS ?? 1),
   retries: 0,
   timeout: 180_000,
-  // two cores carry two products with their boards, the database and two browsers
+  // two cores carry a product with its boards, the database and the browser
   expect: { timeout: 15_000 },
   globalSetup: "./tests/e2e/template.ts",
   reporter: [["list"], ["json", { outputFile: ".data/results/playwright.json" }]],
