@@ -84,7 +84,9 @@ function* walk(value: unknown, place: Place, path: string): Generator<NamedAt> {
       for (const [i, each] of value.entries()) yield* walk(each, { schema: items, file }, `${path}/${i}`);
     } else if (isObject(value))
       for (const [key, each] of Object.entries(value)) {
-        const child = schema.properties?.[key] ?? schema.additionalProperties;
+        // a document's key may be called as what every object has
+        const own = schema.properties && Object.hasOwn(schema.properties, key) ? schema.properties[key] : undefined;
+        const child = own ?? schema.additionalProperties;
         const step = key.replaceAll("~", "~0").replaceAll("/", "~1");
         if (isObject(child)) yield* walk(each, { schema: child, file }, `${path}/${step}`);
       }
