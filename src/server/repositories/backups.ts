@@ -3,7 +3,7 @@ import { releaseTitle, sameChip, type Catalogue } from "@/core/catalog";
 import type { Recital } from "@/core/idiom";
 import type { Finding } from "@/core/idiom";
 import { ProblemError } from "@/core/problem";
-import { Op, type Includeable, type WhereOptions } from "sequelize";
+import { Op, type Includeable, type Transaction, type WhereOptions } from "sequelize";
 import { getDb } from "@/server/db";
 import { holdFence } from "@/server/repositories/bench";
 import { getBlob, isSpoilt, putBlob, sha256 } from "@/server/repositories/blobs";
@@ -18,6 +18,7 @@ export interface NewBackup {
   readonly raw: Uint8Array;
   readonly tag: string;
   readonly aircraftId: number | null;
+  /** The visit that it is of: for as long as that is open. */
   readonly jobId: number | null;
   readonly chipId: string | null;
   readonly source: Backup["source"];
@@ -80,6 +81,25 @@ export async function sourceOfType(
   return newest && { ...newest, standard: false };
 }
 
+/**
+ * The visit that a backup is of, if it is still open: what is read while somebody stops the job stays on file for the
+ * aircraft, and the papers of the visit stay as they were sealed. Whoever ends the job waits for this transaction.
+ */
+async function openVisit(
+  { jobId, fence }: Pick<NewBackup, "jobId" | "fence">,
+  transaction: Transaction,
+): Promise<number | null> {
+  if (fence) await holdFence(fence.benchId, fence.fence, transaction);
+  if (jobId === null) return null;
+  const open = await first(getDb().Job, {
+    where: { id: jobId, state: "open" },
+    attributes: ["id"],
+    lock: transaction.LOCK.SHARE,
+    transaction,
+  });
+  return open?.id ?? null;
+}
+
 /** Files a read-out: its bytes by hash, its identity and completeness beside them. It can never be changed again. */
 export async function fileBackup(
   backup: NewBackup,
@@ -89,7 +109,7 @@ export async function fileBackup(
   const { completeness, release, configuration } = recital;
   const name = backupName(backup.tag, releaseTitle(release), backup.at);
   const id = await inTransaction(async (transaction) => {
-    if (backup.fence) await holdFence(backup.fence.benchId, backup.fence.fence, transaction);
+    const jobId = await openVisit(backup, transaction);
     const hash = await putBlob(backup.raw, transaction);
     const { Backup, ReadAsRow } = getDb();
     if (backup.told) {
@@ -99,7 +119,7 @@ export async function fileBackup(
     const row = await Backup.create(
       {
         aircraft_id: backup.aircraftId,
-        job_id: backup.jobId,
+        job_id: jobId,
         chip_id: backup.chipId ?? configuration.identity.chipId ?? null,
         sha256: hash,
         source: backup.source,
@@ -133,12 +153,12 @@ export const knownCopy = (raw: Uint8Array, aircraftId?: number): Promise<{ id: n
 /** Files raw bytes of a settings region, as they were read through a loader. */
 export async function fileRescue(backup: NewBackup): Promise<number> {
   return inTransaction(async (transaction) => {
-    if (backup.fence) await holdFence(backup.fence.benchId, backup.fence.fence, transaction);
+    const jobId = await openVisit(backup, transaction);
     const hash = await putBlob(backup.raw, transaction);
     const row = await getDb().Backup.create(
       {
         aircraft_id: backup.aircraftId,
-        job_id: backup.jobId,
+        job_id: jobId,
         chip_id: backup.chipId,
         sha256: hash,
         source: "rescue",

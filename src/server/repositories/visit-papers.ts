@@ -1,6 +1,7 @@
 import { strToU8 } from "fflate";
 import {
   fillBag,
+  nameOf,
   packArchive,
   PAPERS,
   README,
@@ -57,8 +58,10 @@ async function stated(jobId: number): Promise<{ kept: RowLine[]; statement: Visi
   const statement = sealed ? (JSON.parse(sealed.text) as { says: VisitStatement }).says : await stateVisit(jobId, kept);
   if (!statement) throw new ProblemError({ code: "visit-unsealed", message: "Nothing of this visit is sealed yet" });
   const own = sealed && (await sealOf(sealed.kind, sealed.key));
+  // what came under the visit's number after it was sealed is none of it
+  const named = new Set(statement.rows);
   return {
-    kept: [...kept, ...(source ? [source] : []), ...(sealed ? [sealed] : [])],
+    kept: [...kept.filter((row) => named.has(nameOf(row))), ...(source ? [source] : []), ...(sealed ? [sealed] : [])],
     statement,
     last: own?.no ?? statement.last.no,
   };
