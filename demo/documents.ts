@@ -3,7 +3,8 @@ import path from "node:path";
 import { buildCatalogue, readDocument, type Catalogue, type CatalogueDocument } from "@/core/catalog";
 import { valueOf } from "@/core/problem";
 
-const FOLDER = path.join(__dirname, "catalog");
+/** From the project's folder, in which all processes run. */
+const FOLDER = path.resolve("demo/catalog");
 
 /** The demo world's documents, each with its file's text. */
 export function demoDocuments(): { file: string; text: string; document: CatalogueDocument }[] {

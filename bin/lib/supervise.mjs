@@ -5,14 +5,16 @@ import { setTimeout as sleep } from "node:timers/promises";
 import { writeFileSync } from "node:fs";
 import path from "node:path";
 import { parseArgs } from "node:util";
+import { PROCESSES, processOf } from "./processes.mjs";
 
 const { values } = parseArgs({
   options: { port: { type: "string" }, host: { type: "string" }, dev: { type: "boolean", default: false } },
 });
-const env = { ...process.env, NODE_ENV: values.dev ? "development" : "production" };
+const env = { ...process.env, NODE_ENV: values.dev ? "development" : "production", PROCESSES: values.dev ? "" : PROCESSES };
 const address = `http://${values.host === "0.0.0.0" ? "127.0.0.1" : values.host}:${values.port}`;
 const withParent = ["--import", new URL("with-parent.mjs", import.meta.url).href];
-const serve = ["--import", "tsx", "src/server/web/serve.ts", "--host", values.host, "--port", values.port];
+const asSource = { asSource: values.dev };
+const serve = [...processOf("src/server/web/serve.ts", asSource), "--host", values.host, "--port", values.port];
 /** Only whoever makes copies knows the account that owns the tables. */
 const { DATABASE_OWNER_URL: ownerUrl, ...own } = env;
 
@@ -28,14 +30,14 @@ const parts = [
   { name: "web", args: [...withParent, ...serve, ...(values.dev ? ["--dev"] : [])], isAlive: answers },
   {
     name: "bench",
-    args: [...withParent, ...(values.dev ? ["--watch"] : []), "--import", "tsx", "src/bench/main.ts"],
+    args: [...withParent, ...(values.dev ? ["--watch"] : []), ...processOf("src/bench/main.ts", asSource)],
     // a bench says so by itself; one that runs under a watcher of files is told by nobody
     isAlive: values.dev ? () => Promise.resolve(true) : said,
     says: true,
   },
   {
     name: "keeper",
-    args: [...withParent, "--import", "tsx", "src/server/admin/keeper.ts"],
+    args: [...withParent, ...processOf("src/server/admin/keeper.ts", asSource)],
     isAlive: said,
     says: true,
     keeps: true,

@@ -25,8 +25,11 @@ const MOST_READERS = 2;
 const MOST_WAITING_BYTES = 300_000_000;
 /** What each holds beside its bytes. */
 const LEAST_WAITING_BYTES = 100_000;
-/** From the project's folder, in which all processes run. */
-const READER = "src/server/outside/reader.ts";
+/** Where the build has put the processes, from the project's folder in which all run; without it they run as they stand. */
+const { PROCESSES = "" } = process.env;
+const READER = PROCESSES
+  ? [`${PROCESSES}/src/server/outside/reader.js`]
+  : ["--import", "tsx", "src/server/outside/reader.ts"];
 /** Of lower priority than whoever waits for a page. */
 const NICE = 10;
 const PAGE_BYTES = 4_096;
@@ -95,7 +98,7 @@ class Reader {
 
   constructor() {
     // run as it stands: it is no part of the web's bundle
-    this.child = spawn(process.execPath, ["--max-old-space-size=512", "--import", "tsx", READER], {
+    this.child = spawn(process.execPath, ["--max-old-space-size=512", ...READER], {
       env: { ...process.env },
       serialization: "advanced",
       stdio: ["ignore", "ignore", "inherit", "ipc"],
