@@ -3,7 +3,7 @@ import { mkdirSync, existsSync, readFileSync, rmSync, writeFileSync } from "node
 import path from "node:path";
 import { createInterface } from "node:readline";
 import { parseArgs } from "node:util";
-import { loaderOf } from "@/core/catalog";
+import { loaderOn } from "@/core/catalog";
 import { ProblemError, problemOf } from "@/core/problem";
 import { NO_FAULTS, resumeBoard, snapshotOf, type BoardSnapshot, type SimBoard } from "@/core/sim";
 import { demoCatalogue } from "./documents";
@@ -68,13 +68,13 @@ class Terminal {
 /** Whether the host's port is there: a USB console comes and goes with its board, an adapter and a bridge stay. */
 function portStands(board: SimBoard, nowUs: number): boolean {
   if (board.adapter) return true;
-  return loaderOf(board.processor, "usb") ? board.shows(nowUs) === "console" : board.cable;
+  return loaderOn(board.processor, "usb") ? board.shows(nowUs) === "console" : board.cable;
 }
 
 /** What goes over the port, and what does not: a loader on USB is a device of its own, which no port carries. */
 function carries(board: SimBoard): string {
   const all = "Backups, restores and checks go over it";
-  if (loaderOf(board.processor, "serial") && (board.adapter || !loaderOf(board.processor, "usb")))
+  if (loaderOn(board.processor, "serial") && (board.adapter || !loaderOn(board.processor, "usb")))
     return `${all}, and what writes firmware by its serial loader.`;
   return `${all}. What writes firmware does not: its loader is on USB, which this port does not carry. A simulated socket has both.`;
 }

@@ -13,7 +13,7 @@ import {
   type Faults,
   type SimLink,
 } from "@/core/sim";
-import { loaderOf } from "@/core/catalog";
+import { loaderOn } from "@/core/catalog";
 import { ProblemError } from "@/core/problem";
 import type { BoardLink } from "@/bench/link";
 import { pacedClock, type PacedClock } from "@/bench/paced-clock";
@@ -110,7 +110,7 @@ export class SimSocket implements Socket {
     const { row, board } = this.seat;
     const { roll, pitch, heading, sticks } = board.senses;
     const { bootButton, bootPads } = board.spec.model;
-    const serial = loaderOf(board.processor, "serial") !== undefined;
+    const serial = loaderOn(board.processor, "serial") !== undefined;
     return {
       simBoardId: row.id,
       simLabel: row.label,

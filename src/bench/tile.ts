@@ -172,8 +172,8 @@ export function tileOf(input: TileInput): BayLive {
       ? {}
       : {
           port: presence.port,
-          seenAs: presence.kind === "console" ? "a console" : `a ${LOADER_TITLES[presence.way]}`,
-          ...(presence.kind === "loader" && presence.way === "serial" ? {} : usbOf(presence)),
+          seenAs: presence.kind === "console" ? "a console" : `a ${LOADER_TITLES[presence.transport]}`,
+          ...("vendorId" in presence ? usbOf(presence) : {}),
         }),
     ...(known?.processor === undefined ? {} : { processor: known.processor }),
     ...(chipId === undefined ? {} : { chipId }),

@@ -146,7 +146,7 @@ describe("a console that speaks in records", () => {
     expect(link.presence()).toMatchObject({ kind: "console" });
     await ask(link.console, idiom.words.loader ?? "", idiom, 1000);
     await link.clock.waitUntil(link.clock.nowUs() + 3_000_000);
-    expect(link.presence()).toMatchObject({ kind: "loader", way: "serial" });
+    expect(link.presence()).toMatchObject({ kind: "loader", transport: "serial" });
     board.unplug(link.clock.nowUs());
     expect(link.presence().kind).toBe("none");
   });

@@ -200,7 +200,7 @@ describe("other loaders than the one on USB", () => {
     board.adapter = true;
     board.plug(link.clock.nowUs(), { pads: true });
     await link.clock.waitUntil(link.clock.nowUs() + 2_000_000);
-    expect(link.presence()).toMatchObject({ kind: "loader", way: "serial" });
+    expect(link.presence()).toMatchObject({ kind: "loader", transport: "serial" });
     const job = reviveJob(1, "heddle-22");
     expect(await runUpdate(board, link, store, { job })).toBe("finished");
     const { steps } = foldJob(job.steps, store.journal);
@@ -219,7 +219,7 @@ describe("a board that was never set up", () => {
     board.plug(link.clock.nowUs(), { button: true });
     await link.clock.waitUntil(link.clock.nowUs() + 2_000_000);
     const presence = link.presence();
-    if (presence.kind !== "loader" || presence.way !== "usb") throw new Error(presence.kind);
+    if (presence.kind !== "loader" || presence.transport !== "usb") throw new Error(presence.kind);
     return { board, link, store, chipId: chipFromLoader(presence.serial, board.processor) };
   }
 

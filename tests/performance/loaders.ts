@@ -1,6 +1,6 @@
-import { loaderOf, processorOf, sectorsOf, type Processor } from "@/core/catalog";
+import { loaderOf, processorOf, sectorsOf, type LoaderTransport, type Processor } from "@/core/catalog";
 import { readImageFile } from "@/core/image";
-import { askLoader, openLoader, partsOf, runFlash, type LoaderWay } from "@/core/loader";
+import { askLoader, openLoader, partsOf, runFlash } from "@/core/loader";
 import { valueOf } from "@/core/problem";
 import { linkTo, SimBoard, virtualClock } from "@/core/sim";
 import { program } from "@/core/sim/flash-memory";
@@ -14,7 +14,7 @@ const BOARDS = [
 ] as const;
 
 /** µs that a byte takes over the cable one way, with what the protocol puts around it left out. */
-function wireUs(way: LoaderWay, processor: Processor): number {
+function wireUs(way: LoaderTransport, processor: Processor): number {
   if (way === "serial") return 10_000_000 / (loaderOf(processor, "serial")?.baud ?? 1);
   // a drive takes and gives blocks of 512 bytes for 256 of data
   return way === "drive" ? 2 : 1;
@@ -38,7 +38,7 @@ export async function loadersBench(say: (text?: string) => void): Promise<void> 
     board.plug(0, hold);
     await link.clock.waitUntil(2_000_000);
     const found = link.presence();
-    if (found.kind !== "loader" || found.way !== way) throw new Error("no such loader");
+    if (found.kind !== "loader" || found.transport !== way) throw new Error("no such loader");
     await askLoader(link, found, [processor]);
     const loader = openLoader(link, found, processor);
     const parts = valueOf(partsOf(valueOf(readImageFile(imageFile(releaseId, target), processor)), loader.spaces));

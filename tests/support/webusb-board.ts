@@ -32,7 +32,8 @@ export class WebUsbBoard implements WebUsbDevice {
     private readonly interfaceNumber = 0,
   ) {
     const presence = link.presence();
-    if (presence.kind !== "loader" || presence.way !== "usb") throw new Error("the board is not in its USB loader");
+    if (presence.kind !== "loader" || presence.transport !== "usb")
+      throw new Error("the board is not in its USB loader");
     this.vendorId = presence.vendorId;
     this.productId = presence.productId;
     this.serialNumber = presence.serial;
@@ -62,7 +63,7 @@ export class WebUsbBoard implements WebUsbDevice {
 
   get there(): boolean {
     const presence = this.link.presence();
-    return presence.kind === "loader" && presence.way === "usb";
+    return presence.kind === "loader" && presence.transport === "usb";
   }
 
   private need(claimed = true): void {

@@ -36,7 +36,7 @@ describe("a USB loader through the WebUSB interface", () => {
   it.each([0, 3])("is written, sector by sector, read back equal, and left; interface %d", async (interfaceNumber) => {
     const { device, link, board } = await onBus(interfaceNumber);
     const { seen, port } = valueOf(await openDfu(device));
-    expect(seen).toMatchObject({ way: "usb", serial: loaderIdOf(CHIP, PROCESSOR), canUpload: true });
+    expect(seen).toMatchObject({ transport: "usb", serial: loaderIdOf(CHIP, PROCESSOR), canUpload: true });
     const ports = portsOf(port, link);
     expect((await askLoader(ports, seen, [...catalogue().processors.values()]))?.id).toBe(seen.serial);
     const loader = openLoader(ports, seen, PROCESSOR);
@@ -134,7 +134,7 @@ describe("a bay that is a serial port, when its board is in its USB loader", () 
     const [holder, ...others] = await showing();
     await new Promise((resolve) => setTimeout(resolve, 900));
     expect(others.length + (await showing()).length).toBe(1);
-    expect(holder?.link.presence()).toMatchObject({ kind: "loader", way: "usb", port: "USB" });
+    expect(holder?.link.presence()).toMatchObject({ kind: "loader", transport: "usb", port: "USB" });
     expect(holder?.face().line?.state).toBe("absent");
     board.unplug(link.clock.nowUs());
     for (let i = 0; i < 60 && holder?.link.presence().kind !== "none"; i++)

@@ -6,7 +6,7 @@ import type { AskLine, Standing } from "@/bench/serial/socket";
 import { declareBoard } from "@/bench/steps/context";
 
 async function onLoader(link: BoardLink, catalogue: Catalogue): Promise<Standing | undefined> {
-  const word = await askLoader(link, { way: "serial" }, [...catalogue.processors.values()]);
+  const word = await askLoader(link, { transport: "serial" }, [...catalogue.processors.values()]);
   return word && { on: "loader", who: word.id };
 }
 

@@ -137,7 +137,9 @@ export class SerialSocket implements Socket {
     if (this.dfu && !this.dfu.gone()) return { kind: "loader", port: "USB", appearance, ...this.dfu.seen };
     if (!standing || line.state !== "open") return { kind: "none" };
     const shown = { port: line.path, appearance };
-    return standing.on === "console" ? { kind: "console", ...shown } : { kind: "loader", way: "serial", ...shown };
+    return standing.on === "console"
+      ? { kind: "console", ...shown }
+      : { kind: "loader", transport: "serial", ...shown };
   }
 
   private rawLink(): BoardLink {

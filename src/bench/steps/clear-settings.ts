@@ -7,7 +7,7 @@ import { done, failed, type StepRunner } from "@/bench/steps/context";
 /** Erases the settings region through the loader, and sees that it is blank. */
 export const clearSettings: StepRunner = async (context) => {
   const found = await requireLoader(context);
-  if (!("way" in found)) return found;
+  if (!("transport" in found)) return found;
   const loader = openLoader(context.link, found, processorOfJob(context));
   const region = loader.spaces.find(({ use }) => use === "settings");
   if (!region)

@@ -1,4 +1,4 @@
-import { loaderOf, processorOf } from "@/core/catalog";
+import { loaderOn, processorOf } from "@/core/catalog";
 import { ask } from "@/core/console";
 import { commandLine } from "@/core/idiom";
 import { LOADER_TITLES } from "@/core/loader";
@@ -20,7 +20,7 @@ const LOADER_WAIT_MS = 4_000;
 /** Ways into a loader that hands have, the quickest first. */
 function handsForLoader({ catalogue, state, part }: StepContext): string[] {
   const model = catalogue.models.get(modelOf(state, part) ?? "");
-  const inRom = model?.bootPads && loaderOf(processorOf(catalogue, model.processor), "serial") !== undefined;
+  const inRom = model?.bootPads && loaderOn(processorOf(catalogue, model.processor), "serial") !== undefined;
   if (model?.bootButton)
     return [
       "Unplug the board",
@@ -67,7 +67,7 @@ export const enterLoader: StepRunner = async (context) => {
   }
   if (presence.kind === "loader") {
     const loader = await ownLoader(context, presence);
-    return done(`It is in its ${LOADER_TITLES[loader.way]}, on ${loader.port}; the chip id is the same.`, {
+    return done(`It is in its ${LOADER_TITLES[loader.transport]}, on ${loader.port}; the chip id is the same.`, {
       wayIn: "by hand",
     });
   }

@@ -15,7 +15,7 @@ function paceLeft(report: FlashReport, startedUs: number, nowUs: number): number
 export const flash: StepRunner = async (context) => {
   const { state, link, store, part } = context;
   const found = await requireLoader(context);
-  if (!("way" in found)) return found;
+  if (!("transport" in found)) return found;
   const target = targetOf(state, part) ?? "";
   const processor = processorOfJob(context);
   // the very image that was looked at before anything was erased, whatever came in since

@@ -25,7 +25,7 @@ export const knowLoader: StepRunner = async (context) => {
   const word = await loaderSays(context, presence, processor);
   if (word?.id !== expected) return failed(otherLoader(context, presence, word, expected));
   return done(
-    `Its ${LOADER_TITLES[presence.way]} on ${presence.port} says ${word.id}, as chip ${job.chipId} gives it; the register knows it as a ${model.title} of ${job.tag}.`,
+    `Its ${LOADER_TITLES[presence.transport]} on ${presence.port} says ${word.id}, as chip ${job.chipId} gives it; the register knows it as a ${model.title} of ${job.tag}.`,
     { chipId: job.chipId, model: known.modelId },
   );
 };

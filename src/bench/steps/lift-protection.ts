@@ -12,7 +12,7 @@ const ERASE_WAIT_MS = 30_000;
 /** Whether the loader gives something out now; an outcome where there is none to ask. */
 async function reads(context: StepContext): Promise<boolean | StepOutcome> {
   const found = await requireLoader(context);
-  if (!("way" in found)) return found;
+  if (!("transport" in found)) return found;
   const loader = openLoader(context.link, found, processorOfJob(context));
   const region = loader.spaces.find(({ use }) => use === "settings");
   if (!region || !loader.can.read) return false;
@@ -35,7 +35,7 @@ export const liftProtection: StepRunner = async (context) => {
       word: "Erase all of it",
     });
   const found = await requireLoader(context);
-  if (!("way" in found)) return found;
+  if (!("transport" in found)) return found;
   const loader = openLoader(link, found, processorOfJob(context));
   const region = loader.spaces.find(({ use }) => use === "settings");
   await context.progress({ say: "Erasing the whole flash" });

@@ -43,7 +43,7 @@ export const otherLoader = (
   word === undefined
     ? {
         code: "loader-silent",
-        message: `Nothing answers on the ${LOADER_TITLES[loader.way]} as this board would`,
+        message: `Nothing answers on the ${LOADER_TITLES[loader.transport]} as this board would`,
         detail: `The board of ${job.tag} would say ${expected}`,
         hint: "Check the wires of the adapter, transmit to receive and back; then bring the board into its loader again",
       }

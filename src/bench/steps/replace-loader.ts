@@ -21,7 +21,7 @@ export const replaceLoader: StepRunner = async (context) => {
       BY_ROM,
     ]);
   const found = await requireLoader(context);
-  if (!("way" in found)) return found;
+  if (!("transport" in found)) return found;
   const processor = processorOfJob(context);
   const loader = openLoader(link, found, processor);
   if (!loader.spaces.some(({ use }) => use === "loader"))

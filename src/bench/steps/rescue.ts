@@ -36,7 +36,7 @@ function withoutRescue({ state, step, job, part }: StepContext, why: string): St
 
 export const rescue: StepRunner = async (context) => {
   const found = await requireLoader(context);
-  if (!("way" in found)) return found;
+  if (!("transport" in found)) return found;
   const loader = openLoader(context.link, found, processorOfJob(context));
   const region = loader.spaces.find(({ use }) => use === "settings");
   if (!region)

@@ -1,5 +1,6 @@
 import { lets } from "@/core/catalog";
 import { REST_S } from "@/core/job";
+import { versionShown } from "@/core/loader";
 import { requireLoader } from "@/bench/steps/enter-loader";
 import { loaderVersion, wantedLoader } from "@/bench/steps/see-loader";
 import { done, needBoard, type StepContext, type StepOutcome, type StepRunner } from "@/bench/steps/context";
@@ -50,10 +51,10 @@ export const rest: StepRunner = async (context) => {
   }
   if (link.presence().kind === "none") return needBoard("The seconds are over.", ["Plug the board in again"]);
   const found = await requireLoader(context);
-  if (!("way" in found)) return found;
+  if (!("transport" in found)) return found;
   const { requirement } = wantedLoader(context);
   // a loader that does not say which it is only shows what lies in flash: then it is the rest that counts
-  const tells = found.way === "usb" && found.version !== undefined;
+  const tells = versionShown(found) !== undefined;
   const version = await loaderVersion(context, found);
   const serves = typeof version === "number" && (requirement === undefined || lets(requirement, version));
   if (serves && (tells || last === "rested"))

@@ -1,6 +1,6 @@
 import { layoutsOf, lets, loadersFor, loaderWanted, releaseTitle, versionsOf } from "@/core/catalog";
 import { imageFrom, loaderSpace, readIdentity } from "@/core/image";
-import { openLoader } from "@/core/loader";
+import { openLoader, versionShown } from "@/core/loader";
 import { valueOf } from "@/core/problem";
 import { requireLoader } from "@/bench/steps/enter-loader";
 import { processorOfJob, type Loader } from "@/bench/steps/own-loader";
@@ -11,7 +11,8 @@ import { done, failed, type StepContext, type StepRunner, releaseWanted } from "
  * undefined when it cannot be told.
  */
 export async function loaderVersion(context: StepContext, seen: Loader): Promise<number | "gone" | undefined> {
-  if (seen.way === "usb") return seen.version;
+  const shown = versionShown(seen);
+  if (shown !== undefined) return shown;
   const processor = processorOfJob(context);
   const place = loaderSpace(processor);
   const loader = openLoader(context.link, seen, processor);
@@ -39,7 +40,7 @@ export function wantedLoader(context: StepContext) {
 /** Holds the loader against what the release wants. Where it has to be another, that is looked at before anything is written. */
 export const seeLoader: StepRunner = async (context) => {
   const found = await requireLoader(context);
-  if (!("way" in found)) return found;
+  if (!("transport" in found)) return found;
   const { requirement, loaders } = wantedLoader(context);
   const release = releaseWanted(context);
   const stable = loaders.filter(({ standing }) => standing === "stable");

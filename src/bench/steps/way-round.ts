@@ -1,12 +1,12 @@
 import { modelOf } from "@/core/job";
-import { loaderOf } from "@/core/catalog";
+import { loaderOn } from "@/core/catalog";
 import { processorOfJob } from "@/bench/steps/own-loader";
 import { done, failed, waits, type StepRunner } from "@/bench/steps/context";
 
 /** A loader in flash is replaced only where another way in stays: by the board's documents, and by somebody's word that it is at hand. */
 export const wayRound: StepRunner = async ({ state, step, catalogue, job, part, ...context }) => {
   const model = catalogue.models.get(modelOf(state, part) ?? "");
-  const inRom = loaderOf(processorOfJob({ state, catalogue, job, part }), "serial") !== undefined;
+  const inRom = loaderOn(processorOfJob({ state, catalogue, job, part }), "serial") !== undefined;
   if (!model?.bootPads || !inRom)
     return failed({
       code: "loader-only-way",
@@ -15,7 +15,7 @@ export const wayRound: StepRunner = async ({ state, step, catalogue, job, part, 
       hint: "Stop the job and stay on a release that does with the loader it has",
     });
   const presence = context.link.presence();
-  if (presence.kind === "loader" && presence.way === "serial")
+  if (presence.kind === "loader" && presence.transport === "serial")
     return done(`It is in its serial loader in ROM now, by the boot pads of the ${model.title}: that stays.`);
   const confirmedBy = state.steps.find((each) => each.id === step)?.confirmedBy;
   if (confirmedBy === undefined)

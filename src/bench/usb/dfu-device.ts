@@ -1,4 +1,4 @@
-import { SET_INTERFACE, type ControlReply, type ControlRequest, type DfuSeen, type UsbPort } from "@/core/loader";
+import { SET_INTERFACE, type ControlReply, type ControlRequest, type UsbSeen, type UsbPort } from "@/core/loader";
 import { ProblemError, refuse, ok, type Result } from "@/core/problem";
 import type { WebUsbDevice } from "@/bench/usb/webusb";
 
@@ -18,7 +18,7 @@ const LIMIT_MS = 5_000;
 /** A loader in DFU mode on a bus: what it shows of itself, and the way to it. */
 export interface OpenDfu {
   readonly device: WebUsbDevice;
-  readonly seen: DfuSeen;
+  readonly seen: UsbSeen;
   readonly port: UsbPort;
   /** It answered nothing any more. */
   gone(): boolean;
@@ -116,8 +116,8 @@ export async function openDfu(device: WebUsbDevice): Promise<Result<OpenDfu>> {
         detail: "Its configuration has no functional descriptor (DFU 1.1, section 4.1.3)",
       });
     let silent = false;
-    const seen: DfuSeen = {
-      way: "usb",
+    const seen: UsbSeen = {
+      transport: "usb",
       vendorId: device.vendorId,
       productId: device.productId,
       serial: device.serialNumber ?? "",

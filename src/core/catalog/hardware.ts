@@ -1,6 +1,6 @@
-import type { ProcessorLoader } from "@/core/catalog/loaders";
+import { transportOf, type LoaderTransport, type ProcessorLoader } from "@/core/catalog/loaders";
 
-export type { DriveLoader, ProcessorLoader, SerialLoader, UsbLoader } from "@/core/catalog/loaders";
+export type { DriveLoader, LoaderTransport, ProcessorLoader, SerialLoader, UsbLoader } from "@/core/catalog/loaders";
 
 export interface SectorRun {
   readonly count: number;
@@ -8,11 +8,18 @@ export interface SectorRun {
   readonly eraseUs: number;
 }
 
+/** A processor's loader of a kind. */
 export const loaderOf = <K extends ProcessorLoader["kind"]>(
   { loaders }: Pick<Processor, "loaders">,
   kind: K,
 ): Extract<ProcessorLoader, { kind: K }> | undefined =>
   loaders.find((loader): loader is Extract<ProcessorLoader, { kind: K }> => loader.kind === kind);
+
+/** The loader that a processor has on a transport: none has two on one. */
+export const loaderOn = (
+  { loaders }: Pick<Processor, "loaders">,
+  transport: LoaderTransport,
+): ProcessorLoader | undefined => loaders.find(({ kind }) => transportOf(kind) === transport);
 
 /** A processor: its flash, its times, what its loaders are and how they name the chip. */
 export interface Processor {

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { parse } from "yaml";
-import { buildCatalogue, checkDocument, findTarget, loaderOf, processorOf, sectorsOf } from "@/core/catalog";
+import { buildCatalogue, checkDocument, findTarget, loaderOn, processorOf, sectorsOf } from "@/core/catalog";
 import { boardDocuments, type BoardParticulars, type ProcessorParticulars } from "@/core/learn";
 import { valueOf } from "@/core/problem";
 import { demoDocuments } from "../../../demo/documents";
@@ -80,7 +80,7 @@ describe("a board by its particulars", () => {
     const documents = valueOf(made("heddle-23", { ...BOARD, processor: "Nettle 33" }, CHIP));
     const there = workshopWith(documents.map(({ text }) => text));
     const chip = processorOf(there, "Nettle 33");
-    expect(loaderOf(chip, "drive")).toMatchObject({ familyId: 7 });
+    expect(loaderOn(chip, "drive")).toMatchObject({ familyId: 7 });
     expect(sectorsOf(chip)[chip.applicationSector]?.sizeBytes).toBe(chip.identityOffset + 64);
   });
 

@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { applicationSegments, processorOf, sectorsOf, settingsSegment } from "@/core/catalog";
+import { applicationSegments, loaderOf, processorOf, sectorsOf, settingsSegment } from "@/core/catalog";
 import { readImageFile } from "@/core/image";
 import {
   flashProgress,
@@ -15,6 +15,10 @@ import { valueOf } from "@/core/problem";
 import { catalogue, imageFile } from "../../../tests/support/workshop";
 
 const nettle20 = processorOf(catalogue(), "Nettle 20");
+const spacesShown = (alternates: readonly string[]) => {
+  const loader = loaderOf(nettle20, "usb");
+  return loader ? spacesOf(descriptor(alternates), loader) : [];
+};
 const descriptor = (alternates: readonly string[]) => ({
   vendorId: 1,
   productId: 2,
@@ -146,7 +150,7 @@ describe("what a loader offers", () => {
   ];
 
   it("is read from the names of its alternate settings, by the processor's document", () => {
-    const spaces = spacesOf(descriptor(names), nettle20);
+    const spaces = spacesShown(names);
     expect(spaces.filter((s) => s.use === "settings")).toEqual([
       { no: 0, use: "settings", ...settingsSegment(nettle20) },
     ]);
@@ -157,16 +161,13 @@ describe("what a loader offers", () => {
 
   it("names of another kind are left aside, never guessed", () => {
     expect(
-      spacesOf(
-        descriptor(["@Internal", "segment x: from nowhere, 12 bytes", "segment 1: from 0x10, -5 bytes", ""]),
-        nettle20,
-      ),
+      spacesShown(["@Internal", "segment x: from nowhere, 12 bytes", "segment 1: from 0x10, -5 bytes", ""]),
     ).toEqual([]);
   });
 
   it("an image is laid into segments, the last one filled up with blank bytes", () => {
     const image = valueOf(readImageFile(imageFile("heddle-23", "CSLATE-B"), nettle20));
-    const parts = valueOf(partsOf(image, spacesOf(descriptor(names), nettle20)));
+    const parts = valueOf(partsOf(image, spacesShown(names)));
     expect(parts.filter((p) => p.boot).map((p) => p.space.start)).toEqual([image.start]);
     expect(parts.reduce((sum, p) => sum + p.bytes.length, 0)).toBeGreaterThanOrEqual(image.bytes.length);
     expect(parts.at(-1)?.bytes.at(-1)).toBe(0xff);
@@ -176,7 +177,7 @@ describe("what a loader offers", () => {
 
   it("a loader without the space that the image needs is refused with the address", () => {
     const image = valueOf(readImageFile(imageFile("heddle-23", "CSLATE-B"), nettle20));
-    const short = partsOf(image, spacesOf(descriptor(names.slice(0, 5)), nettle20));
+    const short = partsOf(image, spacesShown(names.slice(0, 5)));
     expect(!short.ok && short.problem.code).toBe("loader-segments");
   });
 });

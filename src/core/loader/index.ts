@@ -1,7 +1,7 @@
 export * from "./flash";
 export * from "./flash-map";
 export * from "./kinds";
-export type { DfuSeen, UsbPort } from "./dfu/open";
 export { SET_INTERFACE, type ControlReply, type ControlRequest } from "./dfu/protocol";
 export * from "./loader";
 export * from "./run-flash";
+export * from "./transports";

@@ -1,7 +1,7 @@
 import fc from "fast-check";
-import { processorOf, type Processor } from "@/core/catalog";
+import { processorOf, type LoaderTransport, type Processor } from "@/core/catalog";
 import { loaderSpace, readImageFile } from "@/core/image";
-import { askLoader, openLoader, partsOf, runFlash, UNREADABLE, type LoaderKind, type LoaderWay } from "@/core/loader";
+import { askLoader, openLoader, partsOf, runFlash, UNREADABLE, type Loader } from "@/core/loader";
 import { ok, ProblemError, valueOf } from "@/core/problem";
 import { buildLoaderImage, linkTo, SimBoard, virtualClock, type SimLink } from "@/core/sim";
 import { program } from "@/core/sim/flash-memory";
@@ -17,7 +17,7 @@ interface Bench {
 
 /** A board in one of its loaders: by which hands, on which model. */
 const WAYS: readonly {
-  way: LoaderWay;
+  way: LoaderTransport;
   modelId: string;
   target: string;
   release: string;
@@ -58,7 +58,7 @@ const partsFor = (way: (typeof WAYS)[number], processor: Processor, spaces: Para
 describe.each(WAYS)("the $way loader", (way) => {
   it("shows itself, says who it is, and offers the settings and every sector of the application", async () => {
     const bench = await inLoader(way);
-    expect(seen(bench).way).toBe(way.way);
+    expect(seen(bench).transport).toBe(way.way);
     const { word, loader } = await opened(bench);
     expect(word?.id).toMatch(/^[0-9A-F]{4}(-[0-9A-F]{4})+$/);
     expect(word?.processor ?? bench.processor.id).toBe(bench.processor.id);
@@ -248,7 +248,7 @@ describe("the serial loader", () => {
     };
     expect(await tried({ button: true }, false)).toEqual({ kind: "none" });
     expect(await tried({ pads: true }, false)).toEqual({ kind: "none" });
-    expect(await tried({ pads: true }, true)).toMatchObject({ kind: "loader", way: "serial" });
+    expect(await tried({ pads: true }, true)).toMatchObject({ kind: "loader", transport: "serial" });
     const { loader } = await opened(bench);
     const way = {
       way: "serial",
@@ -262,7 +262,7 @@ describe("the serial loader", () => {
     await loader.leave();
     expect((await tried({}, true)).kind).toBe("console");
     // it writes the other loader's place as well: that is how one comes back
-    expect(await tried({ pads: true }, true)).toMatchObject({ way: "serial" });
+    expect(await tried({ pads: true }, true)).toMatchObject({ transport: "serial" });
     const again = await opened(bench);
     const part = catalogue().parts.get("batten-3");
     const space = loaderSpace(bench.processor);
@@ -270,52 +270,44 @@ describe("the serial loader", () => {
     const file = buildLoaderImage(part, bench.processor);
     const image = valueOf(readImageFile(file, bench.processor, { space }));
     valueOf(await runFlash(again.loader, valueOf(partsOf(image, again.loader.spaces))));
-    expect(await tried({ button: true }, false)).toMatchObject({ kind: "loader", way: "usb", version: 3 });
+    expect(await tried({ button: true }, false)).toMatchObject({ kind: "loader", transport: "usb", version: 3 });
   }, 60_000);
 });
 
-describe("a kind of loader from outside", () => {
+describe("a loader from outside", () => {
   /** Flash on a punched tape, behind a reader of its own: nothing here knows of it. */
-  interface TapeSeen {
-    readonly way: "tape";
-  }
   interface Tape {
     readonly cells: Map<number, Uint8Array>;
     started: boolean;
   }
-  const TAPE: LoaderKind<TapeSeen, Tape> = {
-    way: "tape",
-    ask: () => Promise.resolve({ id: "reel 4" }),
-    open: (tape, _, processor) => ({
-      spaces: [0, 1].map((no) => ({
-        no,
-        start: processor.flashStart + no * 4096,
-        lengthBytes: 4096,
-        use: "application",
-      })),
-      can: { read: true },
-      blockBytes: 64,
-      read: ({ no, lengthBytes }) => Promise.resolve(ok(tape.cells.get(no) ?? new Uint8Array(lengthBytes).fill(0xff))),
-      compare: ({ no }, expected) => {
-        const held = tape.cells.get(no) ?? new Uint8Array(expected.length).fill(0xff);
-        return Promise.resolve(ok({ equal: Buffer.compare(held, expected) === 0, head: held.subarray(0, 64) }));
-      },
-      write: ({ no, lengthBytes }, bytes) => {
-        const cell = new Uint8Array(lengthBytes).fill(0xff);
-        cell.set(bytes);
-        tape.cells.set(no, cell);
-        return Promise.resolve(ok(undefined));
-      },
-      leave: () => Promise.resolve(void (tape.started = true)),
-    }),
-  };
+  const openTape = (tape: Tape, processor: Processor): Loader => ({
+    spaces: [0, 1].map((no) => ({
+      no,
+      start: processor.flashStart + no * 4096,
+      lengthBytes: 4096,
+      use: "application",
+    })),
+    can: { read: true },
+    blockBytes: 64,
+    read: ({ no, lengthBytes }) => Promise.resolve(ok(tape.cells.get(no) ?? new Uint8Array(lengthBytes).fill(0xff))),
+    compare: ({ no }, expected) => {
+      const held = tape.cells.get(no) ?? new Uint8Array(expected.length).fill(0xff);
+      return Promise.resolve(ok({ equal: Buffer.compare(held, expected) === 0, head: held.subarray(0, 64) }));
+    },
+    write: ({ no, lengthBytes }, bytes) => {
+      const cell = new Uint8Array(lengthBytes).fill(0xff);
+      cell.set(bytes);
+      tape.cells.set(no, cell);
+      return Promise.resolve(ok(undefined));
+    },
+    leave: () => Promise.resolve(void (tape.started = true)),
+  });
 
   it("is flashed in the same order, without a change here: disarmed first, armed last", async () => {
     const [processor] = processors;
     if (!processor) throw new Error("there is no processor");
     const tape: Tape = { cells: new Map([[0, new Uint8Array(4096).fill(7)]]), started: false };
-    expect(await TAPE.ask(tape, { way: "tape" }, processors)).toEqual({ id: "reel 4" });
-    const loader = TAPE.open(tape, { way: "tape" }, processor);
+    const loader = openTape(tape, processor);
     const parts = loader.spaces.map((space, i) => ({
       space,
       bytes: new Uint8Array(4096).fill(0x20 + i),

@@ -1,49 +1,38 @@
-import type { Processor } from "@/core/catalog";
-import { DFU, type DfuSeen, type UsbPort } from "@/core/loader/dfu/open";
-import { DRIVE, type DrivePort, type DriveSeen } from "@/core/loader/drive/open";
+import { loaderOn, type LoaderTransport, type Processor, type ProcessorLoader } from "@/core/catalog";
+import { DFU } from "@/core/loader/dfu/open";
+import { DRIVE } from "@/core/loader/drive/open";
 import type { Loader, LoaderKind, LoaderWord } from "@/core/loader/loader";
-import { SERIAL, type SerialSeen } from "@/core/loader/serial/open";
-import type { SerialPort } from "@/core/loader/serial/menu";
+import { SERIAL } from "@/core/loader/serial/open";
+import type { LoaderPorts, LoaderSeen } from "@/core/loader/transports";
 
-/** What a loader shows of itself on its cable, by the way that it is reached. */
-export type LoaderSeen = DfuSeen | SerialSeen | DriveSeen;
-export type LoaderWay = LoaderSeen["way"];
-
-/** The way to a board's loaders, whichever it shows. */
-export interface LoaderPorts {
-  readonly usb: UsbPort;
-  readonly serial: SerialPort;
-  readonly drive: DrivePort;
-}
-
-type Kinds = { readonly [S in LoaderSeen as S["way"]]: LoaderKind<S, LoaderPorts[S["way"]]> };
+type Kinds = {
+  readonly [L in ProcessorLoader as L["kind"]]: { readonly [T in LoaderTransport]: LoaderKind<L, T> }[LoaderTransport];
+};
 /** Every kind of loader: one folder each, one row here. */
 export const LOADERS: Kinds = { usb: DFU, serial: SERIAL, drive: DRIVE };
 
-/** A kind and its port, taken together so that neither can be of another way than what was seen. */
-const of = (ports: LoaderPorts, { way }: LoaderSeen) => ({
-  kind: LOADERS[way] as LoaderKind<LoaderSeen, LoaderPorts[LoaderWay]>,
-  port: ports[way],
-});
+/** A kind whose settings and port are taken together with it: neither can be of another than what was seen. */
+type AnyKind = LoaderKind<ProcessorLoader, LoaderTransport>;
+const KINDS = Object.values(LOADERS) as readonly AnyKind[];
 
 export const openLoader = (ports: LoaderPorts, seen: LoaderSeen, processor: Processor): Loader => {
-  const { kind, port } = of(ports, seen);
-  return kind.open(port, seen, processor);
+  const loader = loaderOn(processor, seen.transport);
+  if (!loader) throw new Error(`${processor.id} has no loader on ${seen.transport}`);
+  return (LOADERS[loader.kind] as AnyKind).open(ports[seen.transport], seen, processor, loader);
 };
 
-/** Asks a loader who it is; undefined when it answers as none of these processors' loaders would. */
-export const askLoader = (
+/**
+ * Asks a loader who it is, as each kind on its transport would; undefined when it answers as none of these processors'
+ * loaders would.
+ */
+export const askLoader = async (
   ports: LoaderPorts,
   seen: LoaderSeen,
   processors: readonly Processor[],
 ): Promise<LoaderWord | undefined> => {
-  const { kind, port } = of(ports, seen);
-  return kind.ask(port, seen, processors);
-};
-
-/** “USB loader”, “serial loader”, “drive loader”. */
-export const LOADER_TITLES: Readonly<Record<LoaderWay, string>> = {
-  usb: "USB loader",
-  serial: "serial loader",
-  drive: "drive loader",
+  for (const kind of KINDS.filter(({ transport }) => transport === seen.transport)) {
+    const word = await kind.ask(ports[seen.transport], seen, processors);
+    if (word) return word;
+  }
+  return undefined;
 };

@@ -1,4 +1,5 @@
-import type { Processor } from "@/core/catalog";
+import type { LoaderTransport, Processor, ProcessorLoader } from "@/core/catalog";
+import type { LoaderPorts, SeenOn } from "@/core/loader/transports";
 import type { Result } from "@/core/problem";
 
 /** A stretch of a board's memory that its loader gives out and takes in. Address and length in bytes. */
@@ -51,9 +52,10 @@ export interface LoaderWord {
 }
 
 /** A kind of loader: how one that shows itself like this on this port is asked who it is, and opened. */
-export interface LoaderKind<Seen extends { readonly way: string }, Port> {
-  readonly way: Seen["way"];
+export interface LoaderKind<L extends ProcessorLoader, T extends LoaderTransport> {
+  readonly transport: T;
   /** Undefined: it does not answer as any of these processors' loaders would. */
-  readonly ask: (port: Port, seen: Seen, processors: readonly Processor[]) => Promise<LoaderWord | undefined>;
-  readonly open: (port: Port, seen: Seen, processor: Processor) => Loader;
+  ask(port: LoaderPorts[T], seen: SeenOn<T>, processors: readonly Processor[]): Promise<LoaderWord | undefined>;
+  /** `loader`: what the processor's document says of it. */
+  open(port: LoaderPorts[T], seen: SeenOn<T>, processor: Processor, loader: L): Loader;
 }

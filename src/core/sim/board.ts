@@ -3,11 +3,12 @@ import {
   findTarget,
   layoutOf,
   layoutsOf,
-  loaderOf,
+  loaderOn,
   processorOf,
   settingsSegment,
   type BoardModel,
   type Catalogue,
+  type LoaderTransport,
   type Processor,
   type ReleaseTarget,
 } from "@/core/catalog";
@@ -18,10 +19,10 @@ import { findBootable } from "@/core/sim/boot";
 import { LoaderMemory } from "@/core/sim/loader-memory";
 import { greetingOf, refuseOverlong, workLine, type Senses } from "@/core/sim/application";
 import type { Application } from "@/core/sim/running";
-import type { DeviceReply, DeviceRequest } from "@/core/sim/dfu-device";
+import type { DeviceReply, DeviceRequest } from "@/core/sim/loaders/dfu-device";
 import { blankFlash, eraseRange, placeBytes, program, readRange, type FlashMemory } from "@/core/sim/flash-memory";
 import { NO_FAULTS, type Faults, type Presence } from "@/core/sim/presence";
-import { BoardLoaders, type LoaderWay } from "@/core/sim/loaders";
+import { BoardLoaders } from "@/core/sim/loaders";
 import { regionOf, startOnRegion, tripsOver } from "@/core/sim/region-store";
 import {
   arrive,
@@ -39,7 +40,7 @@ import {
 type Mode =
   | { readonly kind: "off" }
   | { readonly kind: "console"; readonly app: Application; readonly readyUs: number }
-  | { readonly kind: "loader"; readonly way: LoaderWay; readonly readyUs: number }
+  | { readonly kind: "loader"; readonly transport: LoaderTransport; readonly readyUs: number }
   /** It starts, trips over its settings and starts again, for ever. */
   | { readonly kind: "looping"; readonly sinceUs: number }
   | { readonly kind: "dead"; readonly why: string; readonly lit?: true };
@@ -107,13 +108,11 @@ export class SimBoard {
       (release) => findTarget(release, spec.model.target) ?? [],
     )[0];
     this.flash = blankFlash(this.processor);
-    this.hasUsb = loaderOf(this.processor, "usb") !== undefined;
+    this.hasUsb = loaderOn(this.processor, "usb") !== undefined;
     if (!this.hasUsb) this.uartBaud = BRIDGE_BAUD;
     this.loaderMemory = new LoaderMemory(this.flash, this.processor, catalogue);
     this.loaders = new BoardLoaders({
-      processor: this.processor,
-      flash: this.flash,
-      chipId: spec.chipId,
+      ...{ processor: this.processor, flash: this.flash, chipId: spec.chipId },
       protected: () => this.faults.readProtected,
       unprotect: () => (this.going = { ...this.going, readProtected: false }),
       stallEvery: () => this.faults.stallEvery,
@@ -244,14 +243,14 @@ export class SimBoard {
     print(this.serial, greetingOf(app), nowUs + START_APP_US);
   }
 
-  private enter(way: LoaderWay, nowUs: number): void {
+  private enter(transport: LoaderTransport, nowUs: number): void {
     this.appearances++;
-    this.mode = { kind: "loader", way, readyUs: nowUs + START_LOADER_US };
+    this.mode = { kind: "loader", transport, readyUs: nowUs + START_LOADER_US };
   }
 
   /** What the pads lead to: over a wired adapter or without USB the serial loader, else the drive, else USB from ROM. */
   private startRom(nowUs: number): void {
-    const has = (way: LoaderWay) => loaderOf(this.processor, way) !== undefined;
+    const has = (transport: LoaderTransport) => loaderOn(this.processor, transport) !== undefined;
     const usbInRom = has("usb") && this.processor.loaderSectors.length === 0;
     if (has("serial") && (this.adapter || !usbInRom)) return this.enter("serial", nowUs);
     this.enter(has("drive") ? "drive" : "usb", nowUs);
@@ -259,7 +258,7 @@ export class SimBoard {
 
   private startLoader(nowUs: number): void {
     const loader = this.loaderMemory.wake();
-    if (loader === "runs") this.enter(loaderOf(this.processor, "usb") ? "usb" : "serial", nowUs);
+    if (loader === "runs") this.enter(loaderOn(this.processor, "usb") ? "usb" : "serial", nowUs);
     else if (loader === "half") this.startHalf();
     else this.mode = { kind: "dead", why: "nothing to start: neither an image nor a loader" };
   }
@@ -277,7 +276,7 @@ export class SimBoard {
   }
 
   /** What kind of thing the host sees at a time: asked for every byte, so that it builds nothing. */
-  shows(nowUs: number): "none" | "console" | LoaderWay {
+  shows(nowUs: number): "none" | "console" | LoaderTransport {
     const { mode } = this;
     const usb = this.cable && !this.faults.chargeOnlyCable;
     switch (mode.kind) {
@@ -287,8 +286,8 @@ export class SimBoard {
         return usb && (nowUs - mode.sinceUs) % LOOP_US >= START_APP_US ? "console" : "none";
       case "loader":
         if (nowUs < mode.readyUs) return "none";
-        if (mode.way === "serial") return this.adapter || (usb && !this.hasUsb) ? "serial" : "none";
-        return usb ? mode.way : "none";
+        if (mode.transport === "serial") return this.adapter || (usb && !this.hasUsb) ? "serial" : "none";
+        return usb ? mode.transport : "none";
       case "dead":
       case "off":
         return "none";
@@ -318,19 +317,19 @@ export class SimBoard {
   /** One control transfer that the host begins at a time: the reply and when it is there. `undefined`: the board has gone. */
   control(request: DeviceRequest, atUs: number): { reply: DeviceReply; doneUs: number } | undefined {
     if (this.shows(atUs) !== "usb") return undefined;
-    const result = this.loaders.control(request, atUs);
+    const result = this.loaders.usb.control(request, atUs);
     return this.powered ? result : undefined;
   }
 
   /** Writes to the drive that the loader shows; when it is through. `undefined`: it has gone. */
   driveWrite(bytes: Uint8Array, atUs: number): number | undefined {
     if (this.shows(atUs) !== "drive") return undefined;
-    const doneUs = this.loaders.driveWrite(bytes, atUs);
+    const doneUs = this.loaders.drive.write(bytes, atUs);
     return this.powered ? doneUs : undefined;
   }
 
   driveRead(name: string, offset: number, length: number, atUs: number) {
-    return this.shows(atUs) === "drive" ? this.loaders.driveRead(name, offset, length, atUs) : undefined;
+    return this.shows(atUs) === "drive" ? this.loaders.drive.read(name, offset, length, atUs) : undefined;
   }
 
   /** Out of a loader on USB, whatever starts then: a reset of the bus (DFU 1.1, Appendix A.1), a drive that is ejected. */
@@ -412,13 +411,13 @@ export class SimBoard {
 
   /** When the host's part of sending is over: the cable carries no more than its speed. */
   get sentUs(): number {
-    return this.mode.kind === "loader" && this.mode.way === "serial"
+    return this.mode.kind === "loader" && this.mode.transport === "serial"
       ? this.loaders.serial.sentUs
       : (this.serial?.rxFreeUs ?? 0);
   }
 
   nextOutputUs(): number | undefined {
-    if (this.mode.kind === "loader") return this.mode.way === "serial" ? this.loaders.serial.nextUs() : undefined;
+    if (this.mode.kind === "loader") return this.mode.transport === "serial" ? this.loaders.serial.nextUs() : undefined;
     return this.serial && this.mode.kind === "console"
       ? nextEventUs(this.serial, this.worker(this.mode.app))
       : undefined;

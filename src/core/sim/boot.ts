@@ -1,14 +1,4 @@
-import {
-  applicationSegments,
-  compilePattern,
-  fillPattern,
-  loaderOf,
-  loaderSegments,
-  settingsSegment,
-  type Layout,
-  type Processor,
-  type Segment,
-} from "@/core/catalog";
+import type { Layout } from "@/core/catalog";
 import { imageCheck, readIdentity, MOST_IDENTITY_BYTES, type ImageSpace, type ReadIdentity } from "@/core/image";
 import { readRange, type FlashMemory } from "@/core/sim/flash-memory";
 
@@ -33,36 +23,4 @@ export function findBootable(flash: FlashMemory, space: ImageSpace, layouts: rea
   return imageCheck(image, identityOffset, identity.layout) === identity.imageCheck
     ? { kind: "image", identity }
     : { kind: "half" };
-}
-
-export type Alternate = Segment & { readonly name: string };
-
-const alternates = new WeakMap<Processor, readonly Alternate[]>();
-
-/** The alternate settings of a processor's USB loader: the settings region, the application's segments, its own. */
-export function alternatesOf(processor: Processor): readonly Alternate[] {
-  let known = alternates.get(processor);
-  if (!known) alternates.set(processor, (known = listAlternates(processor)));
-  return known;
-}
-
-function listAlternates(processor: Processor): Alternate[] {
-  const loader = loaderOf(processor, "usb");
-  if (!loader) return [];
-  const { segmentName, settingsName, loaderName } = loader;
-  const named = (template: string, no: number, segment: Segment) => ({
-    ...segment,
-    name: fillPattern(compilePattern(template), {
-      no,
-      start: `0x${segment.start.toString(16).padStart(8, "0")}`,
-      length: segment.lengthBytes,
-    }),
-  });
-  return [
-    named(settingsName, 0, settingsSegment(processor)),
-    ...applicationSegments(processor).map((segment, i) => named(segmentName, i + 1, segment)),
-    ...(loaderName === undefined
-      ? []
-      : loaderSegments(processor).map((segment, i) => named(loaderName, i + 1, segment))),
-  ];
 }

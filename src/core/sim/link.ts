@@ -1,5 +1,5 @@
 import type { Clock } from "@/core/sim/clock";
-import type { DeviceReply, DeviceRequest } from "@/core/sim/dfu-device";
+import type { DeviceReply, DeviceRequest } from "@/core/sim/loaders/dfu-device";
 import type { SimBoard } from "@/core/sim/board";
 import type { Presence } from "@/core/sim/presence";
 import { ProblemError } from "@/core/problem";

@@ -41,7 +41,7 @@ interface Shown {
 
 export type LoaderShown =
   | {
-      readonly way: "usb";
+      readonly transport: "usb";
       readonly vendorId: number;
       readonly productId: number;
       readonly serial: string;
@@ -51,5 +51,5 @@ export type LoaderShown =
       readonly transferSizeBytes: number;
       readonly canUpload: boolean;
     }
-  | { readonly way: "drive"; readonly vendorId: number; readonly productId: number; readonly serial: string }
-  | { readonly way: "serial" };
+  | { readonly transport: "drive"; readonly vendorId: number; readonly productId: number; readonly serial: string }
+  | { readonly transport: "serial" };

@@ -34,7 +34,7 @@ export function snapshotOf(board: SimBoard): BoardSnapshot {
     appearances: board.appearances,
     faults: board.faults,
     senses: { ...board.senses },
-    running: mode.kind === "loader" ? `${mode.way}-loader` : mode.kind,
+    running: mode.kind === "loader" ? `${mode.transport}-loader` : mode.kind,
     ...(board.adapter ? { adapter: true } : {}),
     ...(loaderSpace(board.processor) ? { loader: loaderInMemory(board) } : {}),
     ...(mode.kind === "console"
@@ -77,11 +77,11 @@ export function resumeBoard(board: SimBoard, snapshot: BoardSnapshot, nowUs: num
   if (snapshot.running === "off") return;
   board.adapter = snapshot.adapter ?? false;
   // a board that was in its loader stays there: only a power cycle ends that
-  const way = (["usb", "serial", "drive"] as const).find((each) => snapshot.running === `${each}-loader`);
+  const transport = (["usb", "serial", "drive"] as const).find((each) => snapshot.running === `${each}-loader`);
   if (snapshot.cable) board.plug(nowUs, {});
   if (snapshot.battery) board.setBattery(nowUs, true);
-  if (way && !(board.mode.kind === "loader" && board.mode.way === way))
-    board.mode = { kind: "loader", way, readyUs: nowUs };
+  if (transport && !(board.mode.kind === "loader" && board.mode.transport === transport))
+    board.mode = { kind: "loader", transport, readyUs: nowUs };
   if (snapshot.running === "dead" && board.mode.kind !== "dead") board.mode = { kind: "dead", why: "as it was" };
   const { memory } = snapshot;
   if (board.mode.kind === "console" && memory) {

@@ -4,6 +4,7 @@ import { USB_IDS } from "@/core/catalog/loaders/ids";
 /** A drive that takes an image in UF2 blocks, and shows what it holds as another. */
 export const DRIVE = loaderSettings({
   kind: "drive",
+  transport: "drive",
   title: "As a drive that takes UF2",
   says: "A drive that takes UF2 blocks",
   fields: [

@@ -29,9 +29,13 @@ export type LoaderField = About &
     | { readonly is: "flag"; readonly starts?: boolean }
   );
 
+/** What a loader is reached over. */
+export type LoaderTransport = "usb" | "serial" | "drive";
+
 /** A kind of loader, as far as documents, requests and forms go: its protocol lies in `core/loader`. */
 export interface LoaderSettings<K extends string = string, F extends readonly LoaderField[] = readonly LoaderField[]> {
   readonly kind: K;
+  readonly transport: LoaderTransport;
   /** How a form names it. */
   readonly title: string;
   /** What documents are told of the kind. */

@@ -1,9 +1,9 @@
 import { DRIVE } from "@/core/catalog/loaders/drive";
-import type { LoaderSettings, SettingsFrom } from "@/core/catalog/loaders/field";
+import type { LoaderSettings, LoaderTransport, SettingsFrom } from "@/core/catalog/loaders/field";
 import { SERIAL } from "@/core/catalog/loaders/serial";
 import { USB } from "@/core/catalog/loaders/usb";
 
-export type { LoaderField, LoaderSettings } from "@/core/catalog/loaders/field";
+export type { LoaderField, LoaderSettings, LoaderTransport } from "@/core/catalog/loaders/field";
 
 const ALL = [USB, SERIAL, DRIVE] as const;
 /** Every kind of loader that a processor can have: one file each, one row here. */
@@ -13,3 +13,7 @@ export type DriveLoader = SettingsFrom<typeof DRIVE>;
 export type UsbLoader = SettingsFrom<typeof USB>;
 export type SerialLoader = SettingsFrom<typeof SERIAL>;
 export type ProcessorLoader = SettingsFrom<(typeof ALL)[number]>;
+
+const TRANSPORTS = new Map<string, LoaderTransport>(ALL.map(({ kind, transport }) => [kind, transport]));
+/** What a kind of loader is reached over. */
+export const transportOf = (kind: ProcessorLoader["kind"]): LoaderTransport | undefined => TRANSPORTS.get(kind);

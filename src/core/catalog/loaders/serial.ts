@@ -5,6 +5,7 @@ const LETTER = { is: "text", most: 8 } as const;
 /** In ROM, on a bare serial line: a menu of letters, then XMODEM. */
 export const SERIAL = loaderSettings({
   kind: "serial",
+  transport: "serial",
   title: "By a serial line: a menu of letters, then XMODEM",
   says: "In ROM, on a bare serial line: a menu of letters, each a line ended by CR, then XMODEM-1K with CRC-16. Read and write take a first sector and a length in bytes",
   fields: [

@@ -4,6 +4,7 @@ import { USB_IDS } from "@/core/catalog/loaders/ids";
 /** By USB DFU 1.1. */
 export const USB = loaderSettings({
   kind: "usb",
+  transport: "usb",
   title: "By USB, as the standard for device firmware upgrade has it",
   says: "USB DFU 1.1: each space is an alternate setting",
   fields: [

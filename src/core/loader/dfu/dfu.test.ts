@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { DFU_STATUS } from "@/core/loader/dfu/protocol";
-import { processorOf } from "@/core/catalog";
-import { DFU, runTransfer, type UsbPort } from "@/core/loader/dfu/open";
+import { loaderOf, processorOf } from "@/core/catalog";
+import { DFU, runTransfer } from "@/core/loader/dfu/open";
+import type { UsbPort } from "@/core/loader/transports";
 import { runFlash } from "@/core/loader/run-flash";
 import { bytesRead, type Transfer } from "@/core/loader/dfu/transfer";
 import { stepFlash, startFlash, workOf, type FlashPart } from "@/core/loader/flash";
@@ -13,10 +14,11 @@ import {
   type DeviceState,
   type DfuDevice,
   type DfuHardware,
-} from "@/core/sim/dfu-device";
+} from "@/core/sim/loaders/dfu-device";
 import { catalogue } from "../../../../tests/support/workshop";
 
 const TRANSFER = 64;
+const PROCESSOR = processorOf(catalogue(), "Nettle 20");
 const SEGMENT = 256;
 
 /** Two segments of memory behind the device machine, in virtual time; every n-th request may be made to stall. */
@@ -64,11 +66,13 @@ function bench(options: { canUpload?: boolean; failWrite?: number; tolerant?: bo
 }
 
 /** The loader on such a bench; its parts are named by hand here. */
-const loaderOn = (port: UsbPort) =>
-  DFU.open(
+function loaderOn(port: UsbPort) {
+  const settings = loaderOf(PROCESSOR, "usb");
+  if (!settings) throw new Error("no loader on USB");
+  return DFU.open(
     port,
     {
-      way: "usb",
+      transport: "usb",
       vendorId: 1,
       productId: 2,
       serial: "x",
@@ -76,8 +80,10 @@ const loaderOn = (port: UsbPort) =>
       transferSizeBytes: TRANSFER,
       canUpload: true,
     },
-    processorOf(catalogue(), "Nettle 20"),
+    PROCESSOR,
+    settings,
   );
+}
 
 describe("the client of DFU 1.1 against the device machine", () => {
   it("writes any bytes and reads them back, whatever they are", async () => {

@@ -1,18 +1,10 @@
 import { compilePattern, matchPattern } from "@/core/catalog/pattern";
-import { loaderOf, type Processor } from "@/core/catalog";
-import type { ControlReply, ControlRequest, LoaderDescriptor } from "@/core/loader/dfu/protocol";
+import type { UsbLoader } from "@/core/catalog";
+import type { LoaderDescriptor } from "@/core/loader/dfu/protocol";
 import { bytesRead, startTransfer, stepTransfer, type Transfer, type TransferState } from "@/core/loader/dfu/transfer";
 import type { LoaderKind, OnBlock, Space } from "@/core/loader/loader";
+import type { UsbPort } from "@/core/loader/transports";
 import { ok, refuse } from "@/core/problem";
-
-/** A loader on a USB cable. A transfer on a board that has gone rejects with a ProblemError. */
-export interface UsbPort {
-  control(request: ControlRequest): Promise<ControlReply>;
-  wait(ms: number): Promise<void>;
-  nowUs(): number;
-  /** A reset of the bus: the loader is left (DFU 1.1, Appendix A.1). */
-  reset(): Promise<void>;
-}
 
 /** Runs one transfer to its end. */
 export async function runTransfer(
@@ -36,9 +28,7 @@ export async function runTransfer(
 }
 
 /** What a loader offers, by the processor document's names. Names that fit no pattern are left aside. */
-export function spacesOf(descriptor: LoaderDescriptor, processor: Processor): Space[] {
-  const loader = loaderOf(processor, "usb");
-  if (!loader) return [];
+export function spacesOf(descriptor: LoaderDescriptor, loader: UsbLoader): Space[] {
   const patterns = [
     { pattern: compilePattern(loader.segmentName), use: "application" as const },
     { pattern: compilePattern(loader.settingsName), use: "settings" as const },
@@ -58,17 +48,15 @@ export function spacesOf(descriptor: LoaderDescriptor, processor: Processor): Sp
   });
 }
 
-export type DfuSeen = LoaderDescriptor & { readonly way: "usb" };
-
 /** USB Device Class Specification for Device Firmware Upgrade, Revision 1.1: each space is an alternate setting. */
-export const DFU: LoaderKind<DfuSeen, UsbPort> = {
-  way: "usb",
+export const DFU: LoaderKind<UsbLoader, "usb"> = {
+  transport: "usb",
   ask: (_, { serial }) => Promise.resolve({ id: serial }),
-  open(port, descriptor, processor) {
+  open(port, descriptor, _, loader) {
     const run = (transfer: Transfer, onBlock?: OnBlock) =>
       runTransfer(port, transfer, descriptor.transferSizeBytes, onBlock);
     return {
-      spaces: spacesOf(descriptor, processor),
+      spaces: spacesOf(descriptor, loader),
       can: { read: descriptor.canUpload },
       blockBytes: descriptor.transferSizeBytes,
       async read({ no, lengthBytes }, onBlock) {

@@ -1,23 +1,9 @@
-import { loaderOf, type DriveLoader, type Processor } from "@/core/catalog";
+import type { DriveLoader, Processor } from "@/core/catalog";
 import { UF2_BLOCK_BYTES, uf2Blocks, uf2Data, UF2_PAGE_BYTES } from "@/core/image";
 import { UNREADABLE, type LoaderKind, type OnBlock, type Space } from "@/core/loader/loader";
+import type { DrivePort } from "@/core/loader/transports";
 import { equalBytes, sectorSpaces } from "@/core/loader/spaces";
 import { ok, refuse, type Result } from "@/core/problem";
-
-/** A drive that a loader shows. Calls on one that has gone reject with a ProblemError. */
-export interface DrivePort {
-  /** Bytes of a file from an offset; undefined: there is no such file. */
-  read(name: string, offset: number, lengthBytes: number): Promise<Uint8Array | undefined>;
-  write(blocks: Uint8Array): Promise<void>;
-  eject(): Promise<void>;
-}
-
-export interface DriveSeen {
-  readonly way: "drive";
-  readonly vendorId: number;
-  readonly productId: number;
-  readonly serial: string;
-}
 
 /** Blocks that go over the cable in one go, for a bar that moves. */
 const AT_ONCE = 32 * UF2_BLOCK_BYTES;
@@ -112,12 +98,10 @@ async function writePages(
 }
 
 /** A drive that takes UF2: blocks of one file for each space, in ascending order. It says nothing about errors, so all is read back. */
-export const DRIVE: LoaderKind<DriveSeen, DrivePort> = {
-  way: "drive",
+export const DRIVE: LoaderKind<DriveLoader, "drive"> = {
+  transport: "drive",
   ask: (_, { serial }) => Promise.resolve({ id: serial }),
-  open(port, _, processor) {
-    const loader = loaderOf(processor, "drive");
-    if (!loader) throw new Error(`${processor.id} has no drive loader`);
+  open(port, _, processor, loader) {
     const read = (start: number, lengthBytes: number, onBlock: OnBlock) =>
       readPart(port, loader, processor, start, lengthBytes, onBlock);
     // what was read back when it was written, until the next piece of work

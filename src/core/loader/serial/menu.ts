@@ -1,17 +1,9 @@
 import { compilePattern, matchPattern, type Processor, type SerialLoader } from "@/core/catalog";
 import { UNREADABLE, type LoaderWord } from "@/core/loader/loader";
+import type { SerialPort } from "@/core/loader/transports";
 import { startXmodemReceive, received, stepXmodemReceive } from "@/core/loader/serial/receive";
 import { startXmodemSend, stepXmodemSend, type LineEvent, type LineStep } from "@/core/loader/serial/send";
 import { ok, ProblemError, refuse, type Result } from "@/core/problem";
-
-/** A serial line. On a line that has gone, calls reject with a ProblemError. */
-export interface SerialPort {
-  send(bytes: Uint8Array): Promise<void>;
-  /** The next bytes to arrive, or undefined when none have come until the given time. */
-  receive(untilUs: number): Promise<Uint8Array | undefined>;
-  nowUs(): number;
-  setBaud(baud: number): Promise<void>;
-}
 
 const ANSWER_MS = 400;
 /** Erasing a whole flash takes that long at most, and some more. */

@@ -1,32 +1,18 @@
 import { buf as crc32 } from "crc-32";
-import { loaderOf, type SerialLoader } from "@/core/catalog";
+import type { SerialLoader } from "@/core/catalog";
 import type { LoaderKind } from "@/core/loader/loader";
-import {
-  askWho,
-  checkBySerial,
-  readBySerial,
-  startBySerial,
-  writeBySerial,
-  type SerialPort,
-} from "@/core/loader/serial/menu";
+import { askWho, checkBySerial, readBySerial, startBySerial, writeBySerial } from "@/core/loader/serial/menu";
 import { LONG_BLOCK, SHORT_BLOCK } from "@/core/loader/serial/xmodem";
 import { equalBytes, sectorSpaces } from "@/core/loader/spaces";
 import { ok } from "@/core/problem";
 
-/** A serial line on which no console answers: a loader may stand there. */
-export interface SerialSeen {
-  readonly way: "serial";
-}
-
 const nothing = () => undefined;
 
 /** A menu of letters and XMODEM-1K: each sector of flash is a space. The line was set to the loader's speed when it was asked. */
-export const SERIAL: LoaderKind<SerialSeen, SerialPort> = {
-  way: "serial",
+export const SERIAL: LoaderKind<SerialLoader, "serial"> = {
+  transport: "serial",
   ask: (port, _, processors) => askWho(port, processors),
-  open(port, _, processor) {
-    const loader: SerialLoader | undefined = loaderOf(processor, "serial");
-    if (!loader) throw new Error(`${processor.id} has no serial loader`);
+  open(port, _, processor, loader) {
     let justWritten: number | undefined;
     return {
       spaces: sectorSpaces(processor),

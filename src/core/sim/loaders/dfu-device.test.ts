@@ -7,7 +7,7 @@ import {
   type DeviceState,
   type DfuDevice,
   type DfuHardware,
-} from "@/core/sim/dfu-device";
+} from "@/core/sim/loaders/dfu-device";
 
 const TRANSFER = 64;
 

@@ -2,8 +2,8 @@ import fc from "fast-check";
 import { loaderOf } from "@/core/catalog";
 import { packet } from "@/core/loader/serial/xmodem";
 import { blankFlash, program } from "@/core/sim/flash-memory";
-import { SerialLoaderDevice } from "@/core/sim/serial-loader";
-import { catalogue } from "../../../tests/support/workshop";
+import { SerialLoaderDevice } from "@/core/sim/loaders/serial";
+import { catalogue } from "../../../../tests/support/workshop";
 
 const [EOT, ACK, NAK, CAN, WISH] = [0x04, 0x06, 0x15, 0x18, 0x43];
 
@@ -12,14 +12,13 @@ function device() {
     const loader = loaderOf(processor, "serial");
     if (!loader) continue;
     const flash = blankFlash(processor);
-    const made = new SerialLoaderDevice({
+    const made = new SerialLoaderDevice(loader, {
       processor,
-      loader,
       flash,
       loaderId: "test",
       protected: () => false,
       lift: () => undefined,
-      damageEvery: () => 0,
+      stallEvery: () => 0,
       failPower: () => undefined,
       start: () => undefined,
     });

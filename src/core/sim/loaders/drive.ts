@@ -1,16 +1,9 @@
-import type { DriveLoader, Processor } from "@/core/catalog";
-import { eraseRange, program, readRange, type FlashMemory } from "@/core/sim/flash-memory";
+import type { DriveLoader } from "@/core/catalog";
+import { eraseRange, program, readRange } from "@/core/sim/flash-memory";
+import { USB_OVERHEAD_US, type DriveDevice, type LoaderHost } from "@/core/sim/loaders/device";
 
-/** The board behind its drive loader. */
-export interface DriveHardware {
-  readonly processor: Processor;
-  readonly loader: DriveLoader;
-  readonly flash: FlashMemory;
-  /** Every n-th block is not written, and nobody is told; 0: none. */
-  readonly loseEvery: () => number;
-  readonly failPower: (nowUs: number) => void;
-}
-
+/** A drive over USB takes so long for each byte. */
+const US_PER_BYTE = 1;
 const BLOCK = 512;
 const PAGE = 256;
 const [FIRST, SECOND, LAST] = [0x0a324655, 0x9e5d5157, 0x0ab16f30];
@@ -21,26 +14,40 @@ const NOT_MAIN_FLASH = 1;
  * A drive that takes UF2 blocks in any order, repeats included, and says nothing about errors. A sector is erased when the
  * first block of a file touches it; a file is over when all its blocks were there. It shows what it holds as a file.
  */
-export class DriveLoaderDevice {
+export class DriveLoaderDevice implements DriveDevice {
+  readonly transport = "drive" as const;
   private erased = new Set<number>();
   private had = new Set<number>();
   private count = 0;
   private blocks = 0;
 
-  constructor(private readonly hardware: DriveHardware) {}
+  constructor(
+    private readonly loader: DriveLoader,
+    private readonly host: LoaderHost,
+  ) {}
 
-  /** Takes bytes as a host writes them to the drive; gives the time that it takes, in µs. */
-  write(bytes: Uint8Array, nowUs: number): number {
+  shown() {
+    const { vendorId, productId } = this.loader;
+    return { transport: this.transport, vendorId, productId, serial: this.host.loaderId };
+  }
+
+  write(bytes: Uint8Array, atUs: number): number {
+    if (this.host.protected()) {
+      this.host.lift(atUs);
+      return atUs;
+    }
     let us = 0;
     for (let at = 0; at + BLOCK <= bytes.length; at += BLOCK)
-      us += this.takeBlock(bytes.subarray(at, at + BLOCK), nowUs + us);
-    return us;
+      us += this.takeBlock(bytes.subarray(at, at + BLOCK), atUs + us);
+    // the cable and the flash work at once: the slower one counts
+    return atUs + Math.max(bytes.length * US_PER_BYTE, us);
   }
 
   private takeBlock(block: Uint8Array, nowUs: number): number {
     const word = (at: number) => new DataView(block.buffer, block.byteOffset).getUint32(at, true);
     if (word(0) !== FIRST || word(4) !== SECOND || word(BLOCK - 4) !== LAST) return 0;
-    const { processor, loader, flash, loseEvery, failPower } = this.hardware;
+    const { loader } = this;
+    const { processor, flash, stallEvery, failPower } = this.host;
     const [flags, address, size, no, count, family] = [8, 12, 16, 20, 24, 28].map(word) as [
       number,
       number,
@@ -51,7 +58,7 @@ export class DriveLoaderDevice {
     ];
     const foreign = (flags & FAMILY_GIVEN) === 0 || family !== loader.familyId || (flags & NOT_MAIN_FLASH) !== 0;
     this.blocks++;
-    const every = loseEvery();
+    const every = stallEvery();
     if (every > 0 && this.blocks % every === 0) return 0;
     if (foreign || size !== PAGE || address % PAGE !== 0) return 0;
     if (address < flash.start || address + size > flash.start + flash.bytes.length) return 0;
@@ -81,9 +88,14 @@ export class DriveLoaderDevice {
     return us;
   }
 
-  /** Bytes of a file on the drive, from an offset; undefined where there is no such file. */
-  read(name: string, offset: number, length: number): Uint8Array | undefined {
-    const { loader, flash } = this.hardware;
+  read(name: string, offset: number, length: number, atUs: number) {
+    const bytes = this.host.protected() ? undefined : this.bytesOf(name, offset, length);
+    return { ...(bytes ? { bytes } : {}), doneUs: atUs + USB_OVERHEAD_US + (bytes?.length ?? 0) * US_PER_BYTE };
+  }
+
+  private bytesOf(name: string, offset: number, length: number): Uint8Array | undefined {
+    const { loader } = this;
+    const { flash } = this.host;
     if (name !== loader.holds) return undefined;
     const pages = flash.bytes.length / PAGE;
     const first = Math.floor(offset / BLOCK);

@@ -1,21 +1,6 @@
-import type { Processor, SerialLoader } from "@/core/catalog";
-import { compilePattern, fillPattern } from "@/core/catalog";
-import { eraseRange, program, readRange, type FlashMemory } from "@/core/sim/flash-memory";
-
-/** The board behind its serial loader. */
-export interface SerialHardware {
-  readonly processor: Processor;
-  readonly loader: SerialLoader;
-  readonly flash: FlashMemory;
-  readonly loaderId: string;
-  readonly protected: () => boolean;
-  readonly lift: (nowUs: number) => void;
-  /** Every n-th block comes damaged; 0: none. */
-  readonly damageEvery: () => number;
-  /** The power went while flash was written. */
-  readonly failPower: (nowUs: number) => void;
-  readonly start: (nowUs: number) => void;
-}
+import { compilePattern, fillPattern, type SerialLoader } from "@/core/catalog";
+import { eraseRange, program, readRange } from "@/core/sim/flash-memory";
+import type { LineDevice, LoaderHost } from "@/core/sim/loaders/device";
 
 interface Output {
   readonly atUs: number;
@@ -66,7 +51,8 @@ const CHECK_US_PER_BYTE = 0.4;
  * A loader in ROM on a bare serial line: a menu of letters, XMODEM-1K for the data. It knows nothing of whoever talks to
  * it; times in µs. Bytes sent at another speed than its own are noise to it.
  */
-export class SerialLoaderDevice {
+export class SerialLoaderDevice implements LineDevice {
+  readonly transport = "serial" as const;
   private mode: Mode = { kind: "menu" };
   private line = "";
   private packet: number[] = [];
@@ -78,12 +64,19 @@ export class SerialLoaderDevice {
   /** Bytes that the other side's speed turns into noise. */
   hostBaud: number;
 
-  constructor(private readonly hardware: SerialHardware) {
-    this.hostBaud = hardware.loader.baud;
+  constructor(
+    private readonly loader: SerialLoader,
+    private readonly host: LoaderHost,
+  ) {
+    this.hostBaud = loader.baud;
+  }
+
+  shown() {
+    return { transport: this.transport };
   }
 
   private get byteUs() {
-    return 10_000_000 / this.hardware.loader.baud;
+    return 10_000_000 / this.loader.baud;
   }
 
   /** When the host's last byte has arrived. */
@@ -105,7 +98,7 @@ export class SerialLoaderDevice {
   arrive(bytes: Uint8Array, atUs: number): void {
     this.pass(atUs);
     let now = Math.max(this.rxFreeUs, atUs);
-    const heard = this.hostBaud === this.hardware.loader.baud;
+    const heard = this.hostBaud === this.loader.baud;
     for (const byte of bytes) {
       now += this.byteUs;
       if (heard) now = Math.max(now, this.take(byte, now));
@@ -123,7 +116,7 @@ export class SerialLoaderDevice {
     this.pass(untilUs);
     const ready = this.outputs.filter(({ atUs }) => atUs <= untilUs);
     this.outputs = this.outputs.filter(({ atUs }) => atUs > untilUs);
-    const heard = this.hostBaud === this.hardware.loader.baud;
+    const heard = this.hostBaud === this.loader.baud;
     const all = ready.flatMap(({ bytes }) => [...bytes]);
     return Uint8Array.from(heard ? all : all.map((byte) => (byte * 7 + 0x80) & 0xff));
   }
@@ -178,13 +171,14 @@ export class SerialLoaderDevice {
   }
 
   private refuse(why: string, nowUs: number): number {
-    const { loader } = this.hardware;
+    const { loader } = this;
     this.sayLine(fillPattern(compilePattern(loader.refused), { why }), nowUs);
     return nowUs;
   }
 
   private command(letter: string, sector: string | undefined, length: string | undefined, nowUs: number): number {
-    const { loader, processor, flash, loaderId, start } = this.hardware;
+    const { loader } = this;
+    const { processor, flash, loaderId, start } = this.host;
     const { letters } = loader;
     if (letter === letters.identity) {
       const fields = { processor: processor.id, id: loaderId, sectors: flash.sectors.length };
@@ -203,10 +197,10 @@ export class SerialLoaderDevice {
     const end = (from?.start ?? 0) + lengthBytes;
     if (!from || !Number.isInteger(lengthBytes) || lengthBytes <= 0 || end > flash.start + flash.bytes.length)
       return this.refuse("no such place", nowUs);
-    if (this.hardware.protected()) {
+    if (this.host.protected()) {
       if (letter !== letters.write) return this.refuse("read protected", nowUs);
       this.refuse("protection lifted, all is erased", nowUs);
-      this.hardware.lift(nowUs);
+      this.host.lift(nowUs);
       return nowUs;
     }
     if (letter === letters.check) {
@@ -226,7 +220,7 @@ export class SerialLoaderDevice {
     const erased = eraseRange(flash, from.start, lengthBytes);
     const readyUs = nowUs + erased.us;
     if (erased.cut) {
-      this.hardware.failPower(readyUs);
+      this.host.failPower(readyUs);
       return readyUs;
     }
     this.mode = { kind: "taking", at: from.start, end, no: 1, wishes: 0, cancels: 0 };
@@ -262,7 +256,7 @@ export class SerialLoaderDevice {
     const whole = Uint8Array.from(packet);
     this.packet = [];
     this.blocks++;
-    const every = this.hardware.damageEvery();
+    const every = this.host.stallEvery();
     if (every > 0 && this.blocks % every === 0) whole[10] = (whole[10] ?? 0) ^ 0x55;
     const data = whole.subarray(3, 3 + size);
     const crc = ((whole[3 + size] ?? 0) << 8) | (whole[4 + size] ?? 0);
@@ -285,7 +279,7 @@ export class SerialLoaderDevice {
   }
 
   private keepBlock(mode: Extract<Mode, { kind: "taking" }>, data: Uint8Array, nowUs: number): number {
-    const { flash, processor, failPower } = this.hardware;
+    const { flash, processor, failPower } = this.host;
     const part = data.subarray(0, Math.max(0, mode.end - mode.at));
     const written = program(flash, mode.at, part);
     const readyUs = nowUs + part.length * processor.programUsPerByte;
@@ -333,11 +327,11 @@ export class SerialLoaderDevice {
     }
     const size = this.blockSize(mode);
     const data = new Uint8Array(size).fill(0x1a);
-    data.set(readRange(this.hardware.flash, mode.at, Math.min(size, mode.end - mode.at)));
+    data.set(readRange(this.host.flash, mode.at, Math.min(size, mode.end - mode.at)));
     const crc = crcOf(data);
     const check = mode.crc ? [crc >> 8, crc & 0xff] : [data.reduce((sum, b) => (sum + b) & 0xff, 0)];
     this.blocks++;
-    const every = this.hardware.damageEvery();
+    const every = this.host.stallEvery();
     if (every > 0 && this.blocks % every === 0) data[7] = (data[7] ?? 0) ^ 0x55;
     this.say([size === 1024 ? STX : SOH, mode.no & 0xff, ~mode.no & 0xff, ...data, ...check], nowUs);
   }
