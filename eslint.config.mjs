@@ -4,7 +4,14 @@ import prettier from "eslint-config-prettier/flat";
 import tseslint from "typescript-eslint";
 
 export default defineConfig([
-  globalIgnores([".next/**", ".data/**", "test-results/**", "playwright-report/**", "next-env.d.ts"]),
+  globalIgnores([
+    "tests/additions/**",
+    ".next/**",
+    ".data/**",
+    "test-results/**",
+    "playwright-report/**",
+    "next-env.d.ts",
+  ]),
   ...nextVitals,
   {
     files: ["**/*.{ts,tsx}"],

@@ -13,7 +13,7 @@ const row: JobRow = {
   aircraft_id: 1,
   tag: "QW-01",
   chip_id: "4A17-0C22-91FE",
-  goal: { kind: "update", releaseId: "heddle-23" },
+  goal: { kind: "update", runs: { main: "heddle-23" } },
   steps,
   state: "open",
   headline: "Update to Heddle 23",

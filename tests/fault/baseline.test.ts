@@ -55,7 +55,7 @@ async function after(store: MemoryStore, job: ReturnType<typeof baselineJob>): P
 describe("back to a baseline", () => {
   it("to the standard: what is the type's goes back, what is the board's own stays; the firmware is not touched", async () => {
     const { board, link, store, standard } = await meddledWith();
-    const job = baselineJob({ releaseId: "heddle-22", backupId: standard, parts: { navigation: "board" } });
+    const job = baselineJob({ runs: { main: "heddle-22" }, backupId: standard, parts: { navigation: "board" } });
     expect(job.steps.map(({ id }) => id)).not.toEqual(expect.arrayContaining(["flash"]));
     expect(await runUpdate(board, link, store, { job })).toBe("finished");
     const now = await after(store, job);
@@ -76,7 +76,7 @@ describe("back to a baseline", () => {
 
   it("a receiver that stands elsewhere than in the standard is asked about: wires may have moved, or somebody clicked about", async () => {
     const { board, link, store, standard } = await meddledWith();
-    const job = baselineJob({ releaseId: "heddle-22", backupId: standard, parts: {} });
+    const job = baselineJob({ runs: { main: "heddle-22" }, backupId: standard, parts: {} });
     const prefer = { "row ports/3": "as-baseline" };
     expect(await runUpdate(board, link, store, { job, prefer })).toBe("finished");
     const now = await after(store, job);
@@ -86,7 +86,7 @@ describe("back to a baseline", () => {
 
   it("case C29: to the defaults with a starter set, whose values are in the plan and come after the wipe; the radio's port chosen anew", async () => {
     const { board, link, store } = await meddledWith();
-    const job = baselineJob({ releaseId: "heddle-22", starter: "sedge-7", parts: { ports: "baseline" } });
+    const job = baselineJob({ runs: { main: "heddle-22" }, starter: "sedge-7", parts: { ports: "baseline" } });
     expect(await runUpdate(board, link, store, { job })).toBe("finished");
     const now = await after(store, job);
     expect(valueAt(now, "tune 1/roll.push")).toBe(52);
@@ -98,14 +98,14 @@ describe("back to a baseline", () => {
   it("a starter set that the release does not have stops the job before anything is erased", async () => {
     const { board, link, store } = await meddledWith();
     const before = Buffer.from(board.flash.bytes);
-    const job = baselineJob({ releaseId: "heddle-22", starter: "none-such", parts: {} });
+    const job = baselineJob({ runs: { main: "heddle-22" }, starter: "none-such", parts: {} });
     await expect(runUpdate(board, link, store, { job })).rejects.toThrow("starter-none");
     expect(Buffer.compare(before, board.flash.bytes)).toBe(0);
   });
 
   it("killed while the values go over, it begins them again and ends the same", async () => {
     const { board, link, store, standard } = await meddledWith();
-    const job = baselineJob({ releaseId: "heddle-22", backupId: standard, parts: {} });
+    const job = baselineJob({ runs: { main: "heddle-22" }, backupId: standard, parts: {} });
     let lines = 0;
     const killWhen = (state: Parameters<ReturnType<typeof standsAt>>[0]) => standsAt("restore")(state) && ++lines > 40;
     expect(await runUpdate(board, link, store, { job, killWhen })).toBe("let-go");

@@ -105,7 +105,7 @@ describe("case C87: a board that says that it is another one", () => {
     const { board, link } = await plugged("tamsin-reed-b");
     const store = new MemoryStore();
     store.modelId = "tamsin-reed-a";
-    const job = { ...updateJob(), goal: { kind: "update", releaseId: "heddle-23", asModel: true } as const };
+    const job = { ...updateJob(), goal: { kind: "update", runs: { main: "heddle-23" }, asModel: true } as const };
     expect((await untilAgainst(board, link, store, job)).step?.id).toBe("know-target");
     await accept(store, "It was bought as that", job);
     const { step, need } = await untilAgainst(board, link, store, job);

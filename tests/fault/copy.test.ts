@@ -59,7 +59,7 @@ function copyJob(
   more: Partial<Extract<Goal, { kind: "set-up" }>> = {},
   releaseId = "heddle-22",
 ) {
-  const goal: Goal = { kind: "set-up", releaseId, backupId: id, whose, parts: {}, ...more };
+  const goal: Goal = { kind: "set-up", runs: { main: releaseId }, backupId: id, whose, parts: {}, ...more };
   return { ...setUpJob(id, releaseId), goal, steps: stepsTo(goal, "console") };
 }
 

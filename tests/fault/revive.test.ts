@@ -264,7 +264,7 @@ describe("a board that was never set up", () => {
 describe("firmware of another target on a right processor", () => {
   const asModelJob = (asModel: boolean): JobOrder => ({
     ...updateJob("heddle-22"),
-    goal: { kind: "update", releaseId: "heddle-22", ...(asModel ? { asModel } : {}) },
+    goal: { kind: "update", runs: { main: "heddle-22" }, ...(asModel ? { asModel } : {}) },
   });
   const wrongTarget = async () => {
     const { board, link } = await makeBoard([], "tamsin-reed-a");

@@ -6,6 +6,7 @@ import { allAccounts, signIn } from "@/server/accounts";
 import { hashPassword } from "@/server/passwords";
 import { getBlob } from "@/server/repositories/blobs";
 import { readRegister } from "@/server/repositories/fleet";
+import { jobById } from "@/server/repositories/jobs";
 import { groundingsOf } from "@/server/repositories/groundings";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { createHash } from "node:crypto";
@@ -146,6 +147,8 @@ describe("a workshop of an earlier version", () => {
       expect(register.find(({ tag }) => tag === "QW-01")?.complete_at).toBeInstanceOf(Date);
       expect((await groundingsOf(3)).map(({ cause }) => cause)).toEqual(["job"]);
       expect((await loadCatalogue()).releases.has("heddle-23")).toBe(true);
+      // a goal from before parts were named
+      expect((await jobById(1))?.goal).toEqual({ kind: "update", runs: { main: "heddle-23" } });
       // sealed as it was found, and guarded from now on
       expect((await verifyChain()).faults).toEqual([]);
       await expect(asOwner("delete from journal")).rejects.toThrow("append-only");

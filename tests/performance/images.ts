@@ -45,7 +45,7 @@ export function imageBench(say: (text?: string) => void): void {
     );
   }
   say();
-  const goal = { kind: "revive", releaseId: "next-2", backupId: 1 } as const;
+  const goal = { kind: "revive", runs: { main: "next-2" }, backupId: 1 } as const;
   const main = { release: { id: "next-2", title: "Next 2" } };
   const wish = { tag: "QW-01", parts: { main }, owed: owedBy(termsOf(goal)) };
   const { ms } = alternate(

@@ -238,7 +238,7 @@ export const foundIn = (state: Pick<JobState, "steps"> | undefined): Partial<Tog
 
 export function stepsTo(goal: Goal, shows: "console" | "loader"): JobOrder["steps"] {
   const processor = catalogue().models.get("corsley-slate")?.processor;
-  const wish = wishFor({ tag: "QW-01", goal }, release(goal.releaseId), processor, catalogue());
+  const wish = wishFor({ tag: "QW-01", goal }, release(goal.runs.main), processor, catalogue());
   const planned = planJob(goal, wish, { "main: shows": shows });
   if (planned.kind === "none") throw new Error(`no way: ${planned.missing.join()}`);
   return planned.moves.map(specOf);
@@ -249,20 +249,20 @@ export const updateJob = (releaseId = "heddle-23"): JobOrder => ({
   tag: "QW-01",
   aircraftId: 1,
   chipId: CHIP,
-  goal: { kind: "update", releaseId },
-  steps: stepsTo({ kind: "update", releaseId }, "console"),
+  goal: { kind: "update", runs: { main: releaseId } },
+  steps: stepsTo({ kind: "update", runs: { main: releaseId } }, "console"),
 });
 
 /** The same board set up anew from a backup, on the release that it runs. */
 export const setUpJob = (sourceId: number, releaseId: string): JobOrder => ({
   ...updateJob(releaseId),
-  goal: { kind: "set-up", releaseId, backupId: sourceId },
-  steps: stepsTo({ kind: "set-up", releaseId, backupId: sourceId }, "console"),
+  goal: { kind: "set-up", runs: { main: releaseId }, backupId: sourceId },
+  steps: stepsTo({ kind: "set-up", runs: { main: releaseId }, backupId: sourceId }, "console"),
 });
 
 /** The same board taken back to a baseline, on the release that it runs. */
 export const baselineJob = (wish: Omit<Extract<Goal, { kind: "baseline" }>, "kind">): JobOrder => ({
-  ...updateJob(wish.releaseId),
+  ...updateJob(wish.runs.main),
   goal: { kind: "baseline", ...wish },
   steps: stepsTo({ kind: "baseline", ...wish }, "console"),
 });
@@ -270,20 +270,24 @@ export const baselineJob = (wish: Omit<Extract<Goal, { kind: "baseline" }>, "kin
 /** The same board, which shows only its loader, brought back with a backup. */
 export const reviveJob = (sourceId: number, releaseId: string): JobOrder => ({
   ...updateJob(releaseId),
-  goal: { kind: "revive", releaseId, backupId: sourceId },
-  steps: stepsTo({ kind: "revive", releaseId, backupId: sourceId }, "loader"),
+  goal: { kind: "revive", runs: { main: releaseId }, backupId: sourceId },
+  steps: stepsTo({ kind: "revive", runs: { main: releaseId }, backupId: sourceId }, "loader"),
 });
 
 /** A board that says nothing, and of which nothing is on file. */
 export const rescueJob = (releaseId: string): JobOrder => ({
   ...updateJob(releaseId),
-  goal: { kind: "revive", releaseId },
-  steps: stepsTo({ kind: "revive", releaseId }, "loader"),
+  goal: { kind: "revive", runs: { main: releaseId } },
+  steps: stepsTo({ kind: "revive", runs: { main: releaseId } }, "loader"),
 });
 
 /** A blank board that becomes an aircraft of its type. */
 export const commissionJob = (releaseId: string, backupId?: number): JobOrder => {
-  const goal = { kind: "commission", releaseId, ...(backupId === undefined ? {} : { backupId }) } as const;
+  const goal = {
+    kind: "commission",
+    runs: { main: releaseId },
+    ...(backupId === undefined ? {} : { backupId }),
+  } as const;
   return { ...updateJob(releaseId), goal, steps: stepsTo(goal, "loader") };
 };
 
@@ -305,7 +309,7 @@ export async function obey(
         ...(ids?.chosen === undefined ? {} : { chosen: await store.recitalOf(ids.chosen) }),
         ...(ids?.board === undefined ? {} : { board: await store.recitalOf(ids.board) }),
       };
-      const to = release(job.goal.releaseId);
+      const to = release(job.goal.runs.main);
       const plan = valueOf(planOfGoal(job.goal, sources, to, targetOf(state) ?? "", catalogue()));
       await store.append(
         {

@@ -7,10 +7,12 @@ export {
   byModel,
   insteadOf,
   ownPlanOf,
+  goalFrom,
   releaseFor,
   scopeOf,
   sourceOf,
   type Goal,
+  type KeptGoal,
   type Instead,
   type Sources,
 } from "./goals";

@@ -10,9 +10,9 @@ import { after } from "@/core/job/planner";
 import { foldJob, stepSpec } from "@/core/job/state";
 import { hindranceOf, worldOf } from "@/core/job/world";
 
-const UPDATE: Goal = { kind: "update", releaseId: "next-2" };
-const SET_UP: Goal = { kind: "set-up", releaseId: "next-2", backupId: 34 };
-const REVIVE: Goal = { kind: "revive", releaseId: "next-2", backupId: 34 };
+const UPDATE: Goal = { kind: "update", runs: { main: "next-2" } };
+const SET_UP: Goal = { kind: "set-up", runs: { main: "next-2" }, backupId: 34 };
+const REVIVE: Goal = { kind: "revive", runs: { main: "next-2" }, backupId: 34 };
 const wishOf = (terms: Terms): Wish => ({
   tag: "QW-01",
   parts: { main: { release: { id: "next-2", title: "Next 2" } } },

@@ -2,14 +2,15 @@ import { INVARIANTS, stepName, type Terms, type Wish } from "@/core/job/action";
 import { ACTIONS, homeOf, stepOf } from "@/core/job/actions";
 import type { Facts } from "@/core/job/fact";
 import { backupOf } from "@/core/job/found";
-import type { Goal } from "@/core/job/goals";
-import { planTerms } from "@/core/job/plan-job";
+import { goalFrom, type Goal } from "@/core/job/goals";
+import { planJob, planTerms, wishFor } from "@/core/job/plan-job";
 import { hindrance } from "@/core/job/planner";
 import { foldJob } from "@/core/job/state";
 import type { Part } from "@/core/job/subject";
 import { worldOf } from "@/core/job/world";
+import { catalogue, release } from "../../../tests/support/workshop";
 
-const UPDATE: Goal = { kind: "update", releaseId: "next-2" };
+const UPDATE: Goal = { kind: "update", runs: { main: "next-2" } };
 const main = { release: { id: "next-2", title: "Next 2" } };
 
 describe("steps of several parts", () => {
@@ -32,6 +33,26 @@ describe("steps of several parts", () => {
       const { kind, subject } = stepOf(id);
       expect(stepName(kind, subject, homeOf(kind))).toBe(id);
     }
+  });
+
+  it("a goal names the release of each part: the plan writes them all, and a sign-off answers for each", () => {
+    const goal: Goal = { kind: "update", runs: { main: "heddle-23", [esc(2)]: "spindle-45" } };
+    const wanted = wishFor({ tag: "QW-01", goal }, release("heddle-23"), undefined, catalogue());
+    expect(wanted.parts[esc(2)]?.release).toEqual({ id: "spindle-45", title: "Spindle 45" });
+    expect(wanted.owed).toMatchObject({ "main: runs": "heddle-23", "esc 2: runs": "spindle-45" });
+    const seen = { "main: shows": "console", "esc 2: shows": "console" } as const;
+    const planned = planJob(goal, wanted, seen);
+    const ids = planned.kind === "plan" ? planned.moves.map(({ id }) => id) : planned.missing;
+    expect(ids).toEqual(expect.arrayContaining(["flash", "flash of esc 2", "sign-off"]));
+  });
+
+  it("a goal from before parts were named says what the main one runs", () => {
+    expect(goalFrom({ kind: "revive", releaseId: "heddle-22", backupId: 4 })).toEqual({
+      kind: "revive",
+      runs: { main: "heddle-22" },
+      backupId: 4,
+    });
+    expect(goalFrom(UPDATE)).toBe(UPDATE);
   });
 
   it("each keeps its own result, and what was rescued of one part lets nothing of another be destroyed", () => {

@@ -37,10 +37,17 @@ export function wishFor(
     tag,
     owed: owedBy(termsOf(goal), actions),
     parts: {
-      main: { release: { id: release.id, title: releaseTitle(release) } },
+      ...Object.fromEntries(
+        Object.entries(goal.runs).map(([part, id = ""]) => [part, { release: titled(id, catalogue) }]),
+      ),
       ...loaderOn(release, processor, catalogue),
     },
   };
+}
+
+function titled(id: string, { releases, parts }: Catalogue): { readonly id: string; readonly title: string } {
+  const release = releases.get(id) ?? parts.get(id);
+  return { id, title: release ? releaseTitle(release) : id };
 }
 
 /** What whoever signs answers for: all that is wanted but the signature, and the checks that it calls for. */

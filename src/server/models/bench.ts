@@ -7,7 +7,7 @@ import {
   type NonAttribute,
   type Sequelize,
 } from "sequelize";
-import type { BayLive, Goal, StepSpec } from "@/core/job";
+import type { BayLive, KeptGoal, StepSpec } from "@/core/job";
 import type { Problem } from "@/core/problem";
 import type { BoardSnapshot } from "@/core/sim";
 import { bigSerial, over, serial } from "@/server/models/columns";
@@ -42,7 +42,7 @@ export class Job extends Model<InferAttributes<Job>, InferCreationAttributes<Job
   declare bay_no: number;
   declare aircraft_id: number;
   declare chip_id: string;
-  declare goal: Goal;
+  declare goal: KeptGoal;
   declare steps: readonly StepSpec[];
   /** Versions of the documents that it rests on; null for jobs from before they were noted. */
   declare documents: readonly PinnedDocument[] | null;

@@ -16,13 +16,16 @@ async function goalFor(
   tag: string,
   runs: string,
 ): Promise<{ readonly goal: Goal; readonly sources: Pick<Sources, "chosen"> }> {
-  const { goal, type } = campaign;
-  if (goal.kind === "update") return { goal, sources: {} };
+  const { goal: wanted, type } = campaign;
+  if (wanted.kind === "update") {
+    const { releaseId, ...rest } = wanted;
+    return { goal: { ...rest, runs: { main: releaseId } }, sources: {} };
+  }
   const [standard] = await standardsOf(type);
-  if (!standard) return { goal: { kind: "baseline", releaseId: runs, parts: {} }, sources: {} };
+  if (!standard) return { goal: { kind: "baseline", runs: { main: runs }, parts: {} }, sources: {} };
   const { parts, keep } = await keptByPolicy(type, tag);
   return {
-    goal: { kind: "baseline", releaseId: runs, backupId: standard.backup_id, parts, keep },
+    goal: { kind: "baseline", runs: { main: runs }, backupId: standard.backup_id, parts, keep },
     sources: { chosen: await readingOf(standard.sha256) },
   };
 }
@@ -37,7 +40,7 @@ async function planFor(campaign: Campaign, aircraftId: number, tag: string, cata
       hint: "Back it up on the bench; its job does that as well, and shows the plan then",
     });
   const { goal, sources } = await goalFor(campaign, tag, newest.release_id);
-  const release = catalogue.releases.get(goal.releaseId);
+  const release = catalogue.releases.get(goal.runs.main);
   const target = aircraft.target ?? "";
   if (!release || !findTarget(release, target))
     return noPlan(tag, {

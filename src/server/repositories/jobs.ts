@@ -1,7 +1,7 @@
 import type { JobRequest } from "@/contracts/job-wish";
 import { literal, Op, UniqueConstraintError, type FindOptions } from "sequelize";
 import type { Catalogue, Release } from "@/core/catalog";
-import { planJob, specOf, wishFor, type BayLive, type Facts, type Goal, type StepSpec } from "@/core/job";
+import { goalFrom, planJob, specOf, wishFor, type BayLive, type Facts, type Goal, type StepSpec } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { readBay } from "@/server/repositories/bench";
@@ -12,14 +12,15 @@ import { inTransaction, list, type Row } from "@/server/sql";
 import type { Job } from "@/server/models";
 
 /** A job with the tag of its aircraft. */
-export interface JobRow extends Omit<Row<Job>, "aircraft"> {
+export interface JobRow extends Omit<Row<Job>, "aircraft" | "goal"> {
+  readonly goal: Goal;
   readonly tag: string;
 }
 
 async function jobsWhere(options: Pick<FindOptions<Job>, "where" | "order" | "limit">): Promise<JobRow[]> {
   const include = [{ association: "aircraft", attributes: ["tag"], required: true }];
   const found = await list(getDb().Job, { ...options, include });
-  return found.map(({ aircraft, ...job }) => ({ ...job, tag: aircraft?.tag ?? "" }));
+  return found.map(({ aircraft, goal, ...job }) => ({ ...job, goal: goalFrom(goal), tag: aircraft?.tag ?? "" }));
 }
 
 export const jobById = async (id: number): Promise<JobRow | undefined> => (await jobsWhere({ where: { id } }))[0];

@@ -92,7 +92,12 @@ async function settleUpdate(
     ? HEADLINES[relationOf(here.value, release, valueOf(routeBetween(catalogue, here.value, release)))]
     : HEADLINES.next;
   return {
-    goal: { kind: "update", releaseId, ...(instead ? { instead } : {}), ...(asModel ? { asModel } : {}) },
+    goal: {
+      kind: "update",
+      runs: { main: releaseId },
+      ...(instead ? { instead } : {}),
+      ...(asModel ? { asModel } : {}),
+    },
     release,
     headline: asModel
       ? `Correct the target: ${releaseTitle(release)} for ${own}`
@@ -127,7 +132,7 @@ async function settleSetUp(
   return {
     goal: {
       kind: "set-up",
-      releaseId: release.id,
+      runs: { main: release.id },
       backupId,
       ...(flashes ? { flashes: true } : {}),
       ...(whose === "this-board" ? {} : { whose, parts }),
@@ -158,7 +163,7 @@ async function settleRevive(
   return {
     goal: {
       kind: "revive",
-      releaseId,
+      runs: { main: releaseId },
       ...(backup ? { backupId: backup.id, ...notOwn(whoseIs(backup, aircraft.id, bay.chipId)) } : {}),
       ...(instead ? { instead } : {}),
     },
@@ -182,7 +187,7 @@ async function settleCommission(
   return {
     goal: {
       kind: "commission",
-      releaseId,
+      runs: { main: releaseId },
       ...(source ? { backupId: source.id, whose } : {}),
       ...(source && "verdict" in source ? knownLacks(source, although) : {}),
       ...(instead ? { instead } : {}),
@@ -204,7 +209,7 @@ async function settleBaseline(
   const allowed = base === "standard" ? await keptByPolicy(aircraft.type, aircraft.tag) : { parts: {}, keep: [] };
   return {
     goal: {
-      ...{ kind: "baseline", releaseId: release.id, ...source, parts: { ...allowed.parts, ...parts } },
+      ...{ kind: "baseline", runs: { main: release.id }, ...source, parts: { ...allowed.parts, ...parts } },
       ...(allowed.keep.length === 0 ? {} : { keep: allowed.keep }),
     },
     release,

@@ -4,10 +4,13 @@ import { proposalsFor, type EarlierPlan, type Plan, type Proposal } from "@/core
 import { getJson } from "@/server/repositories/blobs";
 import { campaignOfJob, decisionsOf } from "@/server/repositories/campaigns";
 import type { JobRow } from "@/server/repositories/jobs";
-import { literal, Op } from "sequelize";
+import { literal, Op, where } from "sequelize";
 import { getDb } from "@/server/db";
 import { first, list } from "@/server/sql";
 import { readJob } from "@/server/web/job-view";
+
+/** The release that the main part of a job shall run; earlier goals name no part. */
+const WRITES = `coalesce("Job".goal #>> '{runs,main}', "Job".goal ->> 'releaseId')`;
 
 /** So many of the last plans are looked at: what was decided long ago was decided by what was known then. */
 const LOOKED_AT = 5;
@@ -21,7 +24,9 @@ async function ofTheType(job: JobRow) {
 /** The plans that were taken last on other aircraft of the type, to the same release. */
 async function earlierPlans(job: JobRow): Promise<EarlierPlan[]> {
   const found = await list(getDb().Job, {
-    where: { id: { [Op.ne]: job.id }, state: "finished", "goal.releaseId": job.goal.releaseId },
+    where: {
+      [Op.and]: [{ id: { [Op.ne]: job.id }, state: "finished" }, where(literal(WRITES), job.goal.runs.main)],
+    },
     attributes: ["id"],
     include: [await ofTheType(job)],
     order: [
@@ -58,12 +63,12 @@ export async function plansLikeThis(
   const planned = literal(
     `exists (select from journal e where e.job_id = "Job".id and e.entry ->> 'kind' = 'done' and e.entry ->> 'step' in ('back-up', 'plan'))`,
   );
-  const sameRelease = Job.sequelize?.escape(job.goal.releaseId) ?? "''";
+  const sameRelease = Job.sequelize?.escape(job.goal.runs.main) ?? "''";
   const found = await list(Job, {
     where: { [Op.and]: [{ id: { [Op.ne]: job.id } }, planned] },
     attributes: ["id", "headline", "ordered_at"],
     include: [await ofTheType(job)],
-    order: [literal(`"Job".goal ->> 'releaseId' = ${sameRelease} desc`), ["id", "desc"]],
+    order: [literal(`${WRITES} = ${sameRelease} desc`), ["id", "desc"]],
     limit: 40,
   });
   return found.map(({ id, aircraft, headline, ordered_at: at }) => ({ id, tag: aircraft?.tag ?? "", headline, at }));

@@ -1,14 +1,14 @@
 import { baselinePlan, planUpdate, withStarter, type Parts } from "@/core/carryover";
 import { defaultConfiguration } from "@/core/idiom";
 import { YES } from "@/core/job/fact";
-import { BACK_IN_SERVICE, type GoalKind } from "@/core/job/goals/goal";
+import { BACK_IN_SERVICE, running, type GoalKind, type Releases } from "@/core/job/goals/goal";
 import { refuse } from "@/core/problem";
 
 /** The board goes back to what its type, or its release, is meant to be; chosen parts stay as the board holds them. */
 export interface Baseline {
   readonly kind: "baseline";
   /** The release that it runs. */
-  readonly releaseId: string;
+  readonly runs: Releases;
   /** The type's standard; without it, the release's defaults. */
   readonly backupId?: number;
   /** Starter set that is laid over the defaults. */
@@ -20,7 +20,7 @@ export interface Baseline {
 
 export const baseline: GoalKind<Baseline> = {
   kind: "baseline",
-  given: ({ releaseId }) => ({ "main: runs": releaseId, "main: calibrated": YES }),
+  given: ({ runs }) => ({ ...running(runs), "main: calibrated": YES }),
   wanted: () => ({ "main: settings kept": YES, ...BACK_IN_SERVICE }),
   plan({ starter: name, parts, keep = [] }, { chosen, board }, to, target, catalogue) {
     if (!board) throw new Error("a baseline needs a backup of the board");

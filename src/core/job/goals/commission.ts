@@ -1,11 +1,11 @@
 import type { Scope, Whose } from "@/core/carryover";
 import { YES } from "@/core/job/fact";
-import { BACK_IN_SERVICE, type GoalKind, type Instead } from "@/core/job/goals/goal";
+import { BACK_IN_SERVICE, running, type GoalKind, type Instead, type Releases } from "@/core/job/goals/goal";
 
 /** A board that was never set up becomes an aircraft of its type: as another one was backed up, or else on the release's defaults. */
 export interface Commission {
   readonly kind: "commission";
-  readonly releaseId: string;
+  readonly runs: Releases;
   /** The type's standard, or another aircraft of the type. */
   readonly backupId?: number;
   readonly instead?: Instead;
@@ -20,6 +20,6 @@ export interface Commission {
 export const commission: GoalKind<Commission> = {
   kind: "commission",
   given: () => ({ "main: settings chosen": YES }),
-  wanted: ({ releaseId }) => ({ "main: runs": releaseId, ...BACK_IN_SERVICE }),
+  wanted: ({ runs }) => ({ ...running(runs), ...BACK_IN_SERVICE }),
   ofAnother: true,
 };

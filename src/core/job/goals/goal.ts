@@ -1,8 +1,16 @@
 import type { Plan } from "@/core/carryover";
 import type { Catalogue, Release } from "@/core/catalog";
 import type { Recital } from "@/core/idiom";
-import { YES, type Facts } from "@/core/job/fact";
+import { YES, type FactName, type Facts } from "@/core/job/fact";
+import type { Part } from "@/core/job/subject";
 import type { Result } from "@/core/problem";
+
+/** The release that each part runs at the end, or all the while: by id. A part that is not named stays as it is. */
+export type Releases = { readonly main: string } & Readonly<Partial<Record<Part, string>>>;
+
+/** “main: runs heddle-23”, for each part that is named. */
+export const running = (runs: Releases): Facts =>
+  Object.fromEntries(Object.entries(runs).map(([part, id]) => [`${part}: runs` satisfies string as FactName, id]));
 
 /** Another target than the board's own: no release of the wanted one builds it, and somebody takes what that breaks. */
 export interface Instead {

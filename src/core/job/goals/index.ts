@@ -1,8 +1,8 @@
 import { EVERYTHING, type Scope, type Whose } from "@/core/carryover";
-import { YES, type Facts } from "@/core/job/fact";
+import { factsOf, YES, type Facts } from "@/core/job/fact";
 import type { Terms } from "@/core/job/action";
-import type { Part } from "@/core/job/subject";
-import type { GoalKind, Instead, Sources } from "@/core/job/goals/goal";
+import { loaderOfPart, type Part } from "@/core/job/subject";
+import type { GoalKind, Instead, Releases, Sources } from "@/core/job/goals/goal";
 import { baseline, type Baseline } from "@/core/job/goals/baseline";
 import { commission, type Commission } from "@/core/job/goals/commission";
 import { revive, type Revive } from "@/core/job/goals/revive";
@@ -22,23 +22,33 @@ const GOALS: { readonly [K in Goal["kind"]]: GoalKind<Extract<Goal, { kind: K }>
   baseline,
 };
 
-/** What is taken to be so until a step finds it otherwise. */
-const ASSUMED: Facts = {
-  "main: settings region": "sound",
-  "main: rescue holds": "settings",
-  "main loader: serves": YES,
-  "main: reads": YES,
-};
+type Earlier<G> = G extends Goal ? Omit<G, "runs"> & { readonly releaseId: string } : never;
+/** A goal as it is on record: earlier ones name the release of the main part alone. */
+export type KeptGoal = Goal | Earlier<Goal>;
+
+export function goalFrom(kept: KeptGoal): Goal {
+  if ("runs" in kept) return kept;
+  const { releaseId, ...rest } = kept;
+  const runs: Releases = { main: releaseId };
+  return { ...rest, runs } as Goal;
+}
+
+/** What is taken to be so of a part until a step finds it otherwise. */
+const assumedOf = (part: Part): Facts => ({
+  ...factsOf(part, { "settings region": "sound", "rescue holds": "settings", reads: YES }),
+  ...factsOf(loaderOfPart(part), { serves: YES }),
+});
+const partsOf = ({ runs }: Goal) => Object.keys(runs) as Part[];
 
 /** What a goal begins with and ends with. */
 export function termsOf(goal: Goal): Terms {
   const kind = GOALS[goal.kind] as GoalKind<Goal>;
-  return { given: { ...ASSUMED, ...kind.given(goal) }, wanted: kind.wanted(goal) };
+  const assumed = Object.assign({}, ...partsOf(goal).map(assumedOf)) as Facts;
+  return { given: { ...assumed, ...kind.given(goal) }, wanted: kind.wanted(goal) };
 }
 
 /** The release that a part shall run at the end; undefined where the goal says nothing of it. */
-export const releaseFor = ({ releaseId }: Goal, part: Part): string | undefined =>
-  ({ main: releaseId })[part as "main"];
+export const releaseFor = ({ runs }: Goal, part: Part): string | undefined => runs[part];
 
 /** The target that somebody chose instead of the board's own, if anybody did. */
 export const insteadOf = (goal: Goal): Instead | undefined => ("instead" in goal ? goal.instead : undefined);

@@ -1,11 +1,11 @@
 import type { Scope, Whose } from "@/core/carryover";
 import { YES } from "@/core/job/fact";
-import { BACK_IN_SERVICE, type GoalKind, type Instead } from "@/core/job/goals/goal";
+import { BACK_IN_SERVICE, running, type GoalKind, type Instead, type Releases } from "@/core/job/goals/goal";
 
 /** A board that does not start runs this release again, set up as in this backup of its aircraft, or else as its settings region holds. */
 export interface Revive {
   readonly kind: "revive";
-  readonly releaseId: string;
+  readonly runs: Releases;
   readonly backupId?: number;
   readonly instead?: Instead;
   /** Whose board the backup was taken of: the aircraft's board may be another now. */
@@ -20,5 +20,5 @@ export const revive: GoalKind<Revive> = {
     ...(backupId === undefined ? { "main: speaks": "not" } : { "main: settings chosen": YES }),
     ...(whose === "this-board" ? { "main: calibrated": YES } : {}),
   }),
-  wanted: ({ releaseId }) => ({ "main: runs": releaseId, ...BACK_IN_SERVICE }),
+  wanted: ({ runs }) => ({ ...running(runs), ...BACK_IN_SERVICE }),
 };

@@ -1,6 +1,6 @@
 import { baselinePlan, KEEPS, planUpdate, type Parts, type Scope, type Whose } from "@/core/carryover";
 import { YES } from "@/core/job/fact";
-import { BACK_IN_SERVICE, type GoalKind, type Instead } from "@/core/job/goals/goal";
+import { BACK_IN_SERVICE, running, type GoalKind, type Instead, type Releases } from "@/core/job/goals/goal";
 
 /**
  * The board is set up as in this backup: of itself, of the board that the aircraft had before, or of another aircraft. It
@@ -8,7 +8,7 @@ import { BACK_IN_SERVICE, type GoalKind, type Instead } from "@/core/job/goals/g
  */
 export interface SetUp {
   readonly kind: "set-up";
-  readonly releaseId: string;
+  readonly runs: Releases;
   readonly backupId: number;
   /** The release is written to it first. */
   readonly flashes?: true;
@@ -28,11 +28,11 @@ const isOwn = ({ whose = "this-board" }: SetUp) => whose === "this-board";
 export const setUp: GoalKind<SetUp> = {
   kind: "set-up",
   given: (goal) => ({
-    ...(goal.flashes ? {} : { "main: runs": goal.releaseId }),
+    ...(goal.flashes ? {} : running(goal.runs)),
     ...(isOwn(goal) ? { "main: settings chosen": YES, "main: calibrated": YES } : {}),
   }),
-  wanted: ({ releaseId, flashes }) => ({
-    ...(flashes ? { "main: runs": releaseId } : {}),
+  wanted: ({ runs, flashes }) => ({
+    ...(flashes ? running(runs) : {}),
     "main: settings kept": YES,
     ...BACK_IN_SERVICE,
   }),
