@@ -30,7 +30,7 @@ export function goalFrom(kept: KeptGoal): Goal {
   if ("runs" in kept) return kept;
   const { releaseId, ...rest } = kept;
   const runs: Releases = { main: releaseId };
-  return { ...rest, runs } as Goal;
+  return { ...rest, runs };
 }
 
 /** What is taken to be so of a part until a step finds it otherwise. */
