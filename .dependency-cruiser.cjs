@@ -109,7 +109,7 @@ module.exports = {
   ],
   options: {
     doNotFollow: { path: "node_modules" },
-    exclude: { path: "^(\\.next|\\.data)/" },
+    exclude: { path: "^(\\.next|\\.data|tests/additions)/" },
     tsPreCompilationDeps: true,
     tsConfig: { fileName: "tsconfig.json" },
     enhancedResolveOptions: {

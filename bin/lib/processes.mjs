@@ -1,4 +1,5 @@
-// Puts each process of the product into one file that starts at once; run by the build, after the pages.
+// Puts each process of the product, and the worker that all tabs of a browser share, into one file that starts at once; run
+// by the build, after the pages.
 //   node bin/lib/processes.mjs
 // `processOf` says how a process is started: from that file, or from its source as it stands.
 import path from "node:path";
@@ -21,17 +22,24 @@ export const processOf = (source, { asSource }) =>
 
 if (import.meta.main ?? process.argv[1] === import.meta.filename) {
   const { build } = await import("esbuild");
+  const common = { bundle: true, sourcemap: true, logLevel: "warning" };
   await build({
+    ...common,
+    entryPoints: ["src/workers/live.shared.ts"],
+    outfile: "public/workers/live.js",
+    platform: "browser",
+    target: "es2022",
+    minify: true,
+  });
+  await build({
+    ...common,
     entryPoints: SOURCES,
     outdir: PROCESSES,
     outbase: ".",
-    bundle: true,
     // packages are taken from node_modules, as they are
     packages: "external",
     platform: "node",
     target: "node20",
     format: "cjs",
-    sourcemap: true,
-    logLevel: "warning",
   });
 }

@@ -10,7 +10,11 @@ import { PROCESSES, processOf } from "./processes.mjs";
 const { values } = parseArgs({
   options: { port: { type: "string" }, host: { type: "string" }, dev: { type: "boolean", default: false } },
 });
-const env = { ...process.env, NODE_ENV: values.dev ? "development" : "production", PROCESSES: values.dev ? "" : PROCESSES };
+const env = {
+  ...process.env,
+  NODE_ENV: values.dev ? "development" : "production",
+  PROCESSES: values.dev ? "" : PROCESSES,
+};
 const address = `http://${values.host === "0.0.0.0" ? "127.0.0.1" : values.host}:${values.port}`;
 const withParent = ["--import", new URL("with-parent.mjs", import.meta.url).href];
 const asSource = { asSource: values.dev };

@@ -33,7 +33,7 @@ async function close(): Promise<void> {
   if (!last) return;
   open = undefined;
   // whatever a file's tests did, the papers of its visits hold
-  const faults = last.cluster === "test" ? await faultsOfVisits(ORIGIN, passwords()) : [];
+  const faults = last.cluster === "test" ? await faultsOfVisits(DATABASE) : [];
   await last.product.stop();
   if (last.cluster !== "test") setCluster("stop", last.cluster);
   expect({ file: path.basename(last.file), faults }).toEqual({ file: path.basename(last.file), faults: [] });
@@ -41,10 +41,9 @@ async function close(): Promise<void> {
 
 export type Who = "lead" | "technician" | "observer";
 
-/** As the start has shown them. */
-const passwords = () =>
-  JSON.parse(readFileSync(path.join(DATA_FOLDER, "demo-accounts.json"), "utf8")) as Record<Who, string>;
-export const passwordOf = (who: Who): string => passwords()[who];
+/** As the start has shown it. */
+export const passwordOf = (who: Who): string =>
+  (JSON.parse(readFileSync(path.join(DATA_FOLDER, "demo-accounts.json"), "utf8")) as Record<Who, string>)[who];
 
 /** A product on a copy of the seeded workshop; in a cluster of its own it is seeded there. */
 async function openFor(file: string, cluster: Cluster): Promise<void> {

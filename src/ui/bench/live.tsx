@@ -21,7 +21,8 @@ export const useBay = (no: number): BayLive | undefined => useLive().bays.find((
 
 const REFRESH_AFTER_MS = 120;
 
-const LIVE_WORKER = new URL("../../workers/live.shared.js", import.meta.url);
+/** `workers/live.shared.ts` as the build makes it: the bundler of pages makes none of shared workers. */
+const LIVE_WORKER = "/workers/live.js";
 
 /**
  * Listens to the stream of this browser, which all its tabs share: browsers open about six connections to one origin, and a

@@ -1,32 +1,27 @@
+import type { FromLive, ToLive } from "@/workers/live-port";
+
 // One stream for all tabs of a browser: what it tells goes to each of them. It is open while any tab listens.
-// Sent to the browser as it stands here, because shared workers are not bundled: no imports, no types.
-/** @typedef {import("./live-port").FromLive} FromLive */
 
 /** After a stream that the server refused (signed out, too many), in ms; others are opened again by the browser itself. */
 const AGAIN_MS = 5_000;
 
-/** @type {Set<MessagePort>} */
-const ports = new Set();
-/** @type {EventSource | undefined} */
-let source;
-/** @type {ReturnType<typeof setTimeout> | undefined} */
-let again;
+const ports = new Set<MessagePort>();
+let source: EventSource | undefined;
+let again: ReturnType<typeof setTimeout> | undefined;
 let connected = false;
-/** What was told last of the strip as a whole: a tab that comes later begins with it. @type {string | undefined} */
-let strip;
+/** What was told last of the strip as a whole: a tab that comes later begins with it. */
+let strip: string | undefined;
 
-/** @param {FromLive} told */
-function tell(told) {
+function tell(told: FromLive): void {
   for (const port of ports) port.postMessage(told);
 }
 
-/** @param {boolean} now */
-function setConnected(now) {
+function setConnected(now: boolean): void {
   connected = now;
   tell({ kind: "connected", connected });
 }
 
-function open() {
+function open(): void {
   clearTimeout(again);
   if (source || ports.size === 0) return;
   const opened = new EventSource("/api/events");
@@ -45,14 +40,13 @@ function open() {
       () => undefined,
     );
   };
-  opened.onmessage = ({ data }) => {
+  opened.onmessage = ({ data }: MessageEvent<string>) => {
     if (data.startsWith('{"kind":"strip"')) strip = data;
     tell({ kind: "told", data });
   };
 }
 
-/** @param {MessagePort} port */
-function leave(port) {
+function leave(port: MessagePort): void {
   ports.delete(port);
   port.close();
   if (ports.size > 0) return;
@@ -63,14 +57,15 @@ function leave(port) {
   connected = false;
 }
 
-self.addEventListener("connect", (event) => {
-  const [port] = /** @type {MessageEvent} */ (event).ports;
+// the types of a page know no shared worker, whose only event of its own this is
+globalThis.addEventListener("connect", (event) => {
+  const [port] = (event as MessageEvent).ports;
   if (!port) return;
   ports.add(port);
-  port.onmessage = ({ data }) => {
-    if (data === "leave") leave(port);
+  port.onmessage = ({ data }: MessageEvent<unknown>) => {
+    if (data === ("leave" satisfies ToLive)) leave(port);
   };
-  if (connected) port.postMessage({ kind: "connected", connected });
-  if (strip !== undefined) port.postMessage({ kind: "told", data: strip });
+  if (connected) port.postMessage({ kind: "connected", connected } satisfies FromLive);
+  if (strip !== undefined) port.postMessage({ kind: "told", data: strip } satisfies FromLive);
   open();
 });
