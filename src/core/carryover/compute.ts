@@ -5,7 +5,7 @@ import { passByMeaning } from "@/core/carryover/meaning";
 import { met, rivalsAt, type Meeting, type Origin, type Travelling } from "@/core/carryover/meeting";
 import { endedFor, passValue, type Traveller } from "@/core/carryover/pass";
 import type { Plan, SettingItem } from "@/core/carryover/plan";
-import type { Hop } from "@/core/carryover/roads";
+import type { Hop } from "@/core/carryover/hop";
 import { rowItems } from "@/core/carryover/rows";
 
 /** Every value of the source, absent ones resolved to the default of its own release and target. */

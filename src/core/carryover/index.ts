@@ -2,6 +2,7 @@ export * from "./amend";
 export * from "./baseline";
 export * from "./beside";
 export * from "./compute";
+export type { Hop } from "./hop";
 export * from "./loss";
 export * from "./measured";
 export * from "./on-board";

@@ -21,7 +21,7 @@ import type { Origin, Travelling } from "@/core/carryover/meeting";
 import { candidateOf, holdAlike, offered, type Candidate } from "@/core/carryover/offering";
 import type { Traveller, Writable } from "@/core/carryover/pass";
 import type { Choice, LineItem, SettingItem, Side, TrailStep, Whose } from "@/core/carryover/plan";
-import type { Hop } from "@/core/carryover/roads";
+import type { Hop } from "@/core/carryover/hop";
 
 export interface CarryoverInput {
   readonly source: Configuration;

@@ -12,7 +12,7 @@ import {
   type SettingDefinition,
 } from "@/core/catalog";
 import { columnMeant, tableMeant } from "@/core/carryover/meaning";
-import type { Hop } from "@/core/carryover/roads";
+import type { Hop } from "@/core/carryover/hop";
 
 /** How many settings, table rules and tables fare how on one hop, whatever their values. */
 export type Losses = Readonly<Record<Loss, number>>;

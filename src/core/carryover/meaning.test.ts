@@ -1,6 +1,6 @@
 import { passByMeaning } from "@/core/carryover/meaning";
 import type { Traveller } from "@/core/carryover/pass";
-import type { Hop } from "@/core/carryover/roads";
+import type { Hop } from "@/core/carryover/hop";
 import type { Release, SettingDefinition } from "@/core/catalog";
 import type { Value } from "@/core/config";
 

@@ -11,7 +11,7 @@ import {
 } from "@/core/catalog";
 import { profileScope, quantize, showValue, type Value, type ValueType } from "@/core/config";
 import { endedFor, told, wayOf, type Active, type Traveller } from "@/core/carryover/pass";
-import type { Hop } from "@/core/carryover/roads";
+import type { Hop } from "@/core/carryover/hop";
 
 /** Something that says what it means whatever the family. */
 interface Meant {

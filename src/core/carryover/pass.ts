@@ -28,7 +28,7 @@ import {
   type ValueType,
 } from "@/core/config";
 import type { TrailStep } from "@/core/carryover/plan";
-import type { Hop } from "@/core/carryover/roads";
+import type { Hop } from "@/core/carryover/hop";
 
 /** A value on its way through the rules of one passage. */
 export interface Traveller extends Address {

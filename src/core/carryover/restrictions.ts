@@ -13,7 +13,7 @@ import {
   type TableDefinition,
 } from "@/core/catalog";
 import type { RowPlace } from "@/core/carryover/plan";
-import type { Hop } from "@/core/carryover/roads";
+import type { Hop } from "@/core/carryover/hop";
 
 /** A restriction in the words of the release after a hop. */
 function readOn({ column, value, on, why }: Restriction, table: string, hop: Hop): Restriction {

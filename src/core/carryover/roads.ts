@@ -1,16 +1,8 @@
 import { Heap } from "heap-js";
-import { allFirmware, type Catalogue, type Firmware, type PassageRule } from "@/core/catalog";
+import { allFirmware, type Catalogue, type Firmware } from "@/core/catalog";
+import type { Hop } from "@/core/carryover/hop";
 import { lengthOf } from "@/core/carryover/loss";
 import { reverseRules } from "@/core/carryover/reverse";
-
-/** One step of the way between releases: by the rules of a passage, or by meanings that two families share. */
-export interface Hop {
-  readonly from: Firmware;
-  readonly to: Firmware;
-  readonly by: "passage" | "passage backwards" | "shared meanings";
-  /** In the direction of the hop; empty for shared meanings. */
-  readonly rules: readonly PassageRule[];
-}
 
 /** A hop as the search walks it: made, and its loss worked out, when a search first wants to know. */
 class Road {

@@ -5,7 +5,7 @@ import { planCarryover } from "@/core/carryover/compute";
 import { reverseRules } from "@/core/carryover/reverse";
 import { costOf, lossesOfWay } from "@/core/carryover/loss";
 import { otherWays, routeBetween, routeTitle, waysBetween } from "@/core/carryover/route";
-import type { Hop } from "@/core/carryover/roads";
+import type { Hop } from "@/core/carryover/hop";
 import { settlePlan } from "@/core/carryover/settle";
 import { openItems } from "@/core/carryover/plan";
 import { defaultConfiguration } from "@/core/idiom";

@@ -1,6 +1,7 @@
 import { partOf, releaseTitle, type Catalogue, type Firmware } from "@/core/catalog";
 import { costOf, lengthOf, lossesOfWay, type Losses } from "@/core/carryover/loss";
-import { roadsOf, type Hop, type Walked } from "@/core/carryover/roads";
+import type { Hop } from "@/core/carryover/hop";
+import { roadsOf, type Walked } from "@/core/carryover/roads";
 import { ok, refuse, type Result } from "@/core/problem";
 
 const conceptsOf = (release: Firmware) => new Set(release.settings.flatMap((s) => (s.concept ? [s.concept.id] : [])));

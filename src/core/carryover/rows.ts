@@ -25,7 +25,7 @@ import { changeBy, fitTo, type Traveller } from "@/core/carryover/pass";
 import { blocks, restrictionsOf, type Destination } from "@/core/carryover/restrictions";
 import { waysOut } from "@/core/carryover/ways-out";
 import type { RowItem, TrailStep, Whose } from "@/core/carryover/plan";
-import type { Hop } from "@/core/carryover/roads";
+import type { Hop } from "@/core/carryover/hop";
 
 /** A row on its way: what it has become, and why it ends here if it does. */
 interface RowTraveller {

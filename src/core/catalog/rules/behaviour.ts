@@ -13,6 +13,12 @@ export interface BehaviourRule {
   readonly suggest?: Linear;
 }
 
+declare module "@/core/catalog/rules/kind" {
+  interface RuleShapes {
+    readonly behaviour: BehaviourRule;
+  }
+}
+
 export const behaviour: RuleKind<BehaviourRule> = {
   rule: "behaviour",
   about:

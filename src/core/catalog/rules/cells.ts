@@ -11,6 +11,12 @@ export interface CellsRule {
   readonly why: string;
 }
 
+declare module "@/core/catalog/rules/kind" {
+  interface RuleShapes {
+    readonly cells: CellsRule;
+  }
+}
+
 export const cells: RuleKind<CellsRule> = {
   rule: "cells",
   about: "The words of one column of a table have other names.",

@@ -9,6 +9,12 @@ export interface ColumnRule {
   readonly why: string;
 }
 
+declare module "@/core/catalog/rules/kind" {
+  interface RuleShapes {
+    readonly column: ColumnRule;
+  }
+}
+
 export const column: RuleKind<ColumnRule> = {
   rule: "column",
   about: "A column of a table has another name.",

@@ -1,40 +1,25 @@
-import { behaviour, type BehaviourRule } from "@/core/catalog/rules/behaviour";
-import { cells, type CellsRule } from "@/core/catalog/rules/cells";
-import { column, type ColumnRule } from "@/core/catalog/rules/column";
-import { PHASES, type RuleKind } from "@/core/catalog/rules/kind";
-import { map, type MapRule } from "@/core/catalog/rules/map";
-import { merge, type MergeRule } from "@/core/catalog/rules/merge";
-import { move, type MoveRule } from "@/core/catalog/rules/move";
-import { ranges, type RangesRule } from "@/core/catalog/rules/ranges";
-import { rename, type RenameRule } from "@/core/catalog/rules/rename";
-import { renumber, type RenumberRule } from "@/core/catalog/rules/renumber";
-import { rescale, type RescaleRule } from "@/core/catalog/rules/rescale";
-import { restrict, type RestrictRule } from "@/core/catalog/rules/restrict";
-import { retire, type RetireRule } from "@/core/catalog/rules/retire";
+import { behaviour } from "@/core/catalog/rules/behaviour";
+import { cells } from "@/core/catalog/rules/cells";
+import { column } from "@/core/catalog/rules/column";
+import { PHASES, type PassageRule, type RuleKind } from "@/core/catalog/rules/kind";
+import { map } from "@/core/catalog/rules/map";
+import { merge } from "@/core/catalog/rules/merge";
+import { move } from "@/core/catalog/rules/move";
+import { ranges } from "@/core/catalog/rules/ranges";
+import { rename } from "@/core/catalog/rules/rename";
+import { renumber } from "@/core/catalog/rules/renumber";
+import { rescale } from "@/core/catalog/rules/rescale";
+import { restrict } from "@/core/catalog/rules/restrict";
+import { retire } from "@/core/catalog/rules/retire";
 import { TEXT } from "@/core/catalog/rules/schema";
-import { split, type SplitRule } from "@/core/catalog/rules/split";
+import { split } from "@/core/catalog/rules/split";
 
 export * from "@/core/catalog/rules/kind";
 export { cellText, columnNamed } from "@/core/catalog/rules/cell-text";
 export { isNearly, linearText, scaled, type Linear } from "@/core/catalog/rules/linear";
 export { moveTo } from "@/core/catalog/rules/move";
 
-/** What happens to settings and tables on the way from one release to another. */
-export type PassageRule =
-  | RenameRule
-  | RescaleRule
-  | MapRule
-  | RetireRule
-  | BehaviourRule
-  | MoveRule
-  | SplitRule
-  | MergeRule
-  | ColumnRule
-  | CellsRule
-  | RenumberRule
-  | RestrictRule
-  | RangesRule;
-
+/** Every kind of rule: one file each, one row here. */
 const KINDS: { readonly [K in PassageRule["rule"]]: RuleKind<Extract<PassageRule, { rule: K }>> } = {
   rename,
   rescale,

@@ -1,12 +1,16 @@
 import type { ColumnDefinition, SettingDefinition, TableDefinition } from "@/core/catalog/definition";
-import type { PassageRule } from "@/core/catalog/rules";
 import type { Linear } from "@/core/catalog/rules/linear";
+import type { Loss } from "@/core/catalog/rules/losses";
 import type { Address, ScopeId, Value } from "@/core/config";
 
-/** How much of a value can be lost on the way; each is worse than the one before. */
-export const LOSSES = ["none", "rounding", "look", "limit", "lost"] as const;
-export type Loss = (typeof LOSSES)[number];
-export const worse = (a: Loss, b: Loss): Loss => (LOSSES.indexOf(a) < LOSSES.indexOf(b) ? b : a);
+export { LOSSES, worse, type Loss } from "@/core/catalog/rules/losses";
+
+/** Shapes of rules by their kinds. Each kind adds its own in its file: no file here has to know which there are. */
+// eslint-disable-next-line @typescript-eslint/no-empty-object-type -- filled by the files of the kinds
+export interface RuleShapes {}
+
+/** What happens to settings and tables on the way from one release to another. */
+export type PassageRule = RuleShapes[keyof RuleShapes];
 
 /** What a rule does to what it touches. */
 export type Effect = "renamed" | "converted" | "behaviour" | "retired" | "limited";

@@ -1,5 +1,5 @@
 import type { SettingDefinition } from "@/core/catalog/definition";
-import type { Loss } from "@/core/catalog/rules/kind";
+import type { Loss } from "@/core/catalog/rules/losses";
 import { quantize, type Value, type ValueType } from "@/core/config";
 
 /** new = old × factor + offset. */

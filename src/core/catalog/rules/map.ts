@@ -16,6 +16,12 @@ export interface MapRule {
   readonly why: string;
 }
 
+declare module "@/core/catalog/rules/kind" {
+  interface RuleShapes {
+    readonly map: MapRule;
+  }
+}
+
 const mappedValue = (words: Words, value: Value): Value =>
   Array.isArray(value)
     ? (value as readonly string[]).map((flag) => wordIn(words, flag) ?? flag)

@@ -10,6 +10,12 @@ export interface MergeRule {
   readonly why: string;
 }
 
+declare module "@/core/catalog/rules/kind" {
+  interface RuleShapes {
+    readonly merge: MergeRule;
+  }
+}
+
 const better = { largest: (a: Value, b: Value) => a > b, smallest: (a: Value, b: Value) => a < b };
 
 export const merge: RuleKind<MergeRule> = {

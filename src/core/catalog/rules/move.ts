@@ -12,6 +12,12 @@ export interface MoveRule {
   readonly why: string;
 }
 
+declare module "@/core/catalog/rules/kind" {
+  interface RuleShapes {
+    readonly move: MoveRule;
+  }
+}
+
 /**
  * A value into every scope of its new place: the system's, or each profile of a kind. Of values in profiles the one that
  * flies goes there; the others stand beside it.

@@ -12,6 +12,12 @@ export interface RangesRule extends Linear {
   readonly why: string;
 }
 
+declare module "@/core/catalog/rules/kind" {
+  interface RuleShapes {
+    readonly ranges: RangesRule;
+  }
+}
+
 export const ranges: RuleKind<RangesRule> = {
   rule: "ranges",
   about: "Positions in a table mean other values: new = old × factor + offset, in the columns named.",

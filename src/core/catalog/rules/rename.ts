@@ -8,6 +8,12 @@ export interface RenameRule {
   readonly why?: string;
 }
 
+declare module "@/core/catalog/rules/kind" {
+  interface RuleShapes {
+    readonly rename: RenameRule;
+  }
+}
+
 export const rename: RuleKind<RenameRule> = {
   rule: "rename",
   about: "A setting has another name; its value stays as it is.",

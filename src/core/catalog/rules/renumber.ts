@@ -10,6 +10,12 @@ export interface RenumberRule {
   readonly why: string;
 }
 
+declare module "@/core/catalog/rules/kind" {
+  interface RuleShapes {
+    readonly renumber: RenumberRule;
+  }
+}
+
 const moved = ({ rows }: RenumberRule) => Object.entries(rows).filter(([key, now]) => key !== now);
 
 export const renumber: RuleKind<RenumberRule> = {

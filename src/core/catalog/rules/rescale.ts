@@ -16,6 +16,12 @@ export interface RescaleRule extends Linear {
   readonly why: string;
 }
 
+declare module "@/core/catalog/rules/kind" {
+  interface RuleShapes {
+    readonly rescale: RescaleRule;
+  }
+}
+
 /** A rescaled setting keeps its meaning: its concept's factor follows. The new type stands in the release's changes. */
 function rescaled(setting: SettingDefinition, rule: RescaleRule): SettingDefinition {
   const change = (value: Value) => (typeof value === "number" ? Number(applied(value, rule).toPrecision(12)) : value);

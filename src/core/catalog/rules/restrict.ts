@@ -13,6 +13,12 @@ export interface RestrictRule {
   readonly why: string;
 }
 
+declare module "@/core/catalog/rules/kind" {
+  interface RuleShapes {
+    readonly restrict: RestrictRule;
+  }
+}
+
 export const restrict: RuleKind<RestrictRule> = {
   rule: "restrict",
   about:

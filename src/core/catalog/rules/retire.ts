@@ -7,6 +7,12 @@ export interface RetireRule {
   readonly why: string;
 }
 
+declare module "@/core/catalog/rules/kind" {
+  interface RuleShapes {
+    readonly retire: RetireRule;
+  }
+}
+
 export const retire: RuleKind<RetireRule> = {
   rule: "retire",
   about: "A setting is gone, for a reason that people are told.",

@@ -8,6 +8,12 @@ export interface SplitRule {
   readonly why: string;
 }
 
+declare module "@/core/catalog/rules/kind" {
+  interface RuleShapes {
+    readonly split: SplitRule;
+  }
+}
+
 export const split: RuleKind<SplitRule> = {
   rule: "split",
   about: "One setting became several; each takes its value. They stand in the release's own additions.",
