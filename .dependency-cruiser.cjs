@@ -51,6 +51,18 @@ module.exports = {
       to: { circular: true },
     },
     {
+      name: "idiom-defined-then-read-then-written",
+      severity: "error",
+      from: { path: "^src/core/idiom/(definition|reading)/", pathNot: UNIT_TEST },
+      to: { path: "^src/core/idiom/writing/" },
+    },
+    {
+      name: "idiom-definition-alone",
+      severity: "error",
+      from: { path: "^src/core/idiom/definition/", pathNot: UNIT_TEST },
+      to: { path: "^src/core/idiom/reading/" },
+    },
+    {
       name: "core-stands-alone",
       severity: "error",
       from: { path: "^src/core", pathNot: UNIT_TEST },

@@ -1,6 +1,6 @@
 import { compilePattern, matchPattern } from "@/core/catalog";
-import { idiomOf } from "@/core/idiom/definition";
-import { readStatements } from "@/core/idiom/read";
+import { idiomOf } from "@/core/idiom/definition/definition";
+import { readStatements } from "@/core/idiom/reading/read";
 import { alternate } from "./alternate";
 import { catalogue } from "../support/workshop";
 
