@@ -4,8 +4,8 @@ import { defineConfig } from "@playwright/test";
 export default defineConfig({
   testDir: "tests/e2e",
   outputDir: "test-results",
-  // two cores are busy with one product and one browser; where there are more, two at a time
-  workers: Number(process.env.E2E_WORKERS ?? 1),
+  // a product with its browser leaves a third of two cores idle
+  workers: Number(process.env.E2E_WORKERS ?? 2),
   retries: 0,
   timeout: 180_000,
   // two cores carry a product with its boards, the database and the browser

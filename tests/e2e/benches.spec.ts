@@ -17,7 +17,7 @@ test("a second machine has a bench of its own; each shows both, and a job runs w
     again: true,
     data,
     port,
-    words: ["--empty", "--bench", "Field tent"],
+    words: ["--bench", "Field tent"],
   });
   try {
     await signIn(page, "technician");

@@ -36,7 +36,8 @@ test("case C92: each file of the data folder is lost in turn, and emptied; the w
     DATABASE_OWNER_URL: addressOf(DATABASE, "owner"),
     FRESH_START_DATA: data,
   };
-  const start = (again: boolean) => startProduct({ database: DATABASE, data, port, words: ["--empty"], again });
+  const start = (again: boolean) =>
+    startProduct({ database: DATABASE, data, port, words: again ? [] : ["--empty"], again });
   const verify = () => execFileSync(path.resolve("bin/verify"), { env, encoding: "utf8" });
   let product: Product | undefined = await start(false);
   try {

@@ -32,7 +32,9 @@ export async function startProduct({
   env = {},
 }: Wanted): Promise<Product> {
   if (!again) await emptyDatabase(database, undefined, cluster);
-  const child = spawn(path.resolve("bin/start"), ["--port", String(port), ...words], {
+  // what is there already is not seeded again
+  const mode = again ? ["--empty"] : [];
+  const child = spawn(path.resolve("bin/start"), ["--port", String(port), ...mode, ...words], {
     env: {
       ...process.env,
       DATABASE_URL: addressOf(database, "app", cluster),
