@@ -1,19 +1,12 @@
-import { indexOf, releaseTitle, type Release } from "@/core/catalog";
-import { parseValue, profileScope, type Configuration, type Identity } from "@/core/config";
-import { settleCertainty, startReading, type OpenRow } from "@/core/idiom/reading/certainty";
+import { releaseTitle, type Release } from "@/core/catalog";
+import { parseValue, type Configuration, type Identity } from "@/core/config";
+import { settleCertainty, startReading } from "@/core/idiom/reading/certainty";
 import type { Idiom } from "@/core/idiom/definition/definition";
-import {
-  beginsKeys,
-  keyIndex,
-  placeOf,
-  readCells,
-  rowKey,
-  settingUnder,
-  type Place,
-} from "@/core/idiom/reading/places";
+import { choose, follow, noteSkipped, noteTwice } from "@/core/idiom/reading/choices";
+import { beginsKeys, keyIndex, placeOf, settingUnder, type Place } from "@/core/idiom/reading/places";
+import { beginTable, doubtTable, fillUp, takeCell, takeCellOf, takeRow } from "@/core/idiom/reading/table-rows";
 import { landing, landingOf, lost, straysIn, SYSTEM, type Building, type Unkept } from "@/core/idiom/reading/landing";
 import { settleMembers, takeMember } from "@/core/idiom/reading/members";
-import { partRow } from "@/core/idiom/reading/rows";
 import { MOST_OPEN, type ReadClause, type Statement } from "@/core/idiom/reading/statement";
 
 /** What is known of a read-out as a whole before its values are read. */
@@ -119,11 +112,6 @@ function breakOff(building: Building, line: number): void {
     doubtTable(building, building.table, line, "A line among its rows could not be read");
 }
 
-function doubtTable({ rowDoubts }: Building, table: string, line: number, reason: string): void {
-  if (!rowDoubts.some((doubt) => doubt.table === table && doubt.key === undefined))
-    rowDoubts.push({ table, cause: "misplaced", reason, raw: "", line });
-}
-
 /** What a line says that may be cut off is in doubt; whether it is not to be taken up at all. */
 function tornOff(building: Building, statement: Statement, line: number, raw: string): boolean {
   if (statement.kind === "member") {
@@ -213,89 +201,6 @@ function take(building: Building, statement: Statement, line: number, raw: strin
   }
 }
 
-function choose(building: Building, kind: string, number: number): void {
-  noteSkipped(building, kind, building.highest.get(kind), number);
-  for (const before of building.highest.keys())
-    if (before !== kind || number <= (building.highest.get(kind) ?? 0)) building.followed.add(before);
-  building.highest.set(kind, Math.max(number, building.highest.get(kind) ?? 0));
-  if (!building.followed.has(kind)) building.reached.set(kind, number);
-  building.selected[kind] = number;
-  building.landings = { system: SYSTEM };
-  building.sure.add(kind);
-  building.table = undefined;
-}
-
-/**
- * A heading stands once, or twice where a line was printed twice: a second one further on is of another read-out, and so
- * may be the first.
- */
-function noteTwice(building: Building, kind: string, number: string, prefix: string, line: number): void {
-  const { vouched, headed, outOfOrderFrom, mixed } = building;
-  const id = [kind, number, prefix].join("\n");
-  const before = headed.get(id);
-  headed.set(id, line);
-  if (vouched || before === undefined || before >= line - 1) return;
-  outOfOrderFrom.set(kind, 1);
-  mixed.add(kind);
-}
-
-/**
- * Consoles choose each profile in turn: where a choice is left out, a stretch of the text was lost, and what stands since
- * the choice before may be of either.
- */
-function noteSkipped(building: Building, kind: string, last: number | undefined, next: number): void {
-  const { brokenAt, vouched, movedOnly, skippedAfter } = building;
-  if (!vouched && !movedOnly && last !== undefined && next > last + 1)
-    skippedAfter.set(profileScope(kind, last), { atLine: brokenAt });
-}
-
-/** Something that is of no profile: those that were chosen so far are over. */
-function follow({ highest, followed }: Building): void {
-  for (const kind of highest.keys()) followed.add(kind);
-}
-
-/** A table begins anew. Rows of it that were read before are a sign that lines changed their places. */
-function beginTable(building: Building, table: string, line: number): void {
-  building.begun.add(table);
-  building.table = table;
-  const before = building.rows.filter((row) => row.table === table);
-  if (before.length === 0) return;
-  building.rows = building.rows.filter((row) => row.table !== table);
-  if (building.vouched) return;
-  doubtTable(building, table, line, "It begins twice");
-  for (const row of before)
-    building.rowDoubts.push({
-      table,
-      key: row.key,
-      cause: "misplaced",
-      reason: "It stands before the line that begins its table",
-      raw: "",
-      line: row.line,
-    });
-}
-
-function takeRow(building: Building, statement: Statement & { kind: "row" }, line: number, raw: string): Unkept {
-  const { release, idiom } = building;
-  const table = indexOf(release).tables.get(statement.table);
-  if (!table) return lost(`${releaseTitle(release)} has no table of this name`);
-  building.table = table.name;
-  const parted = partRow(statement, table, idiom);
-  const place = placeOf(statement.table, parted.keys.join(" "), idiom, release);
-  const key = place.kind === "table" ? place.key : undefined;
-  const read = readCells(parted.cells, table, idiom);
-  const reason = parted.reason ?? read.reason;
-  if (key === undefined || reason !== undefined) {
-    const why = "The row does not fit the table's columns";
-    const doubt = { table: table.name, cause: "unread" as const, reason: reason ?? why, raw, line };
-    building.rowDoubts.push(key === undefined ? doubt : { ...doubt, key });
-    return lost(why);
-  }
-  building.begun.add(table.name);
-  const unsaid = idiom.rows.sparse === true ? table.columns.map((c) => [c.name, c.default] as const) : [];
-  building.rows.push({ table: table.name, key, cells: { ...Object.fromEntries(unsaid), ...read.cells }, line });
-  return undefined;
-}
-
 function enterHeading(building: Building, statement: Extract<Statement, { kind: "section" }>, line: number): Unkept {
   const { release, idiom, row, heading, table } = building;
   if (idiom.leaves && building.open.length < MOST_OPEN) building.open.push({ row, heading, table });
@@ -341,70 +246,6 @@ function enterPlace(building: Building, place: Place, line: number): Unkept {
       building.brokenAt = 0;
       return undefined;
   }
-}
-
-function takeCell(building: Building, key: string, text: string, line: number, raw: string): Unkept {
-  const { row } = building;
-  const table = row && indexOf(building.release).tables.get(row.table);
-  if (!row || !table) return undefined;
-  if (building.brokenAt > 0 && readCells({ [key]: text }, table, building.idiom).reason === undefined) {
-    doubtTable(building, row.table, line, "The line that says whose cells follow could not be read");
-    return lost("The line that says which row it is of could not be read");
-  }
-  return putCell(building, row, [key, text], line, raw);
-}
-
-/** One cell of a row, which says each of them once. */
-function putCell(
-  building: Building,
-  row: OpenRow,
-  [column, text]: readonly [column: string, text: string],
-  line: number,
-  raw: string,
-): Unkept {
-  const table = indexOf(building.release).tables.get(row.table);
-  if (!table) return undefined;
-  const { cells, reason } = readCells({ [column]: text }, table, building.idiom);
-  const doubt = { table: table.name, key: row.key, raw, line };
-  if (reason !== undefined) {
-    building.rowDoubts.push({ ...doubt, cause: "unread", reason });
-    return lost(reason);
-  }
-  if (row.cells[column] !== undefined && !building.vouched) {
-    building.rowDoubts.push({ ...doubt, cause: "misplaced", reason: `It says ${column} twice` });
-    doubtTable(building, table.name, line, "The cells of two rows stand in one");
-  }
-  Object.assign(row.cells, cells);
-  return undefined;
-}
-
-/** A cell that says itself which row it is of. */
-function takeCellOf(building: Building, said: Extract<Statement, { kind: "cell" }>, line: number, raw: string): Unkept {
-  const { release, idiom, byCells } = building;
-  const table = indexOf(release).tables.get(said.table);
-  if (!table) return lost(`${releaseTitle(release)} has no table of this name`);
-  building.table = table.name;
-  const place = placeOf(table.name, rowKey(said.row, idiom), idiom, release);
-  if (place.kind !== "table" || place.key === undefined) {
-    const reason = `“${said.row}” is no key of ${table.name}`;
-    doubtTable(building, table.name, line, reason);
-    return lost(reason);
-  }
-  const id = `${table.name}/${place.key}`;
-  let row = byCells.get(id);
-  if (!row) {
-    row = { table: table.name, key: place.key, cells: {}, line };
-    byCells.set(id, row);
-    building.rows.push(row);
-    building.begun.add(table.name);
-  }
-  return putCell(building, row, [said.column, said.value], line, raw);
-}
-
-/** What a row that is said cell by cell leaves unsaid is at its default. */
-function fillUp(row: OpenRow, release: Release): void {
-  for (const { name, default: fallback } of indexOf(release).tables.get(row.table)?.columns ?? [])
-    row.cells[name] ??= fallback;
 }
 
 type SaidValue = Pick<Extract<Statement, { kind: "set" }>, "key" | "value" | "place" | "under">;
