@@ -122,6 +122,10 @@ describe("the state of a job", () => {
     expect(refuses({ kind: "noted", step: "flash", text: "odd", code: "sung" })).toBe(true);
     expect(refuses({ kind: "waits", step: "plan", need: { kind: "dance", say: "so" } })).toBe(true);
     expect(refuses({ kind: "waits", step: "plan", need: { kind: "sign" } })).toBe(true);
+    // as earlier versions wrote it, and not without what it was always for
+    expect(refuses({ kind: "waits", step: "make-safe", need: { kind: "confirm", say: "so", asks: [] } })).toBe(false);
+    expect(refuses({ kind: "waits", step: "plan", need: { kind: "board", say: "so" } })).toBe(true);
+    expect(refuses({ kind: "waits", step: "plan", need: { kind: "decisions", say: "so", open: "two" } })).toBe(true);
     expect(refuses({ kind: "failed", step: "plan", problem: { code: "x" } })).toBe(true);
     expect(() => checkEntry({ kind: "dance" })).toThrow("unknown kind of entry");
   });

@@ -146,7 +146,7 @@ function CurrentStep({
             <HandsPanel say={state.need.say} asks={state.need.asks}>
               {mayWork && (
                 <AskButton path={path} body={{ kind: "confirm", step: state.id }} look="main">
-                  {state.need.word}
+                  {state.need.word ?? "It is done"}
                 </AskButton>
               )}
             </HandsPanel>
