@@ -257,7 +257,7 @@ describe("jobs and orders", () => {
     await writeLive(benchId, fence, 3, { ...live, family: "Heddle", release: "23" });
     const job = await jobById(await order(whole));
     // read out under 22, carried to what runs now; no step writes firmware
-    expect(job?.goal).toEqual({ kind: "set-up", releaseId: "heddle-23", backupId: whole });
+    expect(job?.goal).toEqual({ kind: "set-up", runs: { main: "heddle-23" }, backupId: whole });
     expect(job?.steps.map((step) => step.id)).toEqual([
       "know-board",
       "back-up",
