@@ -84,9 +84,12 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, types, fac
             {live.say}
           </h1>
           <p className="text-faded">
-            Bay {no}
-            {live.simLabel === undefined ? "" : ` · ${live.simLabel}`}
-            {line ? ` · serial port ${line.path}` : ""}
+            {[
+              // it stands where a tag would, while there is none
+              ...(live.tag === undefined ? [] : [`Bay ${no}`]),
+              ...(live.simLabel === undefined ? [] : [live.simLabel]),
+              ...(line ? [`serial port ${line.path}`] : []),
+            ].join(" · ")}
           </p>
         </div>
         <nav aria-label="Bays" className="ml-auto flex gap-1">

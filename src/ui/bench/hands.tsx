@@ -251,7 +251,10 @@ export function Shelf({ no, boards }: { readonly no: number; readonly boards: re
         label="Board"
         says="hidden"
         value={String(picked)}
-        options={boards.map(({ id, label, model }) => ({ value: String(id), text: `${label}, ${model}` }))}
+        options={boards.map(({ id, label, model }) => ({
+          value: String(id),
+          text: label.includes(model) ? label : `${label}, ${model}`,
+        }))}
         onValue={(next) => setPicked(Number(next))}
       />
       <AskButton path={`/api/bench/${no}`} body={{ kind: "bring", boardId: picked }} look="main">
