@@ -72,6 +72,11 @@ test("the bench process is killed in the middle of the flash and in the middle o
   await benchIsBack(page, pid);
   await setPace(page, 8);
   await doChecks(page);
+  // the board cannot be asked beside its job: the bay says where what is known of it stands
+  await page.goto("/bench/3");
+  const known = page.getByRole("region", { name: "What is known" });
+  await expect(known).toContainText("stands on its card");
+  await expect(known).not.toContainText("not known");
   await page.goto(`${card}/proof`);
   await expect(page.getByRole("heading", { level: 1 })).toHaveText(/All \d+ values took/);
   await page.goto(card);

@@ -70,6 +70,9 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, types, fac
       types={types}
     />
   );
+  // a board that a job holds is not asked beside it
+  const told = (what: string, value: string | undefined): [string, string][] =>
+    value === undefined && live.job !== undefined ? [] : [[what, value ?? "not known"]];
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center gap-4">
@@ -205,24 +208,18 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, types, fac
             ) : (
               <Facts
                 facts={[
-                  ["Seen as", live.seenAs ?? "not known"],
+                  ...told("Seen as", live.seenAs),
                   ["On", [live.port, live.usb].filter(Boolean).join(", ")],
-                  ["Board", live.boardName ?? "not known"],
-                  [
+                  ...told("Board", live.boardName),
+                  ...told(
                     "Firmware",
-                    live.family === undefined
-                      ? "not known"
-                      : `${live.family} ${live.release ?? ""} of ${live.builtOn ?? "a day that is not known"}`,
-                  ],
-                  ["Target", live.target ?? "not known"],
-                  [
-                    "Chip id",
-                    live.chipId === undefined
-                      ? "not known"
-                      : `${live.chipId}${live.loaderId === undefined ? "" : ", by the register"}`,
-                  ],
+                    live.family &&
+                      `${live.family} ${live.release ?? ""} of ${live.builtOn ?? "a day that is not known"}`,
+                  ),
+                  ...told("Target", live.target),
+                  ...told("Chip id", live.chipId && `${live.chipId}${live.loaderId ? ", by the register" : ""}`),
                   ...(live.loaderId === undefined ? [] : [["Loader id", live.loaderId] as const]),
-                  ["Settings", live.kept ?? "not known"],
+                  ...told("Settings", live.kept),
                   [
                     "Aircraft",
                     live.tag === undefined
@@ -231,6 +228,11 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, types, fac
                   ],
                 ]}
               />
+            )}
+            {live.job !== undefined && live.family === undefined && live.presence === "console" && (
+              <p className="mt-2.5 text-sm text-faded">
+                The job goes on from before the bench began again: what it knows of the board stands on its card.
+              </p>
             )}
             {inBay && (
               <p className="mt-2.5 text-sm">
