@@ -13,7 +13,7 @@ import { whoIsThere } from "@/bench/who-is-there";
 import { keepPort, writeLive } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import type { JobRow } from "@/server/repositories/jobs";
-import type { OrderBody } from "@/server/repositories/orders";
+import type { OrderBody } from "@/contracts/order-shapes";
 import { shelveBoard } from "@/server/repositories/simulation";
 
 const LIVE_EVERY_MS = 200;

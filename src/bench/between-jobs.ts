@@ -8,7 +8,7 @@ import type { Known } from "@/bench/tile";
 import { fileBackup } from "@/server/repositories/backups";
 import { boardsByLoader, giveBoard } from "@/server/repositories/boards";
 import { loadCatalogue } from "@/server/repositories/catalogue";
-import type { OrderBody } from "@/server/repositories/orders";
+import type { OrderBody } from "@/contracts/order-shapes";
 
 /** What the bench writes is refused when it has lost its session. */
 interface Fence {

@@ -3,14 +3,8 @@ import { serverProblem } from "@/server/away";
 import type { Bay } from "@/bench/bay";
 import { setClockFactor } from "@/server/repositories/bench";
 import { jobById } from "@/server/repositories/jobs";
-import {
-  checkOrder,
-  closeOrder,
-  takeOrder,
-  waitingOrders,
-  type OrderBody,
-  type WaitingOrder,
-} from "@/server/repositories/orders";
+import { checkOrder, type OrderBody } from "@/contracts/order-shapes";
+import { closeOrder, takeOrder, waitingOrders, type WaitingOrder } from "@/server/repositories/orders";
 
 interface Fence {
   readonly benchId: number;

@@ -9,7 +9,7 @@ import type { JobStore } from "@/bench/store";
 import { personOf, roleOf } from "@/server/accounts";
 import { campaignOfJob, decisionsOf } from "@/server/repositories/campaigns";
 import type { JobRow } from "@/server/repositories/jobs";
-import type { OrderBody } from "@/server/repositories/orders";
+import type { OrderBody } from "@/contracts/order-shapes";
 
 /** A job that runs in a bay, as far as a person's word reaches it. */
 export interface Instructed {

@@ -1,6 +1,6 @@
 import type { BayLive } from "@/core/job";
 import type { BoardLink } from "@/bench/link";
-import type { OrderBody } from "@/server/repositories/orders";
+import type { OrderBody } from "@/contracts/order-shapes";
 
 /** What hands do to a board in a socket where they are simulated. */
 export type HandsOrder = Extract<

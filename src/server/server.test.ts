@@ -7,7 +7,7 @@ import { ProblemError } from "@/core/problem";
 import { serverProblem } from "@/server/away";
 import { problemResponse } from "@/server/web/handle";
 import { rowId } from "@/server/web/row-id";
-import { checkOrder, ORDER_KINDS } from "@/server/repositories/orders";
+import { checkOrder, ORDER_KINDS } from "@/contracts/order-shapes";
 
 describe("roles", () => {
   it("each may do what the ones before it may, and no more", () => {

@@ -11,9 +11,9 @@ import { boardsByChip } from "@/server/repositories/boards";
 import { addAircraft, readRegister, relabelAircraft } from "@/server/repositories/fleet";
 import { jobById, listJobs, orderJob } from "@/server/repositories/jobs";
 import { appendEntry, entriesAfter, entriesOfJob, lastNos } from "@/server/repositories/journal";
+import { checkOrder } from "@/contracts/order-shapes";
 import {
   awaitOrder,
-  checkOrder,
   closeBroken,
   closeOrder,
   placeOrder,

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { readdirSync } from "node:fs";
 import path from "node:path";
-import { ORDER_KINDS } from "@/server/repositories/orders";
+import { ORDER_KINDS } from "@/contracts/order-shapes";
 
 export type Who = "nobody" | "observer" | "technician" | "lead";
 export interface DrawnRequest {

@@ -2,6 +2,7 @@
 
 import { useRouter } from "next/navigation";
 import { useState, useTransition, type ReactNode } from "react";
+import type { BodyFor } from "@/contracts/asks";
 import type { Problem } from "@/core/problem";
 import { ProblemNote, type ButtonLook } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
@@ -18,7 +19,11 @@ const UNREACHED: Problem = {
 const LIMIT_MS = 30_000;
 
 /** Sends a change to the server and gives what came of it; a wait has its limit. */
-export async function send<T = unknown>(path: string, body: unknown, method = "POST"): Promise<Answer<T>> {
+export async function send<T = unknown, P extends string = string>(
+  path: P,
+  body: BodyFor<P>,
+  method = "POST",
+): Promise<Answer<T>> {
   const raw = body instanceof Blob;
   try {
     const response = await fetch(path, {
@@ -55,11 +60,15 @@ export function useAsk() {
   const [showing, startShowing] = useTransition();
   const [problem, setProblem] = useState<Problem>();
   const [pending, setPending] = useState<string>();
-  const ask = async <T,>(path: string, body: unknown, method?: string): Promise<T | undefined> => {
+  const ask = async <T, P extends string = string>(
+    path: P,
+    body: BodyFor<P>,
+    method?: string,
+  ): Promise<T | undefined> => {
     setAsking(true);
     setProblem(undefined);
     setPending(undefined);
-    const answer = await send<T>(path, body, method);
+    const answer = await send<T, P>(path, body, method);
     setAsking(false);
     if (!answer.ok) {
       setProblem(answer.problem);
@@ -72,9 +81,9 @@ export function useAsk() {
   return { ask, busy: asking || showing, problem, pending, clear: () => setProblem(undefined) };
 }
 
-interface AskButtonProps {
-  readonly path: string;
-  readonly body: unknown;
+interface AskButtonProps<P extends string> {
+  readonly path: P;
+  readonly body: BodyFor<P>;
   readonly look?: ButtonLook | "bare";
   readonly children: ReactNode;
   readonly disabled?: boolean;
@@ -85,7 +94,7 @@ interface AskButtonProps {
 }
 
 /** A button that asks the server for one thing; a refusal is shown under it. */
-export function AskButton({
+export function AskButton<P extends string>({
   path,
   body,
   look = "plain",
@@ -94,7 +103,7 @@ export function AskButton({
   pressed,
   label,
   className = "",
-}: AskButtonProps) {
+}: AskButtonProps<P>) {
   const { ask, busy, problem, pending } = useAsk();
   return (
     <span className="inline-flex flex-col gap-2">

@@ -50,7 +50,7 @@ interface HandsProps {
 
 /** Hands on what feeds a simulated board and leads to it: cable, button, pads, adapter, battery. */
 export function CableHands({ no, live }: HandsProps) {
-  const path = `/api/bench/${no}`;
+  const path = `/api/bench/${no}` as const;
   const { cable = false, battery = false, adapter = false, hands } = live;
   return (
     <div className="flex flex-wrap gap-2">
@@ -103,7 +103,7 @@ const PLACE =
 
 /** Tilting the airframe and moving the sticks. */
 export function Airframe({ no, live }: HandsProps) {
-  const path = `/api/bench/${no}`;
+  const path = `/api/bench/${no}` as const;
   const { senses } = live;
   if (!senses) return null;
   const { heading } = senses;

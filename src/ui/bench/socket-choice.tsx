@@ -25,7 +25,7 @@ interface SocketChoiceProps {
 /** What a bay is: the simulated socket, or a serial port of the machine that the bench runs on. */
 export function SocketChoice({ no, ports, line }: SocketChoiceProps) {
   const router = useRouter();
-  const path = `/api/bench/${no}`;
+  const path = `/api/bench/${no}` as const;
   if (line)
     return (
       <Sheet label="Socket" className="px-4 py-3.5">

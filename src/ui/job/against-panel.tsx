@@ -16,7 +16,7 @@ export function AgainstPanel({
 }: {
   readonly need: Extract<Need, { kind: "against" }>;
   readonly step: string;
-  readonly path: string;
+  readonly path: `/api/jobs/${number}`;
   readonly bayNo: number;
   readonly mayWork: boolean;
 }) {

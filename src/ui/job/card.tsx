@@ -106,7 +106,7 @@ function CurrentStep({
   useEffect(() => {
     place.current?.scrollIntoView({ block: "center" });
   }, [state.id, state.status]);
-  const path = `/api/jobs/${card.id}`;
+  const path = `/api/jobs/${card.id}` as const;
   const tone =
     state.status === "failed"
       ? "border-clay bg-clay-wash"

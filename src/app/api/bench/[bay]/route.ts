@@ -1,5 +1,6 @@
 import { benchOfBay } from "@/server/repositories/bench";
-import { awaitOrder, checkOrder, placeOrder } from "@/server/repositories/orders";
+import { checkOrder } from "@/contracts/order-shapes";
+import { awaitOrder, placeOrder } from "@/server/repositories/orders";
 import { ProblemError } from "@/core/problem";
 import { handleJson } from "@/server/web/handle";
 import { rowId } from "@/server/web/row-id";

@@ -1,6 +1,7 @@
 import { ProblemError } from "@/core/problem";
 import { jobById } from "@/server/repositories/jobs";
-import { awaitOrder, checkOrder, placeOrder } from "@/server/repositories/orders";
+import { checkOrder } from "@/contracts/order-shapes";
+import { awaitOrder, placeOrder } from "@/server/repositories/orders";
 import { handleJson } from "@/server/web/handle";
 import { rowId } from "@/server/web/row-id";
 
