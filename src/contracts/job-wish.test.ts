@@ -72,12 +72,12 @@ describe("what a job is wished for", () => {
 
 it("what a page sends is held against the route that it goes to", () => {
   const sent = <P extends string>(path: P, body: BodyFor<P>) => [path, body];
-  sent(`/api/jobs/${7}`, { kind: "confirm", step: "make-safe" });
-  sent(`/api/bench/${1}`, { kind: "plug", pads: true });
+  sent(`/api/jobs/7`, { kind: "confirm", step: "make-safe" });
+  sent(`/api/bench/1`, { kind: "plug", pads: true });
   // @ts-expect-error: there is no such order
-  sent(`/api/bench/${1}`, { kind: "plugg" });
+  sent(`/api/bench/1`, { kind: "plugg" });
   // @ts-expect-error: nor has this one such a field
-  sent(`/api/jobs/${7}`, { kind: "sign", name: "Reed Warden" });
+  sent(`/api/jobs/7`, { kind: "sign", name: "Reed Warden" });
   // @ts-expect-error: a job is for something
   sent("/api/jobs", { bayNo: 1, aircraftId: 2 });
   expect(sent("/api/people", { any: 1 })).toEqual(["/api/people", { any: 1 }]);
