@@ -42,9 +42,10 @@ ensure_build() {
   local want
   want=$(cd "$ROOT" && { find src docs/formats demo bin/lib/processes.mjs -type f -not -name '*.test.ts' -not -path 'demo/catalog/*' -print0 | sort -z | xargs -0 sha256sum
     sha256sum next.config.ts tsconfig.json postcss.config.mjs package-lock.json; } | sha256sum | cut -c1-64)
-  [ -f "$ROOT/.next/BUILD_ID" ] && [ -f "$ROOT/public/workers/live.js" ] && [ "$(cat "$DATA/build.stamp" 2>/dev/null)" = "$want" ] && return
+  [ -f "$ROOT/.next/BUILD_ID" ] && [ -f "$ROOT/public/workers/live.js" ] && [ -f "$ROOT/.next/processes/demo/seed.js" ] && [ "$(cat "$DATA/build.stamp" 2>/dev/null)" = "$want" ] && return
   check_disk 500
   say "Building (about half a minute)"
+  rm -f "$DATA/build.stamp" # a build that is cut off is none
   (cd "$ROOT" && { node_modules/.bin/next build && node bin/lib/processes.mjs; } >"$DATA/build.log" 2>&1) || { tail -n 40 "$DATA/build.log" >&2; fail "the build failed" "see .data/build.log"; }
   printf '%s' "$want" > "$DATA/build.stamp"
 }
