@@ -2,6 +2,8 @@ import {
   checkDocument,
   readDocument,
   buildCatalogue,
+  keptCatalogue,
+  processorOf,
   meeting,
   resolveRelease,
   versionsOf,
@@ -13,7 +15,7 @@ import {
 } from "@/core/catalog";
 import { valueOf } from "@/core/problem";
 import { release } from "../../../tests/support/workshop";
-import { demoDocuments } from "../../../demo/documents";
+import { demoCatalogue, demoDocuments } from "../../../demo/documents";
 
 const codeOf = (text: string) => {
   const result = readDocument(text);
@@ -122,6 +124,16 @@ describe("releases of other parts", () => {
     const wordy = checkDocument(part("s1", { ...whole, version: "one" }));
     expect(!wordy.ok && wordy.problem).toMatchObject({ code: "document-schema", where: { path: "/version" } });
   });
+});
+
+it("a processor with two loaders on one transport is refused as it comes in, and read where it is kept", () => {
+  const [loader] = processorOf(demoCatalogue(), "Nettle 20").loaders;
+  const doubled = demoDocuments().map(({ document }) =>
+    document.id === "Nettle 20" ? { ...document, loaders: [loader, loader] } : document,
+  );
+  const found = buildCatalogue(doubled);
+  expect(!found.ok && found.problem).toMatchObject({ code: "processor-loaders" });
+  expect(keptCatalogue(doubled).ok).toBe(true);
 });
 
 describe("patterns", () => {

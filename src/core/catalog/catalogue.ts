@@ -1,7 +1,7 @@
 import { ok, refuse, valueOf, type Problem, type Result } from "@/core/problem";
 import type { CatalogueDocument } from "@/core/catalog/documents";
 import { layoutFault, PLAIN_LAYOUT, type Layout } from "@/core/catalog/layout";
-import type { BoardModel, Processor, UsbLoader } from "@/core/catalog/hardware";
+import { loadersFault, type BoardModel, type Processor, type UsbLoader } from "@/core/catalog/hardware";
 import {
   lets,
   LOADER_PART,
@@ -120,6 +120,11 @@ export function buildCatalogue(
   const layouts = byId<Layout>("layout");
   const fault = [...layouts.values()].flatMap((layout) => layoutFault(layout) ?? [])[0];
   if (fault) return refuse(fault);
+  const processors = new Map([...byId<ProcessorDocument>("processor")].map(([id, each]) => [id, processorFrom(each)]));
+  const doubled = [...processors.values()].flatMap((each) =>
+    accepted.has(each.id) ? [] : (loadersFault(each) ?? []),
+  )[0];
+  if (doubled) return refuse(doubled);
   const named = [...releases.value.values(), ...parts.value.values()];
   const lacking = named.find(({ layout }) => layout !== undefined && !layouts.has(layout));
   if (lacking)
@@ -131,7 +136,7 @@ export function buildCatalogue(
     });
   return ok({
     layouts,
-    processors: new Map([...byId<ProcessorDocument>("processor")].map(([id, each]) => [id, processorFrom(each)])),
+    processors,
     models: byId<BoardModel>("board-model"),
     idioms: byId("idiom"),
     releases: releases.value,

@@ -1,3 +1,4 @@
+import type { Problem } from "@/core/problem";
 import { transportOf, type LoaderTransport, type ProcessorLoader } from "@/core/catalog/loaders";
 
 export type { DriveLoader, LoaderTransport, ProcessorLoader, SerialLoader, UsbLoader } from "@/core/catalog/loaders";
@@ -14,6 +15,18 @@ export const loaderOf = <K extends ProcessorLoader["kind"]>(
   kind: K,
 ): Extract<ProcessorLoader, { kind: K }> | undefined =>
   loaders.find((loader): loader is Extract<ProcessorLoader, { kind: K }> => loader.kind === kind);
+
+/** What is wrong with the loaders of a processor, if anything is: by which of two on one transport should it be asked? */
+export function loadersFault({ id, loaders }: Pick<Processor, "id" | "loaders">): Problem | undefined {
+  const seen = loaders.map(({ kind }) => transportOf(kind));
+  const twice = seen.find((transport, i) => transport !== undefined && seen.indexOf(transport) < i);
+  if (twice === undefined) return undefined;
+  return {
+    code: "processor-loaders",
+    message: `${id} has two loaders that are reached over the same: ${twice}`,
+    hint: "A processor has one loader by USB, one by a serial line, one as a drive, or fewer",
+  };
+}
 
 /** The loader that a processor has on a transport: none has two on one. */
 export const loaderOn = (
