@@ -6,6 +6,7 @@ import { backUpBoard, giveKnownBoard } from "@/bench/between-jobs";
 import { instruct } from "@/bench/instruct";
 import { orderOf, pgStore } from "@/bench/pg-store";
 import { runJob, type RunEnd } from "@/bench/runner";
+import { Shown } from "@/bench/shown";
 import type { Socket } from "@/bench/socket";
 import { BEING_IDENTIFIED, tileOf, type Known } from "@/bench/tile";
 import type { JobStore } from "@/bench/store";
@@ -16,7 +17,6 @@ import type { JobRow } from "@/server/repositories/jobs";
 import type { OrderBody } from "@/contracts/order-shapes";
 import { shelveBoard } from "@/server/repositories/simulation";
 
-const LIVE_EVERY_MS = 200;
 const WATCH_EVERY_MS = 60;
 
 interface RunningJob {
@@ -57,8 +57,7 @@ export class Bay {
   private woken = false;
   /** When it showed itself lately. */
   private starts: { readonly appearance: number; readonly atUs: number }[] = [];
-  private lastLive = "";
-  private lastLiveMs = 0;
+  private readonly shown = new Shown((live) => writeLive(this.bench.id, this.bench.fence, this.no, live));
   private readonly stop = new AbortController();
   private readonly bench: {
     readonly id: number;
@@ -214,12 +213,7 @@ export class Bay {
       restarts: this.starts.length >= RESTARTS,
       aside: this.aside?.says,
     });
-    const text = JSON.stringify(live);
-    const now = performance.now();
-    if (text === this.lastLive || (!force && now - this.lastLiveMs < LIVE_EVERY_MS)) return;
-    this.lastLive = text;
-    this.lastLiveMs = now;
-    await writeLive(this.bench.id, this.bench.fence, this.no, live);
+    await this.shown.show(live, force);
   }
 
   /** Takes a job up, fresh or from wherever its journal stands. */
@@ -284,7 +278,7 @@ export class Bay {
         running.trouble = undefined;
         this.progress = progress;
         try {
-          if (performance.now() - this.lastLiveMs >= LIVE_EVERY_MS) await this.save();
+          if (this.shown.isDue) await this.save();
           await this.show();
         } catch (error) {
           if (isFatal(error)) throw error;

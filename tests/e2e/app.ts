@@ -270,7 +270,8 @@ export async function bring(page: Page, bay: number, label: string): Promise<voi
   };
   for (let no = 1; !(await lies()) && no <= 6; no++) {
     await page.goto(`/bench/${no}`);
-    const there = page.getByText(new RegExp(`^Bay ${no} · .*${label}`));
+    // the bay's own line says which board lies there
+    const there = page.getByRole("main").getByText(new RegExp(label)).first();
     if (await there.isVisible()) await openBay(page, no);
     await page.goto(`/bench/${bay}`);
   }
