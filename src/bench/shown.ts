@@ -19,10 +19,11 @@ export class Shown {
     return performance.now() - this.atMs >= EVERY_MS;
   }
 
-  /** Ends when it is written, or something newer is about to be. `force`: at once. */
+  /** Ends when it is written, or something newer is about to be; at once where it is too soon. `force`: it is not too soon. */
   show(live: BayLive, force = false): Promise<void> {
     const text = JSON.stringify(live);
-    if (text === this.text || (!force && !this.isDue)) return Promise.resolve();
+    if (text === this.text) return this.writing;
+    if (!force && !this.isDue) return Promise.resolve();
     this.text = text;
     this.atMs = performance.now();
     this.writing = this.writing.catch(() => undefined).then(() => this.put(text, live));

@@ -8,7 +8,7 @@ import type { Result } from "@/core/problem";
 /** The release that each part runs at the end, or all the while: by id. A part that is not named stays as it is. */
 export type Releases = { readonly main: string } & Readonly<Partial<Record<Part, string>>>;
 
-/** “main: runs heddle-23”, for each part that is named. */
+/** “main: runs”, and the like for each part that is named, with the id of its release. */
 export const running = (runs: Releases): Facts =>
   Object.fromEntries(Object.entries(runs).map(([part, id]) => [`${part}: runs` satisfies string as FactName, id]));
 
