@@ -19,7 +19,6 @@ import {
   type Progress,
   modelOf,
   partOf,
-  releaseFor,
   stepOf,
 } from "@/core/job";
 import { awaitPresence, type BoardLink } from "@/bench/link";
@@ -158,7 +157,7 @@ async function plansAnew(
   const step = currentStep(state);
   if (step?.status !== "to-do") return false;
   const catalogue = await store.catalogue();
-  const release = catalogue.releases.get(releaseFor(job.goal, "main") ?? "");
+  const release = catalogue.releases.get(job.goal.runs.main);
   if (!release) return false;
   const model = (await store.knownModel())?.modelId ?? modelOf(state);
   const wish = wishFor(job, release, catalogue.models.get(model ?? "")?.processor, catalogue);

@@ -2,14 +2,13 @@ import { ATTITUDE_ASKS, concludeAttitude, isLevel, type Conclusion } from "@/cor
 import { indexOf, releaseById } from "@/core/catalog";
 import { fitTo } from "@/core/carryover";
 import { showValue } from "@/core/config";
-import { releaseFor } from "@/core/job";
 import type { StepContext } from "@/bench/steps/context";
 import { storedPlan } from "@/bench/steps/plan";
 import { runAsks } from "@/bench/steps/run-asks";
 
 /** The setting that says how the board is turned in the airframe, put right by so many quarter turns. */
 async function mountedRight({ catalogue, job, store, state }: StepContext, { quarters }: Conclusion) {
-  const release = releaseById(catalogue, releaseFor(job.goal, "main") ?? "");
+  const release = releaseById(catalogue, job.goal.runs.main);
   const concept = release.ok ? release.value.pins?.mounted : undefined;
   const plan = await storedPlan(store, state);
   if (!release.ok || concept === undefined || quarters === undefined || !plan) return undefined;

@@ -53,7 +53,6 @@ export interface LoaderWord {
 
 /** A kind of loader: how one that shows itself like this on this port is asked who it is, and opened. */
 export interface LoaderKind<L extends ProcessorLoader, T extends LoaderTransport> {
-  readonly transport: T;
   /** Undefined: it does not answer as any of these processors' loaders would. */
   ask(port: LoaderPorts[T], seen: SeenOn<T>, processors: readonly Processor[]): Promise<LoaderWord | undefined>;
   /** `loader`: what the processor's document says of it. */

@@ -13,7 +13,6 @@ import {
   resultOf,
   backupOf,
   targetOf,
-  releaseFor,
 } from "@/core/job";
 import { ProblemError, valueOf, type Problem } from "@/core/problem";
 import { recitalOf } from "@/server/repositories/backups";
@@ -104,7 +103,7 @@ export async function planOfJob(view: JobView): Promise<Plan | undefined> {
   if (planSha !== undefined) return (await getJson(planSha)) as Plan;
   const made = await sourcesOf(view);
   if (!made) return undefined;
-  const release = valueOf(releaseById(made.catalogue, releaseFor(job.goal, "main") ?? ""));
+  const release = valueOf(releaseById(made.catalogue, job.goal.runs.main));
   return valueOf(planOfGoal(job.goal, made.sources, release, target, made.catalogue));
 }
 
@@ -117,7 +116,7 @@ export async function onBoardOfJob(view: JobView, plan: Plan): Promise<OnBoard |
   const made = await sourcesOf(view);
   const { board } = made?.sources ?? {};
   if (!made || !board || (sourceOf(job.goal) === undefined && ownPlanOf(job.goal) === undefined)) return undefined;
-  const release = valueOf(releaseById(made.catalogue, releaseFor(job.goal, "main") ?? ""));
+  const release = valueOf(releaseById(made.catalogue, job.goal.runs.main));
   const own = planUpdate(board, release, targetOf(state) ?? "", made.catalogue);
   return own.ok ? onBoard(plan, own.value, state.decisions, release) : undefined;
 }

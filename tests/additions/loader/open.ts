@@ -67,7 +67,6 @@ const nothing = () => undefined;
 
 /** S-records over a serial line: each sector of flash is a space. */
 export const RECORDS: LoaderKind<RecordsLoader, "serial"> = {
-  transport: "serial",
   async ask(port, _, processors: readonly Processor[]) {
     for (const { id: processor, loaders } of processors)
       for (const loader of loaders) {

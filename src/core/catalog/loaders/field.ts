@@ -33,9 +33,13 @@ export type LoaderField = About &
 export type LoaderTransport = "usb" | "serial" | "drive";
 
 /** A kind of loader, as far as documents, requests and forms go: its protocol lies in `core/loader`. */
-export interface LoaderSettings<K extends string = string, F extends readonly LoaderField[] = readonly LoaderField[]> {
+export interface LoaderSettings<
+  K extends string = string,
+  F extends readonly LoaderField[] = readonly LoaderField[],
+  T extends LoaderTransport = LoaderTransport,
+> {
   readonly kind: K;
-  readonly transport: LoaderTransport;
+  readonly transport: T;
   /** How a form names it. */
   readonly title: string;
   /** What documents are told of the kind. */
@@ -43,9 +47,13 @@ export interface LoaderSettings<K extends string = string, F extends readonly Lo
   readonly fields: F;
 }
 
-export const loaderSettings = <const K extends string, const F extends readonly LoaderField[]>(
-  settings: LoaderSettings<K, F>,
-): LoaderSettings<K, F> => settings;
+export const loaderSettings = <
+  const K extends string,
+  const F extends readonly LoaderField[],
+  const T extends LoaderTransport,
+>(
+  settings: LoaderSettings<K, F, T>,
+): LoaderSettings<K, F, T> => settings;
 
 type ValueOf<F> = F extends { is: "number" } ? number : F extends { is: "flag" } ? boolean : string;
 type Split<N> = N extends `${infer G}.${infer R}` ? [G, R] : [never, N];

@@ -14,6 +14,9 @@ export type UsbLoader = SettingsFrom<typeof USB>;
 export type SerialLoader = SettingsFrom<typeof SERIAL>;
 export type ProcessorLoader = SettingsFrom<(typeof ALL)[number]>;
 
+/** Over what each kind is reached, by its kind. */
+export type TransportOf<K extends ProcessorLoader["kind"]> = Extract<(typeof ALL)[number], { kind: K }>["transport"];
+
 const TRANSPORTS = new Map<string, LoaderTransport>(ALL.map(({ kind, transport }) => [kind, transport]));
 /** What a kind of loader is reached over. */
 export const transportOf = (kind: ProcessorLoader["kind"]): LoaderTransport | undefined => TRANSPORTS.get(kind);

@@ -50,7 +50,6 @@ export function spacesOf(descriptor: LoaderDescriptor, loader: UsbLoader): Space
 
 /** USB Device Class Specification for Device Firmware Upgrade, Revision 1.1: each space is an alternate setting. */
 export const DFU: LoaderKind<UsbLoader, "usb"> = {
-  transport: "usb",
   ask: (_, { serial }) => Promise.resolve({ id: serial }),
   open(port, descriptor, _, loader) {
     const run = (transfer: Transfer, onBlock?: OnBlock) =>

@@ -99,7 +99,6 @@ async function writePages(
 
 /** A drive that takes UF2: blocks of one file for each space, in ascending order. It says nothing about errors, so all is read back. */
 export const DRIVE: LoaderKind<DriveLoader, "drive"> = {
-  transport: "drive",
   ask: (_, { serial }) => Promise.resolve({ id: serial }),
   open(port, _, processor, loader) {
     const read = (start: number, lengthBytes: number, onBlock: OnBlock) =>

@@ -10,7 +10,6 @@ const nothing = () => undefined;
 
 /** A menu of letters and XMODEM-1K: each sector of flash is a space. The line was set to the loader's speed when it was asked. */
 export const SERIAL: LoaderKind<SerialLoader, "serial"> = {
-  transport: "serial",
   ask: (port, _, processors) => askWho(port, processors),
   open(port, _, processor, loader) {
     let justWritten: number | undefined;
