@@ -231,7 +231,7 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, types, fac
             )}
             {live.job !== undefined && live.family === undefined && live.presence === "console" && (
               <p className="mt-2.5 text-sm text-faded">
-                The job goes on from before the bench began again: what it knows of the board stands on its card.
+                The bench has begun again since this job did. What the job knows of the board stands on its card.
               </p>
             )}
             {inBay && (
