@@ -59,7 +59,8 @@ export default defineConfig([
       "no-restricted-syntax": [
         "error",
         {
-          selector: "JSXOpeningElement[name.name=/^(select|input|textarea|button|details|dialog|progress|meter)$/]",
+          selector:
+            "JSXOpeningElement[name.name=/^(select|input|textarea|button|details|dialog|progress|meter|table)$/]",
           message: "Pages are made of the controls in ui/base.",
         },
       ],

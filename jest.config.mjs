@@ -18,6 +18,7 @@ const common = {
   // published as ES modules only
   transformIgnorePatterns: ["/node_modules/(?!jose/|@noble/)"],
   testEnvironment: "node",
+  globalSetup: "<rootDir>/tests/read-demo.mjs",
   setupFiles: ["<rootDir>/tests/drawn-seed.ts"],
 };
 

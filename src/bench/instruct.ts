@@ -4,7 +4,7 @@ import { signKey } from "@/core/identify";
 import { currentStep, foldJob, mayReopen, stepSpec, type Entry, type JobState, type StepState } from "@/core/job";
 import { ProblemError, problemOf } from "@/core/problem";
 import { orderOf } from "@/bench/pg-store";
-import { amendedPlan, computePlan } from "@/bench/steps/plan";
+import { amendedPlan, planOf } from "@/bench/steps/plan";
 import type { JobStore } from "@/bench/store";
 import { personOf, roleOf } from "@/server/accounts";
 import { campaignOfJob, decisionsOf } from "@/server/repositories/campaigns";
@@ -165,7 +165,7 @@ async function decide(
   { row, store }: Instructed,
   state: JobState,
 ): Promise<Entry | undefined> {
-  const plan = await computePlan({ store, state, catalogue: await store.catalogue(), job: orderOf(row) });
+  const plan = await planOf({ store, state, job: orderOf(row) });
   const chosen = Object.entries(choices).map(([id, choiceId]) => {
     const item = plan.items.find((each) => each.id === id);
     const choice = item && waysOf(item).find((each) => each.id === choiceId);

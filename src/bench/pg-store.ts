@@ -4,6 +4,7 @@ import { readOutside } from "@/server/outside/pool";
 import { foldJob, type Entry, type Entered, resultOf } from "@/core/job";
 import type { JobOrder, JobStore } from "@/bench/store";
 import { fileBackup, fileRescue, recitalOf } from "@/server/repositories/backups";
+import { planFor } from "@/server/repositories/job-plans";
 import { getBlob, getJson, putJson, sha256 } from "@/server/repositories/blobs";
 import { catalogueOf, loadImage, newerThan } from "@/server/repositories/catalogue";
 import { holdFence } from "@/server/repositories/bench";
@@ -123,6 +124,7 @@ export function pgStore({ job, fence, beforeAppend }: StoreOptions): JobStore {
     getJson,
     fileBackup: async (raw) => fileBackup({ ...filing(raw), source: "job" }, await catalogue()),
     recitalOf: async (id) => recitalOf(id, await catalogue()),
+    plan: async (order) => planFor(order, await catalogue()),
     fileRescue: async (raw) => {
       await fileRescue({ ...filing(raw), source: "rescue" });
       return { sha256: sha256(raw) };

@@ -1,7 +1,8 @@
+import type { Plan } from "@/core/carryover";
 import type { Catalogue } from "@/core/catalog";
 import type { Recital } from "@/core/idiom";
 import type { FirmwareImage } from "@/core/image";
-import type { Entered, Entry, Goal, StepSpec } from "@/core/job";
+import type { Entered, Entry, Goal, PlanOrder, StepSpec } from "@/core/job";
 import type { TwinEnd, TwinInput } from "@/core/job/twin";
 import type { Result } from "@/core/problem";
 
@@ -24,6 +25,8 @@ export interface JobStore {
   getJson(name: string): Promise<unknown>;
   fileBackup(raw: Uint8Array): Promise<{ id: number; recital: Recital }>;
   recitalOf(backupId: number): Promise<Recital>;
+  /** The plan for a goal by those documents; undefined while a backup is missing that it cannot do without. */
+  plan(order: PlanOrder): Promise<Plan | undefined>;
   fileRescue(raw: Uint8Array): Promise<{ sha256: string }>;
   /** What was rescued, by its hash. */
   rescued(sha256: string): Promise<Uint8Array>;

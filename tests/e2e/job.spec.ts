@@ -1,4 +1,7 @@
+import type { Page } from "@playwright/test";
 import Papa from "papaparse";
+import { checkPapers, readArchive } from "@/core/papers";
+import { valueOf } from "@/core/problem";
 import {
   beginUpdate,
   confirmSafe,
@@ -8,9 +11,22 @@ import {
   picture,
   setPace,
   signIn,
+  signInAtTheDoor,
   signOff,
 } from "./app";
 import { expect, test } from "./workshop";
+
+/** The workshop's key, as the page shows it to whoever may see it. */
+async function keyShown(page: Page): Promise<string> {
+  const lead = await page.context().browser()?.newContext();
+  const keeping = await lead?.newPage();
+  if (!keeping) throw new Error("there is no browser");
+  await signInAtTheDoor(keeping, "lead");
+  await keeping.goto("/keeping");
+  const words = await keeping.getByRole("main").innerText();
+  await lead?.close();
+  return /\b[\w-]{43}\b/.exec(words)?.[0] ?? "";
+}
 
 test("a board is updated, restored, proved and signed off", async ({ page }) => {
   await page.goto("/sign-in");
@@ -36,6 +52,12 @@ test("a board is updated, restored, proved and signed off", async ({ page }) => 
     await expectAccessible(page);
     await page.emulateMedia({ colorScheme: "light" });
     await page.getByRole("link", { name: "Back to the card" }).click();
+  });
+  await test.step("the papers of a visit hold while it goes on", async () => {
+    const answer = await page.request.get(`${card.replace("/jobs/", "/api/jobs/")}/papers`);
+    const report = await checkPapers(valueOf(readArchive(await answer.body())), { keys: [await keyShown(page)] });
+    expect(report).toMatchObject({ faults: [], origin: "key", statement: { goal: "update", ended: "open" } });
+    await page.goto(card);
   });
   await decideAll(page);
   await setPace(page, 2);

@@ -1,16 +1,7 @@
+import { currentStep } from "@/core/job";
 import type { Page } from "@playwright/test";
-import {
-  beginUpdate,
-  confirmSafe,
-  decideAll,
-  doChecks,
-  leanAsAsked,
-  pidOf,
-  setPace,
-  signIn,
-  signOff,
-  stopJob,
-} from "./app";
+import { beginUpdate, confirmSafe, decideAll, leanAsAsked, pidOf, setPace, signIn, stopJob } from "./app";
+import { bringUnwatched, finishUnwatched } from "./unwatched";
 import { expect, test } from "./workshop";
 
 const steps = (page: Page) => page.getByRole("region", { name: "Steps" });
@@ -25,6 +16,15 @@ async function waitForWriting(page: Page): Promise<void> {
   ).toBeAttached({ timeout: 30_000 });
 }
 
+/** An update of which everything is decided and nothing is written yet: it waits for hands; its card is open. */
+async function aboutToWrite(page: Page, tag: string, bay: number): Promise<string> {
+  await signIn(page, "technician");
+  await setPace(page, 40);
+  const card = await beginUpdate(page, tag, bay);
+  await bringUnwatched(page, (state) => currentStep(state)?.kind === "make-safe");
+  return card;
+}
+
 /** The supervisor starts the bench again; the strip says so as long as it is away. */
 async function benchIsBack(page: Page, oldPid: number): Promise<void> {
   await expect.poll(() => pidOf("bench"), { timeout: 20_000 }).not.toBe(oldPid);
@@ -34,28 +34,20 @@ async function benchIsBack(page: Page, oldPid: number): Promise<void> {
 test("case C26: the cable is pulled in the middle of the flash, and the job goes on when it is back", async ({
   page,
 }) => {
-  await signIn(page, "technician");
-  await setPace(page, 8);
-  await beginUpdate(page, "QW-02", 2);
-  await decideAll(page);
+  await aboutToWrite(page, "QW-02", 2);
   await setPace(page, 1);
   await confirmSafe(page);
   await waitForWriting(page);
   await page.getByRole("button", { name: "Pull the cable" }).click();
   await expect(steps(page)).toContainText("The cable came out, or the board lost its power");
-  await setPace(page, 8);
   await page.getByRole("button", { name: "Plug the cable in" }).click();
-  await doChecks(page);
-  await signOff(page, "QW-02");
+  await finishUnwatched(page);
 });
 
 test("the bench process is killed in the middle of the flash and in the middle of the restore; nothing is lost", async ({
   page,
 }) => {
-  await signIn(page, "technician");
-  await setPace(page, 8);
-  const card = await beginUpdate(page, "QW-04", 3);
-  await decideAll(page);
+  const card = await aboutToWrite(page, "QW-04", 3);
   await setPace(page, 1);
   await confirmSafe(page);
   await waitForWriting(page);
@@ -70,17 +62,15 @@ test("the bench process is killed in the middle of the flash and in the middle o
   pid = pidOf("bench");
   process.kill(pid, "SIGKILL");
   await benchIsBack(page, pid);
-  await setPace(page, 8);
-  await doChecks(page);
   // the board cannot be asked beside its job: the bay says where what is known of it stands
   await page.goto("/bench/3");
   const known = page.getByRole("region", { name: "What is known" });
   await expect(known).toContainText("stands on its card");
   await expect(known).not.toContainText("not known");
+  await page.goto(card);
+  await finishUnwatched(page);
   await page.goto(`${card}/proof`);
   await expect(page.getByRole("heading", { level: 1 })).toHaveText(/All \d+ values took/);
-  await page.goto(card);
-  await signOff(page, "QW-04");
   // the boards that this file left in other bays came back as they were
   const strip = page.getByRole("navigation", { name: "Bench" });
   for (const bay of [2, 3])
@@ -90,10 +80,7 @@ test("the bench process is killed in the middle of the flash and in the middle o
 });
 
 test("the web process is killed: the running job does not notice", async ({ page }) => {
-  await signIn(page, "technician");
-  await setPace(page, 8);
-  const card = await beginUpdate(page, "QW-05", 4);
-  await decideAll(page);
+  const card = await aboutToWrite(page, "QW-05", 4);
   await setPace(page, 1);
   await confirmSafe(page);
   await waitForWriting(page);
@@ -111,11 +98,9 @@ test("the web process is killed: the running job does not notice", async ({ page
       { timeout: 30_000 },
     )
     .toBe(true);
-  await setPace(page, 8);
   await page.goto(card);
+  await finishUnwatched(page);
   await expect(steps(page)).not.toContainText("The bench process ended");
-  await doChecks(page);
-  await signOff(page, "QW-05");
 });
 
 test("case C21, case C22: the console swallows the word for the loader; the card says what the hands can do", async ({

@@ -272,8 +272,10 @@ async function main(): Promise<void> {
       }
     };
     let striking = atSigning ? undefined : strike();
-    const end = await bringToEnd(say, jobId, bay, JOB_MS, () => {
-      striking ??= strike();
+    const end = await bringToEnd(say, jobId, JOB_MS, {
+      signing: () => {
+        striking ??= strike();
+      },
     });
     await striking;
     const wrong = end === "finished" ? await sooner(() => wrongAfter(jobId, tag)) : [end];

@@ -1,5 +1,5 @@
 import { openItems } from "@/core/carryover";
-import { currentStep, type BayLive } from "@/core/job";
+import { currentStep, type BayLive, type JobState } from "@/core/job";
 import { readBays } from "@/server/repositories/bench";
 import { planOfJob, readJob } from "@/server/web/job-view";
 import type { Role } from "./people";
@@ -57,16 +57,19 @@ async function replug(say: Say, bay: number, asks: readonly string[]): Promise<v
   await sleep(300);
 }
 
-/**
- * Brings a job to its end through the interface's own doors, whatever happens to the processes meanwhile; `signing` is
- * called each time that the sign-off is pressed, before it.
- */
+interface Doing {
+  /** Called each time that the sign-off is pressed, before it. */
+  readonly signing?: () => void;
+  /** How far it is brought; the answer is "there" then. */
+  readonly until?: (state: JobState) => boolean;
+}
+
+/** Brings a job to its end through the interface's own doors, whatever happens to the processes meanwhile; how it ended. */
 export async function bringToEnd(
   say: Say,
   jobId: number,
-  bay: number,
   limitMs: number,
-  signing: () => void = () => undefined,
+  { signing, until }: Doing = {},
 ): Promise<string> {
   const end = Date.now() + limitMs;
   let last = "";
@@ -76,6 +79,8 @@ export async function bringToEnd(
     if (!view) return "the job is gone";
     const { state, begun } = view;
     if (state.phase !== "open") return state.phase;
+    if (until?.(state)) return "there";
+    const bay = view.job.bay_no;
     const word = (body: object, role: Role = "technician") => say(role, `/api/jobs/${jobId}`, body);
     if (!begun) {
       await word({ kind: "begin" });
@@ -98,7 +103,7 @@ export async function bringToEnd(
       if (step.id === "calibrate") await say("technician", `/api/bench/${bay}`, { kind: "calibrate" });
       await word({ kind: "confirm", step: step.id });
     } else if (need?.kind === "sign") {
-      signing();
+      signing?.();
       await word({ kind: "sign" });
     } else if (need?.kind === "sense" || need?.kind === "again") await word({ kind: "again", step: step.id });
     else if (need?.kind === "board") await replug(say, bay, need.asks);

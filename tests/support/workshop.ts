@@ -4,7 +4,7 @@ import { demoCatalogue } from "../../demo/documents";
 import type { BoardLink } from "@/bench/link";
 import { runJob, type RunEnd } from "@/bench/runner";
 import type { JobOrder, JobStore } from "@/bench/store";
-import { openItems } from "@/core/carryover";
+import { openItems, type Plan } from "@/core/carryover";
 import {
   findTarget,
   layoutOf,
@@ -31,8 +31,9 @@ import {
   currentStep,
   foldJob,
   planJob,
-  planOfGoal,
-  sourceIds,
+  planFrom,
+  sourcesOf,
+  type PlanOrder,
   specOf,
   wishFor,
   type Goal,
@@ -167,6 +168,10 @@ export class MemoryStore implements JobStore {
   recitalOf(id: number): Promise<Recital> {
     const found = this.backups[id - 1];
     return found ? Promise.resolve(found) : Promise.reject(new Error(`no backup ${id}`));
+  }
+  async plan(order: PlanOrder): Promise<Plan | undefined> {
+    const sources = await sourcesOf(order, (id) => this.recitalOf(id));
+    return sources && planFrom(order, sources, catalogue());
   }
   fileRescue(raw: Uint8Array): Promise<{ sha256: string }> {
     this.rescues.push(raw);
@@ -304,13 +309,8 @@ export async function obey(
   const need = step?.need;
   switch (need?.kind) {
     case "decisions": {
-      const ids = sourceIds(job.goal, backupOf(state));
-      const sources = {
-        ...(ids?.chosen === undefined ? {} : { chosen: await store.recitalOf(ids.chosen) }),
-        ...(ids?.board === undefined ? {} : { board: await store.recitalOf(ids.board) }),
-      };
-      const to = release(job.goal.runs.main);
-      const plan = valueOf(planOfGoal(job.goal, sources, to, targetOf(state) ?? "", catalogue()));
+      const plan = await store.plan({ goal: job.goal, target: targetOf(state), taken: backupOf(state) });
+      if (!plan) throw new Error("there is no plan to decide on");
       await store.append(
         {
           kind: "decided",

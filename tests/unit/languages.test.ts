@@ -23,7 +23,7 @@ import { damage, damages, lies } from "../support/damage";
 import { language, languageFile, LANGUAGES, type Language, type LanguageName } from "../support/languages";
 import { catalogue } from "../support/workshop";
 
-const RUNS = Number(process.env.SOAK ?? 300);
+const RUNS = Number(process.env.SOAK ?? 100);
 const all = LANGUAGES.map(language);
 const of = (name: LanguageName): Language => {
   const found = all.find((each) => each.name === name);
@@ -99,7 +99,7 @@ describe.each(all)("the $name language, by its document alone", (each) => {
         if (!moved) expect(told(recital.configuration).settings).toEqual(told(configuration).settings);
         expect(recital.configuration.active).toEqual(configuration.active);
       }),
-      { numRuns: 120 },
+      { numRuns: 40 },
     );
   });
 
@@ -169,7 +169,7 @@ describe.each(all.filter(({ idiom }) => unwritable(idiom).length === 0))(
           expect(plain(held)).toEqual(plain(configuration));
           expect(held.active).toEqual(configuration.active);
         }),
-        { numRuns: 60 },
+        { numRuns: 25 },
       );
     });
   },

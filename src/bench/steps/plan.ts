@@ -19,14 +19,12 @@ import { valueOf } from "@/core/problem";
 import {
   currentStep,
   handsAhead,
-  planOfGoal,
   althoughOf,
   scopeOf,
   sourceIds,
   wishFor,
   type Need,
   type JobState,
-  type Sources,
   resultOf,
   backupOf,
   modelOf,
@@ -40,24 +38,11 @@ export async function storedPlan(store: JobStore, state: JobState): Promise<Plan
   return planSha === undefined ? undefined : ((await store.getJson(planSha)) as Plan);
 }
 
-/** The plan of this job: worked out from its source. The same inputs give the same plan, so it may be made again. */
-export async function computePlan({
-  store,
-  state,
-  catalogue,
-  job,
-}: Pick<StepContext, "store" | "state" | "catalogue" | "job">): Promise<Plan> {
-  const target = targetOf(state);
-  const ids = sourceIds(job.goal, backupOf(state));
-  if (target === undefined) throw new Error("the plan needs a target");
-  if (!ids) throw new Error("the plan needs a backup");
-  const { chosen, board } = ids;
-  const sources: Sources = {
-    ...(chosen === undefined ? {} : { chosen: await store.recitalOf(chosen) }),
-    ...(board === undefined ? {} : { board: await store.recitalOf(board) }),
-  };
-  const release = releaseWanted({ catalogue, job, part: "main" });
-  return valueOf(planOfGoal(job.goal, sources, release, target, catalogue));
+/** The plan of this job. The same inputs give the same plan, so it may be asked for again. */
+export async function planOf({ store, state, job }: Pick<StepContext, "store" | "state" | "job">): Promise<Plan> {
+  const plan = await store.plan({ goal: job.goal, target: targetOf(state), taken: backupOf(state) });
+  if (!plan) throw new Error("the plan needs a target and a backup");
+  return plan;
 }
 
 /** What a console must be able to be told after the old firmware is gone. */
@@ -200,7 +185,7 @@ export async function amendedPlan(
 }
 
 export const planStep: StepRunner = async (context) => {
-  const plan = await computePlan(context);
+  const plan = await planOf(context);
   const open = openDecisions(plan, context.state.decisions);
   if (open > 0)
     return waits({

@@ -27,6 +27,9 @@ import { configurations } from "../../../tests/support/configurations";
 import { catalogue, release } from "../../../tests/support/workshop";
 
 /** Ways of every kind: the next release, over two, on to a fork, back, within one, to another family. */
+/** Many more in the soak. */
+const runs = (few: number) => Number(process.env.SOAK ?? few);
+
 const WAYS = [
   ["heddle-22", "heddle-23", "CSLATE-B"],
   ["heddle-19", "heddle-24", "CSLATE-B"],
@@ -150,7 +153,7 @@ describe("the proof is of the plan", () => {
         for (const value of values.filter(({ id }) => id.startsWith("on board ")))
           expect(value.result).toBe("uninvited");
       }),
-      { numRuns: 120, endOnFailure: true },
+      { numRuns: runs(40), endOnFailure: true },
     );
   });
 
@@ -197,7 +200,7 @@ describe("the proof is of the plan", () => {
         const uninvited = proof.values.some(({ result }) => result === "uninvited");
         expect(green(proof)).toBe(all && !uninvited && proof.activeAsPlanned);
       }),
-      { numRuns: 120, endOnFailure: true },
+      { numRuns: runs(40), endOnFailure: true },
     );
   });
 });
@@ -215,7 +218,7 @@ describe("what a plan says that it sends", () => {
         const said = [...sentPlaces(settled.value, to)].filter((id) => own.has(id));
         expect(said.toSorted()).toEqual([...written].toSorted());
       }),
-      { numRuns: 40 },
+      { numRuns: runs(20) },
     );
   });
 });
@@ -242,7 +245,7 @@ describe("what was not to come along", () => {
           expect(asPlanned(done.proof)).toBe(false);
         }
       }),
-      { numRuns: 60, endOnFailure: true },
+      { numRuns: runs(25), endOnFailure: true },
     );
     // the boards did refuse and lose some of them
     expect(told).toBeGreaterThan(0);
@@ -265,7 +268,7 @@ describe("what came out otherwise", () => {
         expect(sizes).toEqual(sizes.toSorted((a, b) => b - a));
         for (const { cause, root } of groups) expect(Math.min(cause.length, root.length)).toBeGreaterThan(10);
       }),
-      { numRuns: 80, endOnFailure: true },
+      { numRuns: runs(30), endOnFailure: true },
     );
   });
 
@@ -304,7 +307,7 @@ describe("what would come along unasked", () => {
         const unasked = Object.fromEntries(Object.entries(again).filter(([, choice]) => choice !== "come"));
         expect(all).toEqual(valueOf(settlePlan(trial.plan, unasked, trial.to)).configuration);
       }),
-      { numRuns: 60, endOnFailure: true },
+      { numRuns: runs(25), endOnFailure: true },
     );
   });
 });
@@ -335,7 +338,7 @@ describe("case C13: what cannot be there", () => {
             if (to.id === "weft-9" && row.cells.use === "receiver") expect(row.key).toBe("4");
           }
       }),
-      { numRuns: 150, endOnFailure: true },
+      { numRuns: runs(50), endOnFailure: true },
     );
   });
 

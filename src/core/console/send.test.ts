@@ -266,7 +266,7 @@ describe("a line on which something talks without end", () => {
         expect(step.state.problem?.code).toBe("console-chatter");
         expect(atUs).toBeLessThanOrEqual(1000 + 20_000 + 2 * everyUs);
       }),
-      { numRuns: 100 },
+      { numRuns: 30 },
     );
   });
 

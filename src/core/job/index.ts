@@ -23,5 +23,5 @@ export * from "./live";
 export * from "./plan-job";
 export * from "./state";
 export { loaderOfPart, partOf, type Part } from "./subject";
-export { planOfGoal, sourceIds } from "./plan-of";
+export { planFrom, sourceIds, sourcesOf, type PlanOrder } from "./plan-of";
 export { hindranceAhead, worldOf } from "./world";

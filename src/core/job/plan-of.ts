@@ -1,8 +1,8 @@
 import { planUpdate, withScope, type Plan } from "@/core/carryover";
-import type { Catalogue, Release } from "@/core/catalog";
-import { defaultConfiguration } from "@/core/idiom";
+import { releaseById, type Catalogue, type Release } from "@/core/catalog";
+import { defaultConfiguration, type Recital } from "@/core/idiom";
 import { ofAnother, ownPlanOf, scopeOf, whoseOf, type Goal, type Sources } from "@/core/job/goals";
-import { ok, type Result } from "@/core/problem";
+import { ok, valueOf, type Result } from "@/core/problem";
 
 /** The plan of a job: its source carried over to its release and target; without a source, the release's own defaults. */
 export function planOfGoal(
@@ -18,6 +18,34 @@ export function planOfGoal(
     ? own(goal, sources, release, target, catalogue)
     : planUpdate(sources.chosen ?? sources.board ?? defaults(), release, target, catalogue, whoseOf(goal));
   return plan.ok ? ok(withScope(plan.value, scopeOf(goal), release)) : plan;
+}
+
+/** What a plan is worked out from, beside the documents that its job rests on. */
+export interface PlanOrder {
+  readonly goal: Goal;
+  /** Of the board, as the job knows it; undefined before it does. */
+  readonly target: string | undefined;
+  /** The backup that the job itself took. */
+  readonly taken: number | undefined;
+}
+
+/** The read-outs that a plan is made from; undefined while one is missing that it cannot do without. */
+export async function sourcesOf(
+  { goal, target, taken }: PlanOrder,
+  read: (backupId: number) => Promise<Recital>,
+): Promise<Sources | undefined> {
+  const ids = sourceIds(goal, taken);
+  if (target === undefined || !ids) return undefined;
+  return {
+    ...(ids.chosen === undefined ? {} : { chosen: await read(ids.chosen) }),
+    ...(ids.board === undefined ? {} : { board: await read(ids.board) }),
+  };
+}
+
+/** Works a plan out from what was read. Throws a problem where there can be none. */
+export function planFrom({ goal, target }: PlanOrder, sources: Sources, catalogue: Catalogue): Plan {
+  const release = valueOf(releaseById(catalogue, goal.runs.main));
+  return valueOf(planOfGoal(goal, sources, release, target ?? "", catalogue));
 }
 
 /** Backups that a plan is made from, by their ids; undefined while one is missing that it cannot do without. */

@@ -7,7 +7,6 @@ import { Op, type Includeable, type Transaction, type WhereOptions } from "seque
 import { getDb } from "@/server/db";
 import { holdFence } from "@/server/repositories/bench";
 import { getBlob, isSpoilt, putBlob, sha256 } from "@/server/repositories/blobs";
-import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingOf, recogniseBytes, toldOf, type ToldAs } from "@/server/repositories/readings";
 import { first, inTransaction, list, type Row } from "@/server/sql";
 import { READ_OUT, type Backup } from "@/server/models";
@@ -247,12 +246,8 @@ export async function backupById(id: number): Promise<{ row: Backup; raw: Uint8A
 export const backupKnown = (id: number): Promise<Backup | null> => getDb().Backup.findByPk(id);
 
 /** A backup as it reads now, or by the documents that something rests on. */
-export async function recitalOf(id: number, catalogue?: Catalogue): Promise<Recital> {
-  const row = await getDb().Backup.findByPk(id);
-  if (!row) throw new ProblemError({ code: "backup-none", message: "There is no such backup" });
-  if (catalogue === undefined || catalogue === (await loadCatalogue())) return readingOf(row.sha256);
-  return (await recogniseBytes(await getBlob(row.sha256), catalogue, await toldOf(row.sha256))).recital;
-}
+export const recitalOf = async (id: number, catalogue?: Catalogue): Promise<Recital> =>
+  readingOf((await backupRow(id)).sha256, catalogue);
 
 const SAMPLE_LINES = 60;
 

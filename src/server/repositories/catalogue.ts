@@ -1,3 +1,4 @@
+import { LRUCache } from "lru-cache";
 import {
   buildCatalogue,
   danglingIn,
@@ -91,7 +92,7 @@ export const pinDocuments = (transaction?: Transaction): Promise<PinnedDocument[
   );
 
 const PINNED_CATALOGUES = 8;
-const pinned = new Map<string, Promise<Catalogue>>();
+const pinned = new LRUCache<string, Promise<Catalogue>>({ max: PINNED_CATALOGUES });
 
 /** The catalogue of pinned documents. Versions are never changed, so it is the same whenever it is asked for. */
 async function pinnedCatalogue(pins: readonly PinnedDocument[]): Promise<Catalogue> {
@@ -104,10 +105,6 @@ async function pinnedCatalogue(pins: readonly PinnedDocument[]): Promise<Catalog
     catalogue = buildPinned(pins);
     pinned.set(name, catalogue);
     catalogue.catch(() => pinned.delete(name));
-    for (const old of pinned.keys()) {
-      if (pinned.size <= PINNED_CATALOGUES) break;
-      pinned.delete(old);
-    }
   }
   return catalogue;
 }

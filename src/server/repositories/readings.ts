@@ -1,3 +1,4 @@
+import { LRUCache } from "lru-cache";
 import { vectorOf, type Vector } from "@/core/compare";
 import { recogniseRaw, textOfBytes, type ReadAs, type Recital, type Recognised } from "@/core/idiom";
 import { releaseById, type Catalogue } from "@/core/catalog";
@@ -39,29 +40,26 @@ const readingStamp = async () => {
   return `${READER}/${await catalogueStamp()}/${told?.id ?? 0}`;
 };
 
-const KEPT = 300;
 const holder = globalThis as typeof globalThis & {
-  freshStartReadings?: Map<string, Recital>;
+  freshStartReadings?: WeakMap<Catalogue, LRUCache<string, Recital>>;
   freshStartVectors?: { readonly stamp: string; readonly bySha: Map<string, Vector> };
 };
 
-/** The read-out of stored bytes: what it means is made again when the catalogue has changed, and kept for a while. */
-export async function readingOf(sha256: string): Promise<Recital> {
-  const cache = (holder.freshStartReadings ??= new Map<string, Recital>());
-  const name = `${await readingStamp()} ${sha256}`;
-  const known = cache.get(name);
-  if (known) {
-    // the one used last goes to the end: the oldest are dropped first
-    cache.delete(name);
-    cache.set(name, known);
-    return known;
-  }
-  const { recital } = await recogniseBytes(await getBlob(sha256), undefined, await toldOf(sha256));
-  cache.set(name, recital);
-  for (const old of cache.keys()) {
-    if (cache.size <= KEPT) break;
-    cache.delete(old);
-  }
+/** Readings by one catalogue that are kept in memory: those used last. */
+const KEPT = 300;
+
+/** The read-out of stored bytes by the newest documents, or by those given. It is kept for as long as they are in use. */
+export async function readingOf(sha256: string, by?: Catalogue): Promise<Recital> {
+  const catalogue = by ?? (await loadCatalogue());
+  const all = (holder.freshStartReadings ??= new WeakMap());
+  const kept = all.get(catalogue) ?? new LRUCache({ max: KEPT });
+  all.set(catalogue, kept);
+  const told = await toldOf(sha256);
+  const name = `${sha256} ${told?.releaseId ?? ""} ${told?.extent ?? ""}`;
+  const known = kept.get(name);
+  if (known) return known;
+  const { recital } = await recogniseBytes(await getBlob(sha256), catalogue, told);
+  kept.set(name, recital);
   return recital;
 }
 

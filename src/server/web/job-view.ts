@@ -1,15 +1,14 @@
 import { onBoard, planUpdate, type OnBoard, type Plan } from "@/core/carryover";
-import { releaseById, type Catalogue } from "@/core/catalog";
+import { releaseById } from "@/core/catalog";
 import {
   foldJob,
   leftOnBoard,
   ownPlanOf,
-  planOfGoal,
-  sourceIds,
   sourceOf,
+  sourcesOf,
   stepSpec,
   type JobState,
-  type Sources,
+  type PlanOrder,
   resultOf,
   backupOf,
   targetOf,
@@ -18,6 +17,7 @@ import { ProblemError, valueOf, type Problem } from "@/core/problem";
 import { recitalOf } from "@/server/repositories/backups";
 import { getJson } from "@/server/repositories/blobs";
 import { catalogueOf } from "@/server/repositories/catalogue";
+import { planFor } from "@/server/repositories/job-plans";
 import { entriesOfJob } from "@/server/repositories/journal";
 import { jobById, type JobRow } from "@/server/repositories/jobs";
 
@@ -83,28 +83,17 @@ export function cardOf({ job, state, begun, stopReason }: JobView) {
 /** The backup that the values of a job's plan come from; 0 before there is one. */
 export const sourceBackupOf = ({ job, state }: JobView): number => sourceOf(job.goal) ?? backupOf(state) ?? 0;
 
-/** What a job's plan is made from; undefined before there is a backup. */
-async function sourcesOf({ job, state }: JobView): Promise<{ sources: Sources; catalogue: Catalogue } | undefined> {
-  const ids = sourceIds(job.goal, backupOf(state));
-  if (targetOf(state) === undefined || !ids) return undefined;
-  const catalogue = await catalogueOf(job.documents);
-  const sources: Sources = {
-    ...(ids.chosen === undefined ? {} : { chosen: await recitalOf(ids.chosen, catalogue) }),
-    ...(ids.board === undefined ? {} : { board: await recitalOf(ids.board, catalogue) }),
-  };
-  return { sources, catalogue };
-}
+const orderOf = ({ job, state }: JobView): PlanOrder => ({
+  goal: job.goal,
+  target: targetOf(state),
+  taken: backupOf(state),
+});
 
 /** The plan of a job: the taken one, or what it would be by the backup; undefined before there is a backup. */
 export async function planOfJob(view: JobView): Promise<Plan | undefined> {
-  const { job, state } = view;
-  const { planSha } = resultOf(state, "plan");
-  const target = targetOf(state) ?? "";
+  const { planSha } = resultOf(view.state, "plan");
   if (planSha !== undefined) return (await getJson(planSha)) as Plan;
-  const made = await sourcesOf(view);
-  if (!made) return undefined;
-  const release = valueOf(releaseById(made.catalogue, job.goal.runs.main));
-  return valueOf(planOfGoal(job.goal, made.sources, release, target, made.catalogue));
+  return planFor(orderOf(view), await catalogueOf(view.job.documents));
 }
 
 /**
@@ -113,10 +102,11 @@ export async function planOfJob(view: JobView): Promise<Plan | undefined> {
  */
 export async function onBoardOfJob(view: JobView, plan: Plan): Promise<OnBoard | undefined> {
   const { job, state } = view;
-  const made = await sourcesOf(view);
-  const { board } = made?.sources ?? {};
-  if (!made || !board || (sourceOf(job.goal) === undefined && ownPlanOf(job.goal) === undefined)) return undefined;
-  const release = valueOf(releaseById(made.catalogue, job.goal.runs.main));
-  const own = planUpdate(board, release, targetOf(state) ?? "", made.catalogue);
+  if (sourceOf(job.goal) === undefined && ownPlanOf(job.goal) === undefined) return undefined;
+  const catalogue = await catalogueOf(job.documents);
+  const { board } = (await sourcesOf(orderOf(view), (id) => recitalOf(id, catalogue))) ?? {};
+  if (!board) return undefined;
+  const release = valueOf(releaseById(catalogue, job.goal.runs.main));
+  const own = planUpdate(board, release, targetOf(state) ?? "", catalogue);
   return own.ok ? onBoard(plan, own.value, state.decisions, release) : undefined;
 }

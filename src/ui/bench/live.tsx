@@ -1,7 +1,7 @@
 "use client";
 
-import { useRouter } from "next/navigation";
 import { createContext, useContext, useEffect, useRef, useState, type ReactNode } from "react";
+import { useRefresh } from "@/ui/base/use-refresh";
 import type { BayLive } from "@/core/job";
 import type { FromLive, ToLive } from "@/workers/live-port";
 import type { Bay, BenchDown, Told } from "@/contracts/answers/live";
@@ -18,8 +18,6 @@ const LiveContext = createContext<Live>({ bays: [], down: [], connected: true })
 export const useLive = (): Live => useContext(LiveContext);
 
 export const useBay = (no: number): BayLive | undefined => useLive().bays.find((bay) => bay.no === no)?.live;
-
-const REFRESH_AFTER_MS = 120;
 
 /** `workers/live.shared.ts` as the build makes it: the bundler of pages makes none of shared workers. */
 const LIVE_WORKER = "/workers/live.js";
@@ -56,7 +54,7 @@ function listen(
 
 /**
  * One stream for all that this browser watches. The strip lives on it; a new line in the journal makes the page fetch
- * itself again, at most every 120 ms. A dropped stream continues by its last number, by the browser's own doing.
+ * itself again. A dropped stream continues by its last number, by the browser's own doing.
  */
 export function LiveProvider({
   bays,
@@ -67,17 +65,10 @@ export function LiveProvider({
   readonly no: number;
   readonly children: ReactNode;
 }) {
-  const router = useRouter();
+  const refresh = useRefresh();
   const [live, setLive] = useState<Live>({ bays, down: [], connected: true });
   const seen = useRef(no);
   useEffect(() => {
-    let timer: ReturnType<typeof setTimeout> | undefined;
-    const refresh = () => {
-      timer ??= setTimeout(() => {
-        timer = undefined;
-        router.refresh();
-      }, REFRESH_AFTER_MS);
-    };
     const stopListening = listen(
       (connected) => setLive((old) => ({ ...old, connected })),
       (data) => {
@@ -96,10 +87,7 @@ export function LiveProvider({
       // the page, asked for again, leads to the door
       refresh,
     );
-    return () => {
-      clearTimeout(timer);
-      stopListening();
-    };
-  }, [router]);
+    return stopListening;
+  }, [refresh]);
   return <LiveContext value={live}>{children}</LiveContext>;
 }

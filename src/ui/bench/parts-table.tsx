@@ -1,5 +1,6 @@
 import type { AreaDifference, PartFrom, Parts } from "@/core/carryover/baseline";
 import { withAreas, type Area } from "@/core/config";
+import { Table } from "@/ui/base/table";
 import { Select } from "@/ui/base/select";
 
 type Differences = readonly AreaDifference[] | undefined;
@@ -45,45 +46,35 @@ export function PartsTable({
   return (
     <>
       <div className={shown.length === 0 ? "hidden" : "overflow-x-auto"}>
-        <table className="w-full text-sm">
-          <caption className="sr-only">Where each area comes from</caption>
-          <thead>
-            <tr className="border-b border-ink text-left">
-              <th scope="col" className="py-1 pr-3 font-semibold">
-                Area
-              </th>
-              <th scope="col" className="py-1 pr-3 text-right font-semibold">
-                Would change
-              </th>
-              <th scope="col" className="py-1 font-semibold">
-                What changes
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {shown.map((area) => (
-              <tr key={area} className="border-b border-rule">
-                <td className="py-1 pr-3">{area}</td>
-                <td className="py-1 pr-3 text-right tabular-nums">
-                  {differences ? changesIn(differences, area, parts[area]) : "not known"}
-                </td>
-                <td className="py-1">
-                  <Select
-                    label={`What changes of ${area}`}
-                    says="hidden"
-                    value={parts[area] ?? ""}
-                    options={ways.map(({ from, title }) => ({ value: from ?? "", text: title }))}
-                    onValue={(next) => {
-                      const way = ways.find(({ from }) => (from ?? "") === next);
-                      const rest = Object.entries(parts).filter(([name]) => name !== area);
-                      onParts(Object.fromEntries(way?.from ? [...rest, [area, way.from] as const] : rest));
-                    }}
-                  />
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table
+          label="Where each area comes from"
+          rows={shown}
+          keyOf={(area) => area}
+          columns={[
+            { head: "Area", cell: (area) => area },
+            {
+              head: "Would change",
+              counts: true,
+              cell: (area) => (differences ? changesIn(differences, area, parts[area]) : "not known"),
+            },
+            {
+              head: "What changes",
+              cell: (area) => (
+                <Select
+                  label={`What changes of ${area}`}
+                  says="hidden"
+                  value={parts[area] ?? ""}
+                  options={ways.map(({ from, title }) => ({ value: from ?? "", text: title }))}
+                  onValue={(next) => {
+                    const way = ways.find(({ from }) => (from ?? "") === next);
+                    const rest = Object.entries(parts).filter(([name]) => name !== area);
+                    onParts(Object.fromEntries(way?.from ? [...rest, [area, way.from] as const] : rest));
+                  }}
+                />
+              ),
+            },
+          ]}
+        />
       </div>
       {shown.length < areas.length && (
         <p className="text-sm text-faded">Alike already: {areas.filter((area) => !shown.includes(area)).join(", ")}.</p>

@@ -1,5 +1,6 @@
 "use client";
 
+import { Table } from "@/ui/base/table";
 import { FileButton } from "@/ui/base/file-button";
 import { Link } from "@/ui/base/link";
 import { useEffect, useState, type ReactNode } from "react";
@@ -170,24 +171,16 @@ function Result({
           {title === "" ? "A board" : title}: {count(pads.length, "pad")}, {count(ports.length, "port")}.
         </h2>
         {pads.length > 0 && (
-          <table className="mt-1">
-            <thead>
-              <tr>
-                <th>Pad</th>
-                <th>Wired to</th>
-                <th>As delivered</th>
-              </tr>
-            </thead>
-            <tbody>
-              {pads.map(({ pad, wired, use }) => (
-                <tr key={pad}>
-                  <td className="key">{pad}</td>
-                  <td>{wired}</td>
-                  <td>{use || "not known"}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <Table
+            className="mt-1"
+            rows={pads}
+            keyOf={({ pad }) => pad}
+            columns={[
+              { head: "Pad", look: "key", cell: ({ pad }) => pad },
+              { head: "Wired to", cell: ({ wired }) => wired },
+              { head: "As delivered", cell: ({ use }) => use || "not known" },
+            ]}
+          />
         )}
         {lacks.length > 0 ? (
           <p className="mt-2 text-sm">

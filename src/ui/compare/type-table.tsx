@@ -1,3 +1,4 @@
+import { Table } from "@/ui/base/table";
 import { Link } from "@/ui/base/link";
 import { day } from "@/ui/base/time";
 
@@ -18,32 +19,26 @@ export interface TypeLine {
 export function TypeTable({ lines }: { readonly lines: readonly TypeLine[] }) {
   return (
     <div className="relative overflow-x-auto border border-rule bg-sheet">
-      <table aria-label="Types and their standards">
-        <thead>
-          <tr>
-            <th>Type</th>
-            <th className="text-right">Aircraft</th>
-            <th>Standard</th>
-            <th>Made</th>
-          </tr>
-        </thead>
-        <tbody>
-          {lines.map(({ type, count, standard }) => (
-            <tr key={type}>
-              <td>
-                <Link href={`/compare/fleet/${encodeURIComponent(type)}`}>{type}</Link>
-              </td>
-              <td className="text-right">{count}</td>
-              <td>
-                {standard
-                  ? `Standard ${standard.version}, ${standard.release}${standard.tag === null ? "" : `, as ${standard.tag}`}`
-                  : "no standard yet"}
-              </td>
-              <td>{standard ? `${day(standard.madeAt)} by ${standard.madeBy}` : ""}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table
+        label="Types and their standards"
+        rows={lines}
+        keyOf={({ type }) => type}
+        columns={[
+          {
+            head: "Type",
+            cell: ({ type }) => <Link href={`/compare/fleet/${encodeURIComponent(type)}`}>{type}</Link>,
+          },
+          { head: "Aircraft", counts: true, cell: ({ count }) => count },
+          {
+            head: "Standard",
+            cell: ({ standard }) =>
+              standard
+                ? `Standard ${standard.version}, ${standard.release}${standard.tag === null ? "" : `, as ${standard.tag}`}`
+                : "no standard yet",
+          },
+          { head: "Made", cell: ({ standard }) => (standard ? `${day(standard.madeAt)} by ${standard.madeBy}` : "") },
+        ]}
+      />
     </div>
   );
 }

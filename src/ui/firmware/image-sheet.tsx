@@ -1,3 +1,4 @@
+import { Table } from "@/ui/base/table";
 import { Link } from "@/ui/base/link";
 import type { MappedSector, SectorRole } from "@/core/image";
 import { FORMATS } from "@/core/image/formats";
@@ -121,36 +122,36 @@ export function ImageSheet(props: ImageSheetProps) {
             />
           </div>
           <FlashBar runs={runs} total={total} />
-          <table>
-            <thead>
-              <tr>
-                <th>Sectors</th>
-                <th>From</th>
-                <th>Size</th>
-                <th>Used</th>
-                <th>What lies there</th>
-              </tr>
-            </thead>
-            <tbody>
-              {runs.map((run) => (
-                <tr key={run.first.no}>
-                  <td className="whitespace-nowrap">
-                    {run.first.no === run.last.no ? run.first.no : `${run.first.no} to ${run.last.no}`}
-                  </td>
-                  <td className="key">{address(run.first.start)}</td>
-                  <td className="whitespace-nowrap">{kilobytes(run.sizeBytes)}</td>
-                  <td className="whitespace-nowrap">{run.usedBytes === 0 ? "—" : kilobytes(run.usedBytes)}</td>
-                  <td>
+          <Table
+            rows={runs}
+            keyOf={({ first }) => first.no}
+            columns={[
+              {
+                head: "Sectors",
+                look: "whitespace-nowrap",
+                cell: ({ first, last }) => (first.no === last.no ? first.no : `${first.no} to ${last.no}`),
+              },
+              { head: "From", look: "key", cell: ({ first }) => address(first.start) },
+              { head: "Size", look: "whitespace-nowrap", cell: ({ sizeBytes }) => kilobytes(sizeBytes) },
+              {
+                head: "Used",
+                look: "whitespace-nowrap",
+                cell: ({ usedBytes }) => (usedBytes === 0 ? "—" : kilobytes(usedBytes)),
+              },
+              {
+                head: "What lies there",
+                cell: ({ first, usedBytes, says }) => (
+                  <>
                     <span
                       aria-hidden="true"
-                      className={`mr-2 inline-block size-3 border border-ink ${run.first.equal ? "bg-water-wash" : LOOKS[run.usedBytes > 0 ? "application" : run.first.role]}`}
+                      className={`mr-2 inline-block size-3 border border-ink ${first.equal ? "bg-water-wash" : LOOKS[usedBytes > 0 ? "application" : first.role]}`}
                     />
-                    {run.says}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+                    {says}
+                  </>
+                ),
+              },
+            ]}
+          />
         </Sheet>
         <div className="grid min-w-0 gap-4">
           <Sheet label="The image" className="px-4 py-3.5">

@@ -1,5 +1,6 @@
 import type { Losses, WayTold } from "@/core/carryover";
 import type { Lineage } from "@/core/catalog";
+import { Table } from "@/ui/base/table";
 import { Sheet } from "@/ui/base/parts";
 import { LineageGraph } from "@/ui/firmware/lineage";
 import { Folded } from "@/ui/base/folded";
@@ -35,34 +36,26 @@ export function Ways({
       head={`The way: ${taken.title}. ${sentence(taken, ways.length - 1, back)}`}
     >
       <Sheet label="Ways" className="mt-2 overflow-x-auto px-4 py-3">
-        <table className="min-w-[720px]">
-          <thead>
-            <tr>
-              <th>Way</th>
-              <th className="w-24">
-                <span className="sr-only">Which</span>
-              </th>
-              {COLUMNS.map(({ loss, say }) => (
-                <th key={loss} className="w-[7.5rem] text-right">
-                  {say}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map(({ way, say }) => (
-              <tr key={`${say} ${way.title}`}>
-                <td>{way.title}</td>
-                <td className="text-sm text-faded">{say}</td>
-                {COLUMNS.map(({ loss }) => (
-                  <td key={loss} className="text-right tabular-nums">
-                    {way.losses[loss]}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table
+          className="min-w-[720px]"
+          rows={rows}
+          keyOf={({ way, say }) => `${say} ${way.title}`}
+          columns={[
+            { head: "Way", cell: ({ way }) => way.title },
+            {
+              head: <span className="sr-only">Which</span>,
+              headLook: "w-24",
+              look: "text-sm text-faded",
+              cell: ({ say }) => say,
+            },
+            ...COLUMNS.map(({ loss, say }) => ({
+              head: say,
+              headLook: "w-[7.5rem]",
+              counts: true,
+              cell: ({ way }: (typeof rows)[number]) => way.losses[loss],
+            })),
+          ]}
+        />
         <p className="mt-1 mb-4 text-sm text-faded">
           Counted over all values of the release that it leaves, and its tables, by the worst that can happen to each.
         </p>

@@ -1,7 +1,9 @@
+import type { ReactNode } from "react";
 import { Link } from "@/ui/base/link";
 import { Mark } from "@/ui/base/mark";
 import { Pager } from "@/ui/base/pager";
 import { Empty, Plate } from "@/ui/base/parts";
+import { Table } from "@/ui/base/table";
 import { age } from "@/ui/base/time";
 import { UrlSearch } from "@/ui/base/url-search";
 import { UrlSelect } from "@/ui/base/url-select";
@@ -30,14 +32,78 @@ interface RegisterProps {
   readonly releases: readonly { readonly value: string; readonly text: string }[];
 }
 
-const HEADINGS = [
-  ["tag", "Tag"],
-  ["type", "Type and work"],
-  ["board", "Board and target"],
-  ["firmware", "Firmware"],
-  ["backup", "Complete backup"],
-  ["state", "State"],
-] as const;
+/** The columns of the register, under the names by which the server sorts. */
+const COLUMNS: readonly {
+  readonly id: string;
+  readonly title: string;
+  readonly look?: string;
+  readonly cell: (entry: RegisterEntry, now: number) => ReactNode;
+}[] = [
+  {
+    id: "tag",
+    title: "Tag",
+    look: "w-28",
+    cell: ({ tag }) => (
+      <Link href={`/aircraft/${tag}`} className="no-underline">
+        <Plate tag={tag} />
+      </Link>
+    ),
+  },
+  {
+    id: "type",
+    title: "Type and work",
+    cell: ({ type, label }) => (
+      <>
+        {type}
+        <span className="block text-faded">{label}</span>
+      </>
+    ),
+  },
+  {
+    id: "board",
+    title: "Board and target",
+    cell: ({ model, target }) => (
+      <>
+        {model}
+        <span className="block key text-faded">{target}</span>
+      </>
+    ),
+  },
+  { id: "firmware", title: "Firmware", cell: ({ firmware }) => firmware },
+  {
+    id: "backup",
+    title: "Complete backup",
+    cell: ({ completeAt, lastVerdict }, now) =>
+      completeAt !== null ? age(completeAt, now) : lastVerdict === "moved-only" ? "moved values only" : "none",
+  },
+  { id: "state", title: "State", cell: (entry) => <Stands entry={entry} /> },
+];
+
+/** How an aircraft stands, leading to its job where one is open. */
+function Stands({ entry }: { readonly entry: RegisterEntry }) {
+  const { mark, say } = standingOf(entry);
+  return (
+    <span className="flex items-baseline gap-2">
+      <span className="translate-y-0.5">
+        <Mark mark={mark} />
+      </span>
+      {entry.job ? <Link href={`/jobs/${entry.job.id}`}>{say}</Link> : say}
+    </span>
+  );
+}
+
+const ARROWS = { none: "", ascending: "↑", descending: "↓" } as const;
+
+const SortLink = (to: { readonly title: string; readonly sort: keyof typeof ARROWS; readonly href: string }) => (
+  <Link
+    href={to.href}
+    scroll={false}
+    className="inline-flex min-h-6 items-center gap-1 font-semibold text-inherit no-underline hover:text-ink"
+  >
+    {to.title}
+    <span aria-hidden="true">{ARROWS[to.sort]}</span>
+  </Link>
+);
 
 function linkTo(state: RegisterState, change: Partial<RegisterState>): string {
   const next = { ...state, page: 1, ...change };
@@ -76,32 +142,22 @@ export function Register({ entries, now, state, found, total, pageSize, types, r
         </span>
       </div>
       <div className="relative overflow-x-auto border border-rule bg-sheet">
-        <table aria-label="Fleet register">
-          <thead>
-            <tr>
-              {HEADINGS.map(([id, title]) => {
-                const order = state.sort !== id ? "none" : state.down ? "descending" : "ascending";
-                return (
-                  <th key={id} aria-sort={order} className={id === "tag" ? "w-28" : undefined}>
-                    <Link
-                      href={linkTo(state, { sort: id, down: order === "ascending" })}
-                      scroll={false}
-                      className="inline-flex min-h-6 items-center gap-1 font-semibold text-inherit no-underline hover:text-ink"
-                    >
-                      {title}
-                      <span aria-hidden="true">{order === "ascending" ? "↑" : order === "descending" ? "↓" : ""}</span>
-                    </Link>
-                  </th>
-                );
-              })}
-            </tr>
-          </thead>
-          <tbody>
-            {entries.map((entry) => (
-              <RegisterRow key={entry.tag} entry={entry} now={now} />
-            ))}
-          </tbody>
-        </table>
+        <Table
+          label="Fleet register"
+          rows={entries}
+          keyOf={({ tag }) => tag}
+          columns={COLUMNS.map(({ id, title, look, cell }) => {
+            const sort = state.sort !== id ? "none" : state.down ? "descending" : "ascending";
+            return {
+              head: (
+                <SortLink title={title} sort={sort} href={linkTo(state, { sort: id, down: sort === "ascending" })} />
+              ),
+              ...(look === undefined ? {} : { headLook: look }),
+              sort,
+              cell: (entry: RegisterEntry) => cell(entry, now),
+            };
+          })}
+        />
         {found === 0 && (
           <Empty>
             {total === 0 ? "No aircraft yet. Add the first one above." : "Nothing fits what you search for."}
@@ -117,42 +173,5 @@ export function Register({ entries, now, state, found, total, pageSize, types, r
         />
       </div>
     </section>
-  );
-}
-
-function RegisterRow({ entry, now }: { readonly entry: RegisterEntry; readonly now: number }) {
-  const { mark, say } = standingOf(entry);
-  return (
-    <tr>
-      <td>
-        <Link href={`/aircraft/${entry.tag}`} className="no-underline">
-          <Plate tag={entry.tag} />
-        </Link>
-      </td>
-      <td>
-        {entry.type}
-        <span className="block text-faded">{entry.label}</span>
-      </td>
-      <td>
-        {entry.model}
-        <span className="block key text-faded">{entry.target}</span>
-      </td>
-      <td>{entry.firmware}</td>
-      <td>
-        {entry.completeAt === null
-          ? entry.lastVerdict === "moved-only"
-            ? "moved values only"
-            : "none"
-          : age(entry.completeAt, now)}
-      </td>
-      <td>
-        <span className="flex items-baseline gap-2">
-          <span className="translate-y-0.5">
-            <Mark mark={mark} />
-          </span>
-          {entry.job ? <Link href={`/jobs/${entry.job.id}`}>{say}</Link> : say}
-        </span>
-      </td>
-    </tr>
   );
 }

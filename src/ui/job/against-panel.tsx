@@ -1,5 +1,6 @@
 "use client";
 
+import { Table } from "@/ui/base/table";
 import { isReason, ReasonField } from "@/ui/base/reason-field";
 import { Link } from "@/ui/base/link";
 import { useState } from "react";
@@ -24,29 +25,24 @@ export function AgainstPanel({
   return (
     <div data-asks="" className="mt-2 grid gap-3">
       <p>{need.say}</p>
-      <table className="w-full max-w-[46rem] border-collapse text-sm">
-        <thead>
-          <tr className="border-b border-rule text-left">
-            <th className="py-1 pr-3 font-semibold">Sign</th>
-            <th className="py-1 pr-3 font-semibold">Taken for</th>
-            <th className="py-1 font-semibold">The board says</th>
-          </tr>
-        </thead>
-        <tbody>
-          {need.readings.map(({ sign, taken, seen, speaksFor }) => (
-            <tr key={sign} className="border-b border-rule align-top">
-              <th scope="row" className="py-1.5 pr-3 text-left font-normal">
-                {sign}
-              </th>
-              <td className="py-1.5 pr-3">{taken}</td>
-              <td className="py-1.5">
+      <Table
+        className="max-w-[46rem]"
+        rows={need.readings}
+        keyOf={({ sign }) => sign}
+        columns={[
+          { head: "Sign", names: true, cell: ({ sign }) => sign },
+          { head: "Taken for", cell: ({ taken }) => taken },
+          {
+            head: "The board says",
+            cell: ({ seen, speaksFor }) => (
+              <>
                 <b>{seen}</b>
                 {speaksFor.length > 0 && `, as ${speaksFor.join(" or ")}`}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+              </>
+            ),
+          },
+        ]}
+      />
       {need.readings.some(({ speaksFor }) => speaksFor.length > 0) && (
         <p className="text-sm">
           <Link href={`/boards/which?bay=${bayNo}`}>Which target does it take?</Link> weighs all signs of the board in

@@ -3,6 +3,7 @@
 import { useState } from "react";
 import { ruleSentence } from "@/core/catalog/rules";
 import type { ProposedRule } from "@/core/learn";
+import { Table } from "@/ui/base/table";
 import { useAsk } from "@/ui/base/ask";
 import { ProblemNote, Sheet } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
@@ -62,37 +63,34 @@ export function ConfirmPassage({
       </p>
       {problem && <ProblemNote problem={problem} />}
       <div className="overflow-x-auto">
-        <table aria-label="Proposed rules">
-          <thead>
-            <tr>
-              <th className="w-10">
-                <span className="sr-only">Confirm</span>
-              </th>
-              <th>Rule</th>
-              <th>What it says</th>
-              <th className="text-right">Sure</th>
-              <th>Because</th>
-            </tr>
-          </thead>
-          <tbody>
-            {rules.map((proposed, i) => (
-              <tr key={i}>
-                <td>
-                  <Tick
-                    heard
-                    label={`Confirm ${proposed.rule.rule} ${ruleSentence(proposed.rule)}`}
-                    checked={chosen.has(i)}
-                    onChecked={() => toggle(i)}
-                  />
-                </td>
-                <td>{proposed.rule.rule}</td>
-                <td className="key wrap-anywhere">{ruleSentence(proposed.rule)}</td>
-                <td className="text-right whitespace-nowrap">{Math.round(proposed.confidence * 100)} %</td>
-                <td className="text-sm text-faded">{proposed.because.join("; ")}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table
+          label="Proposed rules"
+          rows={rules}
+          keyOf={(_, i) => i}
+          columns={[
+            {
+              head: <span className="sr-only">Confirm</span>,
+              headLook: "w-10",
+              cell: ({ rule }, i) => (
+                <Tick
+                  heard
+                  label={`Confirm ${rule.rule} ${ruleSentence(rule)}`}
+                  checked={chosen.has(i)}
+                  onChecked={() => toggle(i)}
+                />
+              ),
+            },
+            { head: "Rule", cell: ({ rule }) => rule.rule },
+            { head: "What it says", look: "key wrap-anywhere", cell: ({ rule }) => ruleSentence(rule) },
+            {
+              head: "Sure",
+              counts: true,
+              look: "whitespace-nowrap",
+              cell: (each) => `${Math.round(each.confidence * 100)} %`,
+            },
+            { head: "Because", look: "text-sm text-faded", cell: ({ because }) => because.join("; ") },
+          ]}
+        />
       </div>
     </Sheet>
   );

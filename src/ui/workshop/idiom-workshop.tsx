@@ -3,6 +3,7 @@
 import { useEffect, useMemo, useState } from "react";
 import type { TriedIdiom } from "@/core/learn";
 import type { Result } from "@/core/problem";
+import { Table } from "@/ui/base/table";
 import { CodeEditor } from "@/ui/base/code-editor";
 import { StateShape } from "@/ui/base/mark";
 import { BUTTON_LOOK, ProblemNote } from "@/ui/base/parts";
@@ -132,19 +133,26 @@ function Understood({ tried }: { readonly tried: TriedIdiom }) {
         role="region"
         aria-label="Line by line"
       >
-        <table aria-label="What each line is understood as">
-          <tbody>
-            {tried.lines.slice(0, 400).map((line, i) => (
-              <tr key={i} className={line.kind === "foreign" ? "bg-heather-wash" : ""}>
-                <td className="w-10 text-right text-faded">{line.line}</td>
-                <td className="key wrap-anywhere whitespace-pre-wrap">{line.text}</td>
-                <td className="text-sm">
-                  {line.kind === "foreign" && <StateShape shape="dashed" />} {line.says}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table
+          bare
+          label="What each line is understood as"
+          rows={tried.lines.slice(0, 400)}
+          keyOf={(_, i) => i}
+          rowLook={({ kind }) => (kind === "foreign" ? "bg-heather-wash" : "")}
+          columns={[
+            { head: "Line", look: "w-10 text-right text-faded", cell: ({ line }) => line },
+            { head: "Text", look: "key wrap-anywhere whitespace-pre-wrap", cell: ({ text }) => text },
+            {
+              head: "Understood as",
+              look: "text-sm",
+              cell: ({ kind, says }) => (
+                <>
+                  {kind === "foreign" && <StateShape shape="dashed" />} {says}
+                </>
+              ),
+            },
+          ]}
+        />
       </div>
       <Folded look="link" head="What the first read-back would look like">
         {tried.readBackProblem ? (

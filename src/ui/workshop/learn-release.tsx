@@ -3,6 +3,7 @@
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import type { LearntRelease } from "@/core/learn";
+import { Table } from "@/ui/base/table";
 import { useAsk } from "@/ui/base/ask";
 import { FileButton } from "@/ui/base/file-button";
 import { ProblemNote, Sheet } from "@/ui/base/parts";
@@ -112,31 +113,31 @@ export function LearnRelease({
             role="region"
             aria-label="Learnt settings"
           >
-            <table aria-label="Learnt settings">
-              <thead>
-                <tr>
-                  <th>Setting</th>
-                  <th>Area</th>
-                  <th>Kind of value</th>
-                  <th>Default</th>
-                </tr>
-              </thead>
-              <tbody>
-                {learnt.settings.map((setting) => (
-                  <tr key={setting.key}>
-                    <td className="key wrap-anywhere">
-                      {setting.key}
-                      {setting.scope !== undefined && <span className="text-faded"> · {setting.scope}</span>}
-                    </td>
-                    <td>{setting.area}</td>
-                    <td className="text-sm">{typeText(setting.type)}</td>
-                    <td className="key">
-                      {Array.isArray(setting.default) ? setting.default.join(", ") : String(setting.default)}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <Table
+              label="Learnt settings"
+              rows={learnt.settings}
+              keyOf={({ key }) => key}
+              columns={[
+                {
+                  head: "Setting",
+                  look: "key wrap-anywhere",
+                  cell: ({ key, scope }) => (
+                    <>
+                      {key}
+                      {scope !== undefined && <span className="text-faded"> · {scope}</span>}
+                    </>
+                  ),
+                },
+                { head: "Area", cell: ({ area }) => area },
+                { head: "Kind of value", look: "text-sm", cell: ({ type }) => typeText(type) },
+                {
+                  head: "Default",
+                  look: "key",
+                  cell: (setting) =>
+                    Array.isArray(setting.default) ? setting.default.join(", ") : String(setting.default),
+                },
+              ]}
+            />
           </div>
         </>
       )}

@@ -1,5 +1,6 @@
 "use client";
 
+import { Table } from "@/ui/base/table";
 import { Link } from "@/ui/base/link";
 import { useState } from "react";
 import type { Found, LearntRelease, Readiness, TriedIdiom } from "@/core/learn";
@@ -183,25 +184,35 @@ function ReadLines({ tried }: { readonly tried: TriedIdiom }) {
       role="region"
       aria-label="Line by line"
     >
-      <table aria-label="What each line is understood as">
-        <tbody>
-          {tried.lines.slice(0, SHOWN_LINES).map((line, i) => (
-            <tr key={i} className={line.kind === "foreign" ? "bg-heather-wash" : ""} title={line.says}>
-              <td className="w-10 text-right text-faded">{line.line}</td>
-              <td className="key wrap-anywhere whitespace-pre-wrap">{line.text}</td>
-              <td className="w-24 text-sm whitespace-nowrap text-faded">
-                {line.kind === "foreign" ? (
-                  <>
-                    <StateShape shape="dashed" /> open
-                  </>
-                ) : (
-                  KIND_SAYS[line.kind]
-                )}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table
+        bare
+        label="What each line is understood as"
+        rows={tried.lines.slice(0, SHOWN_LINES)}
+        keyOf={(_, i) => i}
+        rowLook={({ kind }) => (kind === "foreign" ? "bg-heather-wash" : "")}
+        columns={[
+          { head: "Line", look: "w-10 text-right text-faded", cell: ({ line }) => line },
+          {
+            head: "Text",
+            look: "key wrap-anywhere whitespace-pre-wrap",
+            hint: ({ says }) => says,
+            cell: ({ text }) => text,
+          },
+          {
+            head: "Kind",
+            look: "w-24 text-sm whitespace-nowrap text-faded",
+            hint: ({ says }) => says,
+            cell: ({ kind }) =>
+              kind === "foreign" ? (
+                <>
+                  <StateShape shape="dashed" /> open
+                </>
+              ) : (
+                KIND_SAYS[kind]
+              ),
+          },
+        ]}
+      />
     </div>
   );
 }
@@ -295,19 +306,28 @@ function ReleaseFromSample({ sample, idiom }: { readonly sample: string; readonl
 /** Piece of work by piece of work: whether the documents are enough, and what is missing. */
 function WhatItIsGoodFor({ ready }: { readonly ready: readonly Readiness[] }) {
   return (
-    <table aria-label="What it is good for">
-      <tbody>
-        {ready.map(({ work, lacks }) => (
-          <tr key={work}>
-            <th scope="row" className="w-28 border-b border-rule text-left font-semibold text-ink">
+    <Table
+      bare
+      label="What it is good for"
+      rows={ready}
+      keyOf={({ work }) => work}
+      columns={[
+        {
+          head: "Work",
+          names: true,
+          look: "w-28 font-semibold",
+          cell: ({ work, lacks }) => (
+            <>
               <StateShape shape={lacks.length === 0 ? "disc" : "ring"} /> {work}
-            </th>
-            <td className="text-sm">
-              {lacks.length === 0 ? "All that it wants is here." : `Wants ${lacks.join("; ")}.`}
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+            </>
+          ),
+        },
+        {
+          head: "What it wants",
+          look: "text-sm",
+          cell: ({ lacks }) => (lacks.length === 0 ? "All that it wants is here." : `Wants ${lacks.join("; ")}.`),
+        },
+      ]}
+    />
   );
 }

@@ -1,4 +1,5 @@
 import type { Metadata } from "next";
+import { Table } from "@/ui/base/table";
 import { Link } from "@/ui/base/link";
 import { oneParam, type SearchParams } from "@/app/params";
 import { sectorsOf } from "@/core/catalog";
@@ -71,74 +72,66 @@ export default async function BoardsPage({ searchParams }: Props) {
         {found.length === 0 ? (
           <Empty>No board fits. Search by what is printed on it, its maker, its target or its processor.</Empty>
         ) : (
-          <table>
-            <thead>
-              <tr>
-                <th>Model</th>
-                <th>Printed on it</th>
-                <th>Target</th>
-                <th>Processor</th>
-                <th>Gyro</th>
-                <th>Into its loader</th>
-                <th>Here</th>
-              </tr>
-            </thead>
-            <tbody>
-              {found.map(({ id, title, target, names, processor: on, gyros, model }) => (
-                <tr key={id}>
-                  <td>{model ? <Link href={`/boards/${id}`}>{title}</Link> : title}</td>
-                  <td>
-                    {model ? `${model.printed}, revision ${model.revision}` : "not described"}
-                    {model?.smallPrint === undefined ? "" : `, ${model.smallPrint}`}
-                  </td>
-                  <td>
+          <Table
+            rows={found}
+            keyOf={({ id }) => id}
+            columns={[
+              {
+                head: "Model",
+                cell: ({ id, title, model }) => (model ? <Link href={`/boards/${id}`}>{title}</Link> : title),
+              },
+              {
+                head: "Printed on it",
+                cell: ({ model }) =>
+                  model
+                    ? [`${model.printed}, revision ${model.revision}`, model.smallPrint].filter(Boolean).join(", ")
+                    : "not described",
+              },
+              {
+                head: "Target",
+                cell: ({ target, names }) => (
+                  <>
                     <Link href={`/boards/targets?here=${encodeURIComponent(target)}`} className="key">
                       {target}
                     </Link>
                     {names.length > 1 && (
                       <span className="key text-faded"> {names.filter((name) => name !== target).join(", ")}</span>
                     )}
-                  </td>
-                  <td className="whitespace-nowrap">{on}</td>
-                  <td className="whitespace-nowrap">{gyros.join(", ") || "not known"}</td>
-                  <td>{model ? waysIntoLoader(model) : ""}</td>
-                  <td>{(owned.get(id) ?? 1) - 1 || "none"}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+                  </>
+                ),
+              },
+              { head: "Processor", look: "whitespace-nowrap", cell: ({ processor: on }) => on },
+              { head: "Gyro", look: "whitespace-nowrap", cell: ({ gyros }) => gyros.join(", ") || "not known" },
+              { head: "Into its loader", cell: ({ model }) => (model ? waysIntoLoader(model) : "") },
+              { head: "Here", cell: ({ id }) => (owned.get(id) ?? 1) - 1 || "none" },
+            ]}
+          />
         )}
       </Sheet>
       <Sheet label="Processors" className="overflow-x-auto">
         <h2 className="px-4 pt-3 pb-1">Processors</h2>
-        <table>
-          <thead>
-            <tr>
-              <th>Processor</th>
-              <th>Flash</th>
-              <th>Sectors</th>
-              <th>Loaders</th>
-              <th>Its loader shows of the chip id</th>
-            </tr>
-          </thead>
-          <tbody>
-            {[...catalogue.processors.values()].map((each) => (
-              <tr key={each.id}>
-                <td className="whitespace-nowrap">{each.title}</td>
-                <td className="whitespace-nowrap">{flashBytes(each) / 1024} KB</td>
-                <td>
-                  {sectorsOf(each).length}:{" "}
-                  {each.sectors.map(({ count, sizeBytes }) => `${count} × ${sizeBytes / 1024} KB`).join(", ")}
-                </td>
-                <td>
-                  {each.loaders.map(({ kind }) => loaderWhere(kind, each.loaderSectors.length > 0)).join("; ") ||
-                    "none"}
-                </td>
-                <td>words {each.loaderIdWords.map((word) => word + 1).join(", ")}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table
+          rows={[...catalogue.processors.values()]}
+          keyOf={({ id }) => id}
+          columns={[
+            { head: "Processor", look: "whitespace-nowrap", cell: ({ title }) => title },
+            { head: "Flash", look: "whitespace-nowrap", cell: (each) => `${flashBytes(each) / 1024} KB` },
+            {
+              head: "Sectors",
+              cell: (each) =>
+                `${sectorsOf(each).length}: ${each.sectors.map(({ count, sizeBytes }) => `${count} × ${sizeBytes / 1024} KB`).join(", ")}`,
+            },
+            {
+              head: "Loaders",
+              cell: ({ loaders, loaderSectors }) =>
+                loaders.map(({ kind }) => loaderWhere(kind, loaderSectors.length > 0)).join("; ") || "none",
+            },
+            {
+              head: "Its loader shows of the chip id",
+              cell: ({ loaderIdWords }) => `words ${loaderIdWords.map((word) => word + 1).join(", ")}`,
+            },
+          ]}
+        />
       </Sheet>
       <p className="mt-3 text-sm text-faded">
         Boards and processors are documents: import, learn and download them under{" "}

@@ -1,4 +1,5 @@
 import type { Metadata } from "next";
+import { Table } from "@/ui/base/table";
 import { Link } from "@/ui/base/link";
 import { oneParam, type SearchParams } from "@/app/params";
 import { progressSentence } from "@/core/campaign";
@@ -53,33 +54,34 @@ export default async function CampaignsPage({ searchParams }: { readonly searchP
         {told.length === 0 ? (
           <Empty>None yet. A lead begins one: a release for a type, or a type back to its standard.</Empty>
         ) : (
-          <table>
-            <thead>
-              <tr>
-                <th>Campaign</th>
-                <th>Where it stands</th>
-                <th>Begun</th>
-              </tr>
-            </thead>
-            <tbody>
-              {told.map(({ campaign: { id, title, state, made_by: by, made_at: at }, sentence }) => (
-                <tr key={id}>
-                  <td>
-                    <Link href={`/campaigns/${id}`} className="inline-flex min-h-6 items-center">
-                      {title}
-                    </Link>
-                  </td>
-                  <td>
+          <Table
+            rows={told}
+            keyOf={({ campaign }) => campaign.id}
+            columns={[
+              {
+                head: "Campaign",
+                cell: ({ campaign: { id, title } }) => (
+                  <Link href={`/campaigns/${id}`} className="inline-flex min-h-6 items-center">
+                    {title}
+                  </Link>
+                ),
+              },
+              {
+                head: "Where it stands",
+                cell: ({ campaign: { state }, sentence }) => (
+                  <>
                     <Mark mark={MARK[state]} /> {state === "open" ? "" : `${state}; `}
                     {sentence}
-                  </td>
-                  <td className="whitespace-nowrap">
-                    {dayTime(at.getTime())} by {by}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+                  </>
+                ),
+              },
+              {
+                head: "Begun",
+                look: "whitespace-nowrap",
+                cell: ({ campaign: { made_at: at, made_by: by } }) => `${dayTime(at.getTime())} by ${by}`,
+              },
+            ]}
+          />
         )}
       </Sheet>
     </>

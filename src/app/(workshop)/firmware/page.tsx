@@ -1,4 +1,5 @@
 import type { Metadata } from "next";
+import { Table } from "@/ui/base/table";
 import { Link } from "@/ui/base/link";
 import { firmwareById, lineageOf, releaseTitle, wantedBy, type Catalogue } from "@/core/catalog";
 import { LineageGraph } from "@/ui/firmware/lineage";
@@ -87,45 +88,41 @@ export default async function FirmwarePage() {
         <div className="grid min-w-0 gap-5">
           <Sheet label="Releases" className="overflow-x-auto">
             <h2 className="px-4 pt-3 pb-1">Releases</h2>
-            <table>
-              <thead>
-                <tr>
-                  <th>Release</th>
-                  <th>Standing</th>
-                  <th>Built on</th>
-                  <th>Settings</th>
-                  <th>Rules</th>
-                  <th>Images for</th>
-                </tr>
-              </thead>
-              <tbody>
-                {releases.map((release) => (
-                  <tr key={release.id} id={release.id} className="target:bg-straw-wash">
-                    <td className="whitespace-nowrap">{releaseTitle(release)}</td>
-                    <td>{release.standing}</td>
-                    <td className="whitespace-nowrap">{release.builtOn}</td>
-                    <td className="whitespace-nowrap">
-                      {release.settings.length} in {new Set(release.settings.map((s) => s.area)).size} areas
-                    </td>
-                    <td>
-                      {release.passages[0] ? (
-                        <Link href={`/firmware/changes?from=${release.passages[0].from}&to=${release.id}`}>
-                          {release.passages[0].rules.length}
-                        </Link>
-                      ) : (
-                        "none"
-                      )}
-                    </td>
-                    <td className="key">
-                      {images
-                        .filter((image) => image.release_id === release.id)
-                        .map((image) => `${image.target} ${Math.round(image.length_bytes / 1024)} KB`)
-                        .join(", ") || "none yet"}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <Table
+              rows={releases}
+              keyOf={({ id }) => id}
+              rowId={({ id }) => id}
+              rowLook={() => "target:bg-straw-wash"}
+              columns={[
+                { head: "Release", look: "whitespace-nowrap", cell: releaseTitle },
+                { head: "Standing", cell: ({ standing }) => standing },
+                { head: "Built on", look: "whitespace-nowrap", cell: ({ builtOn }) => builtOn },
+                {
+                  head: "Settings",
+                  look: "whitespace-nowrap",
+                  cell: ({ settings }) =>
+                    `${settings.length} in ${new Set(settings.map(({ area }) => area)).size} areas`,
+                },
+                {
+                  head: "Rules",
+                  cell: ({ id, passages: [first] }) =>
+                    first ? (
+                      <Link href={`/firmware/changes?from=${first.from}&to=${id}`}>{first.rules.length}</Link>
+                    ) : (
+                      "none"
+                    ),
+                },
+                {
+                  head: "Images for",
+                  look: "key",
+                  cell: ({ id }) =>
+                    images
+                      .filter((image) => image.release_id === id)
+                      .map((image) => `${image.target} ${Math.round(image.length_bytes / 1024)} KB`)
+                      .join(", ") || "none yet",
+                },
+              ]}
+            />
           </Sheet>
           <ImageStore images={stored} />
           {catalogue.parts.size > 0 && <PartReleases catalogue={catalogue} />}
@@ -146,38 +143,34 @@ export default async function FirmwarePage() {
                 ))}
               </p>
             </div>
-            <table>
-              <thead>
-                <tr>
-                  <th>Document</th>
-                  <th>Kind</th>
-                  <th>Version</th>
-                  <th>Imported</th>
-                  <th>As a file</th>
-                </tr>
-              </thead>
-              <tbody>
-                {documents.map((document) => (
-                  <tr key={document.id}>
-                    <td>
-                      <Link href={`/firmware/documents/${document.id}`} className="inline-flex min-h-6 items-center">
-                        {document.document_id}
-                      </Link>
-                    </td>
-                    <td>{document.kind}</td>
-                    <td>{document.version}</td>
-                    <td>
-                      {dayTime(document.imported_at.getTime())} by {document.imported_by}
-                    </td>
-                    <td>
-                      <a href={`/api/documents/${document.id}`} download>
-                        Download
-                      </a>
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <Table
+              rows={documents}
+              keyOf={({ id }) => id}
+              columns={[
+                {
+                  head: "Document",
+                  cell: (document) => (
+                    <Link href={`/firmware/documents/${document.id}`} className="inline-flex min-h-6 items-center">
+                      {document.document_id}
+                    </Link>
+                  ),
+                },
+                { head: "Kind", cell: ({ kind }) => kind },
+                { head: "Version", cell: ({ version }) => version },
+                {
+                  head: "Imported",
+                  cell: (document) => `${dayTime(document.imported_at.getTime())} by ${document.imported_by}`,
+                },
+                {
+                  head: "As a file",
+                  cell: ({ id }) => (
+                    <a href={`/api/documents/${id}`} download>
+                      Download
+                    </a>
+                  ),
+                },
+              ]}
+            />
           </Sheet>
           {withdrawn.length > 0 && (
             <Sheet label="Withdrawn" className="px-4 py-3.5">
@@ -218,37 +211,30 @@ const titleOf = (catalogue: Catalogue, id: string): string => {
 const PartReleases = ({ catalogue }: { readonly catalogue: Catalogue }) => (
   <Sheet label="Releases of other parts" className="overflow-x-auto">
     <h2 className="px-4 pt-3 pb-1">Releases of other parts</h2>
-    <table>
-      <thead>
-        <tr>
-          <th>Release</th>
-          <th>Part</th>
-          <th>Built on</th>
-          <th>Settings</th>
-          <th>Rules</th>
-          <th>Serves</th>
-        </tr>
-      </thead>
-      <tbody>
-        {[...catalogue.parts.values()].map((release) => (
-          <tr key={release.id} id={release.id} className="target:bg-straw-wash">
-            <td className="whitespace-nowrap">{releaseTitle(release)}</td>
-            <td>{release.part}</td>
-            <td className="whitespace-nowrap">{release.builtOn}</td>
-            <td>{release.settings.length}</td>
-            <td>
-              {release.ancestor === undefined ? (
-                "none"
-              ) : (
-                <Link href={`/firmware/changes?from=${release.ancestor}&to=${release.id}`}>
-                  {release.passages[0]?.rules.length}
-                </Link>
-              )}
-            </td>
-            <td>{wantedBy(catalogue, release).map(releaseTitle).join(", ") || "none asks for it"}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <Table
+      rows={[...catalogue.parts.values()]}
+      keyOf={({ id }) => id}
+      rowId={({ id }) => id}
+      rowLook={() => "target:bg-straw-wash"}
+      columns={[
+        { head: "Release", look: "whitespace-nowrap", cell: releaseTitle },
+        { head: "Part", cell: ({ part }) => part },
+        { head: "Built on", look: "whitespace-nowrap", cell: ({ builtOn }) => builtOn },
+        { head: "Settings", cell: ({ settings }) => settings.length },
+        {
+          head: "Rules",
+          cell: ({ id, ancestor, passages }) =>
+            ancestor === undefined ? (
+              "none"
+            ) : (
+              <Link href={`/firmware/changes?from=${ancestor}&to=${id}`}>{passages[0]?.rules.length}</Link>
+            ),
+        },
+        {
+          head: "Serves",
+          cell: (release) => wantedBy(catalogue, release).map(releaseTitle).join(", ") || "none asks for it",
+        },
+      ]}
+    />
   </Sheet>
 );

@@ -10,7 +10,7 @@ import { damage, damages, lies, type Damage } from "../../../../tests/support/da
 import { definitions, smallCatalogue } from "../../../../tests/support/idioms";
 import { catalogue, release, statementIdiom } from "../../../../tests/support/workshop";
 
-const RUNS = Number(process.env.SOAK ?? 2_000);
+const RUNS = Number(process.env.SOAK ?? 600);
 /** What the configurations of the demo's releases are drawn with; said when one of them fails. */
 const SEED = Number(process.env.SEED ?? (process.env.SOAK === undefined ? 2026 : Date.now()));
 const extents = fc.constantFrom("all" as const, "all" as const, "moved" as const);

@@ -1,4 +1,5 @@
 import type { Metadata } from "next";
+import { Table } from "@/ui/base/table";
 import { Link } from "@/ui/base/link";
 import { notFound } from "next/navigation";
 import { Groundings } from "@/ui/fleet/groundings";
@@ -100,22 +101,20 @@ export default async function AircraftPage({ params }: Props) {
             {backups.length === 0 ? (
               <Empty>None yet. A job takes one before it changes anything, or file a read-out that you have.</Empty>
             ) : (
-              <table>
-                <thead>
-                  <tr>
-                    <th>Taken</th>
-                    <th>Name</th>
-                    <th>Judged</th>
-                    <th>By</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {backups.map((backup) => (
-                    <tr key={backup.id}>
-                      <td className="whitespace-nowrap" title={dayTime(backup.taken_at.getTime())}>
-                        {age(backup.taken_at.getTime(), now)}
-                      </td>
-                      <td>
+              <Table
+                rows={backups}
+                keyOf={({ id }) => id}
+                columns={[
+                  {
+                    head: "Taken",
+                    look: "whitespace-nowrap",
+                    hint: (backup) => dayTime(backup.taken_at.getTime()),
+                    cell: (backup) => age(backup.taken_at.getTime(), now),
+                  },
+                  {
+                    head: "Name",
+                    cell: (backup) => (
+                      <>
                         <Link href={`/backups/${backup.id}`}>{backup.name}</Link>
                         {backup.job_id !== null && (
                           <span className="text-faded">
@@ -123,15 +122,21 @@ export default async function AircraftPage({ params }: Props) {
                             in <Link href={`/jobs/${backup.job_id}`}>visit {backup.job_id}</Link>
                           </span>
                         )}
-                      </td>
-                      <td className="whitespace-nowrap">
-                        <StateShape shape={VERDICT[backup.verdict].shape} /> {VERDICT[backup.verdict].say}
-                      </td>
-                      <td>{backup.taken_by}</td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
+                      </>
+                    ),
+                  },
+                  {
+                    head: "Judged",
+                    look: "whitespace-nowrap",
+                    cell: ({ verdict }) => (
+                      <>
+                        <StateShape shape={VERDICT[verdict].shape} /> {VERDICT[verdict].say}
+                      </>
+                    ),
+                  },
+                  { head: "By", cell: (backup) => backup.taken_by },
+                ]}
+              />
             )}
           </Sheet>
           <Sheet label="Visits to the bench" className="overflow-x-auto">
@@ -139,16 +144,26 @@ export default async function AircraftPage({ params }: Props) {
             {jobs.length === 0 ? (
               <Empty>None yet.</Empty>
             ) : (
-              <table>
-                <tbody>
-                  {jobs.map((job) => (
-                    <tr key={job.id}>
-                      <td className="whitespace-nowrap">{dayTime(job.ordered_at.getTime())}</td>
-                      <td>
+              <Table
+                bare
+                rows={jobs}
+                keyOf={({ id }) => id}
+                columns={[
+                  { head: "Ordered", look: "whitespace-nowrap", cell: (job) => dayTime(job.ordered_at.getTime()) },
+                  {
+                    head: "Job",
+                    cell: (job) => (
+                      <>
                         <Link href={`/jobs/${job.id}`}>{job.headline}</Link>
                         <span className="text-faded"> ordered by {job.ordered_by}</span>
-                      </td>
-                      <td className="whitespace-nowrap">
+                      </>
+                    ),
+                  },
+                  {
+                    head: "How it stands",
+                    look: "whitespace-nowrap",
+                    cell: (job) => (
+                      <>
                         <Mark mark={job.state === "finished" ? "ok" : job.state === "open" ? "half" : "no"} />{" "}
                         {job.state === "finished" ? "signed off" : job.state}
                         {job.state === "finished" && (
@@ -157,11 +172,11 @@ export default async function AircraftPage({ params }: Props) {
                             <Link href={`/jobs/${job.id}/proof`}>proof</Link>
                           </>
                         )}
-                      </td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
+                      </>
+                    ),
+                  },
+                ]}
+              />
             )}
           </Sheet>
         </div>

@@ -1,4 +1,5 @@
 import type { Metadata } from "next";
+import { Table } from "@/ui/base/table";
 import { Link } from "@/ui/base/link";
 import { oneParam, type SearchParams } from "@/app/params";
 import { Empty, Plate, Sheet } from "@/ui/base/parts";
@@ -28,37 +29,36 @@ export default async function CopyPage({ searchParams }: Props) {
         <UrlSearch label="Search aircraft" value={q} />
       </div>
       <Sheet label="Aircraft" className="overflow-x-auto">
-        <table aria-label="Aircraft">
-          <thead>
-            <tr>
-              <th>Aircraft</th>
-              <th>Type</th>
-              <th>Newest complete backup</th>
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map(({ id, tag, label, type, complete_id: backupId, complete_at: at }) => (
-              <tr key={id}>
-                <td>
+        <Table
+          label="Aircraft"
+          rows={rows}
+          keyOf={({ id }) => id}
+          columns={[
+            {
+              head: "Aircraft",
+              cell: ({ tag, label }) => (
+                <>
                   <Plate tag={tag} /> {label}
-                </td>
-                <td>{type}</td>
-                <td>
-                  {backupId === null || at === null ? (
-                    <span className="text-faded">none yet</span>
-                  ) : (
-                    <>
-                      {dayTime(at.getTime())}{" "}
-                      <Link className="ml-3 inline-block min-h-6" href={`/backups/${backupId}/set-up`}>
-                        Copy it onto a board
-                      </Link>
-                    </>
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+                </>
+              ),
+            },
+            { head: "Type", cell: ({ type }) => type },
+            {
+              head: "Newest complete backup",
+              cell: ({ complete_id: backupId, complete_at: at }) =>
+                backupId === null || at === null ? (
+                  <span className="text-faded">none yet</span>
+                ) : (
+                  <>
+                    {dayTime(at.getTime())}{" "}
+                    <Link className="ml-3 inline-block min-h-6" href={`/backups/${backupId}/set-up`}>
+                      Copy it onto a board
+                    </Link>
+                  </>
+                ),
+            },
+          ]}
+        />
         {rows.length === 0 && <Empty>{q === "" ? "No aircraft yet." : "Nothing matches. Clear the search."}</Empty>}
       </Sheet>
     </>

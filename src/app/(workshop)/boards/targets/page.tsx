@@ -1,4 +1,5 @@
 import type { Metadata } from "next";
+import { Table } from "@/ui/base/table";
 import { Link } from "@/ui/base/link";
 import { told } from "@/app/told";
 import { oneParam, type SearchParams } from "@/app/params";
@@ -148,38 +149,25 @@ const PadTable = ({
   readonly here: string;
 }) =>
   pads.length === 0 ? null : (
-    <table className="mb-3">
-      <thead>
-        <tr>
-          <th>Pad</th>
-          <th className="key">{here}</th>
-          <th className="key">{target.id}</th>
-          {tag !== undefined && <th>On {tag}</th>}
-        </tr>
-      </thead>
-      <tbody>
-        {pads.map(({ pad, here: own, there, uses }) => (
-          <tr key={pad}>
-            <td className="key">{pad}</td>
-            <td>{own || "not served"}</td>
-            <td>{there || "not served"}</td>
-            {tag !== undefined && (
-              <td>
-                {uses === "" ? (
-                  <>
-                    <StateShape shape="dash" /> not in use
-                  </>
-                ) : (
-                  <>
-                    <StateShape shape="square" /> {uses} would not work as wired
-                  </>
-                )}
-              </td>
-            )}
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <Table
+      className="mb-3"
+      rows={pads}
+      keyOf={({ pad }) => pad}
+      columns={[
+        { head: "Pad", look: "key", cell: ({ pad }) => pad },
+        { head: here, headLook: "key", cell: (pad) => pad.here || "not served" },
+        { head: target.id, headLook: "key", cell: ({ there }) => there || "not served" },
+        tag !== undefined && {
+          head: `On ${tag}`,
+          cell: ({ uses }) => (
+            <>
+              <StateShape shape={uses === "" ? "dash" : "square"} />{" "}
+              {uses === "" ? "not in use" : `${uses} would not work as wired`}
+            </>
+          ),
+        },
+      ]}
+    />
   );
 
 const Rest = async ({ searchParams }: Props) => {

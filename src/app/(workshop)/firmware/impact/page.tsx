@@ -1,5 +1,6 @@
 import type { Metadata } from "next";
 import { oneParam, type SearchParams } from "@/app/params";
+import { Table, type Column } from "@/ui/base/table";
 import { Link } from "@/ui/base/link";
 import { Suspense, type ReactNode } from "react";
 import { releaseTitle, type Catalogue, type Release } from "@/core/catalog";
@@ -105,42 +106,41 @@ async function Impact({ to, type, catalogue, page: asked, children }: ImpactProp
         hrefOf={(next) => `?${new URLSearchParams({ to: to.id, type, page: String(next) }).toString()}`}
       />
       <Sheet label="Aircraft" className="mb-5 overflow-x-auto">
-        <table aria-label="Aircraft">
-          <thead>
-            <tr>
-              <th>Aircraft</th>
-              <th>Runs</th>
-              {SHOWN_HOWS.map((how) => (
-                <th key={how} className="text-right whitespace-normal">
-                  {HOW_SAYS[how].short}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {looked.map((aircraft) => (
-              <tr key={aircraft.tag}>
-                <td>
-                  <Link href={`/firmware/changes?to=${to.id}&aircraft=${aircraft.tag}`} className="no-underline">
-                    <Plate tag={aircraft.tag} />
-                  </Link>
-                </td>
-                <td>{aircraft.from}</td>
-                {aircraft.problem ? (
-                  <td colSpan={SHOWN_HOWS.length} className="text-sm">
-                    <StateShape shape="square" /> {aircraft.problem.message}.
-                  </td>
-                ) : (
-                  SHOWN_HOWS.map((how) => (
-                    <td key={how} className={`text-right ${aircraft.counts[how] ? "" : "text-faded"}`}>
-                      {aircraft.counts[how] ?? 0}
-                    </td>
-                  ))
-                )}
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table
+          label="Aircraft"
+          rows={looked}
+          keyOf={({ tag }) => tag}
+          columns={[
+            {
+              head: "Aircraft",
+              cell: ({ tag }) => (
+                <Link href={`/firmware/changes?to=${to.id}&aircraft=${tag}`} className="no-underline">
+                  <Plate tag={tag} />
+                </Link>
+              ),
+            },
+            {
+              head: "Runs",
+              cell: ({ from, problem }) => (
+                <>
+                  {from}
+                  {problem && (
+                    <span className="block text-sm">
+                      <StateShape shape="square" /> {problem.message}.
+                    </span>
+                  )}
+                </>
+              ),
+            },
+            ...SHOWN_HOWS.map((how): Column<(typeof looked)[number]> => ({
+              head: HOW_SAYS[how].short,
+              headLook: "whitespace-normal",
+              counts: true,
+              look: ({ counts }) => (counts[how] ? "" : "text-faded"),
+              cell: ({ counts, problem }) => (problem ? "" : (counts[how] ?? 0)),
+            })),
+          ]}
+        />
       </Sheet>
       <MoveAlong catalogue={catalogue} requirements={found.requirements} />
       <ImpactTable impacts={found.impacts} />

@@ -4,6 +4,7 @@ import { VisitHead } from "@/app/visit-head";
 import { notFound } from "next/navigation";
 import { oneParam, type SearchParams } from "@/app/params";
 import { plansBeside, type PlanDifference } from "@/core/carryover";
+import { Table } from "@/ui/base/table";
 import { StateShape } from "@/ui/base/mark";
 import { Empty, LinkButton, Sheet } from "@/ui/base/parts";
 import { UrlSelect } from "@/ui/base/url-select";
@@ -93,29 +94,25 @@ function Differences({
   readonly right: string;
 }) {
   return (
-    <table>
-      <thead>
-        <tr>
-          <th>What</th>
-          <th>{left}, this plan</th>
-          <th>{right}</th>
-        </tr>
-      </thead>
-      <tbody>
-        {found.map(({ id, title, area, flies, left: mine, right: theirs }) => (
-          <tr key={id}>
-            <td>
+    <Table
+      rows={found}
+      keyOf={({ id }) => id}
+      columns={[
+        {
+          head: "What",
+          cell: ({ id, title, area, flies }) => (
+            <>
               {flies && <StateShape shape="triangle" />} {title}{" "}
               <span className="text-sm text-faded">
                 {area} · <span className="key">{id}</span>
               </span>
-            </td>
-            <td className="key">{mine ?? "no such place"}</td>
-            <td className="key">{theirs ?? "no such place"}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+            </>
+          ),
+        },
+        { head: `${left}, this plan`, look: "key", cell: (each) => each.left ?? "no such place" },
+        { head: right, look: "key", cell: (each) => each.right ?? "no such place" },
+      ]}
+    />
   );
 }
 

@@ -1,0 +1,38 @@
+import type { Page } from "@playwright/test";
+import type { JobState } from "@/core/job";
+import { bringToEnd, type Say } from "../soak/technician";
+import { addressOf } from "../support/database";
+import { setPace } from "./app";
+import { DATABASE, DATA_FOLDER, expect, ORIGIN } from "./workshop";
+
+/** What the product keeps is looked at beside it; what is done goes through its own doors. */
+Object.assign(process.env, { DATABASE_URL: addressOf(DATABASE, "app"), FRESH_START_DATA: DATA_FOLDER });
+
+const JOB_MS = 150_000;
+
+/** Whoever is signed in on a page says everything. */
+export const sayBy =
+  (page: Page): Say =>
+  async (_, path, data) =>
+    (await page.request.post(path, { data, maxRetries: 2, headers: { origin: ORIGIN } })).ok();
+
+/** Brings a job to its end, as a technician does it whom nobody watches: through the product's doors, without its pages. */
+export async function finish(page: Page, jobId: number): Promise<void> {
+  expect(await bringToEnd(sayBy(page), jobId, JOB_MS)).toBe("finished");
+}
+
+const idOf = (card: string) => Number(/\/jobs\/(\d+)/.exec(card)?.[1]);
+
+/** The same for the job whose card is open, on a board that lives fast; the card shows its end. */
+export async function finishUnwatched(page: Page): Promise<void> {
+  const card = page.url();
+  await setPace(page, 150);
+  await finish(page, idOf(card));
+  await page.goto(card);
+  await expect(page.getByRole("heading", { name: /signed off/ })).toBeVisible();
+}
+
+/** Brings the job whose card is open so far, and leaves it there. */
+export async function bringUnwatched(page: Page, until: (state: JobState) => boolean): Promise<void> {
+  expect(await bringToEnd(sayBy(page), idOf(page.url()), JOB_MS, { until })).toBe("there");
+}
