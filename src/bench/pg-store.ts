@@ -144,17 +144,17 @@ export function pgStore({ job, fence, beforeAppend }: StoreOptions): JobStore {
       const [board] = known;
       return known.length === 1 && board ? { modelId: board.model_id, target: board.target } : undefined;
     },
-    boardRuns: async (releaseId, target, told) => {
+    boardRuns: async (releaseId, target, chip) => {
       await inTransaction(async (transaction) => {
         await holdFence(job.bench_id, fence, transaction);
         const { Board, Job } = getDb();
         await Board.update(
-          { release_id: releaseId, target, chip_id: told },
+          { release_id: releaseId, target, chip_id: chip },
           { where: { chip_id: chipId, aircraft_id: job.aircraft_id }, transaction },
         );
-        if (told !== chipId) await Job.update({ chip_id: told }, { where: { id: job.id, state: "open" }, transaction });
+        if (chip !== chipId) await Job.update({ chip_id: chip }, { where: { id: job.id, state: "open" }, transaction });
       });
-      chipId = told;
+      chipId = chip;
     },
   };
 }

@@ -160,7 +160,7 @@ export function tileOf(input: TileInput): BayLive {
   if (!face && !job && presence.kind === "none") return aside === undefined ? EMPTY_BAY : { mark: "no", say: aside };
   const identity = known?.identity;
   const chipId = identity?.chipId ?? job?.row.chip_id ?? known?.chipId;
-  const told = job
+  const tile = job
     ? jobTile(job.row, job.state, progress)
     : aside === undefined
       ? boardSentence(input)
@@ -200,6 +200,6 @@ export function tileOf(input: TileInput): BayLive {
     ...(known?.ownTarget === undefined ? {} : { ownTarget: known.ownTarget }),
     ...(known?.filed ? { filed: known.filed } : {}),
     ...(input.restarts ? { restarts: true } : {}),
-    ...told,
+    ...tile,
   };
 }

@@ -79,8 +79,8 @@ async function checkLinks(tell: Tell, note: (says: string) => void, witnesses: r
         note(`Before seal ${own} the machine’s clock was set back, from ${moment} to ${seal.moment}`);
       else if (isClock || Date.parse(seal.moment) < Date.parse(moment) - SLACK_S * 1000)
         tell({ kind: "back-dated", says: `Seal ${own} says ${seal.moment}, and the one before it ${moment}` });
-      const told = wanted.get(own);
-      if (told !== undefined && told !== seal.sha256)
+      const witnessed = wanted.get(own);
+      if (witnessed !== undefined && witnessed !== seal.sha256)
         tell({
           kind: "witness",
           says: `Seal ${own} is another than the one that was written down outside of the database`,

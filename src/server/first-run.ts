@@ -23,8 +23,8 @@ export function firstRunCode(): string {
   return code;
 }
 
-export function isFirstRunCode(told: string): boolean {
-  const [a, b] = [Buffer.from(told), Buffer.from(kept() ?? "")];
+export function isFirstRunCode(code: string): boolean {
+  const [a, b] = [Buffer.from(code), Buffer.from(kept() ?? "")];
   return b.length > 0 && a.length === b.length && timingSafeEqual(a, b);
 }
 

@@ -12,8 +12,8 @@ let connected = false;
 /** What was told last of the strip as a whole: a tab that comes later begins with it. */
 let strip: string | undefined;
 
-function tell(told: FromLive): void {
-  for (const port of ports) port.postMessage(told);
+function tell(news: FromLive): void {
+  for (const port of ports) port.postMessage(news);
 }
 
 function setConnected(now: boolean): void {

@@ -284,7 +284,7 @@ describe("what a text is read as", () => {
     expect(entry?.candidates[0]?.evidence).toMatch(/^\d+ of \d+ settings are known to it$/);
     const brought = { file: part, tag: "QW-44", entry: undefined, account: "technician" };
     const told = { releaseId: "heddle-19", extent: "moved" as const };
-    const { id, verdict } = await fileBroughtReadout({ ...brought, told });
+    const { id, verdict } = await fileBroughtReadout({ ...brought, readAs: told });
     expect(verdict).toBe("moved-only");
     const kept = await backupById(id);
     const reading = await readingOf(kept.row.sha256);
@@ -292,7 +292,7 @@ describe("what a text is read as", () => {
     expect(reading.completeness.findings.some(({ text: says }) => says.includes("because somebody said so"))).toBe(
       true,
     );
-    expect(await codeOf(fileBroughtReadout({ ...brought, tag: "QW-43", told: { releaseId: "no-such" } }))).toBe(
+    expect(await codeOf(fileBroughtReadout({ ...brought, tag: "QW-43", readAs: { releaseId: "no-such" } }))).toBe(
       "release-unknown",
     );
   });

@@ -83,10 +83,10 @@ function proposals(say: (text?: string) => void): void {
     const text = new TextDecoder().decode(reciteBytes(configuration, of, idiom, "all"));
     const proposed = proposeIdiom(text, { id: "drawn", title: "Drawn" });
     if (!proposed.ok) continue;
-    told += proposed.value.told;
+    told += proposed.value.meaningful;
     understood += proposed.value.understood;
     questions += proposed.value.questions.length;
-    if (proposed.value.understood < proposed.value.told) continue;
+    if (proposed.value.understood < proposed.value.meaningful) continue;
     whole++;
     if (learntWhole(text, proposed.value.definition, { family: "Small", version: "1" }) === "complete") learnt++;
   }

@@ -25,7 +25,7 @@ describe("a language proposed from a sample alone", () => {
     const { text, idiom } = language(name);
     const proposed = valueOf(proposeIdiom(text, about));
     // what tells its firmware in prose is asked
-    expect(proposed.told - proposed.understood).toBeLessThanOrEqual(1);
+    expect(proposed.meaningful - proposed.understood).toBeLessThanOrEqual(1);
     const mine = said(text, proposed.definition);
     const theirs = readStatements(text, idiom).clauses.flatMap(({ line, statements }) =>
       statements.map((each) => ({ line, ...each })),
@@ -58,7 +58,7 @@ describe("a language proposed from a sample alone", () => {
       "all",
     ).join("\n");
     const proposed = valueOf(proposeIdiom(text, about));
-    expect(proposed.understood / proposed.told).toBeGreaterThan(0.97);
+    expect(proposed.understood / proposed.meaningful).toBeGreaterThan(0.97);
   });
 
   it("never fails on a text, whatever it holds, and what it proposes is a document", () => {
@@ -89,7 +89,7 @@ describe("a language proposed from a sample alone", () => {
       const text = new TextDecoder().decode(reciteBytes(configuration, of, idiom, "all"));
       const proposed = proposeIdiom(text, about);
       all++;
-      if (!proposed.ok || proposed.value.understood < proposed.value.told * 0.95) continue;
+      if (!proposed.ok || proposed.value.understood < proposed.value.meaningful * 0.95) continue;
       whole++;
       if (learntWhole(text, proposed.value.definition, { family: "Small", version: "1" }) === "complete") learnt++;
     }
@@ -173,7 +173,7 @@ describe("stretches that are marked on the sample", () => {
     const form = valueOf(formOfMarks(line, marked(line, ...words.filter(([word]) => line.includes(word)))));
     const definition = valueOf(withForm(proposed.definition, form, line));
     const told = valueOf(examine(definition, text));
-    expect(told.told - told.understood).toBe(0);
+    expect(told.meaningful - told.understood).toBe(0);
     expect(told.questions.map(({ id }) => id)).toEqual(line.includes("Reedling") ? [] : ["family"]);
     const given = valueOf(withGiven(definition, "family", "Reedling"));
     expect(valueOf(examine(given, text)).questions).toEqual([]);

@@ -21,9 +21,9 @@ export const backUp: StepRunner = async (context) => {
       hint: "Begin the step again; what was read is kept beside it",
     });
   const profiles = release.profiles.reduce((sum, profile) => sum + profile.count, 0);
-  const told = completeness.findings.find((f) => !f.against)?.text ?? "";
+  const firstFinding = completeness.findings.find((f) => !f.against)?.text ?? "";
   return done(
-    `${count(release.settings.length, "setting")}, ${count(release.tables.length, "table")} with ${count(configuration.rows.length, "row")}, ${count(profiles, "profile")}. Complete: ${told.charAt(0).toLowerCase()}${told.slice(1)}.`,
+    `${count(release.settings.length, "setting")}, ${count(release.tables.length, "table")} with ${count(configuration.rows.length, "row")}, ${count(profiles, "profile")}. Complete: ${firstFinding.charAt(0).toLowerCase()}${firstFinding.slice(1)}.`,
     { backupId: id },
   );
 };

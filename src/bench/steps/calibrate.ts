@@ -74,12 +74,12 @@ export const calibrate: StepRunner = async (context) => {
       readings: unsettled,
     });
   const measuredNow = found.filter(({ bare }) => !bare);
-  const told = measuredNow.slice(0, SHOWN).map(({ item, shown }) => `${item.title} ${shown}`);
-  const more = measuredNow.length - told.length;
+  const measuredTexts = measuredNow.slice(0, SHOWN).map(({ item, shown }) => `${item.title} ${shown}`);
+  const more = measuredNow.length - measuredTexts.length;
   return done(
     measuredNow.length === 0
       ? "Not measured on this board; it flies on the defaults, by the reason that was given."
-      : `Measured on this board, by the word of ${confirmedBy}: ${told.join("; ")}${more > 0 ? ` and ${more} more` : ""}. Read back and filed.`,
+      : `Measured on this board, by the word of ${confirmedBy}: ${measuredTexts.join("; ")}${more > 0 ? ` and ${more} more` : ""}. Read back and filed.`,
     { calibratedId: id },
   );
 };

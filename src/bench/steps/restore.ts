@@ -86,10 +86,10 @@ export const restore: StepRunner = async (context) => {
   }
   const refused = answers.filter((answer) => answer.answer === "refused").length;
   const adjusted = answers.filter((answer) => answer.answer === "adjusted").length;
-  const told = `${count(script.length, "line")} sent, all answered; ${refused === 0 ? "none refused" : `${refused} refused`}${adjusted > 0 ? `, ${adjusted} adjusted` : ""}.`;
+  const sentText = `${count(script.length, "line")} sent, all answered; ${refused === 0 ? "none refused" : `${refused} refused`}${adjusted > 0 ? `, ${adjusted} adjusted` : ""}.`;
   const starts = passesIn(script).length;
   return done(
-    `${told} Stored${twice ? ", though lines were refused" : ""}, ${starts === 1 ? "restarted" : `restarted ${starts} times, because what is taken depends on it`}.`,
+    `${sentText} Stored${twice ? ", though lines were refused" : ""}, ${starts === 1 ? "restarted" : `restarted ${starts} times, because what is taken depends on it`}.`,
     { answersSha },
   );
 };

@@ -97,7 +97,7 @@ export function withDefaultRows(items: readonly RowItem[], sides: Sides): RowIte
       return beside ? [[beside.there.name, beside] as const] : [];
     }),
   );
-  const told = items.map((item) => {
+  const withBeside = items.map((item) => {
     const beside = byTable.get(item.table);
     return beside ? asked(item, beside, to) : item;
   });
@@ -119,5 +119,5 @@ export function withDefaultRows(items: readonly RowItem[], sides: Sides): RowIte
     const known = new Set([...passed, ...own].map(({ to: place }) => place?.key));
     return there.rows.filter(({ key }) => !known.has(key)).map((row) => newRow(there, row, rowsFly(there), to));
   });
-  return [...told, ...fresh];
+  return [...withBeside, ...fresh];
 }

@@ -10,7 +10,7 @@ import {
   type TableDefinition,
 } from "@/core/catalog";
 import { profileScope, quantize, showValue, type Value, type ValueType } from "@/core/config";
-import { endedFor, told, wayOf, type Active, type Traveller } from "@/core/carryover/pass";
+import { endedFor, afterRule, wayOf, type Active, type Traveller } from "@/core/carryover/pass";
 import type { Hop } from "@/core/carryover/hop";
 
 /** Something that says what it means whatever the family. */
@@ -67,7 +67,7 @@ export function passByMeaning(origin: SettingDefinition, start: Traveller, hop: 
   if (!concept || setting?.type.kind !== origin.type.kind)
     return [endedFor(start, `${releaseTitle(hop.to)} has no setting of this meaning`)];
   const { value, loss, unmatched } = translated(start.value, origin, setting);
-  const passed = told(
+  const passed = afterRule(
     start,
     {
       scope: start.scope,
@@ -100,7 +100,7 @@ export function passByMeaning(origin: SettingDefinition, start: Traveller, hop: 
       : [endedFor(start, `${releaseTitle(hop.to)} has fewer profiles of this kind`)];
   }
   return moveTo(setting.scope, passed, wayOf(hop, active)).map((next) =>
-    told(
+    afterRule(
       passed,
       next,
       { rule: "move", effect: "converted", why: "Kept in another place there" },

@@ -41,13 +41,13 @@ function adaptMeans(
   shown: (v: Value) => string,
 ): string {
   const { sums = [] } = traveller.behaviour ?? {};
-  const told = `${sums.join(" ")}${felt?.how === "limited" ? `, limited to ${shown(felt.value)}` : ""}`;
+  const sumText = `${sums.join(" ")}${felt?.how === "limited" ? `, limited to ${shown(felt.value)}` : ""}`;
   const [now, next] = [fit?.value, felt?.value];
   const [a, b] = [Math.abs(Number(now)), Math.abs(Number(next))];
   const far = setting.type.kind === "number" && (a * b === 0 || Math.max(a, b) / Math.min(a, b) > MUCH);
   const much =
     far && now !== undefined ? ` It is ${b > a ? "more than twice" : "less than half of"} ${shown(now)}.` : "";
-  return `${told === "" ? "" : `${told}.`}${much}`.trim();
+  return `${sumText === "" ? "" : `${sumText}.`}${much}`.trim();
 }
 
 const choice = (id: string, verb: string, value: Value, shown: string, means = ""): Choice => ({

@@ -91,7 +91,7 @@ function feltAfter(
 }
 
 /** A traveller after one thing that happened to it; the trail tells it. */
-export function told(
+export function afterRule(
   traveller: Traveller,
   passed: Passed,
   step: Pick<TrailStep, "rule" | "why"> & { readonly effect: Effect },
@@ -157,7 +157,7 @@ export const passValue = (origin: SettingDefinition, start: Traveller, hop: Hop,
     hop.rules,
     way,
     (from, passed, rule, another) =>
-      told(
+      afterRule(
         from,
         passed,
         { rule: rule.rule, effect: kindOf(rule).effect, why: ruleWhy(rule) },

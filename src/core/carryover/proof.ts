@@ -267,8 +267,8 @@ function proveRow({ item, row }: Destined & { kind: "row" }, evidence: Evidence)
 function proveLine({ item }: Destined & { kind: "line" }, evidence: Evidence): ProvedValue {
   const sentLine = evidence.sentAt.get(item.id) ?? 0;
   const text = item.from.text.trim();
-  const told = evidence.foreign.has(text) ? { equal: true, line: 0 } : undefined;
-  return { ...about(item), ...outcome(evidence, sentLine, told), planned: text };
+  const readBack = evidence.foreign.has(text) ? { equal: true, line: 0 } : undefined;
+  return { ...about(item), ...outcome(evidence, sentLine, readBack), planned: text };
 }
 
 /** What the board holds though no item of the plan put it there, and its release does not hold it by itself. */

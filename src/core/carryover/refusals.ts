@@ -51,12 +51,12 @@ function likelyRoot(values: readonly ProvedValue[], code: keyof typeof CAUSES | 
 export function offGroups({ values }: Pick<Proof, "values">, release: Release): OffGroup[] {
   const off = values.filter(({ result }) => HAPPENED[result] !== undefined);
   const byId = new Map(values.map((value) => [value.id, value]));
-  const told = off.map((value) => ({
+  const refusals = off.map((value) => ({
     value,
     cause: value.cause ?? HAPPENED[value.result] ?? "",
     wish: unmetWish(value, byId, release),
   }));
-  return [...groupBy(told, ({ cause, wish }) => `${cause}\n${wish ?? ""}`).values()]
+  return [...groupBy(refusals, ({ cause, wish }) => `${cause}\n${wish ?? ""}`).values()]
     .map((group): OffGroup => {
       const [first] = group;
       const code = Object.keys(CAUSES).find((each) => CAUSES[each]?.say === first?.cause);

@@ -93,9 +93,9 @@ export function routeBetween(catalogue: Catalogue, from: Firmware, to: Firmware)
 export function routeTitle(from: Firmware, way: readonly Hop[]): string {
   let family = from.family;
   const rest = way.map(({ to }) => {
-    const told = to.family === family ? to.version : releaseTitle(to);
+    const title = to.family === family ? to.version : releaseTitle(to);
     family = to.family;
-    return told;
+    return title;
   });
   return [releaseTitle(from), ...rest].join(" → ");
 }

@@ -183,9 +183,9 @@ export function rowItems(
   target?: FirmwareTarget,
   whose: Whose = "this-board",
 ): RowItem[] {
-  const told = source.identity.target;
-  const own = told === undefined ? undefined : findTarget(from, told);
-  const before = own?.id ?? told;
+  const targetId = source.identity.target;
+  const own = targetId === undefined ? undefined : findTarget(from, targetId);
+  const before = own?.id ?? targetId;
   // another family may number the same timers otherwise
   const { pads } = (whose === "this-board" && from.family === to.family ? (own ?? {}) : {}) as Partial<ReleaseTarget>;
   const destination: Destination = { way, to, target, before, ...(pads ? { wired: pads } : {}) };

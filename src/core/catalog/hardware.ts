@@ -159,8 +159,8 @@ export function chipFromLoader(
 export const isWholeChip = (chipId: string): boolean => !chipId.split("-").includes(UNKNOWN_WORD);
 
 /** Whether a chip id that was told can be one that is known, perhaps not in every word. */
-export function sameChip(told: string | undefined, known: string): boolean {
-  if (told === undefined) return false;
-  const [words, of] = [told.split("-"), known.split("-")];
+export function sameChip(said: string | undefined, known: string): boolean {
+  if (said === undefined) return false;
+  const [words, of] = [said.split("-"), known.split("-")];
   return words.length === of.length && of.every((word, i) => word === UNKNOWN_WORD || word === words[i]);
 }

@@ -94,10 +94,10 @@ function fromPlan(plan: Plan, side: Compared, to: Release, way: string): Arrived
     });
     const came = addressId(item.from);
     if (came !== item.id) origin.set(item.id, came);
-    const told = item.trail
+    const reasons = item.trail
       .filter((step) => step.effect !== "behaviour")
       .map((step) => `${step.why}${step.before === undefined ? "" : `: ${step.before} → ${step.after ?? ""}`}`);
-    if (told.length > 0) why.set(item.id, told);
+    if (reasons.length > 0) why.set(item.id, reasons);
     if (item.behaviour !== undefined) behaviour.set(item.id, item.behaviour);
   }
   const rows = new Map<string, Resolved["rows"] extends ReadonlyMap<string, infer Row> ? Row : never>();

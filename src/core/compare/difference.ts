@@ -78,8 +78,8 @@ const count = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? on
 /** “9 of 241 values differ; 4 change how it flies.” */
 export function comparisonSentence(comparison: Comparison): string {
   const { unsure } = comparison;
-  const told = certainSentence(comparison);
-  return unsure.length === 0 ? told : `${told} ${count(unsure.length, "value")} cannot be told.`;
+  const certain = certainSentence(comparison);
+  return unsure.length === 0 ? certain : `${certain} ${count(unsure.length, "value")} cannot be told.`;
 }
 
 function certainSentence({ differences, compared, behaviour, identity }: Comparison): string {
@@ -90,9 +90,9 @@ function certainSentence({ differences, compared, behaviour, identity }: Compari
     return `The values are alike, the aircraft are not: ${count(behaviour.length, "setting means", "settings mean")} something else on the other build.`;
   }
   const flies = differences.filter((difference) => difference.flies).length;
-  const told = `${differences.length} of ${compared} values ${differences.length === 1 ? "differs" : "differ"}`;
-  if (flies === 0) return `${told}; none changes how it flies.`;
-  return `${told}; ${flies} ${flies === 1 ? "changes" : "change"} how it flies.`;
+  const differing = `${differences.length} of ${compared} values ${differences.length === 1 ? "differs" : "differ"}`;
+  if (flies === 0) return `${differing}; none changes how it flies.`;
+  return `${differing}; ${flies} ${flies === 1 ? "changes" : "change"} how it flies.`;
 }
 
 /** What every comparison says of the choice of a profile in use. */

@@ -75,9 +75,9 @@ export function sinceWhen(history: readonly Told[]): Map<string, { readonly id: 
   const trace = (id: string, alike: (then: Resolved) => boolean) => {
     let first = newest;
     for (let i = history.length - 2; i >= 0; i--) {
-      const told = history[i];
-      if (!told || !alike(told.resolved)) break;
-      first = told;
+      const reading = history[i];
+      if (!reading || !alike(reading.resolved)) break;
+      first = reading;
     }
     since.set(id, { id: first.id, at: first.at });
   };
@@ -106,15 +106,15 @@ export function valueOverTime(
   readonly value?: number;
   readonly explicit: boolean;
 }[] {
-  return history.flatMap((told) => {
-    const found = told.resolved.values.get(id);
-    const doubt = told.resolved.open.values.get(id);
-    if (doubt) return [{ id: told.id, at: told.at, shown: "not known", explicit: true }];
+  return history.flatMap((reading) => {
+    const found = reading.resolved.values.get(id);
+    const doubt = reading.resolved.open.values.get(id);
+    if (doubt) return [{ id: reading.id, at: reading.at, shown: "not known", explicit: true }];
     if (!found) return [];
     return [
       {
-        id: told.id,
-        at: told.at,
+        id: reading.id,
+        at: reading.at,
         shown: showValue(found.value, found.setting.type),
         explicit: found.explicit,
         ...(typeof found.value === "number" ? { value: found.value } : {}),

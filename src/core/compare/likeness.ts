@@ -15,8 +15,8 @@ function unlikeness(left: Resolved, right: Resolved, kind: string, mine: number,
 }
 
 /** Holds each profile of the left against the one of the right that is most like it; equals stay with their number. */
-export function matchProfiles(left: Resolved, right: Resolved): { renumbered: Resolved; told: string[] } {
-  const told: string[] = [];
+export function matchProfiles(left: Resolved, right: Resolved): { renumbered: Resolved; notes: string[] } {
+  const notes: string[] = [];
   const values = new Map(right.values);
   const doubts = new Map(right.open.values);
   const active: Record<string, number> = { ...right.active };
@@ -30,7 +30,7 @@ export function matchProfiles(left: Resolved, right: Resolved): { renumbered: Re
     const partner = new Map(found.map((column, i) => [i + 1, column + 1]));
     if ([...partner].every(([mine, theirs]) => mine === theirs)) continue;
     for (const [mine, theirs] of partner) {
-      if (mine !== theirs) told.push(`${kind} ${theirs} of the right is held against ${kind} ${mine} of the left`);
+      if (mine !== theirs) notes.push(`${kind} ${theirs} of the right is held against ${kind} ${mine} of the left`);
       for (const setting of left.release.settings.filter((s) => s.scope === kind)) {
         const there = addressId({ scope: profileScope(kind, theirs), key: setting.key });
         const scope = profileScope(kind, mine);
@@ -47,5 +47,5 @@ export function matchProfiles(left: Resolved, right: Resolved): { renumbered: Re
     const inUse = [...partner].find(([, theirs]) => theirs === (right.active[kind] ?? 1))?.[0];
     if (inUse !== undefined) active[kind] = inUse;
   }
-  return { renumbered: { ...right, values, active, open: { ...right.open, values: doubts } }, told };
+  return { renumbered: { ...right, values, active, open: { ...right.open, values: doubts } }, notes };
 }

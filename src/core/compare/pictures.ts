@@ -109,9 +109,9 @@ function feelSays(left: Curve | undefined, right: Curve | undefined): string {
   if (!full || !other || mid === undefined || !otherMid) return "One side does not have it.";
   const [ends, centre] = [percent(full, other), percent(mid, otherMid)];
   if (ends === 0 && centre === 0) return "Both feel alike.";
-  const told = (n: number, where: string) =>
+  const paceText = (n: number, where: string) =>
     n === 0 ? `as fast ${where}` : `${Math.abs(n)} % ${n > 0 ? "faster" : "slower"} ${where}`;
-  const text = `${told(centre, "about the centre")}, ${told(ends, "at full stick")}`;
+  const text = `${paceText(centre, "about the centre")}, ${paceText(ends, "at full stick")}`;
   return `Left is ${text}.`;
 }
 

@@ -59,7 +59,7 @@ export function rowChange(item: RowItem, how: How, from: Firmware, to: Firmware)
   });
   const odd = texts.filter(({ before, after }) => before !== after);
   const moved = arrived !== undefined && row?.key !== arrived.key;
-  const told = (key: string | undefined, cells: readonly (string | undefined)[]) =>
+  const cellsText = (key: string | undefined, cells: readonly (string | undefined)[]) =>
     [moved ? key : undefined, ...cells].filter((text) => text !== undefined).join(", ");
   return {
     id: item.id,
@@ -68,7 +68,7 @@ export function rowChange(item: RowItem, how: How, from: Firmware, to: Firmware)
     ...(about ? aboutTable(about) : { place: `table ${item.table}`, area: item.area, flies: false, says: "" }),
     ...(row
       ? {
-          before: told(
+          before: cellsText(
             row.key,
             odd.map(({ before }) => before),
           ),
@@ -76,7 +76,7 @@ export function rowChange(item: RowItem, how: How, from: Firmware, to: Firmware)
       : {}),
     ...(arrived
       ? {
-          after: told(
+          after: cellsText(
             arrived.key,
             odd.map(({ after }) => after),
           ),

@@ -39,10 +39,10 @@ export function compareTwo(
   const here = resolve(left.configuration, left.release);
   const arrived = arrive(right, left.release, catalogue, left.configuration.identity.target);
   if (!arrived.ok) return arrived;
-  const { renumbered, told } =
+  const { renumbered, notes } =
     options.profiles === "likeness"
       ? matchProfiles(here, arrived.value.resolved)
-      : { renumbered: arrived.value.resolved, told: [] };
+      : { renumbered: arrived.value.resolved, notes: [] };
   const there = { ...arrived.value, resolved: renumbered };
   const certain = [left, right].every(({ configuration }) => doubtsOf(configuration).values.length === 0);
   const plain = certain && left.release.id === right.release.id && options.profiles !== "likeness";
@@ -78,7 +78,7 @@ export function compareTwo(
       slotsOf(left.release).length +
       new Set([...here.rows.keys(), ...there.resolved.rows.keys()]).size -
       unsure.filter(({ kind }) => kind !== "active").length,
-    matched: told,
+    matched: notes,
     sides: { left: here, right: there.resolved },
   });
 }
@@ -128,7 +128,7 @@ function settingDifferences(pairs: readonly ValuePair[], right: Arrived, target:
     const equal = theirs !== undefined && equalValues(mine.value, theirs.value, setting.type);
     if (equal && note === undefined) continue;
     if (theirs === undefined && !mine.explicit && right.fresh.has(id)) continue;
-    const told = right.why.get(id) ?? NOTHING;
+    const reasons = right.why.get(id) ?? NOTHING;
     const left = {
       id,
       kind: "setting" as const,
@@ -140,7 +140,7 @@ function settingDifferences(pairs: readonly ValuePair[], right: Arrived, target:
       belongsTo: setting.belongsTo,
       left: sideOf(mine, setting.type),
       cause: theirs ? causeOf(equal, mine, theirs, { right, target }) : ("only-left" as const),
-      why: note === undefined ? told : [...told, note],
+      why: note === undefined ? reasons : [...reasons, note],
     };
     differences.push(theirs ? { ...left, right: sideOf(theirs, setting.type) } : left);
   }

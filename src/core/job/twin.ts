@@ -195,7 +195,7 @@ const twinValue = ({ id, title, result, planned, found, cause }: ProvedValue): T
   ...(cause === undefined ? {} : { cause }),
 });
 
-const told = ({ title, result, planned, found, cause }: TwinValue) =>
+const valueSentence = ({ title, result, planned, found, cause }: TwinValue) =>
   `${title}: ${planned === undefined ? "" : `planned ${planned}, `}${result === "uninvited" ? "changed uninvited to" : result}${found === undefined ? "" : ` ${found}`}${cause === undefined ? "" : ` (${cause})`}`;
 
 const SHOWN = 12;
@@ -210,7 +210,7 @@ export function twinLooks({ otherwise, activeAsPlanned }: TwinEnd): string[] {
         ];
   const rest = otherwise.length > SHOWN ? [`And ${otherwise.length - SHOWN} more.`] : [];
   const active = activeAsPlanned ? [] : ["On its twin another profile is active at the end than planned."];
-  return [...head, ...otherwise.slice(0, SHOWN).map(told), ...rest, ...active];
+  return [...head, ...otherwise.slice(0, SHOWN).map(valueSentence), ...rest, ...active];
 }
 
 /** How the real board came out, held against its twin: a sentence. */

@@ -158,10 +158,10 @@ function takeIn(app: Application, line: string): string {
   if (line === words.close) {
     app.intake = undefined;
     app.refused += intake.refused.length;
-    const told = intake.refused.map(({ line: no, answer: { cause, text } }) =>
+    const refusalLines = intake.refused.map(({ line: no, answer: { cause, text } }) =>
       fillPattern(refusedLine, { line: String(no), cause: causeWord(app.idiom, cause), text }),
     );
-    return [...told, accepted(app), ""].join("\n");
+    return [...refusalLines, accepted(app), ""].join("\n");
   }
   intake.lines++;
   const result = runLine(app, line === words.doubled ? words.close : line);
@@ -228,11 +228,11 @@ function facts(
   values: Record<string, string | undefined>,
   names: Readonly<Record<string, string>>,
 ): string[] {
-  const told = Object.entries(names).flatMap(([field, name]): [string, string][] => {
+  const facts = Object.entries(names).flatMap(([field, name]): [string, string][] => {
     const value = values[field];
     return value === undefined ? [] : [[name, value]];
   });
-  return lineWriter(app.release, app.idiom).facts(about, told);
+  return lineWriter(app.release, app.idiom).facts(about, facts);
 }
 
 /** What `sense` prints: attitude as the mounted board feels it, sticks only where the receiver is heard. */

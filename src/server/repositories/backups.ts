@@ -13,7 +13,7 @@ import { READ_OUT, type Backup } from "@/server/models";
 
 export interface NewBackup {
   /** What somebody says that it is, against or beside what it says itself. */
-  readonly told?: ToldAs | undefined;
+  readonly readAs?: ToldAs | undefined;
   readonly raw: Uint8Array;
   readonly tag: string;
   readonly aircraftId: number | null;
@@ -104,15 +104,15 @@ export async function fileBackup(
   backup: NewBackup,
   catalogue?: Catalogue,
 ): Promise<{ id: number; name: string; recital: Recital }> {
-  const { recital } = await recogniseBytes(backup.raw, catalogue, backup.told ?? (await toldOf(sha256(backup.raw))));
+  const { recital } = await recogniseBytes(backup.raw, catalogue, backup.readAs ?? (await toldOf(sha256(backup.raw))));
   const { completeness, release, configuration } = recital;
   const name = backupName(backup.tag, releaseTitle(release), backup.at);
   const id = await inTransaction(async (transaction) => {
     const jobId = await openVisit(backup, transaction);
     const hash = await putBlob(backup.raw, transaction);
     const { Backup, ReadAsRow } = getDb();
-    if (backup.told) {
-      const { releaseId: release_id, extent = null } = backup.told;
+    if (backup.readAs) {
+      const { releaseId: release_id, extent = null } = backup.readAs;
       await ReadAsRow.create({ sha256: hash, release_id, extent, account: backup.account }, { transaction });
     }
     const row = await Backup.create(

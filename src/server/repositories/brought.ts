@@ -11,7 +11,7 @@ export interface Brought {
   /** Which file of an archive. */
   readonly entry: string | undefined;
   readonly account: string;
-  readonly told?: ToldAs | undefined;
+  readonly readAs?: ToldAs | undefined;
 }
 
 /** Files it with an aircraft. The same bytes are filed once. */
@@ -20,7 +20,7 @@ export async function fileBroughtReadout({
   tag,
   entry,
   account,
-  told,
+  readAs: told,
 }: Brought): Promise<{ id: number; verdict: string }> {
   const aircraft = await aircraftByTag(tag);
   if (!aircraft) throw new ProblemError({ code: "aircraft-none", message: `There is no aircraft ${tag}` });
@@ -44,7 +44,7 @@ export async function fileBroughtReadout({
     source: "file",
     account,
     at: new Date().toISOString(),
-    told,
+    readAs: told,
   });
   return { id, verdict: recital.completeness.verdict };
 }

@@ -106,11 +106,11 @@ const broken = (detail: string) =>
 /** Opens a pack: every document that its manifest names is there, byte for byte, and nothing else is. */
 async function openPack(raw: Uint8Array): Promise<Pack> {
   const files = new Map((await entriesOf(raw, "pack.zip")).map(({ name, bytes }) => [name, bytes]));
-  const told = files.get(MANIFEST);
-  if (!told) throw broken(`It has no ${MANIFEST}`);
+  const manifestBytes = files.get(MANIFEST);
+  if (!manifestBytes) throw broken(`It has no ${MANIFEST}`);
   let manifest: Manifest;
   try {
-    manifest = manifestShape.validateSync(JSON.parse(new TextDecoder().decode(told)), { strict: true });
+    manifest = manifestShape.validateSync(JSON.parse(new TextDecoder().decode(manifestBytes)), { strict: true });
   } catch (error) {
     throw broken(`Its ${MANIFEST}: ${error instanceof Error ? error.message : String(error)}`);
   }

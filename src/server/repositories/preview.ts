@@ -35,8 +35,8 @@ const valuesText = (ids: readonly string[]): string => {
 /** How two readings of one text differ, in a sentence; undefined when they say the same. */
 function differenceOf(before: Recital | string, after: Recital | string): string | undefined {
   if (typeof before === "string" || typeof after === "string") {
-    const told = (reading: Recital | string) => (typeof reading === "string" ? reading : "it was read");
-    return told(before) === told(after) ? undefined : `before: ${told(before)}; then: ${told(after)}`;
+    const outcomeOf = (reading: Recital | string) => (typeof reading === "string" ? reading : "it was read");
+    return outcomeOf(before) === outcomeOf(after) ? undefined : `before: ${outcomeOf(before)}; then: ${outcomeOf(after)}`;
   }
   if (before.release.id !== after.release.id)
     return `${releaseTitle(before.release)} becomes ${releaseTitle(after.release)}`;

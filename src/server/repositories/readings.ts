@@ -12,9 +12,9 @@ import { first, list } from "@/server/sql";
 export const textOf = (raw: Uint8Array): string => valueOf(textOfBytes(raw));
 
 /** Reads bytes as text and as read-outs of whichever idiom understands them. Problems name the place. */
-export async function recogniseBytes(raw: Uint8Array, catalogue?: Catalogue, told?: ToldAs): Promise<Recognised> {
+export async function recogniseBytes(raw: Uint8Array, catalogue?: Catalogue, saidToBe?: ToldAs): Promise<Recognised> {
   const whole = catalogue ?? (await loadCatalogue());
-  return valueOf(recogniseRaw(raw, whole, told && readAs(told, whole)));
+  return valueOf(recogniseRaw(raw, whole, saidToBe && readAs(saidToBe, whole)));
 }
 
 /** What a person says that a text is. */
@@ -36,8 +36,8 @@ export async function toldOf(sha256: string): Promise<ToldAs | undefined> {
 /** Raised when texts are read otherwise than before: what was derived by an older reader is derived again. */
 const READER = "2";
 const readingStamp = async () => {
-  const told = await first(getDb().ReadAsRow, { attributes: ["id"], order: [["id", "desc"]] });
-  return `${READER}/${await catalogueStamp()}/${told?.id ?? 0}`;
+  const newest = await first(getDb().ReadAsRow, { attributes: ["id"], order: [["id", "desc"]] });
+  return `${READER}/${await catalogueStamp()}/${newest?.id ?? 0}`;
 };
 
 const holder = globalThis as typeof globalThis & {
@@ -54,11 +54,11 @@ export async function readingOf(sha256: string, by?: Catalogue): Promise<Recital
   const all = (holder.freshStartReadings ??= new WeakMap());
   const kept = all.get(catalogue) ?? new LRUCache({ max: KEPT });
   all.set(catalogue, kept);
-  const told = await toldOf(sha256);
-  const name = `${sha256} ${told?.releaseId ?? ""} ${told?.extent ?? ""}`;
+  const saidToBe = await toldOf(sha256);
+  const name = `${sha256} ${saidToBe?.releaseId ?? ""} ${saidToBe?.extent ?? ""}`;
   const known = kept.get(name);
   if (known) return known;
-  const { recital } = await recogniseBytes(await getBlob(sha256), catalogue, told);
+  const { recital } = await recogniseBytes(await getBlob(sha256), catalogue, saidToBe);
   kept.set(name, recital);
   return recital;
 }

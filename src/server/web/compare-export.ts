@@ -22,13 +22,13 @@ const shown = (side: SideValue | undefined): string =>
 const written = (side: SideValue | undefined): string =>
   side === undefined || side.doubt !== undefined ? "" : side.explicit ? "yes" : "no, default";
 
-const told = (comparison: Comparison): (readonly [string, Difference])[] =>
+const differencesByGroup = (comparison: Comparison): (readonly [string, Difference])[] =>
   GROUPS.flatMap(([field, group]) => comparison[field].map((each) => [group, each] as const));
 
 /** Every difference of a comparison as CSV (RFC 4180), what cannot be told and what is personal included. */
 export const comparisonCsv = (comparison: Comparison): string =>
   csvOf(
-    told(comparison).map(([group, { title, place, area, flies, cause, left, right, why }]) => ({
+    differencesByGroup(comparison).map(([group, { title, place, area, flies, cause, left, right, why }]) => ({
       group,
       area,
       title,
@@ -48,7 +48,7 @@ export const comparisonCsv = (comparison: Comparison): string =>
 /** The same in plain text. */
 export function comparisonText(comparison: Comparison, left: string, right: string): string {
   const identity = comparison.identity.map((each) => `${each.what}: ${each.left} against ${each.right}`);
-  const blocks = told(comparison).map(([group, each]) =>
+  const blocks = differencesByGroup(comparison).map(([group, each]) =>
     [
       `${each.title} (${each.place})  [${group}]`,
       `  left   ${shown(each.left) === "" ? "nothing" : shown(each.left)}`,

@@ -57,8 +57,8 @@ export const plainAddress = (address: string | undefined): string => (address ??
 export function addressOf(socket: string | undefined, forwarded: string | undefined, door: Door): string {
   const own = plainAddress(socket);
   if (!door.publicUrl || !door.proxies.has(own)) return own;
-  const told = (forwarded ?? "").split(",").map((each) => plainAddress(each.trim()));
-  const last = told.findLast((each) => each !== "" && !door.proxies.has(each));
+  const forwardedAddresses = (forwarded ?? "").split(",").map((each) => plainAddress(each.trim()));
+  const last = forwardedAddresses.findLast((each) => each !== "" && !door.proxies.has(each));
   return last !== undefined && /^[0-9a-f:.]{2,45}$/i.test(last) ? last : own;
 }
 

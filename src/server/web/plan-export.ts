@@ -100,7 +100,7 @@ export function planText({ job }: JobView, plan: Plan, lines: readonly PlanLine[
     ({ outcome, decided, onBoard, becomes }) =>
       outcome === "as it was" && decided === "" && (onBoard === becomes || onBoard === ""),
   );
-  const told = lines
+  const changedLines = lines
     .filter((line) => !same.includes(line))
     .map((line) =>
       [
@@ -119,7 +119,7 @@ export function planText({ job }: JobView, plan: Plan, lines: readonly PlanLine[
     `Visit ${job.id}: ${job.headline}`,
     `${lines.length} values, ${same.length} of them as they were.`,
     "",
-    told.join("\n\n"),
+    changedLines.join("\n\n"),
     "",
   ].join("\n");
 }

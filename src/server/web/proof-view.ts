@@ -22,7 +22,7 @@ export interface ProofView {
 }
 
 /** The chain of reasons for one value: the rules on its way, and whose decision it was. */
-function reasonsOf(item: PlanItem | undefined, state: JobState, told: (at: number) => string): string[] {
+function reasonsOf(item: PlanItem | undefined, state: JobState, timeText: (at: number) => string): string[] {
   if (!item) return [];
   const rules = item.trail.map(
     (step) =>
@@ -33,7 +33,7 @@ function reasonsOf(item: PlanItem | undefined, state: JobState, told: (at: numbe
   return choice && by
     ? [
         ...rules,
-        `“${choice.label}”, decided by ${by.account}${by.after === undefined ? "" : ` after ${by.after}`} on ${told(by.at)}`,
+        `“${choice.label}”, decided by ${by.account}${by.after === undefined ? "" : ` after ${by.after}`} on ${timeText(by.at)}`,
       ]
     : rules;
 }
@@ -44,7 +44,7 @@ const shownBefore = (item: PlanItem | undefined) =>
 /** The proof of a job, line by line; undefined before there is one. */
 export async function proofOfJob(
   view: JobView,
-  told: (at: number) => string = paperTime,
+  timeText: (at: number) => string = paperTime,
 ): Promise<ProofView | undefined> {
   const { state } = view;
   const plan = await planOfJob(view);
@@ -62,7 +62,7 @@ export async function proofOfJob(
       planned: value.planned ?? "",
       found: value.found ?? "",
       before: shownBefore(item),
-      why: reasonsOf(item, state, told),
+      why: reasonsOf(item, state, timeText),
       backupLine: item?.from?.line ?? 0,
       backupId: item?.ofBoard ? (backupOf(state) ?? 0) : sourceBackupOf(view),
       sentLine: value.sentLine,

@@ -80,11 +80,11 @@ export async function visitReading(view: JobView): Promise<Reading> {
       : await made.of("the script", async () => (await getJson(scriptSha)) as readonly ScriptLine[]);
   if (script) put("script.txt", script.map(({ text }) => `${text}\n`).join(""));
   const entries = await entriesOfJob(job.id);
-  const told = toldEntries(entries, (step) => {
+  const entriesInWords = toldEntries(entries, (step) => {
     const found = state.steps.find(({ id }) => id === step) ?? state.struck.find(({ id }) => id === step);
     return found ? stepSpec(job.steps, found).title : step;
   });
-  put("record.csv", csvOf(told.map(({ at, by, says }) => ({ at: paperTime(at), by, says }))));
+  put("record.csv", csvOf(entriesInWords.map(({ at, by, says }) => ({ at: paperTime(at), by, says }))));
   Object.assign(files, await readOuts(view, made));
   const page = visitPage({
     tag: job.tag,
@@ -105,7 +105,7 @@ export async function visitReading(view: JobView): Promise<Reading> {
     ...(state.signed
       ? { signed: { by: state.signed.person, at: paperTime(state.signed.at), statement: state.signed.statement } }
       : {}),
-    record: told.map(({ at, ...each }) => ({ ...each, at: paperTime(at) })),
+    record: entriesInWords.map(({ at, ...each }) => ({ ...each, at: paperTime(at) })),
     files: Object.keys(files),
   });
   return { "visit.html": encoder.encode(page), ...files };

@@ -13,7 +13,7 @@ interface FieldProps extends ComponentProps<"input"> {
 /** One line of a form: its label, what is written, what helps, what is wrong with it. */
 export function Field({ label, heard = false, error, help, look = "wide", className = "", ...input }: FieldProps) {
   const id = useId();
-  const told = [help === undefined ? [] : `${id}-help`, error === undefined ? [] : `${id}-error`].flat().join(" ");
+  const describedBy = [help === undefined ? [] : `${id}-help`, error === undefined ? [] : `${id}-error`].flat().join(" ");
   return (
     <div className="min-w-0 text-sm">
       <label htmlFor={id} className={heard ? "sr-only" : "block"}>
@@ -24,7 +24,7 @@ export function Field({ label, heard = false, error, help, look = "wide", classN
         id={id}
         className={`${FIELD_LOOK[look]} ${heard ? "" : "mt-1"} ${className}`}
         aria-invalid={error !== undefined}
-        {...(told === "" ? {} : { "aria-describedby": told })}
+        {...(describedBy === "" ? {} : { "aria-describedby": describedBy })}
       />
       {help !== undefined && (
         <span id={`${id}-help`} className="block text-faded">

@@ -71,7 +71,7 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, types, fac
     />
   );
   // a board that a job holds is not asked beside it
-  const told = (what: string, value: string | undefined): [string, string][] =>
+  const fact = (what: string, value: string | undefined): [string, string][] =>
     value === undefined && live.job !== undefined ? [] : [[what, value ?? "not known"]];
   return (
     <>
@@ -208,18 +208,18 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, types, fac
             ) : (
               <Facts
                 facts={[
-                  ...told("Seen as", live.seenAs),
+                  ...fact("Seen as", live.seenAs),
                   ["On", [live.port, live.usb].filter(Boolean).join(", ")],
-                  ...told("Board", live.boardName),
-                  ...told(
+                  ...fact("Board", live.boardName),
+                  ...fact(
                     "Firmware",
                     live.family &&
                       `${live.family} ${live.release ?? ""} of ${live.builtOn ?? "a day that is not known"}`,
                   ),
-                  ...told("Target", live.target),
-                  ...told("Chip id", live.chipId && `${live.chipId}${live.loaderId ? ", by the register" : ""}`),
+                  ...fact("Target", live.target),
+                  ...fact("Chip id", live.chipId && `${live.chipId}${live.loaderId ? ", by the register" : ""}`),
                   ...(live.loaderId === undefined ? [] : [["Loader id", live.loaderId] as const]),
-                  ...told("Settings", live.kept),
+                  ...fact("Settings", live.kept),
                   [
                     "Aircraft",
                     live.tag === undefined

@@ -72,15 +72,15 @@ export function LiveProvider({
     const stopListening = listen(
       (connected) => setLive((old) => ({ ...old, connected })),
       (data) => {
-        const told = JSON.parse(data) as Told;
-        if (told.kind === "strip") {
-          setLive({ bays: told.bays, down: told.down, connected: true });
-          if (told.no > seen.current) refresh();
-          seen.current = Math.max(seen.current, told.no);
-        } else if (told.kind === "bay")
-          setLive((old) => ({ ...old, bays: old.bays.map((bay) => (bay.no === told.bay.no ? told.bay : bay)) }));
+        const news = JSON.parse(data) as Told;
+        if (news.kind === "strip") {
+          setLive({ bays: news.bays, down: news.down, connected: true });
+          if (news.no > seen.current) refresh();
+          seen.current = Math.max(seen.current, news.no);
+        } else if (news.kind === "bay")
+          setLive((old) => ({ ...old, bays: old.bays.map((bay) => (bay.no === news.bay.no ? news.bay : bay)) }));
         else {
-          seen.current = told.no;
+          seen.current = news.no;
           refresh();
         }
       },

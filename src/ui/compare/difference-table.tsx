@@ -103,7 +103,7 @@ interface CellsProps {
 }
 
 function Cells({ item, from, leftBackup, rightBackup }: CellsProps) {
-  const told = [CAUSE[item.cause], ...item.why.map((why) => `${why.replace(/\.$/, "")}.`)].filter(Boolean);
+  const reasons = [CAUSE[item.cause], ...item.why.map((why) => `${why.replace(/\.$/, "")}.`)].filter(Boolean);
   return (
     <>
       <td title={item.says}>
@@ -128,7 +128,7 @@ function Cells({ item, from, leftBackup, rightBackup }: CellsProps) {
       </td>
       <td className="text-sm">
         {from && <a href={`/backups/${from.backupId}`}>{from.text}</a>}
-        {told.map((text) => (
+        {reasons.map((text) => (
           <span key={text} className="block text-faded">
             {text}
           </span>

@@ -49,11 +49,11 @@ interface Counted {
 
 /** “One differs from the other in 9 of 241 values. Four change how it flies. Two more cannot be told.” */
 export function compareSentence(left: string, right: string, comparison: Counted): string {
-  const told = certainSentence(left, right, comparison);
+  const certain = certainSentence(left, right, comparison);
   const open = comparison.unsure.length;
   return open === 0
-    ? told
-    : `${told} ${inWords(open)} more cannot be told: a side leaves ${open === 1 ? "it" : "them"} open.`;
+    ? certain
+    : `${certain} ${inWords(open)} more cannot be told: a side leaves ${open === 1 ? "it" : "them"} open.`;
 }
 
 function certainSentence(left: string, right: string, comparison: Counted): string {

@@ -18,7 +18,7 @@ interface Kept {
 export interface Adoption {
   readonly busy: boolean;
   /** What came of it, in a sentence; empty while nothing was kept. */
-  readonly told: string;
+  readonly outcome: string;
   readonly problem: Problem | undefined;
   readonly rereading: Rereading | undefined;
   /** The document waits for a word, because read-outs on file would read differently with it. */
@@ -70,7 +70,7 @@ export function useAdoption(): Adoption {
   };
   return {
     busy,
-    told,
+    outcome: told,
     problem,
     rereading,
     waits: waiting !== undefined,
@@ -93,7 +93,7 @@ const SHOWN = 12;
 
 /** What would read differently, what was refused, what came of it. */
 export function AdoptionNotes({ adoption }: { readonly adoption: Adoption }) {
-  const { rereading, problem, told, waits, busy, confirm, leave } = adoption;
+  const { rereading, problem, outcome: told, waits, busy, confirm, leave } = adoption;
   return (
     <>
       <p role="status" className="text-sm font-semibold text-reed empty:hidden">

@@ -107,6 +107,6 @@ export function fleetSentence(total: number, standings: Readonly<Partial<Record<
   ].filter(Boolean);
   const first = `${inWords(total)} aircraft.`;
   if (parts.length === 0) return `${first} All in service.`;
-  const told = parts.map((part, i) => (i === 0 ? part : part.charAt(0).toLowerCase() + part.slice(1))).join(", ");
-  return `${first} ${told}.`;
+  const counts = parts.map((part, i) => (i === 0 ? part : part.charAt(0).toLowerCase() + part.slice(1))).join(", ");
+  return `${first} ${counts}.`;
 }

@@ -97,8 +97,8 @@ export function Row({ row, place: at, backupId, boardBackupId, lines, board, ...
   // where the meaning changed or the value was limited, that is what has to be read; else what the setting does
   const asksWhy =
     first.outcome === "limited" || (first.kind === "setting" && first.call !== undefined && first.call !== "silent");
-  const told = first.kind === "line" || !asksWhy ? undefined : first.reason;
-  const shownAbove = first.kind === "row" ? first.reason : told;
+  const reason = first.kind === "line" || !asksWhy ? undefined : first.reason;
+  const shownAbove = first.kind === "row" ? first.reason : reason;
   const rules = first.trail.filter((step) => step.why !== shownAbove && step.rule !== "new");
   return (
     <tr {...at}>
@@ -127,7 +127,7 @@ export function Row({ row, place: at, backupId, boardBackupId, lines, board, ...
         )}
       </td>
       <td>
-        {first.kind === "setting" && (told ?? first.says)}
+        {first.kind === "setting" && (reason ?? first.says)}
         {first.kind === "line" && `${first.reason}.`}
         {first.kind === "row" && first.reason}
         {first.kind === "row" && first.servedBy !== undefined && (

@@ -69,7 +69,7 @@ export function NewFamily({
   const adoption = useAdoption();
   const { examined, tried, questions, definition } = language;
   const id = slug(name);
-  const taken = known.includes(id) && adoption.told === "";
+  const taken = known.includes(id) && adoption.outcome === "";
   const [next, ...more] = questions;
   return (
     <div className="grid grid-cols-[minmax(0,1.15fr)_minmax(0,1fr)] items-start gap-5 max-lg:grid-cols-1">
@@ -126,7 +126,7 @@ export function NewFamily({
         {examined && (
           <p role="status">
             <b>
-              {examined.understood} of {examined.told} statements are understood.
+              {examined.understood} of {examined.meaningful} statements are understood.
             </b>{" "}
             {language.answered === 0 ? "" : `${language.answered} answered. `}
             {next ? "" : "Nothing has to be asked."}
@@ -170,7 +170,7 @@ export function NewFamily({
             <AdoptionNotes adoption={adoption} />
           </Sheet>
         )}
-        {adoption.told !== "" && <ReleaseFromSample sample={sample} idiom={id} />}
+        {adoption.outcome !== "" && <ReleaseFromSample sample={sample} idiom={id} />}
       </div>
     </div>
   );

@@ -23,7 +23,7 @@ export default async function CampaignsPage({ searchParams }: { readonly searchP
   const asked = oneParam((await searchParams).type);
   const [campaigns, types, catalogue] = [await listCampaigns(), await listTypes(), await loadCatalogue()];
   const going = campaigns.filter(({ state }) => state !== "ended");
-  const told = await Promise.all(
+  const campaignLines = await Promise.all(
     campaigns.map(async (campaign) => ({ campaign, sentence: progressSentence(await membersOfCampaign(campaign)) })),
   );
   return (
@@ -51,11 +51,11 @@ export default async function CampaignsPage({ searchParams }: { readonly searchP
         )}
       </div>
       <Sheet label="Campaigns" className="overflow-x-auto">
-        {told.length === 0 ? (
+        {campaignLines.length === 0 ? (
           <Empty>None yet. A lead begins one: a release for a type, or a type back to its standard.</Empty>
         ) : (
           <Table
-            rows={told}
+            rows={campaignLines}
             keyOf={({ campaign }) => campaign.id}
             columns={[
               {

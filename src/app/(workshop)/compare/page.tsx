@@ -127,8 +127,8 @@ function SideFacts({ side }: { readonly side: Side }) {
 }
 
 function Identity({ comparison }: { readonly comparison: Comparison }) {
-  const told = comparison.identity.filter(({ what }) => what !== "board");
-  if (told.length === 0)
+  const differing = comparison.identity.filter(({ what }) => what !== "board");
+  if (differing.length === 0)
     return (
       <p className="flex items-baseline gap-2 border-t border-rule px-4 py-2 text-sm">
         <StateShape shape="disc" />
@@ -139,7 +139,7 @@ function Identity({ comparison }: { readonly comparison: Comparison }) {
     <p className="flex items-baseline gap-2 border-t border-rule px-4 py-2 text-sm">
       <StateShape shape="triangle" />
       <span>
-        {told.map(
+        {differing.map(
           ({ what, left, right }) => `${what.charAt(0).toUpperCase()}${what.slice(1)}: ${left} against ${right}. `,
         )}
         {comparison.carried !== undefined && `The right side was carried over to be compared: ${comparison.carried}.`}

@@ -16,7 +16,7 @@ const query = object({
 export async function POST(request: Request): Promise<Response> {
   const limit = new URL(request.url).searchParams.has("entry") ? ARCHIVE_BYTES : READOUT_BYTES;
   return handleFile(request, "technician", limit, query, (file, { tag, entry, as, extent }, { name }) => {
-    const told = as === undefined ? undefined : { releaseId: as, ...(extent === undefined ? {} : { extent }) };
-    return readOutside("file-readout", { file, tag, entry, account: name, told });
+    const readAs = as === undefined ? undefined : { releaseId: as, ...(extent === undefined ? {} : { extent }) };
+    return readOutside("file-readout", { file, tag, entry, account: name, readAs });
   });
 }

@@ -79,11 +79,11 @@ export const map: RuleKind<MapRule> = {
       ];
     }
     const word = wordIn(rule.words, String(passing.value));
-    const told = { before: String(passing.value), after: word ?? "no counterpart" };
+    const trail = { before: String(passing.value), after: word ?? "no counterpart" };
     return [
       word === undefined
-        ? { ...passing, ...told, key, unmatched: true, loss: "lost" }
-        : { ...passing, ...told, key, value: wordAs(word, type) },
+        ? { ...passing, ...trail, key, unmatched: true, loss: "lost" }
+        : { ...passing, ...trail, key, value: wordAs(word, type) },
     ];
   },
   loss: ({ key, words }, { before }) => wordsLoss(words, before(key)),

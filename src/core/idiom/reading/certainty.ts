@@ -200,7 +200,7 @@ function headsLost(
 ): ReadonlySet<string> {
   const lost = new Set<string>();
   if (!partsOf || vouched || movedOnly || !present.includes(undefined)) return lost;
-  const told = new Set(loose.map(({ scope, setting }) => addressId({ scope, key: setting.key })));
+  const looseIds = new Set(loose.map(({ scope, setting }) => addressId({ scope, key: setting.key })));
   const scopes = new Map<ScopeId, Map<string, { ids: string[]; here: boolean }>>();
   for (const [i, { setting, scope }] of slotsOf(release).entries()) {
     const heads = scopes.get(scope) ?? new Map<string, { ids: string[]; here: boolean }>();
@@ -210,7 +210,7 @@ function headsLost(
     heads.set(head, group);
     const id = addressId({ scope, key: setting.key });
     group.ids.push(id);
-    group.here ||= present[i] !== undefined || told.has(id);
+    group.here ||= present[i] !== undefined || looseIds.has(id);
   }
   for (const heads of scopes.values()) {
     let before: readonly string[] = [];

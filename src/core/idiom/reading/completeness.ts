@@ -106,9 +106,9 @@ export function judgeEnd(
       fits: false,
     };
   }
-  const told = { lines: undefined as number | undefined, check: undefined as string | undefined };
+  const ending = { lines: undefined as number | undefined, check: undefined as string | undefined };
   for (const clause of clauses.slice(at))
-    for (const statement of clause.statements) if (statement.kind === "end") Object.assign(told, statement);
+    for (const statement of clause.statements) if (statement.kind === "end") Object.assign(ending, statement);
   const { line } = closing;
   const covered = leads ? { first: line + 1, last: span.last } : { first: span.first, last: line - 1 };
   const before = linesWithin(read.clean, covered);
@@ -117,12 +117,12 @@ export function judgeEnd(
   const there = (end?.counts === "statements" ? counted.length : before.length) + (end?.itself === true ? 1 : 0);
   // a closing line that counts nothing rests on its check alone
   const counts = endSection !== undefined || idiom.lines.some((form) => form.means === "end" && form.at.lines >= 0);
-  const agrees = !counts || told.lines === there;
+  const agrees = !counts || ending.lines === there;
   const text = !counts
     ? `${what} is here`
-    : told.lines === undefined
+    : ending.lines === undefined
       ? `${what} was cut off: it does not say how many lines there are`
-      : `${what} counts ${count(told.lines, end?.counts === "statements" ? "statement" : "line")}, ${agrees ? "and all are here" : `${there} are here`}`;
+      : `${what} counts ${count(ending.lines, end?.counts === "statements" ? "statement" : "line")}, ${agrees ? "and all are here" : `${there} are here`}`;
   const findings: Finding[] = [{ against: !agrees, text, line }];
   const check = closingCheck(idiom);
   if (!check) return { findings, fits: false };
@@ -130,11 +130,11 @@ export function judgeEnd(
     end?.over === "source" ? linesWithin(read.lines, covered) : end?.over === "statements" ? counted : before;
   const texts = parts.map(({ text }) => text);
   const over = coveredText(texts, idiom);
-  const fits = told.check !== undefined && checkFits(told.check, over, check, idiom.text.encoding);
+  const fits = ending.check !== undefined && checkFits(ending.check, over, check, idiom.text.encoding);
   if (!fits)
     findings.push({
       against: true,
-      text: `The check does not fit, so none of its values is proven: the text says ${told.check ?? "none"}, its ${end?.over === "statements" ? "statements" : "lines"} give ${checkDigits(over, check, idiom.text.encoding)}`,
+      text: `The check does not fit, so none of its values is proven: the text says ${ending.check ?? "none"}, its ${end?.over === "statements" ? "statements" : "lines"} give ${checkDigits(over, check, idiom.text.encoding)}`,
       line,
     });
   return { findings, fits: agrees && fits && isStrong(check) };
@@ -157,10 +157,10 @@ function judgeDoubts({ configuration, release }: Evidence): Finding[] {
     }
     const [first] = found;
     if (!first) continue;
-    const told = [...groups].map(([group, n]) => `${group} (${n})`);
+    const groupTexts = [...groups].map(([group, n]) => `${group} (${n})`);
     findings.push({
       against: true,
-      text: `${say}: ${count(found.length, "value")} of ${some(told)}. ${first.reason}`,
+      text: `${say}: ${count(found.length, "value")} of ${some(groupTexts)}. ${first.reason}`,
       line: first.line,
     });
   }

@@ -29,8 +29,8 @@ export function takeMember(
     return lost(reason, scope);
   }
   const id = addressId({ scope, key: setting.key });
-  const told = members.get(id);
-  if (!told)
+  const before = members.get(id);
+  if (!before)
     members.set(id, {
       setting,
       scope,
@@ -43,11 +43,11 @@ export function takeMember(
       apart: false,
     });
   else {
-    told.torn ||= told.on.has(flag) && told.on.get(flag) !== on;
-    told.apart ||= building.spoken > told.last + 1;
-    told.last = building.spoken;
-    told.on.set(flag, on);
-    told.raw += `\n${raw}`;
+    before.torn ||= before.on.has(flag) && before.on.get(flag) !== on;
+    before.apart ||= building.spoken > before.last + 1;
+    before.last = building.spoken;
+    before.on.set(flag, on);
+    before.raw += `\n${raw}`;
   }
   return undefined;
 }

@@ -147,8 +147,8 @@ export function readClause(
     if (pair) return [pair];
   }
   if (statement.kind === "record") {
-    const told = statement.values.map(([key, value]) => pairInSection(statement.name, key, value, idiom));
-    if (told.length > 0 && told.every((each) => each !== undefined)) return told;
+    const pairs = statement.values.map(([key, value]) => pairInSection(statement.name, key, value, idiom));
+    if (pairs.length > 0 && pairs.every((each) => each !== undefined)) return pairs;
   }
   return idiom.keysUnder === undefined && !idiom.rowsUnder
     ? statements

@@ -194,7 +194,7 @@ export function recitalsAs(read: ReadText, idiom: Idiom, { release, extent }: Re
   return ok(
     spans.map((span) => {
       const identity = identityOf(read.clauses.slice(span.first, span.last + 1), idiom);
-      const told = {
+      const origin = {
         idiom,
         release,
         identity,
@@ -202,7 +202,7 @@ export function recitalsAs(read: ReadText, idiom: Idiom, { release, extent }: Re
         saidSo: true,
         ...(extent === undefined ? {} : { extent }),
       };
-      return oneRecital(read, span, spans, told);
+      return oneRecital(read, span, spans, origin);
     }),
   );
 }

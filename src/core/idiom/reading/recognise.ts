@@ -34,7 +34,7 @@ interface Reading {
   readonly idiom: Idiom;
   readonly read: ReadText;
   readonly understood: number;
-  readonly told: number;
+  readonly meaningful: number;
 }
 
 const GIVES_VALUES = new Set<Statement["kind"]>(["set", "row", "record"]);
@@ -43,14 +43,14 @@ const SAYS_NOTHING = new Set<Statement["kind"]>(["blank", "comment", "answer", "
 function readIn(text: string, idiom: Idiom): Reading {
   const read = readStatements(text, idiom);
   let understood = 0;
-  let told = 0;
+  let meaningful = 0;
   for (const { statements } of read.clauses)
     for (const { kind } of statements) {
       if (SAYS_NOTHING.has(kind)) continue;
-      told++;
+      meaningful++;
       if (kind !== "foreign") understood++;
     }
-  return { idiom, read, understood, told };
+  return { idiom, read, understood, meaningful };
 }
 
 /**
@@ -59,7 +59,7 @@ function readIn(text: string, idiom: Idiom): Reading {
  */
 export function likeliestIdiom(text: string, idioms: readonly Idiom[]): Idiom | undefined {
   const scored = idioms.map((idiom) => {
-    const { read, understood, told } = readIn(text, idiom);
+    const { read, understood, meaningful: told } = readIn(text, idiom);
     const kinds = read.clauses.flatMap(({ statements }) => statements.map(({ kind }) => kind));
     const values = kinds.filter((kind) => GIVES_VALUES.has(kind)).length;
     // of idioms that share their lines: an end that is there decides, then an end that none expects
@@ -143,7 +143,7 @@ export function recogniseText(text: string, catalogue: Catalogue, assumed?: Rele
           by: "said",
           evidence: [
             `It says that it comes from ${releaseTitle(recital.release)}`,
-            `${reading.understood} of ${reading.told} statements are in the ${reading.idiom.title.toLowerCase()}`,
+            `${reading.understood} of ${reading.meaningful} statements are in the ${reading.idiom.title.toLowerCase()}`,
           ],
         },
       });
@@ -221,7 +221,7 @@ function recogniseByFit(
       code: "backup-foreign",
       message: "No read-out was found in this text",
       detail: `No idiom of the catalogue understands it: ${readings
-        .map((r) => `${r.idiom.title} ${r.understood} of ${r.told} statements`)
+        .map((r) => `${r.idiom.title} ${r.understood} of ${r.meaningful} statements`)
         .join(", ")}`,
       hint: "Take the text from the console's first line to its last, or write its idiom in the workshop",
     });

@@ -54,10 +54,10 @@ function bodyLines(
     settings.flatMap((setting) => {
       const { key, type } = setting;
       const fallback = defaultOf(setting, target);
-      const told = numbers.map((number) => values.get(addressId({ scope: profileScope(kind, number), key })));
-      const moved = told.some((entry) => entry && !equalValues(entry.value, fallback, type));
-      if (told.every((entry) => entry === undefined) || (extent === "moved" && !moved)) return [];
-      const said = told.map((entry) => entry?.value ?? fallback);
+      const entries = numbers.map((number) => values.get(addressId({ scope: profileScope(kind, number), key })));
+      const moved = entries.some((entry) => entry && !equalValues(entry.value, fallback, type));
+      if (entries.every((entry) => entry === undefined) || (extent === "moved" && !moved)) return [];
+      const said = entries.map((entry) => entry?.value ?? fallback);
       return write.across(kind, key, said);
     });
   const system = release.settings.filter((setting) => setting.scope === "system");

@@ -233,8 +233,8 @@ function closingOf(draft: Draft, line: SampleLine, others: readonly SampleLine[]
 
 /** The closing line: the last one; or the first, where it counts what follows. */
 export function findEnd(draft: Draft): void {
-  const told = draft.lines.filter(({ text }) => text !== "");
-  const [first, last] = [told[0], told.at(-1)];
+  const spoken = draft.lines.filter(({ text }) => text !== "");
+  const [first, last] = [spoken[0], spoken.at(-1)];
   if (!first || !last) return;
   const foot = closingOf(
     draft,

@@ -29,19 +29,19 @@ interface Columns {
 function columnsIn(draft: Draft): Columns | undefined {
   const lines = openLines(draft);
   for (const mark of MARKS) {
-    const told = lines
+    const celled = lines
       .map((line): Fields => ({ line, words: line.text.split(mark) }))
       .filter(({ words }) => words.length >= 3);
-    const header = told.find(
+    const header = celled.find(
       ({ words }) => words.map(titleOf).includes("key") && titleOf(words.at(-1) ?? "") === "value",
     );
-    const firsts = new Map(countOf(told.map(({ words }) => words[0] ?? "")));
+    const firsts = new Map(countOf(celled.map(({ words }) => words[0] ?? "")));
     // what stands above the columns' titles is of no column
-    const below = told.filter(({ line }) => line.no > (header?.line.no ?? 0));
+    const below = celled.filter(({ line }) => line.no > (header?.line.no ?? 0));
     const single = below.filter(({ words }) => firsts.get(words[0] ?? "") === 1);
     const width = header?.words.length ?? countOf(single.map(({ words }) => words.length))[0]?.[0] ?? 0;
     const plain = single.filter(({ words }) => words.length === width && !PLACE.test(words[0] ?? ""));
-    const placed = told.filter(({ words }) => words.length === width + 1 && PLACE.test(words[0] ?? ""));
+    const placed = celled.filter(({ words }) => words.length === width + 1 && PLACE.test(words[0] ?? ""));
     if (plain.length < 3 || plain.length + placed.length < lines.length * 0.5) continue;
     const names = Array.from({ length: width }, (_, i) => {
       if (header) return titleOf(header.words[i] ?? "") ?? `text${i}`;

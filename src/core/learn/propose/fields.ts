@@ -14,13 +14,13 @@ export interface Fields {
 /** The mark that parts most lines into three fields or more, the first a word that comes up again; and those lines. */
 function partedLines(
   lines: readonly SampleLine[],
-): { readonly mark: string; readonly told: readonly Fields[] } | undefined {
+): { readonly mark: string; readonly fields: readonly Fields[] } | undefined {
   for (const mark of MARKS) {
-    const told = lines
+    const fields = lines
       .map((line): Fields => ({ line, words: line.text.split(mark) }))
       .filter(({ words }) => words.length >= 3 && WORD.test(words[0] ?? ""));
-    const heads = new Set(told.map(({ words }) => words[0]));
-    if (told.length >= 4 && told.length >= lines.length * 0.6 && heads.size <= told.length / 2) return { mark, told };
+    const heads = new Set(fields.map(({ words }) => words[0]));
+    if (fields.length >= 4 && fields.length >= lines.length * 0.6 && heads.size <= fields.length / 2) return { mark, fields };
   }
   return undefined;
 }
@@ -32,7 +32,7 @@ function partedLines(
 export function findFields(draft: Draft): ValueShape | undefined {
   const found = partedLines(openLines(draft));
   if (!found) return undefined;
-  const { mark, told } = found;
+  const { mark, fields: told } = found;
   let shape: ValueShape | undefined;
   for (const [head] of countOf(told.map(({ words }) => words[0] ?? ""))) {
     const own = told.filter(({ words }) => words[0] === head);
@@ -110,18 +110,18 @@ function pairsIn(text: string): readonly (readonly [key: string, value: string])
 
 /** “tune calm: roll=45 pitch=30”: names with their values, all of a place in one line. */
 export function findPairs(draft: Draft): ValueShape | undefined {
-  const told = openLines(draft).flatMap((line) => {
+  const pairLines = openLines(draft).flatMap((line) => {
     const at = line.text.indexOf(": ");
     const pairs = at > 0 ? pairsIn(line.text.slice(at + 2)) : undefined;
     return pairs ? [{ line, head: line.text.slice(0, at).split(" "), pairs }] : [];
   });
-  if (told.length < 3 || told.filter(({ pairs }) => pairs.length > 1).length < 2) return undefined;
+  if (pairLines.length < 3 || pairLines.filter(({ pairs }) => pairs.length > 1).length < 2) return undefined;
   const kinds = new Set(
-    countOf(told.flatMap(({ head }) => head.slice(0, head.length - 1))).flatMap(([word, n]) => (n > 1 ? [word] : [])),
+    countOf(pairLines.flatMap(({ head }) => head.slice(0, head.length - 1))).flatMap(([word, n]) => (n > 1 ? [word] : [])),
   );
-  const placed = told.filter(({ head }) => head.length === 2 && kinds.has(head[0] ?? ""));
-  const plain = told.filter(({ head }) => head.length === 1);
-  if (placed.length + plain.length < told.length) return undefined;
+  const placed = pairLines.filter(({ head }) => head.length === 2 && kinds.has(head[0] ?? ""));
+  const plain = pairLines.filter(({ head }) => head.length === 1);
+  if (placed.length + plain.length < pairLines.length) return undefined;
   const list = { mark: " ", pairs: "=" };
   const numbers = [...new Set(placed.map(({ head }) => head[1] ?? ""))];
   const named = numbers.some((number) => number.length > 1 && /^\p{L}/u.test(number));
@@ -133,14 +133,14 @@ export function findPairs(draft: Draft): ValueShape | undefined {
     });
   if (plain.length > 0) draft.forms.push({ means: "set", pattern: "{area}: {values...}", list });
   if (named) draft.top.countFrom = numbers;
-  const lines = told.map(({ line }) => line);
+  const lines = pairLines.map(({ line }) => line);
   for (const line of lines) line.means = "set";
   note(draft, "A line gives several values, each behind its name", 0.9, lines);
   if (named) takeNamedChoices(draft, kinds, numbers);
   return {
     head: "",
     joint: "=",
-    lines: told.flatMap(({ line, pairs }) => pairs.map(([left, right]) => ({ line, left, right, wide: left.length }))),
+    lines: pairLines.flatMap(({ line, pairs }) => pairs.map(([left, right]) => ({ line, left, right, wide: left.length }))),
   };
 }
 

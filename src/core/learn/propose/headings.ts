@@ -185,12 +185,12 @@ function nameSections(draft: Draft, names: readonly string[], fits: readonly Sam
     return lines.flatMap(({ text }) => /^(.+?)\s*(?::=|=>|->|[:=~])\s*(.+)$/.exec(text)?.slice(1, 3) ?? []);
   };
   for (const name of names) {
-    const told = pairs(name);
-    const keys = told.filter((_, i) => i % 2 === 0);
+    const words = pairs(name);
+    const keys = words.filter((_, i) => i % 2 === 0);
     if (
       keys.length > 0 &&
       keys.every((key) => kinds.has(key)) &&
-      told.every((word, i) => i % 2 === 0 || isNumber(word))
+      words.every((word, i) => i % 2 === 0 || isNumber(word))
     ) {
       draft.recital.activeSection = name;
       note(

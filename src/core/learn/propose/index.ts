@@ -41,7 +41,7 @@ export interface ProposedIdiom {
   readonly found: readonly Found[];
   readonly questions: readonly Question[];
   /** Lines that say something, and how many of them are understood. */
-  readonly told: number;
+  readonly meaningful: number;
   readonly understood: number;
   /** What the language can be read in and not written. */
   readonly unwritable: readonly string[];
@@ -80,13 +80,13 @@ function proposeLines(draft: Draft): void {
   const paired = findPairs(draft);
   const fields = paired ? undefined : findFields(draft);
   // their forms are written down already
-  const told = paired ?? (fields ? undefined : findColumns(draft));
-  const shape = told ?? fields ?? valueShape(draft);
-  if (shape && !told) findValues(draft, shape);
+  const columns = paired ?? (fields ? undefined : findColumns(draft));
+  const shape = columns ?? fields ?? valueShape(draft);
+  if (shape && !columns) findValues(draft, shape);
   findHeaderFacts(draft);
   findHeadings(draft);
-  if (shape && !told) findTopFacts(draft, shape.joint);
-  if (shape && !told) findRowsAmongValues(draft, shape);
+  if (shape && !columns) findTopFacts(draft, shape.joint);
+  if (shape && !columns) findRowsAmongValues(draft, shape);
   findStatements(draft);
   findFacts(draft);
   findSectionFacts(draft);
@@ -132,14 +132,14 @@ function finished(draft: Draft, about: { readonly id: string; readonly title: st
 }
 
 /** What a definition makes of a sample, and what has to be asked of it still. */
-export type Examined = Pick<ProposedIdiom, "questions" | "told" | "understood" | "unwritable">;
+export type Examined = Pick<ProposedIdiom, "questions" | "meaningful" | "understood" | "unwritable">;
 
 export function examine(definition: string, sample: string): Result<Examined> {
   const document = readDocument(definition);
   if (!document.ok) return document;
   const idiom = idiomOf(document.value);
-  const { told, understood, left } = heldAgainst(sample, idiom);
-  return ok({ questions: questionsOf(sample, idiom, left), told, understood, unwritable: unwritable(idiom) });
+  const { meaningful, understood, left } = heldAgainst(sample, idiom);
+  return ok({ questions: questionsOf(sample, idiom, left), meaningful, understood, unwritable: unwritable(idiom) });
 }
 
 const SILENT: ReadonlySet<string> = new Set(["blank", "comment", "answer", "echo"]);
@@ -147,15 +147,15 @@ const SILENT: ReadonlySet<string> = new Set(["blank", "comment", "answer", "echo
 /** What of a sample a language understands, and the lines that are left over. */
 export function heldAgainst(sample: string, idiom: Idiom) {
   const left: { no: number; text: string }[] = [];
-  let [told, understood] = [0, 0];
+  let [meaningful, understood] = [0, 0];
   for (const { line, text, statements } of readStatements(sample, idiom).clauses)
     for (const { kind } of statements) {
       if (SILENT.has(kind)) continue;
-      told++;
+      meaningful++;
       if (kind === "foreign") left.push({ no: line, text });
       else understood++;
     }
-  return { told, understood, left };
+  return { meaningful, understood, left };
 }
 
 const MEANINGS = ["fact", "set", "row", "select", "section", "leave", "activate", "clear", "end", "comment"] as const;

@@ -190,22 +190,22 @@ const takeChoices = (draft: Draft, group: Group): boolean =>
   CHOICES.some((joint) => takeChoicesBy(draft, group, joint));
 
 function takeChoicesBy(draft: Draft, { lines }: Group, by: RegExp): boolean {
-  const told = lines.map(({ text }) => choiceIn(text, by));
-  if (told.some((each) => each === undefined)) return false;
+  const choices = lines.map(({ text }) => choiceIn(text, by));
+  if (choices.some((each) => each === undefined)) return false;
   const heads = lines.map(({ text }, i) => {
-    const each = told[i];
+    const each = choices[i];
     return each ? text.slice(0, text.length - `${each.kind}${each.joint}${each.number}`.length) : "";
   });
   if (new Set(heads).size !== 1) return false;
-  const kinds = countOf(told.map((each) => each?.kind ?? ""));
+  const kinds = countOf(choices.map((each) => each?.kind ?? ""));
   const opens = lines.filter((line) => followedByValue(draft, line));
   const head = heads[0] ?? "";
   if (head === "" && lines.length < 2) return false;
   const means = opens.length >= Math.max(1, lines.length * 0.4) && kinds.some(([, n]) => n > 1) ? "select" : "activate";
   if (lines.length < 2 && means === "select") return false;
-  draft.forms.unshift({ means, pattern: `${literal(head)}{profile}${told[0]?.joint ?? " "}{number}` });
+  draft.forms.unshift({ means, pattern: `${literal(head)}{profile}${choices[0]?.joint ?? " "}{number}` });
   for (const line of lines) line.means = means;
-  const all = told.map((each) => each?.number ?? "");
+  const all = choices.map((each) => each?.number ?? "");
   countFrom(draft, all);
   note(
     draft,

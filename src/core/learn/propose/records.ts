@@ -45,25 +45,25 @@ export function proposeRecords(draft: Draft): boolean {
     0.95,
     records.map(({ line }) => line),
   );
-  const told = holding.map(({ body, line }) => ({
+  const profiles = holding.map(({ body, line }) => ({
     name: String(body[section]),
     number: body[number],
     keys: Object.keys(body[values] as Json),
     values: Object.values(body[values] as Json),
     line,
   }));
-  const kinds = new Set(told.filter(({ number: n }) => typeof n === "number" && n > 0).map(({ name }) => name));
+  const kinds = new Set(profiles.filter(({ number: n }) => typeof n === "number" && n > 0).map(({ name }) => name));
   // whose numbers begin at nothing are counted from there; what exists once says nothing by it
-  const begins = [...kinds].filter((name) => told.some((each) => each.name === name && each.number === 0));
+  const begins = [...kinds].filter((name) => profiles.some((each) => each.name === name && each.number === 0));
   if (begins.length > 0) draft.top.countFrom = 0;
-  const active = told.find(
+  const active = profiles.find(
     ({ keys, values: held }) =>
       keys.length > 0 && keys.every((key) => kinds.has(key)) && held.every((value) => typeof value === "number"),
   );
   if (active) draft.recital.activeSection = active.name;
-  const [first] = told;
+  const [first] = profiles;
   if (first && first !== active) draft.recital.factsSection = first.name;
-  const last = told.at(-1);
+  const last = profiles.at(-1);
   const [lineKey, checkKey] = last?.keys ?? [];
   if (last && last !== active && lineKey !== undefined && typeof last.values[0] === "number")
     draft.recital.endSection = {
@@ -72,10 +72,10 @@ export function proposeRecords(draft: Draft): boolean {
       ...(checkKey === undefined ? {} : { check: checkKey }),
     };
   const named = new Map<string, number>();
-  for (const { name, number: n } of told) if (typeof n === "string") named.set(name, (named.get(name) ?? 0) + 1);
+  for (const { name, number: n } of profiles) if (typeof n === "string") named.set(name, (named.get(name) ?? 0) + 1);
   const system = [...named].toSorted((a, b) => b[1] - a[1])[0];
   if (system && system[1] >= 2) draft.recital.systemSection = system[0];
-  const fresh = told.find(
+  const fresh = profiles.find(
     ({ keys, number: n, name }) => keys.length === 0 && typeof n === "string" && name !== system?.[0],
   );
   if (fresh) draft.recital.freshWord = String(fresh.number);

@@ -112,7 +112,7 @@ export function findFacts(draft: Draft): void {
 export function findHeaderFacts(draft: Draft): void {
   const firstValue = draft.lines.find(({ means }) => means === "set" || means === "member")?.no ?? draft.lines.length;
   const head = openLines(draft).filter(({ no }) => no < firstValue);
-  const told = head.flatMap((line) => {
+  const named = head.flatMap((line) => {
     const words = line.text.split(" ");
     // the name stands right before what it names
     const at = words.length - 2;
@@ -121,8 +121,8 @@ export function findHeaderFacts(draft: Draft): void {
       ? [{ line, words, at }]
       : [];
   });
-  const lead = (each: (typeof told)[number]) => each.words.slice(0, each.at).join(" ");
-  const shared = told.filter((each) => lead(each) !== "" && lead(each) === lead(told[0] ?? each));
+  const lead = (each: (typeof named)[number]) => each.words.slice(0, each.at).join(" ");
+  const shared = named.filter((each) => lead(each) !== "" && lead(each) === lead(named[0] ?? each));
   const [first] = shared;
   if (first && shared.length >= 2) {
     const mark = shared.every(({ words, at }) => words[at]?.endsWith(":")) ? ":" : "";
@@ -141,7 +141,7 @@ export function findHeaderFacts(draft: Draft): void {
     );
     return;
   }
-  for (const { line, words, at } of told) {
+  for (const { line, words, at } of named) {
     const field = fieldOf(draft, (words[at] ?? "").replace(/:$/, ""));
     if (field === undefined || draft.forms.some(({ pattern }) => pattern.includes(`{${field}`))) continue;
     draft.forms.unshift({ means: "fact", pattern: `${literal(words.slice(0, at + 1).join(" "))} {${field}...}` });

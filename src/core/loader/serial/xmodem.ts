@@ -49,7 +49,7 @@ export function openPacket(
 ): { readonly no: number; readonly data: Uint8Array } | undefined {
   const [, no = 0, complement = 0] = bytes;
   const data = bytes.subarray(3, bytes.length - checkBytes(check));
-  const told = [...bytes.subarray(bytes.length - checkBytes(check))];
-  const holds = ((no + complement) & 0xff) === 0xff && checkOf(data, check).every((byte, i) => byte === told[i]);
+  const checkValue = [...bytes.subarray(bytes.length - checkBytes(check))];
+  const holds = ((no + complement) & 0xff) === 0xff && checkOf(data, check).every((byte, i) => byte === checkValue[i]);
   return holds ? { no, data } : undefined;
 }

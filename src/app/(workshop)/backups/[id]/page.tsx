@@ -30,25 +30,25 @@ const VERDICT = {
 
 /** What is wrong with each line that is not understood, or that leaves open what it says. */
 function troubles(recital: Recital): Map<number, string> {
-  const told = new Map<number, string>();
+  const meaningByLine = new Map<number, string>();
   const { values, rows } = doubtsOf(recital.configuration);
-  for (const { line, reason } of [...rows, ...values]) if (line > 0 && !told.has(line)) told.set(line, reason);
-  for (const { line, reason } of recital.configuration.unknown) if (!told.has(line)) told.set(line, reason);
-  return told;
+  for (const { line, reason } of [...rows, ...values]) if (line > 0 && !meaningByLine.has(line)) meaningByLine.set(line, reason);
+  for (const { line, reason } of recital.configuration.unknown) if (!meaningByLine.has(line)) meaningByLine.set(line, reason);
+  return meaningByLine;
 }
 
 /** What each line means, for the hover and for screen readers. */
 function meanings(recital: Recital): Map<number, string> {
   const index = indexOf(recital.release);
-  const told = new Map<number, string>();
+  const meaningByLine = new Map<number, string>();
   for (const { line, key, scope } of recital.configuration.settings)
-    told.set(
+    meaningByLine.set(
       line,
       `${index.settings.get(key)?.title ?? key}${scope === "system" ? "" : ` (${scope})`}: ${index.settings.get(key)?.says ?? ""}`,
     );
   for (const { line, table, key } of recital.configuration.rows)
-    told.set(line, `${index.tables.get(table)?.title ?? table} ${key}`);
-  return told;
+    meaningByLine.set(line, `${index.tables.get(table)?.title ?? table} ${key}`);
+  return meaningByLine;
 }
 
 async function BackupPage({ params }: Props) {
@@ -61,7 +61,7 @@ async function BackupPage({ params }: Props) {
   const notes = await notesOf([row.id]);
   const mayWork = mayActAs(account.role, "technician");
   const wrong = recital ? troubles(recital) : new Map<number, string>();
-  const told = recital ? meanings(recital) : new Map<number, string>();
+  const meaningByLine = recital ? meanings(recital) : new Map<number, string>();
   // what a text means is worked out anew; what was found when it was filed stands in its row
   const findings = recital?.completeness.findings ?? (row.findings as Finding[]);
   return (
@@ -103,7 +103,7 @@ async function BackupPage({ params }: Props) {
           {recital ? (
             <ol className="py-2 key text-[13px] leading-[1.55]">
               {recital.lines.map((line) => {
-                const meaning = told.get(line.number);
+                const meaning = meaningByLine.get(line.number);
                 const trouble = wrong.get(line.number);
                 return (
                   <li

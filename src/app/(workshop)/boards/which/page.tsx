@@ -62,25 +62,25 @@ export default async function WhichPage({ searchParams }: Props) {
   if (bayNo !== "" && !bay) notFound();
   const leftOut = listed(oneParam(params[LEFT_OUT]));
   const cantTell = listed(oneParam(params[CAN_TELL_NOT]));
-  const told = CLUE_KINDS.flatMap(({ kind }): Clue[] => {
+  const given = CLUE_KINDS.flatMap(({ kind }): Clue[] => {
     const seen = oneParam(params[kind]).trim();
     return seen === "" ? [] : [{ kind, seen }];
   });
   const byItself = (bay?.clues ?? []).filter(
-    ({ kind }) => !leftOut.includes(kind) && !told.some((clue) => clue.kind === kind),
+    ({ kind }) => !leftOut.includes(kind) && !given.some((clue) => clue.kind === kind),
   );
-  const ranking = rankBoards(candidatesOf(catalogue), [...byItself, ...told], await modelPrior());
+  const ranking = rankBoards(candidatesOf(catalogue), [...byItself, ...given], await modelPrior());
   const [question, ...others] = questionsFor(ranking, cantTell);
 
   /** This page with some of its words changed; an empty word is left out. */
   const address = (change: Readonly<Record<string, string>>) => {
     const words = { bay: bayNo, [LEFT_OUT]: leftOut.join(","), [CAN_TELL_NOT]: cantTell.join(",") };
-    const all = { ...words, ...Object.fromEntries(told.map(({ kind, seen }) => [kind, seen])), ...change };
+    const all = { ...words, ...Object.fromEntries(given.map(({ kind, seen }) => [kind, seen])), ...change };
     const query = new URLSearchParams(Object.entries(all).filter(([, word]) => word !== ""));
     return `/boards/which?${query.toString()}`;
   };
   const without = (kind: string) =>
-    told.some((clue) => clue.kind === kind)
+    given.some((clue) => clue.kind === kind)
       ? address({ [kind]: "" })
       : address({ [LEFT_OUT]: [...leftOut, kind].join(",") });
 

@@ -131,8 +131,8 @@ export default async function HistoryPage({ params, searchParams }: Props) {
   const wanted = (await searchParams).value;
   const id = typeof wanted === "string" ? wanted.slice(0, 120) : "";
   const slot = newest && slotsOf(newest.release).find((each) => each.id === id);
-  const told = slot ? valueOverTime(asOfNewest(readings, catalogue), id) : [];
-  const numbers = told.flatMap((point) => (point.value === undefined ? [] : [{ at: point.at, value: point.value }]));
+  const values = slot ? valueOverTime(asOfNewest(readings, catalogue), id) : [];
+  const numbers = values.flatMap((point) => (point.value === undefined ? [] : [{ at: point.at, value: point.value }]));
   const lost = await passedOver(row.id, readings);
   return (
     <>
@@ -178,7 +178,7 @@ export default async function HistoryPage({ params, searchParams }: Props) {
             <div className="flex flex-wrap items-start gap-x-8">
               {numbers.length > 1 && <ValueChart points={numbers} />}
               <ol className="mt-1 text-sm" aria-label={`${slot.setting.title} over time`}>
-                {told.map((point) => (
+                {values.map((point) => (
                   <li key={point.id}>
                     {day(point.at)}: <span className="key">{point.shown}</span>
                     {!point.explicit && <span className="text-faded"> default</span>}{" "}

@@ -37,7 +37,7 @@ const MATRIX_AIRCRAFT = 10;
 
 async function sinceTexts(drift: Drift): Promise<Map<string, string>> {
   const catalogue = await loadCatalogue();
-  const told = new Map<string, string>();
+  const sinceByCell = new Map<string, string>();
   for (const row of drift.rows.filter((r) => r.cells.length > 0)) {
     const aircraft = await aircraftByTag(row.tag);
     if (!aircraft) continue;
@@ -46,13 +46,13 @@ async function sinceTexts(drift: Drift): Promise<Map<string, string>> {
     for (const cell of row.cells) {
       const found = since.get(cell.column);
       if (found && readings.length > 1)
-        told.set(
+        sinceByCell.set(
           `${row.tag} ${cell.column}`,
           found.id === readings[0]?.id ? `${day(found.at)} or before` : `since ${day(found.at)}`,
         );
     }
   }
-  return told;
+  return sinceByCell;
 }
 
 async function FleetDriftPage({ params, searchParams }: Props) {
