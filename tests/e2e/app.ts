@@ -278,17 +278,3 @@ export async function bring(page: Page, bay: number, label: string): Promise<voi
   await choose(shelf, new RegExp(label));
   await button(page, `Put it into bay ${bay}`).click();
 }
-
-/** Takes every decision of a job whose card is open, if any waits; comes back to the card. */
-export async function decideIfAsked(page: Page): Promise<void> {
-  const card = page.url();
-  const plan = page.getByRole("link", { name: /^Look at the plan and/ });
-  await plan
-    .or(page.getByRole("button", { name: /^It is done/ }))
-    .first()
-    .waitFor({ timeout: 30_000 });
-  if (!(await plan.isVisible())) return;
-  await plan.click();
-  await decideEverything(page);
-  await page.goto(card);
-}

@@ -1,6 +1,6 @@
 import { currentStep } from "@/core/job";
 import type { Page } from "@playwright/test";
-import { beginUpdate, confirmSafe, decideAll, leanAsAsked, pidOf, setPace, signIn, stopJob } from "./app";
+import { beginUpdate, confirmSafe, leanAsAsked, pidOf, setPace, signIn, stopJob } from "./app";
 import { bringUnwatched, finishUnwatched } from "./unwatched";
 import { expect, test } from "./workshop";
 
@@ -113,7 +113,7 @@ test("case C21, case C22: the console swallows the word for the loader; the card
   await page.getByLabel("The console swallows the word for the loader").click();
   await expect(page.getByLabel("The console swallows the word for the loader")).toBeChecked();
   await page.goto(card);
-  await decideAll(page);
+  await bringUnwatched(page, (state) => currentStep(state)?.kind === "make-safe");
   await confirmSafe(page);
   await expect(steps(page)).toContainText("The console took the word and did nothing", { timeout: 20_000 });
   await expect(steps(page)).toContainText("Bridge its boot pads");

@@ -1,15 +1,6 @@
-import {
-  bring,
-  button,
-  decideEverything,
-  decideIfAsked,
-  emptyBay,
-  expectAccessible,
-  setPace,
-  signIn,
-  stopJob,
-  takePlan,
-} from "./app";
+import { currentStep } from "@/core/job";
+import { bring, button, decideEverything, emptyBay, expectAccessible, setPace, signIn, stopJob, takePlan } from "./app";
+import { bringUnwatched } from "./unwatched";
 import { expect, test } from "./workshop";
 
 test("case C23, case C60: a release that wants a newer loader: another way in first, ten seconds without power, then the flash", async ({
@@ -83,12 +74,10 @@ test("case C61: a board that is protected against reading: what lifting that era
   await expect(protection).toBeChecked();
   await button(page, "Order this job").click();
   await page.waitForURL(/\/jobs\/\d+$/);
-  const card = page.url();
   const steps = page.getByRole("region", { name: "Steps" });
   await expect(steps).not.toContainText("Lift the protection");
   await button(page, "Begin with step 1").click();
-  await decideIfAsked(page);
-  await page.goto(card);
+  await bringUnwatched(page, (state) => currentStep(state)?.kind === "make-safe");
   await button(page, /^It is done/).click({ timeout: 20_000 });
   // a board that needs hands for its loader: pads or button, as the card says
   const erase = button(page, "Erase all of it");

@@ -21,7 +21,6 @@ export const DATA_FOLDER = path.resolve(`.data/e2e-${WORKER}`);
 export const TEMPLATE = {
   database: "fresh_start_e2e_template",
   data: path.resolve(".data/e2e-template"),
-  port: FIRST_PORT + 90,
 };
 /** What of a data folder is a process's, not the workshop's. */
 const OF_A_PROCESS = /\.(pid|lock)$/;

@@ -7,7 +7,9 @@ import type { Role } from "./people";
 /** Sends one change as somebody; false when it was refused or the web is not there. */
 export type Say = (role: Role, path: string, body: object) => Promise<boolean>;
 
-const POLL_MS = 200;
+/** How often a technician looks at the card, and how long hands stay where they are. */
+const POLL_MS = 80;
+const HAND_MS = 400;
 const sleep = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** Tries again until the database is back. */
@@ -26,7 +28,7 @@ export async function sooner<T>(work: () => Promise<T>, limitMs = 90_000): Promi
 const STICKS = ["Roll", "Pitch", "Climb", "Turn"];
 
 /** Holds the airframe and moves the sticks as a check asks. */
-async function sense(say: Say, bay: number, live: BayLive): Promise<void> {
+async function sense(say: Say, bay: number, live: BayLive, handMs: number): Promise<void> {
   const asked = live.job?.ask?.say ?? "";
   const hands = (body: object) => say("technician", `/api/bench/${bay}`, body);
   if (asked.startsWith("Lift the nose")) await hands({ kind: "lean", roll: 0, pitch: 30, heading: 0 });
@@ -43,7 +45,7 @@ async function sense(say: Say, bay: number, live: BayLive): Promise<void> {
   if (stick < 0) return;
   for (const pulse of [1000, 2000]) {
     await hands({ kind: "stick", index: stick, pulse });
-    await sleep(400);
+    await sleep(handMs);
   }
 }
 
@@ -62,6 +64,8 @@ interface Doing {
   readonly signing?: () => void;
   /** How far it is brought; the answer is "there" then. */
   readonly until?: (state: JobState) => boolean;
+  /** How long hands stay where they are: on a board that lives fast, less will do. */
+  readonly handMs?: number;
 }
 
 /** Brings a job to its end through the interface's own doors, whatever happens to the processes meanwhile; how it ended. */
@@ -69,7 +73,7 @@ export async function bringToEnd(
   say: Say,
   jobId: number,
   limitMs: number,
-  { signing, until }: Doing = {},
+  { signing, until, handMs = HAND_MS }: Doing = {},
 ): Promise<string> {
   const end = Date.now() + limitMs;
   let last = "";
@@ -109,7 +113,7 @@ export async function bringToEnd(
     else if (need?.kind === "board") await replug(say, bay, need.asks);
     else {
       const live = (await sooner(() => readBays(view.job.bench_id))).find(({ no }) => no === bay)?.live;
-      if (live) await sense(say, bay, live);
+      if (live) await sense(say, bay, live, handMs);
     }
   }
   return `not at its end in time: ${last}`;

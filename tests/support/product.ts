@@ -1,4 +1,5 @@
-import { spawn } from "node:child_process";
+import { execFileSync, spawn } from "node:child_process";
+import { mkdirSync } from "node:fs";
 import path from "node:path";
 import { addressOf, emptyDatabase, type Cluster } from "./database";
 
@@ -21,6 +22,21 @@ export interface Product {
   readonly stop: () => Promise<void>;
 }
 
+const accounts = (database: string, data: string, cluster: Cluster) => ({
+  DATABASE_URL: addressOf(database, "app", cluster),
+  DATABASE_OWNER_URL: addressOf(database, "owner", cluster),
+  FRESH_START_DATA: data,
+});
+
+/** Fills an empty database with the demo's workshop, as the product's first start does. */
+export async function seedWorkshop(database: string, data: string): Promise<void> {
+  await emptyDatabase(database);
+  mkdirSync(data, { recursive: true });
+  const env = { ...process.env, ...accounts(database, data, "test") };
+  for (const source of ["src/server/admin/migrate", "demo/seed"])
+    execFileSync(process.execPath, [path.resolve(`.next/processes/${source}.js`)], { env, stdio: "inherit" });
+}
+
 /** Starts the product by its own command on an empty database. */
 export async function startProduct({
   database,
@@ -37,9 +53,7 @@ export async function startProduct({
   const child = spawn(path.resolve("bin/start"), ["--port", String(port), ...mode, ...words], {
     env: {
       ...process.env,
-      DATABASE_URL: addressOf(database, "app", cluster),
-      DATABASE_OWNER_URL: addressOf(database, "owner", cluster),
-      FRESH_START_DATA: data,
+      ...accounts(database, data, cluster),
       // made when they are asked for, not in the middle of another test
       COPIES: "0",
       ...env,
