@@ -14,13 +14,15 @@ export default defineConfig({
   reporter: [["list"], ["json", { outputFile: ".data/results/playwright.json" }]],
   use: {
     viewport: { width: 1280, height: 800 },
+    // nothing moves by itself: frames that nobody looks at cost as much as those that somebody does
+    contextOptions: { reducedMotion: "reduce" },
     // what is not there after so long will not come
     actionTimeout: 25_000,
     // a picture and the page's words when a test fails; TRACE=1 keeps a trace of every step
     screenshot: "only-on-failure",
     trace: process.env.TRACE === undefined ? "off" : "retain-on-failure",
     launchOptions: {
-      executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+      executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium-headless-shell",
       args: [
         "--no-sandbox",
         "--disable-gpu",

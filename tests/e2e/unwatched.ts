@@ -2,11 +2,16 @@ import type { Page } from "@playwright/test";
 import type { JobState } from "@/core/job";
 import { bringToEnd, type Say } from "../soak/technician";
 import { addressOf } from "../support/database";
+import { readBefore } from "../support/product";
 import { setPace } from "./app";
 import { DATABASE, DATA_FOLDER, expect, ORIGIN } from "./workshop";
 
 /** What the product keeps is looked at beside it; what is done goes through its own doors. */
-Object.assign(process.env, { DATABASE_URL: addressOf(DATABASE, "app"), FRESH_START_DATA: DATA_FOLDER });
+Object.assign(process.env, {
+  DATABASE_URL: addressOf(DATABASE, "app"),
+  FRESH_START_DATA: DATA_FOLDER,
+  ...readBefore(DATA_FOLDER),
+});
 
 const JOB_MS = 150_000;
 /** Boards live 150 times as fast meanwhile. */
@@ -34,7 +39,9 @@ export async function finishUnwatched(page: Page): Promise<void> {
   await expect(page.getByRole("heading", { name: /signed off/ })).toBeVisible();
 }
 
-/** Brings the job whose card is open so far, and leaves it there. */
+/** Brings the job whose card is open so far; the card shows where it stands. */
 export async function bringUnwatched(page: Page, until: (state: JobState) => boolean): Promise<void> {
-  expect(await bringToEnd(sayBy(page), idOf(page.url()), JOB_MS, { until })).toBe("there");
+  const card = page.url();
+  expect(await bringToEnd(sayBy(page), idOf(card), JOB_MS, { until })).toBe("there");
+  await page.goto(card);
 }

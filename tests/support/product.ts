@@ -1,5 +1,5 @@
 import { execFileSync, spawn } from "node:child_process";
-import { mkdirSync } from "node:fs";
+import { mkdirSync, readFileSync } from "node:fs";
 import path from "node:path";
 import { addressOf, emptyDatabase, type Cluster } from "./database";
 
@@ -28,11 +28,17 @@ const accounts = (database: string, data: string, cluster: Cluster) => ({
   FRESH_START_DATA: data,
 });
 
+/** What `bin/start` tells its processes of what was read before. */
+export const readBefore = (data: string) => ({
+  DOCUMENTS_READ: path.join(data, "documents.read"),
+  BUILD: readFileSync(path.resolve(".data/build.stamp"), "utf8"),
+});
+
 /** Fills an empty database with the demo's workshop, as the product's first start does. */
 export async function seedWorkshop(database: string, data: string): Promise<void> {
   await emptyDatabase(database);
   mkdirSync(data, { recursive: true });
-  const env = { ...process.env, ...accounts(database, data, "test") };
+  const env = { ...process.env, ...accounts(database, data, "test"), ...readBefore(data) };
   for (const source of ["src/server/admin/migrate", "demo/seed"])
     execFileSync(process.execPath, [path.resolve(`.next/processes/${source}.js`)], { env, stdio: "inherit" });
 }

@@ -1,4 +1,3 @@
-import { writeFileSync } from "node:fs";
-import { readBefore } from "../../demo/documents";
+import { demoDocuments } from "../../demo/documents";
 
-writeFileSync(process.argv[2] ?? "", JSON.stringify(readBefore()));
+demoDocuments();

@@ -28,6 +28,7 @@ import {
 } from "@/core/image";
 import { isDeepStrictEqual } from "node:util";
 import { ProblemError, valueOf, type Problem, type Result } from "@/core/problem";
+import { readDocumentOnce } from "@/server/documents-read";
 import { getDb } from "@/server/db";
 import { getBlob, putBlob, sha256 } from "@/server/repositories/blobs";
 import { readUsable, type AsideDocument, type Usable } from "@/server/repositories/usable";
@@ -138,7 +139,7 @@ async function buildPinned(pins: readonly PinnedDocument[]): Promise<Catalogue> 
       detail: `Version ${gone.version}, ${gone.sha256}`,
       hint: "Restore the database from its own backup",
     });
-  return valueOf(keptCatalogue(found.map((row) => valueOf(readDocument(row.text)))));
+  return valueOf(keptCatalogue(found.map((row) => valueOf(readDocumentOnce(row.text)))));
 }
 
 export const listDocuments = (): Promise<DocumentSummary[]> =>

@@ -36,7 +36,9 @@ const valuesText = (ids: readonly string[]): string => {
 function differenceOf(before: Recital | string, after: Recital | string): string | undefined {
   if (typeof before === "string" || typeof after === "string") {
     const outcomeOf = (reading: Recital | string) => (typeof reading === "string" ? reading : "it was read");
-    return outcomeOf(before) === outcomeOf(after) ? undefined : `before: ${outcomeOf(before)}; then: ${outcomeOf(after)}`;
+    return outcomeOf(before) === outcomeOf(after)
+      ? undefined
+      : `before: ${outcomeOf(before)}; then: ${outcomeOf(after)}`;
   }
   if (before.release.id !== after.release.id)
     return `${releaseTitle(before.release)} becomes ${releaseTitle(after.release)}`;

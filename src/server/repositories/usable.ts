@@ -1,6 +1,7 @@
 import type { Transaction } from "sequelize";
-import { keptCatalogue, readDocument, type Catalogue, type CatalogueDocument, type DocumentKind } from "@/core/catalog";
+import { keptCatalogue, type Catalogue, type CatalogueDocument, type DocumentKind } from "@/core/catalog";
 import { problemOf, valueOf, type Problem } from "@/core/problem";
+import { readDocumentOnce } from "@/server/documents-read";
 import { rows } from "@/server/sql";
 
 /** One version of a document, as it is kept. */
@@ -48,7 +49,7 @@ type Built =
 
 function tryBuild(documents: readonly KeptDocument[]): Built {
   try {
-    const current = newest(documents).map((each) => ({ ...each, body: valueOf(readDocument(each.text)) }));
+    const current = newest(documents).map((each) => ({ ...each, body: valueOf(readDocumentOnce(each.text)) }));
     return { ok: true, usable: { catalogue: valueOf(keptCatalogue(current.map(({ body }) => body))), current } };
   } catch (error) {
     return { ok: false, problem: problemOf(error) };
@@ -68,7 +69,7 @@ function deliveries(documents: readonly KeptDocument[]): KeptDocument[][] {
 /** What spoils a delivery: one document without which it holds, or all of it. */
 function culpritsOf(before: readonly KeptDocument[], delivery: readonly KeptDocument[]): readonly KeptDocument[] {
   if (delivery.length === 1) return delivery;
-  const unread = delivery.filter((each) => !readDocument(each.text).ok);
+  const unread = delivery.filter((each) => !readDocumentOnce(each.text).ok);
   if (unread.length > 0) return unread;
   const single = delivery.find((each) => tryBuild([...before, ...delivery.filter((other) => other !== each)]).ok);
   return single ? [single] : delivery;

@@ -1,7 +1,8 @@
-import { keptCatalogue, DOCUMENT_KINDS, namedBy, readDocument, type DocumentKind } from "@/core/catalog";
+import { keptCatalogue, DOCUMENT_KINDS, namedBy, type DocumentKind } from "@/core/catalog";
 import { ProblemError, valueOf } from "@/core/problem";
 import { currentDocuments } from "@/server/repositories/catalogue";
 import type { Transaction } from "sequelize";
+import { readDocumentOnce } from "@/server/documents-read";
 import { getDb } from "@/server/db";
 import type { WithdrawnDocument } from "@/server/models";
 import { exists, first, inTransaction, list, oneAtATime, type Row } from "@/server/sql";
@@ -85,7 +86,7 @@ export async function backInUse(kind: string, id: string, account: string): Prom
       transaction,
     });
     const current = (await currentDocuments(undefined, transaction)).map(({ body }) => body);
-    const built = keptCatalogue([...current, valueOf(readDocument(newest?.text ?? ""))]);
+    const built = keptCatalogue([...current, valueOf(readDocumentOnce(newest?.text ?? ""))]);
     if (!built.ok) throw new ProblemError({ ...built.problem, hint: "Take what it names into use first" });
     await DocumentStanding.create({ kind, document_id: id, used: true, reason: "", account }, { transaction });
   });
