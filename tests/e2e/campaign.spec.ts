@@ -184,6 +184,7 @@ test("a campaign of three: decided once, paused and let go on, two bays at a tim
     }).toPass({ timeout: 60_000 });
   };
   const [, second = "", third = ""] = three.map(({ tag }) => tag);
+  await page.goto("about:blank");
   await Promise.all([finish(page, first), byItself(second, 3)]);
   await byItself(third, 2);
   await page.goto(campaign);

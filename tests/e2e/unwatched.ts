@@ -23,8 +23,12 @@ export const sayBy =
   async (_, path, data) =>
     (await page.request.post(path, { data, maxRetries: 2, headers: { origin: ORIGIN } })).ok();
 
+/** A page that shows what goes on draws it anew with every line of the journal. */
+const leave = (page: Page) => page.goto("about:blank");
+
 /** Brings a job to its end, as a technician does it whom nobody watches: through the product's doors, without its pages. */
 export async function finish(page: Page, jobId: number): Promise<void> {
+  await leave(page);
   expect(await bringToEnd(sayBy(page), jobId, JOB_MS, { handMs: HAND_MS })).toBe("finished");
 }
 
@@ -42,6 +46,7 @@ export async function finishUnwatched(page: Page): Promise<void> {
 /** Brings the job whose card is open so far; the card shows where it stands. */
 export async function bringUnwatched(page: Page, until: (state: JobState) => boolean): Promise<void> {
   const card = page.url();
+  await leave(page);
   expect(await bringToEnd(sayBy(page), idOf(card), JOB_MS, { until })).toBe("there");
   await page.goto(card);
 }
