@@ -121,7 +121,7 @@ function Calls({
   const stood = useRef(new Map<string, string>());
   const router = useRouter();
   const decide = (key: string, choiceId: string) => {
-    setPicked({ ...picked, [key]: choiceId });
+    setPicked((all) => ({ ...all, [key]: choiceId }));
     const before = stood.current.get(key) ?? taken.get(key)?.choiceId ?? "";
     void ask(`/api/campaigns/${id}`, { kind: "decide", decisions: [{ key, choiceId, before }] }).then((done) => {
       if (done !== undefined) return stood.current.set(key, choiceId === TAKEN_BACK ? "" : choiceId);
@@ -187,11 +187,14 @@ function Calls({
                     }))}
                     onValue={(choice) => decide(call.key, choice)}
                   />
-                  {decision && (
-                    <Press aria-label={`Take back: ${call.title}`} onClick={() => decide(call.key, TAKEN_BACK)}>
-                      Take back
-                    </Press>
-                  )}
+                  {/* its room is kept: what is decided above moves nothing from under a hand */}
+                  <Press
+                    aria-label={`Take back: ${call.title}`}
+                    className={decision ? "" : "invisible"}
+                    onClick={() => decide(call.key, TAKEN_BACK)}
+                  >
+                    Take back
+                  </Press>
                 </div>
               ) : (
                 decision && (
