@@ -42,7 +42,7 @@ const COPIED = [
     "tests/support",
     "tests/documents",
   ],
-  ...["tests/drawn-seed.ts", "tests/golden", "jest.config.mjs", "tsconfig.json", "package.json"],
+  ...["tests/drawn-seed.ts", "tests/read-demo.mjs", "tests/golden", "jest.config.mjs", "tsconfig.json", "package.json"],
 ];
 
 let copy = "";

@@ -40,7 +40,10 @@ export async function seedWorkshop(database: string, data: string): Promise<void
   mkdirSync(data, { recursive: true });
   const env = { ...process.env, ...accounts(database, data, "test"), ...readBefore(data) };
   for (const source of ["src/server/admin/migrate", "demo/seed"])
-    execFileSync(process.execPath, [path.resolve(`.next/processes/${source}.js`)], { env, stdio: ["ignore", "ignore", "inherit"] });
+    execFileSync(process.execPath, [path.resolve(`.next/processes/${source}.js`)], {
+      env,
+      stdio: ["ignore", "ignore", "inherit"],
+    });
 }
 
 /** Starts the product by its own command on an empty database. */

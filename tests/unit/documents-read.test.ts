@@ -5,7 +5,7 @@ import os from "node:os";
 import path from "node:path";
 import { readDocument } from "@/core/catalog";
 import { demoDocuments } from "../../demo/documents";
-import { readDocumentOnce } from "./documents-read";
+import { readDocumentOnce } from "@/server/documents-read";
 
 const folder = mkdtempSync(path.join(os.tmpdir(), "documents-read-"));
 const { DOCUMENTS_READ, BUILD } = process.env;
