@@ -118,15 +118,19 @@ export class Line {
     const { port, path } = this;
     if (!port?.isOpen) throw gone(path);
     this.usedUs = this.nowUs();
+    await this.answered(port, (tell) => port.write(bytes, tell));
+  }
+
+  /** Until the driver has answered; a port that closes in the middle answers nothing, and one without a reader may not either. */
+  private async answered(port: SerialPort, ask: (tell: (error?: Error | null) => void) => void): Promise<void> {
     await new Promise<void>((resolve, reject) => {
       const fail = () => {
         clearTimeout(timer);
-        reject(gone(path));
+        reject(gone(this.path));
       };
       const timer = setTimeout(fail, SEND_LIMIT_MS);
-      // a port that closes in the middle answers none of its writes
       this.sending.set(port, fail);
-      port.write(bytes, (error) => {
+      ask((error) => {
         clearTimeout(timer);
         if (error) fail();
         else resolve();
@@ -155,11 +159,8 @@ export class Line {
 
   async setBaud(baud: number): Promise<void> {
     if (baud === this.baud) return;
-    const { port, path } = this;
-    if (port)
-      await new Promise<void>((resolve, reject) =>
-        port.update({ baudRate: baud }, (error) => (error ? reject(gone(path)) : resolve())),
-      );
+    const { port } = this;
+    if (port) await this.answered(port, (tell) => port.update({ baudRate: baud }, tell));
     this.baud = baud;
   }
 }
