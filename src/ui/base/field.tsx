@@ -13,7 +13,9 @@ interface FieldProps extends ComponentProps<"input"> {
 /** One line of a form: its label, what is written, what helps, what is wrong with it. */
 export function Field({ label, heard = false, error, help, look = "wide", className = "", ...input }: FieldProps) {
   const id = useId();
-  const describedBy = [help === undefined ? [] : `${id}-help`, error === undefined ? [] : `${id}-error`].flat().join(" ");
+  const describedBy = [help === undefined ? [] : `${id}-help`, error === undefined ? [] : `${id}-error`]
+    .flat()
+    .join(" ");
   return (
     <div className="min-w-0 text-sm">
       <label htmlFor={id} className={heard ? "sr-only" : "block"}>

@@ -20,7 +20,8 @@ function partedLines(
       .map((line): Fields => ({ line, words: line.text.split(mark) }))
       .filter(({ words }) => words.length >= 3 && WORD.test(words[0] ?? ""));
     const heads = new Set(fields.map(({ words }) => words[0]));
-    if (fields.length >= 4 && fields.length >= lines.length * 0.6 && heads.size <= fields.length / 2) return { mark, fields };
+    if (fields.length >= 4 && fields.length >= lines.length * 0.6 && heads.size <= fields.length / 2)
+      return { mark, fields };
   }
   return undefined;
 }
@@ -117,7 +118,9 @@ export function findPairs(draft: Draft): ValueShape | undefined {
   });
   if (pairLines.length < 3 || pairLines.filter(({ pairs }) => pairs.length > 1).length < 2) return undefined;
   const kinds = new Set(
-    countOf(pairLines.flatMap(({ head }) => head.slice(0, head.length - 1))).flatMap(([word, n]) => (n > 1 ? [word] : [])),
+    countOf(pairLines.flatMap(({ head }) => head.slice(0, head.length - 1))).flatMap(([word, n]) =>
+      n > 1 ? [word] : [],
+    ),
   );
   const placed = pairLines.filter(({ head }) => head.length === 2 && kinds.has(head[0] ?? ""));
   const plain = pairLines.filter(({ head }) => head.length === 1);
@@ -140,7 +143,9 @@ export function findPairs(draft: Draft): ValueShape | undefined {
   return {
     head: "",
     joint: "=",
-    lines: pairLines.flatMap(({ line, pairs }) => pairs.map(([left, right]) => ({ line, left, right, wide: left.length }))),
+    lines: pairLines.flatMap(({ line, pairs }) =>
+      pairs.map(([left, right]) => ({ line, left, right, wide: left.length })),
+    ),
   };
 }
 

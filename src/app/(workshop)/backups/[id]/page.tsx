@@ -32,8 +32,10 @@ const VERDICT = {
 function troubles(recital: Recital): Map<number, string> {
   const meaningByLine = new Map<number, string>();
   const { values, rows } = doubtsOf(recital.configuration);
-  for (const { line, reason } of [...rows, ...values]) if (line > 0 && !meaningByLine.has(line)) meaningByLine.set(line, reason);
-  for (const { line, reason } of recital.configuration.unknown) if (!meaningByLine.has(line)) meaningByLine.set(line, reason);
+  for (const { line, reason } of [...rows, ...values])
+    if (line > 0 && !meaningByLine.has(line)) meaningByLine.set(line, reason);
+  for (const { line, reason } of recital.configuration.unknown)
+    if (!meaningByLine.has(line)) meaningByLine.set(line, reason);
   return meaningByLine;
 }
 
