@@ -1,3 +1,4 @@
+import path from "node:path";
 import type { Metadata } from "next";
 import { Link } from "@/ui/base/link";
 import { copiesKept } from "@/server/env";
@@ -28,6 +29,12 @@ function headline(last: Awaited<ReturnType<typeof lastKeeping>>, now: number): s
     : `The last copy is from ${age(copy.at.getTime(), now)}; the record is whole.`;
 }
 
+/** A folder as whoever started the program from its own folder would name it. */
+function folderAsSeen(folder: string): string {
+  const from = path.relative(process.cwd(), folder);
+  return from === "" || from.startsWith("..") || path.isAbsolute(from) ? folder : from;
+}
+
 export default async function KeepingPage() {
   await requirePage("lead");
   const [last, log, damage] = [await lastKeeping(), await keepingLog(LINES), await knownDamage()];
@@ -45,7 +52,7 @@ export default async function KeepingPage() {
       word: "Make a copy now",
       facts: [
         ["Last good", copy === undefined ? "none" : dayTime(copy.at.getTime())],
-        ["In", typeof copy?.facts.folder === "string" ? copy.facts.folder : "—"],
+        ["In", typeof copy?.facts.folder === "string" ? folderAsSeen(copy.facts.folder) : "—"],
         ["Kept", copiesKept() === 0 ? "none are made daily" : `the last ${copiesKept()}, one a day`],
       ],
     },
