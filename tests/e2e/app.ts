@@ -41,6 +41,8 @@ export async function picture(page: Page, name: string): Promise<void> {
 
 /** WCAG 2.2 A and AA, as far as a machine can tell. */
 export async function expectAccessible(page: Page): Promise<void> {
+  // it comes with the page's own data, a moment after what stands on every page
+  await expect(page).toHaveTitle(/./);
   const result = await new AxeBuilder({ page })
     // no frame here is of another origin: no second page is needed to gather what was found
     .setLegacyMode(true)
