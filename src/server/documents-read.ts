@@ -5,9 +5,9 @@ import { readDocument, type CatalogueDocument } from "@/core/catalog";
 import { ok, type Result } from "@/core/problem";
 
 /*
- * What documents read as, by the hash of their text, in a file beside them: a process that starts takes one to two
- * seconds to read some fifty texts, and ten milliseconds to read what they read as. The file is of one build of the program, for another build may
- * read otherwise; it may be lost, damaged or out of date at any time, and then texts are read as ever.
+ * What documents read as, by the hash of their text, in a file of the data folder: a process that starts takes one to two
+ * seconds to read some fifty texts, and ten milliseconds to read what they read as. The file is of one build of the program,
+ * for another build may read otherwise; it may be lost, damaged or out of date at any time, and then texts are read as ever.
  */
 
 const hashOf = (text: string) => createHash("sha256").update(text).digest("hex");

@@ -87,7 +87,7 @@ export async function openRoom({ name, tag, bay, firstPort, factor }: Furnishing
       await room.until(async () => (await room.standsAt(jobId))?.need?.kind === "take", "the plan waits to be taken");
       if ((await room.order({ kind: "take" }, jobId)) !== "done") throw new Error("the plan is not taken");
     },
-    async until(fits, what, limitMs = 45_000) {
+    async until(fits, what, limitMs = 30_000) {
       const end = Date.now() + limitMs;
       while (!(await fits())) {
         if (Date.now() > end) throw new Error(`not in time: ${what}; the bay says “${(await live()).say}”`);

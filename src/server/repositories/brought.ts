@@ -20,7 +20,7 @@ export async function fileBroughtReadout({
   tag,
   entry,
   account,
-  readAs: told,
+  readAs,
 }: Brought): Promise<{ id: number; verdict: string }> {
   const aircraft = await aircraftByTag(tag);
   if (!aircraft) throw new ProblemError({ code: "aircraft-none", message: `There is no aircraft ${tag}` });
@@ -44,7 +44,7 @@ export async function fileBroughtReadout({
     source: "file",
     account,
     at: new Date().toISOString(),
-    readAs: told,
+    readAs,
   });
   return { id, verdict: recital.completeness.verdict };
 }

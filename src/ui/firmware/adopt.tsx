@@ -36,12 +36,12 @@ export interface Adoption {
 export function useAdoption(): Adoption {
   const router = useRouter();
   const [busy, setBusy] = useState(false);
-  const [told, setTold] = useState("");
+  const [outcome, setOutcome] = useState("");
   const [problem, setProblem] = useState<Problem>();
   const [rereading, setRereading] = useState<Rereading>();
   const [waiting, setWaiting] = useState<Blob>();
   const leave = () => {
-    setTold("");
+    setOutcome("");
     setProblem(undefined);
     setRereading(undefined);
     setWaiting(undefined);
@@ -63,14 +63,14 @@ export function useAdoption(): Adoption {
     if (!kept) return;
     setRereading(undefined);
     setWaiting(undefined);
-    setTold(
+    setOutcome(
       kept.unchanged ? `${kept.id} is here already, unchanged.` : `${kept.id} is in, as version ${kept.version}.`,
     );
     router.refresh();
   };
   return {
     busy,
-    outcome: told,
+    outcome,
     problem,
     rereading,
     waits: waiting !== undefined,
@@ -93,11 +93,11 @@ const SHOWN = 12;
 
 /** What would read differently, what was refused, what came of it. */
 export function AdoptionNotes({ adoption }: { readonly adoption: Adoption }) {
-  const { rereading, problem, outcome: told, waits, busy, confirm, leave } = adoption;
+  const { rereading, problem, outcome, waits, busy, confirm, leave } = adoption;
   return (
     <>
       <p role="status" className="text-sm font-semibold text-reed empty:hidden">
-        {busy ? <span className="font-normal text-faded">Read-outs on file are read with it: a moment.</span> : told}
+        {busy ? <span className="font-normal text-faded">Read-outs on file are read with it: a moment.</span> : outcome}
       </p>
       {problem && <ProblemNote problem={problem} />}
       {rereading && (

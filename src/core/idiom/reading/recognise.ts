@@ -59,12 +59,12 @@ function readIn(text: string, idiom: Idiom): Reading {
  */
 export function likeliestIdiom(text: string, idioms: readonly Idiom[]): Idiom | undefined {
   const scored = idioms.map((idiom) => {
-    const { read, understood, meaningful: told } = readIn(text, idiom);
+    const { read, understood, meaningful } = readIn(text, idiom);
     const kinds = read.clauses.flatMap(({ statements }) => statements.map(({ kind }) => kind));
     const values = kinds.filter((kind) => GIVES_VALUES.has(kind)).length;
     // of idioms that share their lines: an end that is there decides, then an end that none expects
     const ends = kinds.includes("end") ? 0.5 : idiom.recital.end === undefined ? 0.25 : 0;
-    return { idiom, score: values === 0 ? 0 : values - (told - understood) + ends };
+    return { idiom, score: values === 0 ? 0 : values - (meaningful - understood) + ends };
   });
   const best = scored.reduce<(typeof scored)[number] | undefined>(
     (best, each) => (each.score > (best?.score ?? 0) ? each : best),

@@ -33,10 +33,10 @@ function partedLines(
 export function findFields(draft: Draft): ValueShape | undefined {
   const found = partedLines(openLines(draft));
   if (!found) return undefined;
-  const { mark, fields: told } = found;
+  const { mark, fields } = found;
   let shape: ValueShape | undefined;
-  for (const [head] of countOf(told.map(({ words }) => words[0] ?? ""))) {
-    const own = told.filter(({ words }) => words[0] === head);
+  for (const [head] of countOf(fields.map(({ words }) => words[0] ?? ""))) {
+    const own = fields.filter(({ words }) => words[0] === head);
     if (takeCells(draft, head, mark, own) || takeAcross(draft, head, mark, own) || takeInUse(draft, head, mark, own))
       continue;
     const pairs = own.filter(({ words }) => words.length === 3);
