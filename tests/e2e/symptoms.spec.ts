@@ -1,6 +1,17 @@
+import type { Page } from "@playwright/test";
 import { bring, button, choose, confirmSafe, expectAccessible, optionsOf, picture, setPace, signIn } from "./app";
 import { finishUnwatched } from "./unwatched";
 import { expect, test } from "./workshop";
+
+async function addAircraft(page: Page, tag: string, type: string): Promise<void> {
+  await page.goto("/");
+  await button(page, "Add aircraft").click();
+  const dialog = page.getByRole("dialog");
+  await dialog.getByLabel("Tag").fill(tag);
+  await dialog.getByLabel("Type").fill(type);
+  await dialog.getByRole("button", { name: "Add it" }).click();
+  await expect(dialog).toHaveCount(0);
+}
 
 test("three boards that do not fly lie on the bench at the start, each with what is wrong with it", async ({
   page,
@@ -108,13 +119,7 @@ test("a board that shows only its loader, and that nobody knows, is told what it
 }) => {
   await signIn(page, "technician");
   await setPace(page, 40);
-  await page.goto("/");
-  await button(page, "Add aircraft").click();
-  const dialog = page.getByRole("dialog");
-  await dialog.getByLabel("Tag").fill("QW-18");
-  await dialog.getByLabel("Type").fill("Sedge");
-  await dialog.getByRole("button", { name: "Add it" }).click();
-  await expect(dialog).toHaveCount(0);
+  await addAircraft(page, "QW-18", "Sedge");
   await bring(page, 4, "nobody knows whose");
   await button(page, "Plug the cable in").click();
   await expect(page.getByRole("heading", { name: "Shows only its loader" })).toBeVisible({ timeout: 20_000 });
@@ -218,13 +223,7 @@ test("case C57: a board that finds no gyro runs another target's firmware; its m
 }) => {
   await signIn(page, "technician");
   await setPace(page, 40);
-  await page.goto("/");
-  await button(page, "Add aircraft").click();
-  const dialog = page.getByRole("dialog");
-  await dialog.getByLabel("Tag").fill("QW-19");
-  await dialog.getByLabel("Type").fill("Warbler");
-  await dialog.getByRole("button", { name: "Add it" }).click();
-  await expect(dialog).toHaveCount(0);
+  await addAircraft(page, "QW-19", "Warbler");
   await bring(page, 2, "twitches, no attitude");
   await button(page, "Plug the cable in").click();
   const heading = page.getByRole("heading", { level: 1 });
