@@ -41,8 +41,8 @@ export function configurationBench(say: (text?: string) => void): void {
     return resolve(recital.configuration, recital.release).values.size;
   };
   const compare = () => void valueOf(compareTwo(sides[0], sides[1], large));
-  const reading = alternate(read, () => void ini.parse(asIni), 3000);
-  const comparing = alternate(compare, () => void microdiff(plainLeft, plainRight), 3000);
+  const reading = alternate(read, () => void ini.parse(asIni), 2000);
+  const comparing = alternate(compare, () => void microdiff(plainLeft, plainRight), 2000);
   // made only now: a heap of so many aircraft would slow the first two down
   const fleetOf = (n: number) =>
     Array.from({ length: n }, (_, i) => ({
@@ -52,8 +52,8 @@ export function configurationBench(say: (text?: string) => void): void {
   const [hundred, thousand, tenThousand] = [fleetOf(100), fleetOf(1000), fleetOf(10_000)];
   const standard = { configuration: moved(release, 97, 1), release };
   const drift = (fleet: typeof hundred) => () => void fleetDrift(standard, fleet, large);
-  const wider = alternate(drift(thousand), drift(hundred), 6000);
-  const widest = alternate(drift(tenThousand), drift(thousand), 12_000);
+  const wider = alternate(drift(thousand), drift(hundred), 3000);
+  const widest = alternate(drift(tenThousand), drift(thousand), 6000);
   say("## Configurations: 1,600 settings, medians of alternating rounds");
   say();
   say("| what | against | ratio | aim |");

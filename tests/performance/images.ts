@@ -1,14 +1,12 @@
 import MemoryMap from "nrf-intel-hex";
 import { FORMATS, readHex } from "@/core/image";
-import { owedBy, planJob } from "@/core/job";
-import { termsOf } from "@/core/job/goals";
 import { valueOf } from "@/core/problem";
 import { alternate } from "./alternate";
 
 const MEGABYTES = 2;
 const START = 0x0800_4000;
 
-/** Image formats against a well-kept package and against each other; what the planning of a job takes. */
+/** Image formats against a well-kept package and against each other. */
 export function imageBench(say: (text?: string) => void): void {
   const bytes = Uint8Array.from({ length: MEGABYTES * 1024 * 1024 }, (_, i) => (i * 2654435761) >>> 24);
   const chunks = [{ start: START, bytes }];
@@ -17,7 +15,7 @@ export function imageBench(say: (text?: string) => void): void {
   const { ratio } = alternate(
     () => void MemoryMap.fromHex(hex),
     () => void valueOf(readHex(hex)),
-    6000,
+    3000,
   );
   say(`## Images of ${MEGABYTES} MB`);
   say();
@@ -37,23 +35,13 @@ export function imageBench(say: (text?: string) => void): void {
     const reading = alternate(
       () => void valueOf(format.read(made, options)),
       () => void valueOf(own.format.read(own.made, options)),
-      2000,
+      1200,
     );
     const mbs = MEGABYTES / (reading.ms / 1000);
     say(
       `| ${format.title} is read, ${mbs.toFixed(0)} MB/s here | Intel HEX of the same bytes | ${reading.ratio.toFixed(2)} × | |`,
     );
   }
-  say();
-  const goal = { kind: "revive", runs: { main: "next-2" }, backupId: 1 } as const;
-  const main = { release: { id: "next-2", title: "Next 2" } };
-  const wish = { tag: "QW-01", parts: { main }, owed: owedBy(termsOf(goal)) };
-  const { ms } = alternate(
-    () => planJob(goal, wish, { "main: shows": "console" }),
-    () => planJob(goal, wish, { "main: shows": "loader" }),
-    1000,
-  );
-  say(`A job was planned in ${ms.toFixed(1)} ms here (aim: 50 ms).`);
   say();
 }
 

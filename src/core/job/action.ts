@@ -1,7 +1,7 @@
 import { object, type ObjectSchema } from "yup";
-import { YES, type CheckName, type FactName, type Facts } from "@/core/job/fact";
+import { ANY, factsOf, YES, type CheckName, type Facts } from "@/core/job/fact";
 import { isLoader, isPart, type Part, type Subject } from "@/core/job/subject";
-import type { Invariant, Move } from "@/core/job/planner";
+import type { AnyOf, Invariant, Move } from "@/core/job/planner";
 
 /** What a job wants of one of its subjects. */
 export interface PartWish {
@@ -151,41 +151,34 @@ export const calledFor = (actions: readonly Action[], terms: Terms): Facts =>
     actions.flatMap(({ check }) => (check?.calls(terms) === undefined ? [] : [[`check ${check.name}: shown`, YES]])),
   );
 
-const isSo = (facts: Facts, name: FactName) => facts[name] !== undefined;
+const PROPELLERS_OFF: AnyOf = { "aircraft: propellers off": ANY };
+const BATTERY_OUT: AnyOf = { "aircraft: battery out": ANY };
 const unsafe = ({ title }: JobMove, says: string) => `“${title}” ${says}`;
 
 /** What no job may do, whatever it is for. Each speaks of the very subject that a move destroys. */
 export const INVARIANTS: readonly Invariant<JobMove>[] = [
   {
     name: "nothing is destroyed before its rescue is on disk",
-    forbids: (move, facts) =>
-      move.destroys.some(
-        ({ of }) => isPart(of) && !isSo(facts, `${of}: settings kept`) && !isSo(facts, `${of}: settings rescued`),
-      )
-        ? unsafe(move, "would destroy what was not read out")
-        : undefined,
+    asks: ({ destroys }) =>
+      destroys.flatMap(({ of }) => (isPart(of) ? factsOf(of, { "settings kept": ANY, "settings rescued": ANY }) : [])),
+    says: (move) => unsafe(move, "would destroy what was not read out"),
   },
   {
     name: "nothing restarts with its propellers on or its battery in",
-    forbids: (move, facts) =>
-      move.restarts && !(isSo(facts, "aircraft: propellers off") && isSo(facts, "aircraft: battery out"))
-        ? unsafe(move, "wants propellers off and battery out")
-        : undefined,
+    asks: ({ restarts }) => (restarts ? [PROPELLERS_OFF, BATTERY_OUT] : []),
+    says: (move) => unsafe(move, "wants propellers off and battery out"),
   },
   {
     name: "no loader goes before another way in is known",
-    forbids: (move, facts) =>
-      move.destroys.some(({ of }) => isLoader(of) && !isSo(facts, `${of}: way round it`))
-        ? unsafe(move, "wants another way into the board that is known")
-        : undefined,
+    asks: ({ destroys }) => destroys.flatMap(({ of }) => (isLoader(of) ? factsOf(of, { "way round it": ANY }) : [])),
+    says: (move) => unsafe(move, "wants another way into the board that is known"),
   },
   {
     name: "no image is written that was not held against the processor",
-    forbids: (move, facts) =>
-      move.destroys.some(
-        ({ of, what }) => what === "firmware" && (isPart(of) || isLoader(of)) && !isSo(facts, `${of}: image fits`),
-      )
-        ? unsafe(move, "wants an image that fits the processor")
-        : undefined,
+    asks: ({ destroys }) =>
+      destroys.flatMap(({ of, what }) =>
+        what === "firmware" && (isPart(of) || isLoader(of)) ? factsOf(of, { "image fits": ANY }) : [],
+      ),
+    says: (move) => unsafe(move, "wants an image that fits the processor"),
   },
 ];

@@ -1,0 +1,68 @@
+import { Heap } from "heap-js";
+import { branchesOf } from "@/core/job/planning/branches";
+import { estimateOf, type Weight } from "@/core/job/planning/estimate";
+import { afterStep, areMet, keyOfState, type State, type Step, type Task } from "@/core/job/planning/task";
+
+interface Node {
+  readonly state: State;
+  readonly key: string;
+  /** What the way here costs. */
+  readonly cost: number;
+  /** What is still to be paid at least, as far as it is known. */
+  readonly ahead: number;
+  readonly before: Node | undefined;
+  readonly step: Step | undefined;
+  readonly no: number;
+}
+
+/** No job has so many states; a goal that leads to more is refused instead of searched for ever. */
+const MOST_STATES = 20_000;
+
+/** The dearest ways last; among equals what is nearest to its end, then what was found last, so that one way is followed. */
+const order = (a: Node, b: Node) => a.cost + a.ahead - (b.cost + b.ahead) || a.ahead - b.ahead || b.no - a.no;
+
+/**
+ * The cheapest order of steps (A*, with ways to a known state that prove cheaper taken up again); undefined where there is
+ * none. A state is weighed when its turn comes, not when it is found: most never come.
+ */
+export function cheapestWay(task: Task): { readonly steps: readonly Step[]; readonly cost: number } | undefined {
+  const [estimate, branches] = [estimateOf(task), branchesOf(task)];
+  const best = new Map<string, number>();
+  const weighed = new Map<string, Weight>();
+  const open = new Heap<Node>(order);
+  let found = 0;
+  const put = (state: State, cost: number, ahead: number, before?: Node, step?: Step) => {
+    const key = keyOfState(state);
+    if (cost >= (best.get(key) ?? Infinity)) return;
+    best.set(key, cost);
+    open.push({ state, key, cost, ahead: Math.max(ahead, weighed.get(key)?.sum ?? 0), before, step, no: found++ });
+  };
+  put(task.start, 0, 0);
+  for (let node = open.pop(); node && weighed.size <= MOST_STATES; node = open.pop()) {
+    if (node.cost > (best.get(node.key) ?? Infinity)) continue;
+    const weight = weighed.get(node.key) ?? estimate(node.state, leading(node, weighed));
+    weighed.set(node.key, weight);
+    const ahead = weight.sum;
+    if (ahead === Infinity) continue;
+    if (ahead > node.ahead) {
+      open.push({ ...node, ahead });
+      continue;
+    }
+    if (areMet(task.wanted, node.state, task)) return { steps: stepsTo(node), cost: node.cost };
+    // found last is followed first: the first in the list
+    for (const step of [...branches(node.state)].reverse())
+      put(afterStep(step, node.state, task), node.cost + step.cost, node.ahead - step.cost, node, step);
+  }
+  return undefined;
+}
+
+function leading({ before, step }: Node, weighed: ReadonlyMap<string, Weight>) {
+  const weight = before && weighed.get(before.key);
+  return weight && step && { weight, step };
+}
+
+function stepsTo(end: Node): Step[] {
+  const path: Step[] = [];
+  for (let node: Node | undefined = end; node?.step !== undefined; node = node.before) path.unshift(node.step);
+  return path;
+}
