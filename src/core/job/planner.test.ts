@@ -167,7 +167,7 @@ const behindOneLine = fc
         ...(wants && wantsBatteryOut ? [[`${part(i)}: known`, YES]] : []),
       ]),
     ) as Facts;
-    return { start: { [line]: "console", [battery]: "out" } as Facts, wanted: { ...wanted, [line]: "console" }, moves };
+    return { start: { [line]: "console", [battery]: "out" }, wanted: { ...wanted, [line]: "console" }, moves };
   });
 
 /** The cheapest of all orders, by taking up the cheapest state that is left, again and again. */

@@ -66,9 +66,8 @@ export function branchesOf(task: Task): (state: State) => readonly Step[] {
     };
     chooseGivers(wanted);
     const can: Step[] = [];
-    for (let i = 0; i < list.length; i++) {
-      const step = list[i];
-      if (!step) continue;
+    // grows as it is gone through
+    for (const step of list) {
       if (areMet(step.needs, state, task)) {
         can.push(step);
         choose(inTheWayOf(step));

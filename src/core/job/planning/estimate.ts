@@ -103,8 +103,8 @@ export function estimateOf(task: Task): Estimate {
     while (levels.size > 0) {
       const at = Math.min(...levels.keys());
       const level = levels.get(at) ?? [];
-      for (let i = 0; i < level.length; i++) {
-        const atom = level[i] ?? 0;
+      // what costs nothing more joins it as it is gone through
+      for (const atom of level) {
         if (done[atom] || worth[atom] !== at) continue;
         done[atom] = 1;
         for (const no of neededBy[atom] ?? []) {
@@ -123,8 +123,8 @@ export function estimateOf(task: Task): Estimate {
     nearEnd.fill(0);
     nearEnd[end] = 1;
     const list: Atom[] = [end];
-    for (let i = 0; i < list.length; i++)
-      for (const no of givenBy[list[i] ?? 0] ?? []) {
+    for (const atom of list)
+      for (const no of givenBy[atom] ?? []) {
         const need = dearest[no] ?? 0;
         if (open[no] !== 0 || cost[no] !== 0 || nearEnd[need]) continue;
         nearEnd[need] = 1;
@@ -143,11 +143,11 @@ export function estimateOf(task: Task): Estimate {
       list.push(atom);
     };
     begins.forEach(reach);
-    for (let i = 0; i < list.length; i++)
-      for (const no of neededBy[list[i] ?? 0] ?? []) {
-        if (open[no] !== 0 || dearest[no] !== list[i]) continue;
+    for (const atom of list)
+      for (const no of neededBy[atom] ?? []) {
+        if (open[no] !== 0 || dearest[no] !== atom) continue;
         const gives = ops[no]?.gives ?? [];
-        if (gives.some((atom) => nearEnd[atom])) found.push(no);
+        if (gives.some((given) => nearEnd[given])) found.push(no);
         else gives.forEach(reach);
       }
     return found;
