@@ -88,8 +88,10 @@ describe("archives that lie", () => {
 });
 
 describe("what somebody brings", () => {
+  /** Of work, not of the clock. */
+  const SOON = { ms: 12_000, bytes: 700_000_000 };
   const learn = (text: string) =>
-    readOutside("learn", { raw: bytes(text), idiom: undefined, about: {}, keep: false, account: "lead" });
+    readOutside("learn", { raw: bytes(text), idiom: undefined, about: {}, keep: false, account: "lead" }, SOON);
   const many = (n: number, line: (i: number) => string) => Array.from({ length: n }, (_, i) => line(i)).join("\n");
 
   it("is read as it always was, in a process of its own", async () => {
@@ -109,52 +111,53 @@ describe("what somebody brings", () => {
   const FREEZES: readonly [string, () => Promise<unknown>, string][] = [
     [
       "a document of 150,000 keys",
-      () => readOutside("preview-document", { raw: bytes(many(150_000, (i) => `k${i}: 1`)) }),
+      () => readOutside("preview-document", { raw: bytes(many(150_000, (i) => `k${i}: 1`)) }, SOON),
       "document-syntax",
     ],
     [
       "a key twice among 100,000",
-      () => readOutside("preview-document", { raw: bytes(`${many(100_000, (i) => `k${i}: 1`)}\nk500: 2`) }),
+      () => readOutside("preview-document", { raw: bytes(`${many(100_000, (i) => `k${i}: 1`)}\nk500: 2`) }, SOON),
       "document-syntax",
     ],
     [
       "brackets without end",
-      () => readOutside("preview-document", { raw: bytes("[".repeat(500_000)) }),
+      () => readOutside("preview-document", { raw: bytes("[".repeat(500_000)) }, SOON),
       "document-syntax",
     ],
     [
       "a list in a list in a list",
-      () => readOutside("preview-document", { raw: bytes("- ".repeat(200_000) + "x") }),
+      () => readOutside("preview-document", { raw: bytes("- ".repeat(200_000) + "x") }, SOON),
       "document-syntax",
     ],
     ["a release from 200,000 lines", () => learn(many(200_000, (i) => `put a${i} 1`)), "backup-lines"],
     ["a release of 50,000 settings", () => learn(many(50_000, (i) => `put a${i} 1`)), "learn-"],
     [
       "3.9 MB of line ends",
-      () => readOutside("inspect", { raw: bytes("\n".repeat(3_900_000)), name: "n" }).then(([e]) => codeIn(e)),
+      () => readOutside("inspect", { raw: bytes("\n".repeat(3_900_000)), name: "n" }, SOON).then(([e]) => codeIn(e)),
       "backup-lines",
     ],
     [
       "3.9 MB of carriage returns",
-      () => readOutside("inspect", { raw: bytes("\r".repeat(3_900_000)), name: "n" }).then(([e]) => codeIn(e)),
+      () => readOutside("inspect", { raw: bytes("\r".repeat(3_900_000)), name: "n" }, SOON).then(([e]) => codeIn(e)),
       "backup-line",
     ],
   ];
   it.each(FREEZES)("%s is answered within seconds, and this process goes on meanwhile", async (_, ask, code) => {
+    // of its own work: a machine that does other things beside it gives a process less often its turn
+    let worked = process.cpuUsage();
     let longest = 0;
-    let last = Date.now();
     const pulse = setInterval(() => {
-      longest = Math.max(longest, Date.now() - last);
-      last = Date.now();
+      const { user, system } = process.cpuUsage(worked);
+      longest = Math.max(longest, (user + system) / 1000);
+      worked = process.cpuUsage();
     }, 20);
-    const began = Date.now();
     const problem = await ask().then(
       () => "ok",
       (error: unknown) => (error as { problem?: { code: string } }).problem?.code ?? String(error),
     );
     clearInterval(pulse);
+    // one that took longer would have been stopped
     expect(problem).toContain(code);
-    expect(Date.now() - began).toBeLessThan(15_000);
     expect(longest).toBeLessThan(1_500);
   });
 

@@ -18,6 +18,14 @@ export async function emptyDatabase(database: string, like?: string, cluster: Cl
   return database;
 }
 
+export async function databaseIsThere(database: string): Promise<boolean> {
+  const client = new Client({ connectionString: clusterAddress("test", "keeper") });
+  await client.connect();
+  const { rowCount } = await client.query("select 1 from pg_database where datname = $1", [database]);
+  await client.end();
+  return rowCount === 1;
+}
+
 /** Clusters that tests have: all of them one, and one that is taken away while the others go on. */
 export type Cluster = "test" | "away";
 
