@@ -1,5 +1,6 @@
-import { defaultOf, indexOf, releaseTitle, ruleIndex, scopesOf, type Firmware } from "@/core/catalog";
-import { addressId, doubtsOf, equalValues, settingsByAddress, type Configuration } from "@/core/config";
+import { defaultOf, indexOf, releaseTitle, scopesOf, type Firmware } from "@/core/catalog";
+import { addressId, doubtsOf, equalValues, settingsByAddress, type Configuration, type Value } from "@/core/config";
+import { aloneOn, stillOn } from "@/core/carryover/alone";
 import { carriedItem, endedItem, lineItems, newItem, type CarryoverInput } from "@/core/carryover/items";
 import { passByMeaning } from "@/core/carryover/meaning";
 import { met, rivalsAt, type Meeting, type Origin, type Travelling } from "@/core/carryover/meeting";
@@ -77,28 +78,6 @@ function homeless(traveller: Traveller, hop: Hop): Traveller {
   return endedFor(traveller, `${releaseTitle(hop.to)} has fewer profiles of this kind`);
 }
 
-const narrowed = new WeakMap<Hop, ReadonlySet<string>>();
-
-/** Settings without a rule that have not the same scopes on both sides of a hop. */
-function narrowedOn(hop: Hop): ReadonlySet<string> {
-  let keys = narrowed.get(hop);
-  if (!keys) {
-    const { from, to } = hop;
-    const countOf = (release: Firmware, scope: string) =>
-      scope === "system" ? 1 : (release.profiles.find(({ kind }) => kind === scope)?.count ?? 0);
-    const kinds = ["system", ...from.profiles.map(({ kind }) => kind)];
-    const fewer = new Set(kinds.filter((kind) => countOf(to, kind) < countOf(from, kind)));
-    keys = new Set(
-      to.settings.flatMap(({ key, scope }) => {
-        const before = indexOf(from).settings.get(key);
-        return before && (before.scope !== scope || fewer.has(scope)) ? [key] : [];
-      }),
-    );
-    narrowed.set(hop, keys);
-  }
-  return keys;
-}
-
 /** One value through a hop by which something happens to it; what waits with it goes the same way. */
 function passOne(one: Travelling, hop: Hop, active: Configuration["active"]): Travelling[] {
   const { origin, traveller } = one;
@@ -118,50 +97,76 @@ function passOne(one: Travelling, hop: Hop, active: Configuration["active"]): Tr
   return [...passed, ...rivals.filter((rival) => hasEnded(rival, hop.to))];
 }
 
-/**
- * All values one hop further. Those that ended stay as they are; those that came to one place meet there. Most values of
- * most hops have no rule and the same name before and after: they are handed on as they are.
- */
+/** One value along a way on which it meets no other. */
+function along(start: Travelling, way: readonly Hop[], active: Configuration["active"]): Travelling {
+  let one = start;
+  for (const hop of way) {
+    if (one.traveller.retired !== undefined) break;
+    if (!stillOn(hop)(one.traveller.key)) one = passOne(one, hop, active)[0] ?? one;
+  }
+  return one;
+}
+
+/** What becomes of defaults that go by themselves: the same for every aircraft. By address, for the value that it was last. */
+const ofDefaults = new WeakMap<readonly Hop[], Map<string, { readonly value: Value; readonly end: Traveller }>>();
+
+function defaultAlong(start: Travelling, way: readonly Hop[], active: Configuration["active"]): Travelling {
+  let known = ofDefaults.get(way);
+  if (!known) ofDefaults.set(way, (known = new Map()));
+  const id = addressId(start.traveller);
+  const found = known.get(id);
+  if (found?.value === start.origin.value) return { origin: start.origin, traveller: found.end };
+  const one = along(start, way, active);
+  known.set(id, { value: start.origin.value, end: one.traveller });
+  return one;
+}
+
+/** All values one hop further. Those that ended stay as they are; those that came to one place meet there. */
 function hopAll(all: readonly Travelling[], hop: Hop, source: Configuration): Travelling[] {
-  const { bySetting } = ruleIndex(hop.rules);
-  const later = indexOf(hop.to).settings;
-  const odd = hop.by === "shared meanings" ? undefined : narrowedOn(hop);
-  const still: Travelling[] = [];
+  const isStill = stillOn(hop);
+  const same: Travelling[] = [];
   const moved: Travelling[] = [];
   const ended: Travelling[] = [];
   for (const one of all) {
     const { key, retired } = one.traveller;
     if (retired !== undefined) ended.push(one);
-    else if (odd && !bySetting.has(key) && later.has(key) && !odd.has(key)) still.push(one);
+    else if (isStill(key)) same.push(one);
     else for (const passed of passOne(one, hop, source.active)) (hasEnded(passed, hop.to) ? ended : moved).push(passed);
   }
-  return [
-    ...joinAll(still, moved, { rules: hop.rules, release: hop.to, openKinds: doubtsOf(source).active }),
-    ...ended,
-  ];
+  return [...joinAll(same, moved, { rules: hop.rules, release: hop.to, openKinds: doubtsOf(source).active }), ...ended];
 }
 
 /** Values at their places after a hop; only where one has moved can there be two. */
-function joinAll(still: readonly Travelling[], moved: readonly Travelling[], meeting: Meeting): readonly Travelling[] {
-  if (moved.length === 0) return still;
+function joinAll(same: readonly Travelling[], moved: readonly Travelling[], meeting: Meeting): readonly Travelling[] {
+  if (moved.length === 0) return same;
   const arrived = new Set(moved.map(({ traveller }) => traveller.key));
-  const [alone, together] = [still.filter((one) => !arrived.has(one.traveller.key)), new Map<string, Travelling[]>()];
-  for (const one of [...still.filter((each) => arrived.has(each.traveller.key)), ...moved]) {
+  const [alone, together] = [[] as Travelling[], new Map<string, Travelling[]>()];
+  const stand = (one: Travelling) => {
     const id = addressId(one.traveller);
     const there = together.get(id);
     if (there) there.push(one);
     else together.set(id, [one]);
-  }
-  return [...alone, ...[...together.values()].flatMap((candidates) => met(candidates, meeting))];
+  };
+  for (const one of same)
+    if (arrived.has(one.traveller.key)) stand(one);
+    else alone.push(one);
+  moved.forEach(stand);
+  for (const candidates of together.values()) alone.push(...met(candidates, meeting));
+  return alone;
 }
 
 function settingItems(input: CarryoverInput): SettingItem[] {
   const { source, from, to, way } = input;
-  let all: Travelling[] = originsOf(source, from).map((origin) => ({
+  const start = originsOf(source, from).map((origin): Travelling => ({
     origin,
     traveller: { scope: origin.scope, key: origin.definition.key, value: origin.value, trail: [], loss: "none" },
   }));
+  const alone = aloneOn(way, from);
+  let all = start.filter(({ traveller }) => !alone.has(traveller.key));
   for (const hop of way) all = hopAll(all, hop, source);
+  for (const one of start)
+    if (alone.has(one.traveller.key))
+      all.push(one.origin.moved ? along(one, way, source.active) : defaultAlong(one, way, source.active));
   const arrived = new Map(all.filter((one) => !hasEnded(one, to)).map((one) => [addressId(one.traveller), one]));
   const carried = to.settings.flatMap((setting) =>
     scopesOf(to, setting).map((scope): SettingItem => {

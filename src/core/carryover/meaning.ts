@@ -79,13 +79,13 @@ export function passByMeaning(origin: SettingDefinition, start: Traveller, hop: 
       after: `${setting.key} ${unmatched ? "no counterpart" : showValue(value, setting.type)}`,
     },
     { rule: "meaning", effect: "converted", why: `Same meaning in both families: ${concept.id}` },
-    {
+    () => ({
       type: setting.type,
       another: (other) => {
         const same = translated(other, origin, setting);
         return same.unmatched ? undefined : same.value;
       },
-    },
+    }),
   );
   if (setting.scope === origin.scope)
     return scopesOf(hop.to, setting).includes(start.scope)
@@ -100,12 +100,10 @@ export function passByMeaning(origin: SettingDefinition, start: Traveller, hop: 
       : [endedFor(start, `${releaseTitle(hop.to)} has fewer profiles of this kind`)];
   }
   return moveTo(setting.scope, passed, wayOf(hop, active)).map((next) =>
-    afterRule(
-      passed,
-      next,
-      { rule: "move", effect: "converted", why: "Kept in another place there" },
-      { type: setting.type, another: (other) => other },
-    ),
+    afterRule(passed, next, { rule: "move", effect: "converted", why: "Kept in another place there" }, () => ({
+      type: setting.type,
+      another: (other) => other,
+    })),
   );
 }
 

@@ -1,4 +1,5 @@
 import {
+  anotherBy,
   indexOf,
   isNearly,
   kindOf,
@@ -9,6 +10,7 @@ import {
   scopesOf,
   typeOn,
   worse,
+  type Another,
   type Behaviour,
   type Effect,
   type Linear,
@@ -60,7 +62,7 @@ interface Alongside {
   readonly type: ValueType | undefined;
   /** What the rule does to a number, as a formula. */
   readonly linear?: Linear | undefined;
-  readonly another: (value: Value) => Value | undefined;
+  readonly another: Another;
 }
 
 /** Same number, other effect: what was said of it before, and this. */
@@ -95,7 +97,7 @@ export function afterRule(
   traveller: Traveller,
   passed: Passed,
   step: Pick<TrailStep, "rule" | "why"> & { readonly effect: Effect },
-  alongside: Alongside,
+  alongside: () => Alongside,
 ): Traveller {
   const { scope, key, value, before, after, ended, unmatched } = passed;
   // assigned one by one: this runs for every rule of every value, and objects spread into each other are slow to make
@@ -106,12 +108,12 @@ export function afterRule(
     scope,
     key,
     value,
-    trail: traveller.trail.concat(happened),
+    trail: [...traveller.trail, happened],
     loss: passed.loss === undefined ? traveller.loss : worse(traveller.loss, passed.loss),
   };
   const change = changeBy(step.effect, traveller.change);
   const retired = ended ?? traveller.retired;
-  const behaviour = passed.behaviour || traveller.behaviour ? feltAfter(traveller, passed, alongside) : undefined;
+  const behaviour = passed.behaviour || traveller.behaviour ? feltAfter(traveller, passed, alongside()) : undefined;
   if (change !== undefined) next.change = change;
   if (retired !== undefined) next.retired = retired;
   if (behaviour !== undefined) next.behaviour = behaviour;
@@ -156,13 +158,12 @@ export const passValue = (origin: SettingDefinition, start: Traveller, hop: Hop,
     start,
     hop.rules,
     way,
-    (from, passed, rule, another) =>
-      afterRule(
-        from,
-        passed,
-        { rule: rule.rule, effect: kindOf(rule).effect, why: ruleWhy(rule) },
-        { type: way.definition(passed.key)?.type, linear: kindOf(rule).linear?.(rule, passed.key), another },
-      ),
+    (from, passed, rule, n, by) =>
+      afterRule(from, passed, { rule: rule.rule, effect: kindOf(rule).effect, why: ruleWhy(rule) }, () => ({
+        type: way.definition(passed.key)?.type,
+        linear: kindOf(rule).linear?.(rule, passed.key),
+        another: anotherBy(rule, from, by, n),
+      })),
     ({ retired }) => retired !== undefined,
   );
 };

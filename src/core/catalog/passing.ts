@@ -83,16 +83,28 @@ export const linearOf = (key: string, rules: readonly PassageRule[], part?: stri
 export const laterColumn = (table: string, column: string, rules: readonly PassageRule[]): string =>
   rulesOn(table, rules).reduce((now, rule) => kindOf(rule).table?.column?.(rule, column) ?? now, column);
 
+/** What rules make of a value that is asked about beside the one that goes: of the same setting, in the same place. */
+export type Another = (value: Value) => Value | undefined;
+
+/** The same for the n-th of what a rule makes of the value. */
+export const anotherBy =
+  (rule: PassageRule, { scope, key }: Passing, way: ValueWay, n: number): Another =>
+  (value) => {
+    const same = kindOf(rule).value?.(rule, { scope, key, value }, way)?.[n];
+    return same === undefined || same.unmatched ? undefined : same.value;
+  };
+
 /**
  * One value through the rules that speak of its setting, told of each of them; what ended is not passed on. `tell` gets the
- * rule's own answer, and a way to ask it what it makes of another value in the same place.
+ * rule's own answer, which of its answers it is, and what the rule was asked by. Nothing is made here for a value and a rule
+ * but what the rule itself makes: a plan runs through this for every rule of every value.
  */
 export function passThrough<T extends Passing>(
   origin: SettingDefinition,
   start: T,
   rules: readonly PassageRule[],
   way: Omit<ValueWay, "origin" | "named">,
-  tell: (from: T, passed: Passed, rule: PassageRule, another: (value: Value) => Value | undefined) => T,
+  tell: (from: T, passed: Passed, rule: PassageRule, n: number, way: ValueWay) => T,
   hasEnded: (one: T) => boolean,
 ): T[] {
   const asked = { origin, definition: way.definition, scopes: way.scopes, active: way.active, named: false };
@@ -102,17 +114,11 @@ export function passThrough<T extends Passing>(
     if (!value) continue;
     const next: T[] = [];
     for (const one of all) {
-      const at = (each: Value) => value(rule, { scope: one.scope, key: one.key, value: each }, asked);
-      const passed = hasEnded(one) ? undefined : at(one.value);
+      const passed = hasEnded(one)
+        ? undefined
+        : value(rule, { scope: one.scope, key: one.key, value: one.value }, asked);
       if (!passed) next.push(one);
-      else
-        passed.forEach((each, i) => {
-          const another = (other: Value) => {
-            const same = at(other)?.[i];
-            return same === undefined || same.unmatched ? undefined : same.value;
-          };
-          next.push(tell(one, each, rule, another));
-        });
+      else for (let n = 0; n < passed.length; n++) next.push(tell(one, passed[n] ?? one, rule, n, asked));
     }
     all = next;
     if (phase === "name" && becomes?.(rule) !== undefined) asked.named = true;
