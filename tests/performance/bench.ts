@@ -1,5 +1,6 @@
 import { spawnSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
+import { build } from "esbuild";
 import { format, resolveConfig } from "prettier";
 import { SECTIONS } from "./sections";
 import { spreadOf } from "./spread";
@@ -7,24 +8,39 @@ import { spreadOf } from "./spread";
 /** How often what depends on the machine is measured. */
 const ROUNDS = 5;
 const TARGET = "docs/performance.md";
+const BUILT = ".data/performance.cjs";
 
 const HEAD = `# Performance
 
-Made by \`npm run bench -- --write\`. Restore and flash are measured in the virtual time of simulated boards, so they are the same on every machine. What depends on the machine is compared within one process with something that everybody knows, ${ROUNDS} times, each time in a process of its own, all sections in turn: a figure is the median, with the lowest and the highest of the ${ROUNDS}. The young part of the memory is so large that its sweeping does not grow with the input.
+Made by \`npm run bench -- --write\`. Restore and flash are measured in the virtual time of simulated boards, so they are the same on every machine. What depends on the machine is measured in code that is built as the product's processes are, and compared within one process with something that everybody knows, ${ROUNDS} times, each time in a process of its own, all sections in turn: a figure is the median, with the lowest and the highest of the ${ROUNDS}. The young part of the memory is so large that its sweeping does not grow with the input.
 `;
 
 /** One section measured once, by a process of its own: what ran before it has neither filled its memory nor shaped its code. */
 function measured(name: string): string[] {
-  const run = spawnSync(
-    process.execPath,
-    ["--expose-gc", "--max-semi-space-size=512", "--import", "tsx", "tests/performance/section.ts", name],
-    { encoding: "utf8", stdio: ["ignore", "pipe", "inherit"], maxBuffer: 2 ** 24 },
-  );
+  const run = spawnSync(process.execPath, ["--expose-gc", "--max-semi-space-size=512", BUILT, name], {
+    encoding: "utf8",
+    stdio: ["ignore", "pipe", "inherit"],
+    maxBuffer: 2 ** 24,
+  });
   if (run.status !== 0) throw new Error(`${name} ended with ${run.status}`);
   return run.stdout.split("\n");
 }
 
+/** The sections in one file, built as the product's processes are. */
+const built = () =>
+  build({
+    entryPoints: ["tests/performance/section.ts"],
+    outfile: BUILT,
+    bundle: true,
+    packages: "external",
+    platform: "node",
+    target: "node20",
+    format: "cjs",
+    logLevel: "warning",
+  });
+
 async function main(): Promise<void> {
+  await built();
   const flags = process.argv.slice(2);
   const named = flags.filter((flag) => !flag.startsWith("--"));
   const names = Object.keys(SECTIONS).filter((name) => named.length === 0 || named.includes(name));

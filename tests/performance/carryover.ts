@@ -103,7 +103,7 @@ export async function carryoverBench(say: (text?: string) => void): Promise<void
   say("## Carry-over");
   say();
   say(
-    `Median of ${ROUNDS}. A fifth of the settings has a rule on every passage; the way is known after the first plan.`,
+    `Median of ${ROUNDS}. A fifth of the settings has a rule on every passage; the way, and what becomes of defaults on it, are known after the first plan. Aim: 50 ms for twelve releases.`,
   );
   say();
   say("| settings | releases | plan, ms | µs for a setting and passage |");

@@ -107,12 +107,16 @@ function along(start: Travelling, way: readonly Hop[], active: Configuration["ac
   return one;
 }
 
+interface Known {
+  readonly value: Value;
+  readonly end: Traveller;
+}
 /** What becomes of defaults that go by themselves: the same for every aircraft. By address, for the value that it was last. */
-const ofDefaults = new WeakMap<readonly Hop[], Map<string, { readonly value: Value; readonly end: Traveller }>>();
+const ofDefaults = new WeakMap<readonly Hop[], Map<string, Known>>();
 
 function defaultAlong(start: Travelling, way: readonly Hop[], active: Configuration["active"]): Travelling {
-  let known = ofDefaults.get(way);
-  if (!known) ofDefaults.set(way, (known = new Map()));
+  const known = ofDefaults.get(way) ?? new Map<string, Known>();
+  ofDefaults.set(way, known);
   const id = addressId(start.traveller);
   const found = known.get(id);
   if (found?.value === start.origin.value) return { origin: start.origin, traveller: found.end };

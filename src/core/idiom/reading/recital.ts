@@ -254,8 +254,26 @@ function tornLine(read: ReadText, clauses: readonly ReadClause[], idiom: Idiom):
   return line?.end === "" && last.line === line.number ? last.line : undefined;
 }
 
+/** Whether values come in the order of the release's settings, one scope after the other: then none comes twice. */
+function inOrder(entries: readonly SettingEntry[], { settings }: Release): boolean {
+  const scopes = new Set<string>();
+  let scope = "";
+  let place = 0;
+  for (const entry of entries) {
+    if (entry.scope !== scope) {
+      if (scopes.has(entry.scope)) return false;
+      scopes.add((scope = entry.scope));
+      place = 0;
+    }
+    while (place < settings.length && settings[place]?.key !== entry.key) place++;
+    if (place++ >= settings.length) return false;
+  }
+  return true;
+}
+
 /** A value that a text says twice for the same place, each time otherwise. */
 function saidTwice({ settings }: Configuration, release: Release): SettingEntry | undefined {
+  if (inOrder(settings, release)) return undefined;
   const said = new Map<string, SettingEntry>();
   return settings.find((entry) => {
     const id = addressId(entry);
