@@ -216,6 +216,51 @@ describe("a goal that cannot be reached", () => {
     });
   });
 
+  it("names as few facts as would do, of those that nothing brings about", () => {
+    const subsets = <T>(of: readonly T[], size: number): T[][] =>
+      size === 0 ? [[]] : of.flatMap((each, i) => subsets(of.slice(i + 1), size - 1).map((more) => [each, ...more]));
+    let told = 0;
+    fc.assert(
+      fc.property(worlds, ({ start, wanted, moves }) => {
+        const planned = planMoves(start, wanted, moves, SAFE);
+        if (planned.kind === "plan") return;
+        const reaches = (supposed: readonly (readonly [FactName, string])[]) =>
+          [...everyWay({ start: { ...start, ...Object.fromEntries(supposed) }, moves }).values()].some(
+            ([state]) => unmet(state, wanted).length === 0,
+          );
+        const given = new Set(moves.flatMap(({ gives }) => Object.entries(gives).map(String)));
+        const nobodys = NAMES.flatMap((name) => VALUES.map((value) => [name, value] as const)).filter(
+          (atom) => !given.has(String(atom)) && start[atom[0]] !== atom[1],
+        );
+        // of a need that is met by whatever value one is as good as the other
+        const least = [0, 1, 2, 3].find((size) => subsets(nobodys, size).some(reaches));
+        const names = [...planned.missing, ...planned.because];
+        expect(names.length).toBeGreaterThan(0);
+        if (least === undefined) return;
+        told++;
+        expect(names).toHaveLength(least);
+        const facts = planned.missing.map((each) => {
+          const [, name, value = "x"] = /^(main: \w+)(?: (\w))?$/.exec(each) ?? [];
+          return [name as FactName, value] as const;
+        });
+        if (planned.because.length === 0) expect(reaches(facts)).toBe(true);
+      }),
+      { numRuns: runs(600) },
+    );
+    expect(told).toBeGreaterThan(20);
+  });
+
+  it("where facts only wait for each other, names one of them", () => {
+    const [a, b] = [{ "main: known": "yes" }, { "main: runs": "x" }] as const;
+    expect(
+      planMoves({}, { "main: holds": "yes" }, [step(a, b), step(b, a), step(b, { "main: holds": "yes" })]),
+    ).toEqual({
+      kind: "none",
+      missing: ["main: runs x"],
+      because: [],
+    });
+  });
+
   it("says what forbids it, when nothing is missing", () => {
     const wipe = { ...step({}, { "main: holds": "yes" }), destroys: true };
     const keep: Invariant<typeof wipe> = {

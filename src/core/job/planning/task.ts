@@ -1,4 +1,4 @@
-import { ANY, namesOf, type FactName, type Facts } from "@/core/job/fact";
+import { ANY, namesOf, YES, type FactName, type Facts } from "@/core/job/fact";
 import { costOf, type AnyOf, type Invariant, type Move } from "@/core/job/planning/move";
 
 /** One value of one fact, by its number in the task. */
@@ -46,7 +46,8 @@ export function taskOf<M extends Move>(
   const note = (facts: Facts) => {
     for (const name of namesOf(facts)) {
       const known = values.get(name) ?? new Set();
-      if (facts[name] !== ANY) known.add(facts[name] ?? "");
+      // where any value will do, one that nothing tells of will do as well
+      known.add(facts[name] === ANY ? YES : (facts[name] ?? ""));
       values.set(name, known);
     }
   };
