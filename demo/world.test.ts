@@ -98,11 +98,11 @@ describe("the demo world", () => {
   it("a way leads from every release to every other, and every value has an outcome", () => {
     for (const from of releases)
       for (const to of releases) {
-        const way = valueOf(routeBetween(catalogue, from, to));
+        const route = valueOf(routeBetween(catalogue, from, to));
         const [target] = to.targets;
         if (!target) throw new Error(to.id);
         const source = defaultConfiguration(from, from.targets[0]?.id, { target: from.targets[0]?.id ?? "" });
-        const plan = planCarryover({ source, from, to, target, way, whose: "this-board" });
+        const plan = planCarryover({ source, from, to, target, route, whose: "this-board" });
         // nothing gets lost without a reason
         const unexplained = plan.items.filter((item) => item.outcome === "unknown").map((item) => item.id);
         expect([releaseTitle(from), releaseTitle(to), unexplained]).toEqual([releaseTitle(from), releaseTitle(to), []]);
@@ -129,7 +129,7 @@ describe("the demo world", () => {
       from,
       to,
       target: there,
-      way: valueOf(routeBetween(catalogue, from, to)),
+      route: valueOf(routeBetween(catalogue, from, to)),
       whose: "this-board",
     });
     const rows = plan.items.flatMap((item) => (item.kind === "row" ? [item] : []));
@@ -152,7 +152,7 @@ describe("the demo world", () => {
       from: to,
       to: from,
       target: back,
-      way: valueOf(routeBetween(catalogue, to, from)),
+      route: valueOf(routeBetween(catalogue, to, from)),
       whose: "this-board",
     });
     const returned = home.items.flatMap((item) => (item.kind === "row" && item.table === "outputs" ? [item.to] : []));

@@ -5,7 +5,7 @@ import {
   routeBetween,
   scriptOf,
   settlePlan,
-  waysBetween,
+  routesBetween,
   writerFor,
 } from "@/core/carryover";
 import { defaultConfiguration, idiomOf } from "@/core/idiom";
@@ -119,8 +119,8 @@ export async function carryoverBench(say: (text?: string) => void): Promise<void
     const target = findTarget(to, "T1");
     if (!target) throw new Error("no target");
     const source = writtenValues({ k1: 5, k3: 100 });
-    const way = valueOf(routeBetween(catalogue, from, to));
-    const ms = timed(() => void planCarryover({ source, from, to, target, way, whose: "this-board" }));
+    const route = valueOf(routeBetween(catalogue, from, to));
+    const ms = timed(() => void planCarryover({ source, from, to, target, route, whose: "this-board" }));
     const each = (ms * 1000) / settings / (releases - 1);
     say(`| ${settings} | ${releases} | ${ms.toFixed(1)} | ${each.toFixed(2)} |`);
   }
@@ -132,8 +132,8 @@ export async function carryoverBench(say: (text?: string) => void): Promise<void
   };
   const firstIn = (catalogue: Catalogue) => {
     const start = performance.now();
-    const [way] = waysBetween(catalogue, ...pair(catalogue, 0));
-    return { ms: performance.now() - start, hops: way?.through.length ?? 0 };
+    const [route] = routesBetween(catalogue, ...pair(catalogue, 0));
+    return { ms: performance.now() - start, hops: route?.through.length ?? 0 };
   };
   const catalogue = tangle(RELEASES, 60);
   const cold = firstIn(catalogue);

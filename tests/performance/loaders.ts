@@ -7,17 +7,17 @@ import { program } from "@/core/sim/flash-memory";
 import { catalogue, CHIP, imageFile } from "../support/workshop";
 
 const BOARDS = [
-  { way: "usb", modelId: "corsley-slate", releaseId: "heddle-23", target: "CSLATE-B", hold: { button: true } },
-  { way: "usb", modelId: "tamsin-mote", releaseId: "heddle-23", target: "TMOTE", hold: { pads: true } },
-  { way: "serial", modelId: "pellow-rill", releaseId: "bobbin-41", target: "PRILL", hold: { pads: true } },
-  { way: "drive", modelId: "pellow-weir", releaseId: "heddle-23", target: "PWEIR", hold: { pads: true } },
+  { transport: "usb", modelId: "corsley-slate", releaseId: "heddle-23", target: "CSLATE-B", hold: { button: true } },
+  { transport: "usb", modelId: "tamsin-mote", releaseId: "heddle-23", target: "TMOTE", hold: { pads: true } },
+  { transport: "serial", modelId: "pellow-rill", releaseId: "bobbin-41", target: "PRILL", hold: { pads: true } },
+  { transport: "drive", modelId: "pellow-weir", releaseId: "heddle-23", target: "PWEIR", hold: { pads: true } },
 ] as const;
 
 /** µs that a byte takes over the cable one way, with what the protocol puts around it left out. */
-function wireUs(way: LoaderTransport, processor: Processor): number {
-  if (way === "serial") return 10_000_000 / (loaderOf(processor, "serial")?.baud ?? 1);
+function wireUs(transport: LoaderTransport, processor: Processor): number {
+  if (transport === "serial") return 10_000_000 / (loaderOf(processor, "serial")?.baud ?? 1);
   // a drive takes and gives blocks of 512 bytes for 256 of data
-  return way === "drive" ? 2 : 1;
+  return transport === "drive" ? 2 : 1;
 }
 
 const seconds = (us: number) => `${(us / 1e6).toFixed(2)} s`;
@@ -28,7 +28,7 @@ export async function loadersBench(say: (text?: string) => void): Promise<void> 
   say();
   say("| board | loader | segments | time | physical limit | ratio | once more, all equal | 10 % of them changed |");
   say("| --- | --- | --- | --- | --- | --- | --- | --- |");
-  for (const { way, modelId, releaseId, target, hold } of BOARDS) {
+  for (const { transport, modelId, releaseId, target, hold } of BOARDS) {
     const model = catalogue().models.get(modelId);
     if (!model) throw new Error("no model");
     const processor = processorOf(catalogue(), model.processor);
@@ -38,7 +38,7 @@ export async function loadersBench(say: (text?: string) => void): Promise<void> 
     board.plug(0, hold);
     await link.clock.waitUntil(2_000_000);
     const found = link.presence();
-    if (found.kind !== "loader" || found.transport !== way) throw new Error("no such loader");
+    if (found.kind !== "loader" || found.transport !== transport) throw new Error("no such loader");
     await askLoader(link, found, [processor]);
     const loader = openLoader(link, found, processor);
     const parts = valueOf(partsOf(valueOf(readImageFile(imageFile(releaseId, target), processor)), loader.spaces));
@@ -56,16 +56,16 @@ export async function loadersBench(say: (text?: string) => void): Promise<void> 
     const erase = sectorsOf(processor)
       .filter(({ start }) => parts.some(({ space }) => start >= space.start && start < space.start + space.lengthBytes))
       .reduce((sum, { eraseUs }) => sum + eraseUs, 0);
-    const wire = wireUs(way, processor) * bytes;
+    const wire = wireUs(transport, processor) * bytes;
     // a drive takes blocks while it writes others: the slower of both counts
     const down =
-      way === "drive"
+      transport === "drive"
         ? Math.max(wire, erase + bytes * processor.programUsPerByte)
         : wire + erase + bytes * processor.programUsPerByte;
     const limit = down + wire;
     const share = (us: number) => `${(us / whole).toFixed(3)} ×`;
     say(
-      `| ${model.title} | ${way} | ${parts.length} | ${seconds(whole)} | ${seconds(limit)} | ${(whole / limit).toFixed(3)} × | ${share(again)} | ${share(tenth)} (${some.length}) |`,
+      `| ${model.title} | ${transport} | ${parts.length} | ${seconds(whole)} | ${seconds(limit)} | ${(whole / limit).toFixed(3)} × | ${share(again)} | ${share(tenth)} (${some.length}) |`,
     );
   }
   say();

@@ -46,14 +46,14 @@ interface Limit {
 }
 
 /** A row through the whole way: its key, whole cells, and whether it can stand there. */
-function rowThrough(table: Table, key: string, cells: Cells, way: Step[], from: AccountRelease) {
+function rowThrough(table: Table, key: string, cells: Cells, route: Step[], from: AccountRelease) {
   const before = from.tables.get(table.name);
   let now: { key: string; cells: Cells } = {
     key,
     cells: Object.fromEntries<Json>(table.columns.map((c) => [c.name, cells[c.name] ?? c.default])),
   };
   let older = before;
-  for (const { to, rules, forwards } of way) {
+  for (const { to, rules, forwards } of route) {
     const newer = to.tables.get(table.name);
     if (!newer || !older) throw new Error("no table");
     const next: Cells = {};
@@ -82,10 +82,10 @@ function rowThrough(table: Table, key: string, cells: Cells, way: Step[], from: 
   return now;
 }
 
-function limitsOf(table: string, way: Step[], from: AccountRelease): Limit[] {
+function limitsOf(table: string, route: Step[], from: AccountRelease): Limit[] {
   let limits: Limit[] = [];
   let older = from.tables.get(table);
-  for (const { to, rules, forwards } of way) {
+  for (const { to, rules, forwards } of route) {
     const newer = to.tables.get(table);
     if (forwards)
       for (const rule of rules)
@@ -112,9 +112,9 @@ const rowText = (table: string, key: string, cells: Cells) =>
 export function rowsAccount(
   source: AccountSource,
   from: AccountRelease,
-  way: Step[],
+  route: Step[],
 ): Pick<Expected, "rows" | "askedRows"> {
-  const to = way.at(-1)?.to ?? from;
+  const to = route.at(-1)?.to ?? from;
   const rows = new Set<string>();
   const askedRows = new Map<string, string[]>();
   for (const table of from.tables.values()) {
@@ -126,12 +126,12 @@ export function rowsAccount(
       Object.fromEntries<Json>(t.columns.map((c) => [c.name, cells[c.name] ?? c.default]));
     const alike = (t: Table, a: Cells, b: Cells) =>
       t.columns.every((c) => same(whole(t, a)[c.name] ?? "", whole(t, b)[c.name] ?? "", c.type));
-    const limits = way.every(({ forwards }) => forwards) ? limitsOf(table.name, way, from) : [];
+    const limits = route.every(({ forwards }) => forwards) ? limitsOf(table.name, route, from) : [];
     let standing = true;
     let untouched = own.length === table.rows.length;
     const taken = new Set<string>();
     for (const row of own) {
-      const { key, cells } = rowThrough(table, row.key, row.cells, way, from);
+      const { key, cells } = rowThrough(table, row.key, row.cells, route, from);
       const held = Object.fromEntries(later.columns.map((c) => [c.name, hold(cells[c.name] ?? c.default, c.type)]));
       const original = table.rows.find((each) => each.key === row.key);
       const unset = original !== undefined && alike(table, row.cells, original.cells);
@@ -162,7 +162,10 @@ export function rowsAccount(
       else rows.add(text);
     }
     if (!untouched || !standing) continue;
-    const known = new Set([...taken, ...table.rows.map((row) => rowThrough(table, row.key, row.cells, way, from).key)]);
+    const known = new Set([
+      ...taken,
+      ...table.rows.map((row) => rowThrough(table, row.key, row.cells, route, from).key),
+    ]);
     for (const row of later.rows)
       if (!known.has(row.key)) rows.add(rowText(table.name, row.key, whole(later, row.cells)));
   }

@@ -3,8 +3,8 @@ import { rowsAccount, type AccountSource, type Expected, type Step } from "./acc
 import { back, forth, meet, type Going, type Place } from "./account-values";
 
 /** What becomes of a configuration on a way of passages. */
-export function account(source: AccountSource, from: AccountRelease, way: Step[]): Expected {
-  const to = way.at(-1)?.to ?? from;
+export function account(source: AccountSource, from: AccountRelease, route: Step[]): Expected {
+  const to = route.at(-1)?.to ?? from;
   let places: Place[] = [...from.settings.values()].flatMap((setting) =>
     scopesIn(from, setting.scope).map((scope) => {
       const origin = `${scope}/${setting.key}`;
@@ -17,7 +17,7 @@ export function account(source: AccountSource, from: AccountRelease, way: Step[]
     }),
   );
   const ended = new Set<string>();
-  for (const { to: next, rules, forwards } of way) {
+  for (const { to: next, rules, forwards } of route) {
     const pass = (going: Going) => (forwards ? forth : back)({ ...going, aside: false }, rules, next, source.active);
     const arrived = new Map<string, { mains: Going[]; beside: Going[] }>();
     const has = ({ key, scope }: Going) => {
@@ -55,7 +55,7 @@ export function account(source: AccountSource, from: AccountRelease, way: Step[]
       const fallback = defaultIn(setting, source.target);
       expected.set(id, place ? settle(place, setting, fallback, source.processor) : { value: fallback });
     }
-  return { places: expected, ended, ...rowsAccount(source, from, way) };
+  return { places: expected, ended, ...rowsAccount(source, from, route) };
 }
 
 function settle({ main, beside: all }: Place, setting: Setting, fallback: Json, processor: string) {

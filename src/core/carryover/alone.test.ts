@@ -9,8 +9,8 @@ import { worn } from "../../../tests/support/worn";
 const releases = [...catalogue().releases.values()];
 const pairs = releases.flatMap((from) =>
   releases.flatMap((to) => {
-    const way = routeBetween(catalogue(), from, to);
-    return way.ok && way.value.length > 0 && to.targets.length > 0 ? [{ from, to, way: way.value }] : [];
+    const route = routeBetween(catalogue(), from, to);
+    return route.ok && route.value.length > 0 && to.targets.length > 0 ? [{ from, to, route: route.value }] : [];
   }),
 );
 
@@ -21,16 +21,16 @@ describe("values that go a way by themselves", () => {
       maxLength: 4,
     });
     fc.assert(
-      fc.property(fc.constantFrom(...pairs), plans, ({ from, to, way }, drawn) => {
+      fc.property(fc.constantFrom(...pairs), plans, ({ from, to, route }, drawn) => {
         for (const { seed, fromTarget, toTarget } of drawn) {
           const before = from.targets[fromTarget % from.targets.length];
           const target = findTarget(to, to.targets[toTarget % to.targets.length]?.id ?? "");
           if (!before || !target) continue;
           const source = worn(from, { family: from.family, release: from.version, target: before.id }, seed);
-          const plan = (along: typeof way) =>
-            planCarryover({ source, from, to, target, way: along, whose: "this-board" });
+          const plan = (along: typeof route) =>
+            planCarryover({ source, from, to, target, route: along, whose: "this-board" });
           // a way that nobody went before knows nothing
-          expect(JSON.stringify(plan(way))).toBe(JSON.stringify(plan([...way])));
+          expect(JSON.stringify(plan(route))).toBe(JSON.stringify(plan([...route])));
         }
       }),
       { numRuns: 12 },
@@ -38,10 +38,10 @@ describe("values that go a way by themselves", () => {
   });
 
   it("are most of them on the demo's lineages, and none between families by what they mean", () => {
-    const shares = pairs.map(({ from, way }) => aloneOn(way, from).size / from.settings.length);
+    const shares = pairs.map(({ from, route }) => aloneOn(route, from).size / from.settings.length);
     expect(Math.max(...shares)).toBeGreaterThan(0.7);
-    for (const [i, { way }] of pairs.entries())
-      if (way.some(({ by }) => by === "shared meanings")) expect(shares[i]).toBe(0);
+    for (const [i, { route }] of pairs.entries())
+      if (route.some(({ by }) => by === "shared meanings")) expect(shares[i]).toBe(0);
     expect(pairs.length).toBeGreaterThan(20);
   });
 });

@@ -66,16 +66,16 @@ const alone = new WeakMap<readonly Hop[], ReadonlySet<string>>();
  * Settings of a way's beginning whose values go the whole of it by themselves: each has one place on every release, and none
  * else comes there, whatever the values are. What becomes of such a value is known without the others.
  */
-export function aloneOn(way: readonly Hop[], from: Firmware): ReadonlySet<string> {
-  let keys = alone.get(way);
+export function aloneOn(route: readonly Hop[], from: Firmware): ReadonlySet<string> {
+  let keys = alone.get(route);
   if (!keys) {
     const isAlone = (key: string) => {
       let name: string | undefined = key;
-      for (const hop of way) if (name !== undefined) name = oneNameAfter(name, hop);
+      for (const hop of route) if (name !== undefined) name = oneNameAfter(name, hop);
       return name !== undefined;
     };
     keys = new Set(from.settings.flatMap(({ key }) => (isAlone(key) ? [key] : [])));
-    alone.set(way, keys);
+    alone.set(route, keys);
   }
   return keys;
 }

@@ -135,8 +135,8 @@ describe("the plan from Heddle 22 to 23", () => {
     expect(item(planFor(source), "system/gyro.zero.x").outcome).toBe("as-it-was");
     const target = findTarget(to, "CSLATE-B");
     if (!target) throw new Error("no target");
-    const way = valueOf(routeBetween(catalogue(), from, to));
-    const other = planCarryover({ source, from, to, target, way, whose: "this-aircraft" });
+    const route = valueOf(routeBetween(catalogue(), from, to));
+    const other = planCarryover({ source, from, to, target, route, whose: "this-aircraft" });
     expect(item(other, "system/gyro.zero.x").outcome).toBe("left-out");
   });
 

@@ -39,7 +39,7 @@ export function planCarryover(input: CarryoverInput): Plan {
     to: { release: to.id, title: releaseTitle(to), target: target.id },
     items: [
       ...settingItems(input),
-      ...rowItems(source, from, input.way, to, target, input.whose),
+      ...rowItems(source, from, input.route, to, target, input.whose),
       ...lineItems(source, to),
     ],
     active: Object.fromEntries(
@@ -49,8 +49,9 @@ export function planCarryover(input: CarryoverInput): Plan {
 }
 
 /** What a kind of profile was called in a family without a common ancestor: the kind with most of its meanings. */
-function kindBefore(kind: string, { from, to, way }: CarryoverInput): string {
-  if (from.profiles.some((each) => each.kind === kind) || !way.some(({ by }) => by === "shared meanings")) return kind;
+function kindBefore(kind: string, { from, to, route }: CarryoverInput): string {
+  if (from.profiles.some((each) => each.kind === kind) || !route.some(({ by }) => by === "shared meanings"))
+    return kind;
   const meant = new Set(to.settings.flatMap(({ scope, concept }) => (scope === kind && concept ? [concept.id] : [])));
   const shares = from.profiles.map((each) => ({
     kind: each.kind,
@@ -98,9 +99,9 @@ function passOne(one: Travelling, hop: Hop, active: Configuration["active"]): Tr
 }
 
 /** One value along a way on which it meets no other. */
-function along(start: Travelling, way: readonly Hop[], active: Configuration["active"]): Travelling {
+function along(start: Travelling, route: readonly Hop[], active: Configuration["active"]): Travelling {
   let one = start;
-  for (const hop of way) {
+  for (const hop of route) {
     if (one.traveller.retired !== undefined) break;
     if (!stillOn(hop)(one.traveller.key)) one = passOne(one, hop, active)[0] ?? one;
   }
@@ -114,13 +115,13 @@ interface Known {
 /** What becomes of defaults that go by themselves: the same for every aircraft. By address, for the value that it was last. */
 const ofDefaults = new WeakMap<readonly Hop[], Map<string, Known>>();
 
-function defaultAlong(start: Travelling, way: readonly Hop[], active: Configuration["active"]): Travelling {
-  const known = ofDefaults.get(way) ?? new Map<string, Known>();
-  ofDefaults.set(way, known);
+function defaultAlong(start: Travelling, route: readonly Hop[], active: Configuration["active"]): Travelling {
+  const known = ofDefaults.get(route) ?? new Map<string, Known>();
+  ofDefaults.set(route, known);
   const id = addressId(start.traveller);
   const found = known.get(id);
   if (found?.value === start.origin.value) return { origin: start.origin, traveller: found.end };
-  const one = along(start, way, active);
+  const one = along(start, route, active);
   known.set(id, { value: start.origin.value, end: one.traveller });
   return one;
 }
@@ -160,17 +161,17 @@ function joinAll(same: readonly Travelling[], moved: readonly Travelling[], meet
 }
 
 function settingItems(input: CarryoverInput): SettingItem[] {
-  const { source, from, to, way } = input;
+  const { source, from, to, route } = input;
   const start = originsOf(source, from).map((origin): Travelling => ({
     origin,
     traveller: { scope: origin.scope, key: origin.definition.key, value: origin.value, trail: [], loss: "none" },
   }));
-  const alone = aloneOn(way, from);
+  const alone = aloneOn(route, from);
   let all = start.filter(({ traveller }) => !alone.has(traveller.key));
-  for (const hop of way) all = hopAll(all, hop, source);
+  for (const hop of route) all = hopAll(all, hop, source);
   for (const one of start)
     if (alone.has(one.traveller.key))
-      all.push(one.origin.moved ? along(one, way, source.active) : defaultAlong(one, way, source.active));
+      all.push(one.origin.moved ? along(one, route, source.active) : defaultAlong(one, route, source.active));
   const arrived = new Map(all.filter((one) => !hasEnded(one, to)).map((one) => [addressId(one.traveller), one]));
   const carried = to.settings.flatMap((setting) =>
     scopesOf(to, setting).map((scope): SettingItem => {

@@ -29,7 +29,7 @@ export interface CarryoverInput {
   readonly to: Firmware;
   readonly target: FirmwareTarget;
   /** The way from one to the other; empty within one release. */
-  readonly way: readonly Hop[];
+  readonly route: readonly Hop[];
   /** What belongs to a board stays with that board; what names an aircraft, with that aircraft. */
   readonly whose: Whose;
   /** Other parts that the board carries. */

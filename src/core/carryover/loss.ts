@@ -148,9 +148,9 @@ function across({ hop, ends, concepts }: Crossing, one: Travelling): Travelling 
 }
 
 /** What became of one setting's values at the end of a way. */
-function atEnd(setting: SettingDefinition, values: number, way: readonly Crossing[]): Travelling {
+function atEnd(setting: SettingDefinition, values: number, route: readonly Crossing[]): Travelling {
   let one: Travelling = { settings: [setting], values, loss: "none" };
-  for (const crossing of way) {
+  for (const crossing of route) {
     const { changed } = crossing;
     if (one.settings.some((each) => changed.has(each))) one = across(crossing, one);
     if (one.values === 0) break;
@@ -175,11 +175,11 @@ function valuesOf(release: Firmware): number {
  * What a way costs at worst, before any value is known: each value of its first release once, by the worst that happens to
  * it, and its tables. Its hops added up would say more: what one loses was perhaps lost before.
  */
-export function lossesOfWay(way: readonly Hop[]): Losses {
+export function lossesOfWay(route: readonly Hop[]): Losses {
   const counts: Record<Loss, number> = { none: 0, rounding: 0, look: 0, limit: 0, lost: 0 };
-  const [first] = way;
+  const [first] = route;
   if (!first) return counts;
-  const each = way.map(crossingOf);
+  const each = route.map(crossingOf);
   const own = indexOf(first.from).settings;
   const touched = new Set<SettingDefinition>();
   for (const { changed } of each)

@@ -10,7 +10,7 @@ import {
   type TableDefinition,
 } from "@/core/catalog";
 import { profileScope, quantize, showValue, type Value, type ValueType } from "@/core/config";
-import { endedFor, afterRule, wayOf, type Active, type Traveller } from "@/core/carryover/pass";
+import { endedFor, afterRule, contextOf, type Active, type Traveller } from "@/core/carryover/pass";
 import type { Hop } from "@/core/carryover/hop";
 
 /** Something that says what it means whatever the family. */
@@ -99,7 +99,7 @@ export function passByMeaning(origin: SettingDefinition, start: Traveller, hop: 
       ? [{ ...passed, scope }]
       : [endedFor(start, `${releaseTitle(hop.to)} has fewer profiles of this kind`)];
   }
-  return moveTo(setting.scope, passed, wayOf(hop, active)).map((next) =>
+  return moveTo(setting.scope, passed, contextOf(hop, active)).map((next) =>
     afterRule(passed, next, { rule: "move", effect: "converted", why: "Kept in another place there" }, () => ({
       type: setting.type,
       another: (other) => other,

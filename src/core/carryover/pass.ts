@@ -17,7 +17,7 @@ import {
   type Loss,
   type Passed,
   type SettingDefinition,
-  type ValueWay,
+  type PassingContext,
 } from "@/core/catalog";
 import {
   equalValues,
@@ -131,20 +131,20 @@ export const endedFor = (traveller: Traveller, why: string): Traveller => ({
 });
 
 /** What a rule may ask about a hop; made once for all values that go over it. */
-type AskedOfHop = Omit<ValueWay, "origin" | "named">;
-const asked = new WeakMap<Hop, AskedOfHop>();
+type HopContext = Omit<PassingContext, "origin" | "named">;
+const asked = new WeakMap<Hop, HopContext>();
 
-export function wayOf(hop: Hop, active: Active): AskedOfHop {
+export function contextOf(hop: Hop, active: Active): HopContext {
   const known = asked.get(hop);
   if (known?.active === active) return known;
   const { settings } = indexOf(hop.to);
-  const way: AskedOfHop = {
+  const context: HopContext = {
     definition: (key) => settings.get(key),
     scopes: (scope) => scopesOf(hop.to, { scope }),
     active,
   };
-  asked.set(hop, way);
-  return way;
+  asked.set(hop, context);
+  return context;
 }
 
 /**
@@ -152,15 +152,15 @@ export function wayOf(hop: Hop, active: Active): AskedOfHop {
  * that come to one place meet there (see meeting.ts). Rounding to the new step stands in the trail.
  */
 export const passValue = (origin: SettingDefinition, start: Traveller, hop: Hop, active: Active): Traveller[] => {
-  const way = wayOf(hop, active);
+  const context = contextOf(hop, active);
   return passThrough(
     origin,
     start,
     hop.rules,
-    way,
+    context,
     (from, passed, rule, n, by) =>
       afterRule(from, passed, { rule: rule.rule, effect: kindOf(rule).effect, why: ruleWhy(rule) }, () => ({
-        type: way.definition(passed.key)?.type,
+        type: context.definition(passed.key)?.type,
         linear: kindOf(rule).linear?.(rule, passed.key),
         another: anotherBy(rule, from, by, n),
       })),

@@ -20,7 +20,7 @@ function readOn({ column, value, on, why }: Restriction, table: string, hop: Hop
   const rules = rulesOn(table, hop.rules);
   const name = column === undefined ? undefined : laterColumn(table, column, hop.rules);
   const [before, after] = [hop.from, hop.to].map((release) => indexOf(release).tables.get(table));
-  const way = {
+  const context = {
     before: before && columnNamed(before, column ?? ""),
     after: after && columnNamed(after, name ?? ""),
   };
@@ -28,7 +28,7 @@ function readOn({ column, value, on, why }: Restriction, table: string, hop: Hop
   for (const rule of rules) {
     const effect = kindOf(rule).table;
     // all rules of a passage speak of the column by its name before it
-    if (column !== undefined && word !== undefined) word = effect?.cell?.(rule, column, word, way)?.value ?? word;
+    if (column !== undefined && word !== undefined) word = effect?.cell?.(rule, column, word, context)?.value ?? word;
     keys = keys.map((key) => effect?.key?.(rule, key) ?? key);
   }
   return {
@@ -41,7 +41,7 @@ function readOn({ column, value, on, why }: Restriction, table: string, hop: Hop
 
 /** Where rows are to stand: the release and target at the end of a way, and the target that they stood on before. */
 export interface Destination {
-  readonly way: readonly Hop[];
+  readonly route: readonly Hop[];
   readonly to: Firmware;
   readonly target: FirmwareTarget | undefined;
   readonly before: string | undefined;
@@ -51,9 +51,9 @@ export interface Destination {
 
 /** What the way and the destination's target let stand where, for the rows of one table. */
 export function restrictionsOf(table: TableDefinition, destination: Destination): Restriction[] {
-  const { way } = destination;
+  const { route } = destination;
   let found: Restriction[] = [];
-  for (const hop of way) {
+  for (const hop of route) {
     // what is new speaks of the release before, like the rules beside it
     const fresh = rulesOn(table.name, hop.rules).flatMap((rule) => kindOf(rule).table?.restricts?.(rule) ?? []);
     found = [...found, ...fresh].map((restriction) => readOn(restriction, table.name, hop));

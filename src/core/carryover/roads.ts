@@ -30,7 +30,7 @@ interface Reached {
 
 /** A way, and how long it is by its hops. */
 export interface Walked {
-  readonly way: Hop[];
+  readonly route: Hop[];
   readonly length: number;
 }
 
@@ -109,13 +109,13 @@ export class Roads {
       }
     }
     const length = best[end] ?? Infinity;
-    return length < Infinity ? { way: this.back(end, last), length } : undefined;
+    return length < Infinity ? { route: this.back(end, last), length } : undefined;
   }
 
   private back(end: number, last: readonly (Hop | undefined)[]): Hop[] {
-    const way: Hop[] = [];
-    for (let hop = last[end]; hop; hop = last[this.places.get(hop.from.id) ?? -1]) way.push(hop);
-    return way.reverse();
+    const route: Hop[] = [];
+    for (let hop = last[end]; hop; hop = last[this.places.get(hop.from.id) ?? -1]) route.push(hop);
+    return route.reverse();
   }
 }
 

@@ -4,7 +4,7 @@ import { addressId, type Configuration, type Value } from "@/core/config";
 import { planCarryover } from "@/core/carryover/compute";
 import { reverseRules } from "@/core/carryover/reverse";
 import { costOf, lossesOfWay } from "@/core/carryover/loss";
-import { otherWays, routeBetween, routeTitle, waysBetween } from "@/core/carryover/route";
+import { otherWays, routeBetween, routeTitle, routesBetween } from "@/core/carryover/route";
 import type { Hop } from "@/core/carryover/hop";
 import { settlePlan } from "@/core/carryover/settle";
 import { openItems } from "@/core/carryover/plan";
@@ -50,7 +50,7 @@ function carry(from: Catalogue, source: Configuration, a: string, b: string) {
     from: start,
     to: end,
     target,
-    way: valueOf(routeBetween(from, start, end)),
+    route: valueOf(routeBetween(from, start, end)),
     whose: "this-board",
   });
 }
@@ -137,7 +137,7 @@ describe("case C06: rules run backwards", () => {
         }),
       ),
     ) as fc.Arbitrary<Record<string, number>>;
-    const ways = [valueOf(routeBetween(world, h19, h22)), valueOf(routeBetween(world, h22, h19))] as const;
+    const routes = [valueOf(routeBetween(world, h19, h22)), valueOf(routeBetween(world, h22, h19))] as const;
     fc.assert(
       fc.property(drawn, (values) => {
         const source = {
@@ -149,7 +149,7 @@ describe("case C06: rules run backwards", () => {
           from: h19,
           to: h22,
           target: target.a as never,
-          way: ways[0],
+          route: routes[0],
           whose: "this-board",
         });
         const keep = Object.fromEntries(
@@ -164,7 +164,7 @@ describe("case C06: rules run backwards", () => {
           from: h22,
           to: h19,
           target: target.b as never,
-          way: ways[1],
+          route: routes[1],
           whose: "this-board",
         });
         for (const id of keys) {
@@ -191,9 +191,9 @@ describe("ways", () => {
         passages: [{ from: "one-1", rules: [{ rule: "retire", key: "gone", why: "x" }] }],
       }),
     );
-    const way = valueOf(routeBetween(long, releaseIn(long, "one-1"), releaseIn(long, "one-3")));
-    expect(routeTitle(releaseIn(long, "one-1"), way)).toBe("one 1 → 3");
-    expect(way.map((hop) => hop.by)).toEqual(["passage"]);
+    const route = valueOf(routeBetween(long, releaseIn(long, "one-1"), releaseIn(long, "one-3")));
+    expect(routeTitle(releaseIn(long, "one-1"), route)).toBe("one 1 → 3");
+    expect(route.map((hop) => hop.by)).toEqual(["passage"]);
   });
 
   it("families that share nothing are refused in words; those that share meanings are joined by them", () => {
@@ -235,7 +235,7 @@ describe("ways", () => {
       from,
       to,
       target,
-      way: valueOf(routeBetween(catalogue(), from, to)),
+      route: valueOf(routeBetween(catalogue(), from, to)),
       whose: "this-board",
     });
     const row = plan.items.find((item) => item.kind === "row");
@@ -315,19 +315,21 @@ describe("ways in a drawn lineage", () => {
       fc.property(drawn, fc.nat(100), fc.nat(100), (world, a, b) => {
         const ids = [...world.releases.keys()];
         const [from, to] = [releaseIn(world, ids[a % ids.length] ?? ""), releaseIn(world, ids[b % ids.length] ?? "")];
-        const way = valueOf(routeBetween(world, from, to));
+        const route = valueOf(routeBetween(world, from, to));
         const others = otherWays(world, from, to);
         const sum = (each: readonly Hop[]) => each.reduce((length, hop) => length + costOf(lossesOfWay([hop])), 0);
-        expect(Math.min(...[way, ...others].map(sum))).toBeCloseTo(shortest(world, from.id, to.id), 9);
-        expect(way.map((hop) => hop.from.id)).toEqual([from.id, ...way.map((hop) => hop.to.id)].slice(0, way.length));
+        expect(Math.min(...[route, ...others].map(sum))).toBeCloseTo(shortest(world, from.id, to.id), 9);
+        expect(route.map((hop) => hop.from.id)).toEqual(
+          [from.id, ...route.map((hop) => hop.to.id)].slice(0, route.length),
+        );
         for (const other of others) {
           expect(other.at(-1)?.to.id).toBe(to.id);
-          expect(costOf(lossesOfWay(other)) + 0.01 * other.length).toBeGreaterThanOrEqual(costOf(lossesOfWay(way)));
-          expect(routeTitle(from, other)).not.toBe(routeTitle(from, way));
+          expect(costOf(lossesOfWay(other)) + 0.01 * other.length).toBeGreaterThanOrEqual(costOf(lossesOfWay(route)));
+          expect(routeTitle(from, other)).not.toBe(routeTitle(from, route));
         }
         // what no rule ends on the way arrives: the count is of what is there at its end
-        if (way.length > 0)
-          expect(lossesOfWay(way).lost).toBe(
+        if (route.length > 0)
+          expect(lossesOfWay(route).lost).toBe(
             from.settings.filter(({ key }) => !to.settings.some((s) => s.key === key)).length,
           );
       }),
@@ -341,7 +343,7 @@ describe("ways in a drawn lineage", () => {
       fc.property(drawn, fc.nat(100), fc.nat(100), (world, a, b) => {
         const ids = [...world.releases.keys()];
         const [x, y] = [ids[a % ids.length] ?? "", ids[b % ids.length] ?? ""];
-        const told = (one: Catalogue) => waysBetween(one, releaseIn(one, x), releaseIn(one, y));
+        const told = (one: Catalogue) => routesBetween(one, releaseIn(one, x), releaseIn(one, y));
         expect(told(apart(world))).toEqual(told(world));
       }),
       { numRuns: 100 },
@@ -350,7 +352,7 @@ describe("ways in a drawn lineage", () => {
     const ids = [...demo.releases.keys()];
     for (const x of ids)
       for (const y of ids) {
-        const told = (one: Catalogue) => waysBetween(one, releaseIn(one, x), releaseIn(one, y));
+        const told = (one: Catalogue) => routesBetween(one, releaseIn(one, x), releaseIn(one, y));
         expect([x, y, told(apart(demo))]).toEqual([x, y, told(demo)]);
       }
   });

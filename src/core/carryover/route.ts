@@ -15,7 +15,7 @@ interface Way {
   readonly losses: Losses;
 }
 
-interface Ways {
+interface Routes {
   readonly best: Way;
   /** Other ways than the best, the best of them first. */
   readonly others: readonly Way[];
@@ -28,35 +28,35 @@ const costOfWay = ({ hops, losses }: Way) => costOf(losses) + hops.length * 0.01
  * The way that loses least, and others. Hops added up count twice what two of them lose, so what is near by that count
  * (the nearest, and the nearest without each of its hops) is held against what each loses as a whole.
  */
-function waysOf(catalogue: Catalogue, from: Firmware, to: Firmware): Ways | undefined {
+function waysOf(catalogue: Catalogue, from: Firmware, to: Firmware): Routes | undefined {
   const roads = roadsOf(catalogue);
   const nearest = roads.shortest(from, to);
   if (!nearest) return undefined;
-  const first = nearest.way;
+  const first = nearest.route;
   const found = new Map<string, Walked>();
   for (const hop of first.toSorted((a, b) => lengthOf(b) - lengthOf(a)).slice(0, MOST_TRIED)) {
     const other = roads.shortest(from, to, hop);
-    if (other) found.set(routeTitle(from, other.way), other);
+    if (other) found.set(routeTitle(from, other.route), other);
   }
   const near = [...found.values()].toSorted((a, b) => a.length - b.length).slice(0, MOST_OTHERS);
   const straight = wayOver(first);
-  const [best = straight, ...others] = [straight, ...near.map(({ way }) => wayOver(way))].toSorted(
+  const [best = straight, ...others] = [straight, ...near.map(({ route }) => wayOver(route))].toSorted(
     (a, b) => costOfWay(a) - costOfWay(b),
   );
   return { best, others };
 }
 
-const ways = new WeakMap<Catalogue, Map<string, Ways | undefined>>();
+const routes = new WeakMap<Catalogue, Map<string, Routes | undefined>>();
 
-function knownWays(catalogue: Catalogue, from: Firmware, to: Firmware): Ways | undefined {
-  let known = ways.get(catalogue);
-  if (!known) ways.set(catalogue, (known = new Map<string, Ways | undefined>()));
+function knownWays(catalogue: Catalogue, from: Firmware, to: Firmware): Routes | undefined {
+  let known = routes.get(catalogue);
+  if (!known) routes.set(catalogue, (known = new Map<string, Routes | undefined>()));
   const pair = `${from.id} ${to.id}`;
   if (!known.has(pair)) known.set(pair, waysOf(catalogue, from, to));
   return known.get(pair);
 }
 
-const waysKnown = (catalogue: Catalogue, from: Firmware, to: Firmware): Ways | undefined =>
+const waysKnown = (catalogue: Catalogue, from: Firmware, to: Firmware): Routes | undefined =>
   from.id === to.id || partOf(from) !== partOf(to) ? undefined : knownWays(catalogue, from, to);
 
 /** Ways that lose no less than the best, the best of them first; none within one release or by meanings alone. */
@@ -76,8 +76,8 @@ export function routeBetween(catalogue: Catalogue, from: Firmware, to: Firmware)
       detail: `${releaseTitle(from)}: ${here}; ${releaseTitle(to)}: ${there}`,
       hint: "Choose two releases of the same part",
     });
-  const way = knownWays(catalogue, from, to);
-  if (way) return ok(way.best.hops);
+  const route = knownWays(catalogue, from, to);
+  if (route) return ok(route.best.hops);
   const theirs = conceptsOf(to);
   const shared = [...conceptsOf(from)].filter((id) => theirs.has(id)).length;
   if (shared >= LEAST_SHARED) return ok([{ from, to, by: "shared meanings", rules: [] }]);
@@ -90,9 +90,9 @@ export function routeBetween(catalogue: Catalogue, from: Firmware, to: Firmware)
 }
 
 /** “Family 1 → 2 → 3”: the releases of a way, family named where it changes. */
-export function routeTitle(from: Firmware, way: readonly Hop[]): string {
+export function routeTitle(from: Firmware, route: readonly Hop[]): string {
   let family = from.family;
-  const rest = way.map(({ to }) => {
+  const rest = route.map(({ to }) => {
     const title = to.family === family ? to.version : releaseTitle(to);
     family = to.family;
     return title;
@@ -101,23 +101,23 @@ export function routeTitle(from: Firmware, way: readonly Hop[]): string {
 }
 
 /** A way as people compare it: what each value of its first release would lose on it at worst. */
-export interface WayTold {
+export interface RouteTold {
   readonly title: string;
   /** Ids of the releases that it goes through, both ends with it. */
   readonly through: readonly string[];
   readonly losses: Losses;
 }
 
-const tellWay = (from: Firmware, { hops, losses }: Way): WayTold => ({
+const tellWay = (from: Firmware, { hops, losses }: Way): RouteTold => ({
   title: routeTitle(from, hops),
   through: [from.id, ...hops.map(({ to }) => to.id)],
   losses,
 });
 
 /** The way that a carry-over takes, then others that lose no less. */
-export function waysBetween(catalogue: Catalogue, from: Firmware, to: Firmware): WayTold[] {
+export function routesBetween(catalogue: Catalogue, from: Firmware, to: Firmware): RouteTold[] {
   const known = waysKnown(catalogue, from, to);
   if (known) return [known.best, ...known.others].map((each) => tellWay(from, each));
-  const way = routeBetween(catalogue, from, to);
-  return way.ok && way.value.length > 0 ? [tellWay(from, wayOver(way.value))] : [];
+  const route = routeBetween(catalogue, from, to);
+  return route.ok && route.value.length > 0 ? [tellWay(from, wayOver(route.value))] : [];
 }

@@ -71,19 +71,19 @@ function passCells(row: RowTraveller, table: TableDefinition, hop: Hop): RowTrav
   let passed = row;
   for (const [name, start] of Object.entries(row.cells)) {
     const column = laterColumn(table.name, name, hop.rules);
-    const way = { before: older && columnNamed(older, name), after: columnNamed(table, column) };
-    if (!way.after && saysNothing(way.before, start)) continue;
+    const context = { before: older && columnNamed(older, name), after: columnNamed(table, column) };
+    if (!context.after && saysNothing(context.before, start)) continue;
     let value = start;
     for (const rule of rules) {
       const kind = kindOf(rule);
       // each speaks of the cell as it was on the release before
-      const cell = kind.table?.cell?.(rule, name, value, way);
+      const cell = kind.table?.cell?.(rule, name, value, context);
       if (!cell) continue;
       const { before, after } = cell;
       passed = tell(passed, { rule: rule.rule, effect: kind.effect, why: ruleWhy(rule), before, after }, cell.loss);
       value = cell.value;
     }
-    if (!way.after) return notOffered(passed, hop.to, column, value);
+    if (!context.after) return notOffered(passed, hop.to, column, value);
     cells[column] = value;
   }
   return { ...passed, cells };
@@ -178,7 +178,7 @@ function passRow(row: RowTraveller, hop: Hop): RowTraveller {
 export function rowItems(
   source: Configuration,
   from: Firmware,
-  way: readonly Hop[],
+  route: readonly Hop[],
   to: Firmware,
   target?: FirmwareTarget,
   whose: Whose = "this-board",
@@ -188,7 +188,7 @@ export function rowItems(
   const before = own?.id ?? targetId;
   // another family may number the same timers otherwise
   const { pads } = (whose === "this-board" && from.family === to.family ? (own ?? {}) : {}) as Partial<ReleaseTarget>;
-  const destination: Destination = { way, to, target, before, ...(pads ? { wired: pads } : {}) };
+  const destination: Destination = { route, to, target, before, ...(pads ? { wired: pads } : {}) };
   const all = rowsOf(source, from).map((row) => rowItem(row, destination, from));
   const taken = new Set(all.filter(stands).map(({ id }) => id));
   const items = all.map((item) => (!stands(item) && taken.has(item.id) ? { ...item, id: `left ${item.id}` } : item));
@@ -200,14 +200,14 @@ export function rowItems(
 const stands = ({ to, outcome }: RowItem) => to !== undefined && outcome !== "cannot-be-here";
 
 /** Cells that a row does not write stand at their column's default, and keep that where the default moved. */
-function wholeCells(row: TableRow, from: Firmware, { way, to }: Destination): TableRow {
+function wholeCells(row: TableRow, from: Firmware, { route, to }: Destination): TableRow {
   const table = indexOf(from).tables.get(row.table);
-  if (!table || way.length === 0) return row;
+  if (!table || route.length === 0) return row;
   const blank: RowTraveller = { table: row.table, key: row.key, cells: {}, trail: [], loss: "none" };
   const unsaid = table.columns.filter(({ name }) => !(name in row.cells));
   const kept = unsaid.flatMap((column) => {
     const one = { ...blank, cells: { [column.name]: column.default } };
-    const passed = way.reduce(passRow, one);
+    const passed = route.reduce(passRow, one);
     const [arrived] = Object.entries(passed.cells);
     if (!arrived || passed.ended) return [];
     const there = indexOf(to)
@@ -259,15 +259,15 @@ function takesKey({ keys }: TableDefinition, key: string): boolean {
 }
 
 function rowItem(start: TableRow, destination: Destination, from: Firmware): RowItem {
-  const { way, to } = destination;
+  const { route, to } = destination;
   const row = wholeCells(start, from, destination);
   let traveller: RowTraveller = { table: row.table, key: row.key, cells: row.cells, trail: [], loss: "none" };
-  for (const hop of way) traveller = passRow(traveller, hop);
+  for (const hop of route) traveller = passRow(traveller, hop);
   const table = indexOf(to).tables.get(traveller.table);
   let limited = false;
   if (!traveller.ended) {
     if (!table) traveller = end(traveller, "retired", `${releaseTitle(to)} has no such table`);
-    else if (way.length > 0 && !takesKey(table, traveller.key))
+    else if (route.length > 0 && !takesKey(table, traveller.key))
       traveller = end(
         traveller,
         "cannot-be-here",

@@ -59,8 +59,8 @@ function plan(
   const target = findTarget(to, "T1");
   if (!target) throw new Error("no target");
   const source = writtenValues(values, rest);
-  const way = valueOf(routeBetween(catalogue, from, to));
-  return planCarryover({ source, from, to, target, way, whose: "this-board" });
+  const route = valueOf(routeBetween(catalogue, from, to));
+  return planCarryover({ source, from, to, target, route, whose: "this-board" });
 }
 const find = (made: ReturnType<typeof plan>, id: string) =>
   made.items.find((item) => item.id === id) as SettingItem | undefined;
@@ -201,7 +201,7 @@ describe("case C06: each passage rule, on a firmware of the test's own", () => {
       active: {},
       unknown: [],
     };
-    const made = planCarryover({ source, from, to: from, target, way: [], whose: "this-board" });
+    const made = planCarryover({ source, from, to: from, target, route: [], whose: "this-board" });
     expect(new Set(made.items.map((i) => i.outcome))).toEqual(new Set(["as-it-was"]));
   });
 });
@@ -255,10 +255,10 @@ describe("rules that bring together what is not alike", () => {
           [older, newer],
           [newer, older],
         ] as const) {
-          const way = valueOf(routeBetween(catalogue, from, to));
+          const route = valueOf(routeBetween(catalogue, from, to));
           const target = findTarget(to, "T1");
           if (!target) throw new Error("no target");
-          const found = planCarryover({ source: writtenValues({}), from, to, target, way, whose: "this-board" });
+          const found = planCarryover({ source: writtenValues({}), from, to, target, route, whose: "this-board" });
           for (const item of found.items) {
             const type = item.kind === "setting" && item.to && indexOf(to).settings.get(item.to.key)?.type;
             const given = [...(item.kind === "setting" && item.to ? [item.to] : []), ...item.choices].flatMap((each) =>

@@ -19,8 +19,8 @@ export function planUpdate(
 ): Result<Plan> {
   const target = findTarget(to, targetName);
   if (!target) return refuse({ code: "target-missing", message: `${releaseTitle(to)} is not built for ${targetName}` });
-  const way = routeBetween(catalogue, recital.release, to);
-  if (!way.ok) return way;
+  const route = routeBetween(catalogue, recital.release, to);
+  if (!route.ok) return route;
   const { configuration: source, release: from } = recital;
   const parts = [...catalogue.models.values()].find((model) => model.target === target.id)?.parts ?? [];
   const plan = planCarryover({
@@ -28,7 +28,7 @@ export function planUpdate(
     from,
     to,
     target,
-    way: way.value,
+    route: route.value,
     parts,
     whose,
   });
@@ -50,12 +50,12 @@ function serversOf(
 ): string[] {
   const found = [...catalogue.releases.values()].flatMap((release) => {
     const target = findTarget(release, name);
-    const way = target && routeBetween(catalogue, from, release);
-    if (!target || !way?.ok) return [];
-    const there = rowItems(source, from, way.value, release, target);
+    const route = target && routeBetween(catalogue, from, release);
+    if (!target || !route?.ok) return [];
+    const there = rowItems(source, from, route.value, release, target);
     const same = there.find(({ table, from: row }) => table === item.table && row?.key === item.from?.key);
     return same?.to && same.outcome !== "cannot-be-here" && same.to.key === item.from?.key
-      ? [{ title: releaseTitle(release), hops: way.value.length, builtOn: release.builtOn }]
+      ? [{ title: releaseTitle(release), hops: route.value.length, builtOn: release.builtOn }]
       : [];
   });
   const nearest = found.toSorted((a, b) => a.hops - b.hops || (a.builtOn < b.builtOn ? 1 : -1));

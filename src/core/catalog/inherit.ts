@@ -49,14 +49,14 @@ export function passStarter(
 ): StarterValue[] {
   const definition = (key: string) => release.settings.find((setting) => setting.key === key);
   const origin = ancestor.find((setting) => setting.key === start.key);
-  const way = { definition, scopes: (scope: string) => scopesOf(release, { scope }), active: {} };
+  const context = { definition, scopes: (scope: string) => scopesOf(release, { scope }), active: {} };
   const first: Passed = start;
   const passed = origin
     ? passThrough(
         origin,
         first,
         rules,
-        way,
+        context,
         (_, next) => next,
         ({ ended }) => ended !== undefined,
       )

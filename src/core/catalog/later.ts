@@ -10,10 +10,10 @@ export function laterCell(
   column: string,
   value: Value,
   rules: readonly PassageRule[],
-  way: { readonly before: ColumnDefinition | undefined; readonly after: ColumnDefinition | undefined },
+  context: { readonly before: ColumnDefinition | undefined; readonly after: ColumnDefinition | undefined },
 ): Value {
   return rulesOn(table, rules).reduce<Value>(
-    (now, rule) => kindOf(rule).table?.cell?.(rule, column, now, way)?.value ?? now,
+    (now, rule) => kindOf(rule).table?.cell?.(rule, column, now, context)?.value ?? now,
     value,
   );
 }

@@ -9,7 +9,7 @@ import {
   type Passed,
   type Passing,
   type PassageRule,
-  type ValueWay,
+  type PassingContext,
 } from "@/core/catalog/rules";
 
 /** The rules of a passage by what they speak of, in the order in which they act. Made once for each list of rules. */
@@ -88,9 +88,9 @@ export type Another = (value: Value) => Value | undefined;
 
 /** The same for the n-th of what a rule makes of the value. */
 export const anotherBy =
-  (rule: PassageRule, { scope, key }: Passing, way: ValueWay, n: number): Another =>
+  (rule: PassageRule, { scope, key }: Passing, context: PassingContext, n: number): Another =>
   (value) => {
-    const same = kindOf(rule).value?.(rule, { scope, key, value }, way)?.[n];
+    const same = kindOf(rule).value?.(rule, { scope, key, value }, context)?.[n];
     return same === undefined || same.unmatched ? undefined : same.value;
   };
 
@@ -103,11 +103,17 @@ export function passThrough<T extends Passing>(
   origin: SettingDefinition,
   start: T,
   rules: readonly PassageRule[],
-  way: Omit<ValueWay, "origin" | "named">,
-  tell: (from: T, passed: Passed, rule: PassageRule, n: number, way: ValueWay) => T,
+  context: Omit<PassingContext, "origin" | "named">,
+  tell: (from: T, passed: Passed, rule: PassageRule, n: number, context: PassingContext) => T,
   hasEnded: (one: T) => boolean,
 ): T[] {
-  const asked = { origin, definition: way.definition, scopes: way.scopes, active: way.active, named: false };
+  const asked = {
+    origin,
+    definition: context.definition,
+    scopes: context.scopes,
+    active: context.active,
+    named: false,
+  };
   let all = [start];
   for (const rule of rulesFor(origin.key, rules)) {
     const { value, becomes, phase } = kindOf(rule);

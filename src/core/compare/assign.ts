@@ -18,7 +18,7 @@ export function assign(cost: readonly (readonly number[])[]): number[] {
   const u = new Float64Array(rows + 1);
   const v = new Float64Array(columns + 1);
   const matched = new Int32Array(columns + 1);
-  const way = new Int32Array(columns + 1);
+  const cameFrom = new Int32Array(columns + 1);
   for (let row = 1; row <= rows; row++) {
     matched[0] = row;
     let column = 0;
@@ -35,7 +35,7 @@ export function assign(cost: readonly (readonly number[])[]): number[] {
         const reduced = (costs[j - 1] ?? 0) - (u[current] ?? 0) - (v[j] ?? 0);
         if (reduced < (least[j] ?? Infinity)) {
           least[j] = reduced;
-          way[j] = column;
+          cameFrom[j] = column;
         }
         if ((least[j] ?? Infinity) < delta) {
           delta = least[j] ?? Infinity;
@@ -52,7 +52,7 @@ export function assign(cost: readonly (readonly number[])[]): number[] {
       column = next;
     } while (matched[column] !== 0);
     do {
-      const back = way[column] ?? 0;
+      const back = cameFrom[column] ?? 0;
       matched[column] = matched[back] ?? 0;
       column = back;
     } while (column !== 0);

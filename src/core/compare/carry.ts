@@ -20,7 +20,7 @@ export interface Arrived {
   readonly behaviour: ReadonlyMap<string, string>;
   readonly lost: readonly Difference[];
   readonly fresh: ReadonlySet<string>;
-  readonly way: string | undefined;
+  readonly route: string | undefined;
 }
 
 export const placeText = (scope: ScopeId, key: string): string => (scope === "system" ? key : `${key} · ${scope}`);
@@ -38,7 +38,7 @@ const asItIs = ({ configuration, release }: Compared): Arrived => ({
   behaviour: new Map(),
   lost: [],
   fresh: new Set(),
-  way: undefined,
+  route: undefined,
 });
 
 /** Carries a configuration to a release: onto the target named, else its own, else the release's first. */
@@ -50,16 +50,16 @@ export function arrive(
 ): Result<Arrived> {
   const { configuration: source, release: from } = side;
   if (from.id === to.id) return ok(asItIs(side));
-  const way = routeBetween(catalogue, from, to);
-  if (!way.ok) return way;
+  const route = routeBetween(catalogue, from, to);
+  if (!route.ok) return route;
   const target = findTarget(to, targetName ?? "") ?? findTarget(to, source.identity.target ?? "") ?? to.targets[0];
   if (!target) return refuse({ code: "target-missing", message: `${releaseTitle(to)} is built for no target` });
   // full values, so that an implicit one arrives as the number that flies
-  const plan = planCarryover({ source, from, to, target, way: way.value, whose: "this-board" });
-  return ok(fromPlan(plan, side, to, routeTitle(from, way.value)));
+  const plan = planCarryover({ source, from, to, target, route: route.value, whose: "this-board" });
+  return ok(fromPlan(plan, side, to, routeTitle(from, route.value)));
 }
 
-function fromPlan(plan: Plan, side: Compared, to: Release, way: string): Arrived {
+function fromPlan(plan: Plan, side: Compared, to: Release, route: string): Arrived {
   const values = new Map<string, ResolvedValue>();
   const why = new Map<string, readonly string[]>();
   const behaviour = new Map<string, string>();
@@ -142,7 +142,7 @@ function fromPlan(plan: Plan, side: Compared, to: Release, way: string): Arrived
     behaviour,
     lost,
     fresh,
-    way,
+    route,
   };
 }
 

@@ -24,7 +24,7 @@ import { rowChange, rowHow, tableChanges } from "@/core/compare/table-changes";
 import { ok, refuse, type Problem, type Result } from "@/core/problem";
 
 export interface ReleaseChanges {
-  readonly way: string;
+  readonly route: string;
   readonly changes: readonly ReleaseChange[];
   readonly counts: Readonly<Record<How, number>>;
   /** What other parts must run for the new release, where it is not what the old one wanted. */
@@ -213,13 +213,13 @@ export function changesBetween(
   catalogue: Catalogue,
   used?: Compared,
 ): Result<ReleaseChanges> {
-  const way = routeBetween(catalogue, from, to);
-  if (!way.ok) return way;
+  const route = routeBetween(catalogue, from, to);
+  if (!route.ok) return route;
   const targets = used ? [findTarget(to, used.configuration.identity.target ?? "")] : targetsOfBoth(from, to);
   const target = targets[0] ?? to.targets[0];
   if (!target) return refuse({ code: "target-missing", message: `${releaseTitle(to)} is built for no target` });
   const planFor = (source: Configuration, on: FirmwareTarget) =>
-    planCarryover({ source, from, to, target: on, way: way.value, whose: "this-board" });
+    planCarryover({ source, from, to, target: on, route: route.value, whose: "this-board" });
   const plan = planFor(used?.configuration ?? untouched(target), target);
   const quiet = new Set<How>(["converted", "renamed", "retired"]);
   const seen = new Set<string>();
@@ -227,7 +227,7 @@ export function changesBetween(
   if (!used) {
     for (const other of targets.slice(1))
       if (other) changes.push(...onlyOn(other, distinct(planFor(untouched(other), other), from, to, seen, isByTarget)));
-    changes.push(...narrowed(plan, from, to), ...tableChanges(from, to, way.value));
+    changes.push(...narrowed(plan, from, to), ...tableChanges(from, to, route.value));
   }
   changes.sort(byHow);
   const counts = Object.fromEntries(HOWS.map((how) => [how, changes.filter((c) => c.how === how).length])) as Record<
@@ -237,7 +237,7 @@ export function changesBetween(
   const wanted = (r: Requirement) => `${r.part} ${r.family} ${r.least} ${r.most ?? ""}`;
   const before = new Set(from.requires.map(wanted));
   return ok({
-    way: routeTitle(from, way.value),
+    route: routeTitle(from, route.value),
     changes,
     counts,
     requirements: to.requires.filter((requirement) => !before.has(wanted(requirement))),

@@ -276,8 +276,8 @@ describe("a fleet against its standard", () => {
 
 describe("what a release changes", () => {
   it("case C07: the silent ones first, then what behaves otherwise", () => {
-    const { changes, way } = valueOf(changesBetween(h22, h23, catalogue()));
-    expect(way).toBe("Heddle 22 → 23");
+    const { changes, route } = valueOf(changesBetween(h22, h23, catalogue()));
+    expect(route).toBe("Heddle 22 → 23");
     expect(changes[0]?.how).toBe("silent");
     const of = (how: string) => changes.filter((c) => c.how === how).map((c) => c.place);
     expect(of("silent")).toHaveLength(5);
@@ -323,8 +323,8 @@ describe("what a release changes", () => {
   });
 
   it("over several releases, and with what other parts must run", () => {
-    const { changes, requirements, way } = valueOf(changesBetween(release("weft-7"), release("weft-9"), catalogue()));
-    expect(way).toBe("Weft 7 → 8 → 9");
+    const { changes, requirements, route } = valueOf(changesBetween(release("weft-7"), release("weft-9"), catalogue()));
+    expect(route).toBe("Weft 7 → 8 → 9");
     expect(requirements.map((r) => r.part)).toEqual(["co-processor", "speed controllers"]);
     expect(changes.some((c) => c.place === "sampler.lift → winch.lift")).toBe(true);
   });

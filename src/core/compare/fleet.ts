@@ -108,7 +108,7 @@ interface WantedTable {
 /** A standard made ready for one release and target: what each address should hold. */
 interface Yardstick {
   readonly release: Release;
-  readonly way: string | undefined;
+  readonly route: string | undefined;
   /** By place in the release; undefined: personal, kept by the firmware, or unknown to the standard. */
   readonly wanted: readonly (Value | undefined)[];
   readonly defaults: readonly Value[];
@@ -126,14 +126,14 @@ function yardstickOf(
 ): Yardstick | Problem {
   const arrived = arrive(standard, release, catalogue, target ?? undefined);
   if (!arrived.ok) return arrived.problem;
-  const { resolved, way, origin } = arrived.value;
+  const { resolved, route, origin } = arrived.value;
   const slots = slotsOf(release);
   const wanted = slots.map(({ id, setting }) =>
     setting.belongsTo !== "type" || setting.housekeeping ? undefined : resolved.values.get(id)?.value,
   );
   return {
     release,
-    way,
+    route,
     wanted,
     defaults: slots.map(({ setting }) => defaultOf(setting, target ?? undefined)),
     columns: slots.map(({ id, setting, scope }, i) => ({
@@ -187,7 +187,7 @@ export function fleetDrift(
       ...rowCells(vector, yardstick, note),
       ...activeCells(vector, yardstick, note),
     ];
-    return { tag, cells, ...(yardstick.way === undefined ? {} : { carried: yardstick.way }) };
+    return { tag, cells, ...(yardstick.route === undefined ? {} : { carried: yardstick.route }) };
   });
   const sorted = [...columns.values()].toSorted(
     (a, b) =>

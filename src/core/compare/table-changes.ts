@@ -106,13 +106,13 @@ function ruleChange(rule: PassageRule, hop: Hop): Omit<ReleaseChange, "id"> | un
 
 /** The name and the words of a column at the end of the way. */
 function columnAlong(
-  way: readonly Hop[],
+  route: readonly Hop[],
   table: string,
   name: string,
 ): { name: string; wordOf: (word: string) => string } {
   let now = name;
   const steps: ((word: string) => string)[] = [];
-  for (const { rules } of way) {
+  for (const { rules } of route) {
     const before = now;
     now = laterColumn(table, before, rules);
     for (const rule of rulesOn(table, rules))
@@ -125,13 +125,13 @@ const rangeText = (type: Extract<ValueType, { kind: "number" }>) =>
   `${type.min} to ${type.max}${type.unit === undefined ? "" : ` ${type.unit}`}`;
 
 /** Words and numbers that a column no longer takes. */
-function narrowedColumns(from: Firmware, to: Firmware, way: readonly Hop[]): ReleaseChange[] {
+function narrowedColumns(from: Firmware, to: Firmware, route: readonly Hop[]): ReleaseChange[] {
   return from.tables.flatMap((table) => {
     const later = indexOf(to).tables.get(table.name);
     if (!later) return [];
-    const scaled = way.some(({ rules }) => rulesOn(table.name, rules).some((rule) => kindOf(rule).rescales));
+    const scaled = route.some(({ rules }) => rulesOn(table.name, rules).some((rule) => kindOf(rule).rescales));
     return columnsOf(table).flatMap((column): ReleaseChange[] => {
-      const { name, wordOf } = columnAlong(way, table.name, column.name);
+      const { name, wordOf } = columnAlong(route, table.name, column.name);
       const becomes = columnsOf(later).find((each) => each.name === name);
       const change = (before: string, after: string, why: string, how: How = "limit"): ReleaseChange => ({
         ...aboutTable(table),
@@ -160,8 +160,8 @@ function narrowedColumns(from: Firmware, to: Firmware, way: readonly Hop[]): Rel
 const ERASED: Configuration = { identity: {}, settings: [], rows: [], begun: [], active: {}, unknown: [] };
 
 /** Rows of a freshly erased board that are not what the way would make of them: nobody wrote them, and they moved. */
-function movedRows(from: Firmware, to: Firmware, way: readonly Hop[]): ReleaseChange[] {
-  const carried = rowItems(ERASED, from, way, to);
+function movedRows(from: Firmware, to: Firmware, route: readonly Hop[]): ReleaseChange[] {
+  const carried = rowItems(ERASED, from, route, to);
   return to.tables.flatMap((table) => {
     const older = indexOf(from).tables.get(table.name);
     if (!older) return [];
@@ -196,8 +196,8 @@ function movedRows(from: Firmware, to: Firmware, way: readonly Hop[]): ReleaseCh
  * What changes in tables along a way, whatever rows an aircraft has: by the rules, by what columns still take, by what an
  * erased board holds, by tables that came or went.
  */
-export function tableChanges(from: Firmware, to: Firmware, way: readonly Hop[]): ReleaseChange[] {
-  const byRule = way.flatMap((hop, i) =>
+export function tableChanges(from: Firmware, to: Firmware, route: readonly Hop[]): ReleaseChange[] {
+  const byRule = route.flatMap((hop, i) =>
     hop.rules.flatMap((rule, j): ReleaseChange[] => {
       const change = ruleChange(rule, hop);
       return change ? [{ ...change, id: `rule ${i}.${j}` }] : [];
@@ -208,9 +208,9 @@ export function tableChanges(from: Firmware, to: Firmware, way: readonly Hop[]):
       .filter((table) => !indexOf(there).tables.has(table.name))
       .map((table) => ({ ...aboutTable(table), id: `table ${table.name}`, how, title: table.title, why: [why] }));
   return [
-    ...movedRows(from, to, way),
+    ...movedRows(from, to, route),
     ...byRule,
-    ...narrowedColumns(from, to, way),
+    ...narrowedColumns(from, to, route),
     ...only(from, to, "retired", `${releaseTitle(to)} has no such table.`),
     ...only(to, from, "new", `New in ${releaseTitle(to)}.`),
   ];

@@ -41,7 +41,7 @@ export function compareThree(
   const items = [...settingItems(sides), ...openItems(sides), ...rowItems(sides), ...activeItems(sides)];
   const counts: Record<Change, number> = { mine: 0, theirs: 0, "both-alike": 0, conflict: 0 };
   for (const item of items) counts[item.change]++;
-  const carried = [from.value.way, other.value.way].filter((way): way is string => way !== undefined);
+  const carried = [from.value.route, other.value.route].filter((route): route is string => route !== undefined);
   return ok({ items, counts, compared: here.values.size + here.rows.size, carried, sides });
 }
 

@@ -69,7 +69,7 @@ export function compareTwo(
     ).push(difference);
   return ok({
     identity: identityDifferences(left, right),
-    ...(there.way === undefined ? {} : { carried: there.way }),
+    ...(there.route === undefined ? {} : { carried: there.route }),
     differences,
     unsure,
     personal,
@@ -162,7 +162,7 @@ function causeOf(equal: boolean, mine: ResolvedValue, theirs: ResolvedValue, aro
 
 /** Neither side was set by hand, and they differ: the default moved between the two releases. */
 const isMovedDefault = (mine: ResolvedValue, theirs: ResolvedValue, { right, target }: Around) =>
-  right.way !== undefined && !theirs.explicit && (!mine.explicit || equalsDefault(mine, target));
+  right.route !== undefined && !theirs.explicit && (!mine.explicit || equalsDefault(mine, target));
 
 const equalsDefault = ({ setting, value }: ResolvedValue, target: string | undefined) =>
   equalValues(value, defaultOf(setting, target), setting.type);

@@ -1,7 +1,7 @@
 import { unmet, type Facts } from "@/core/job/fact";
 import { lacksOf, type Lacks } from "@/core/job/planning/lacks";
 import { after, hindrance, type Invariant, type Move } from "@/core/job/planning/move";
-import { cheapestWay } from "@/core/job/planning/search";
+import { cheapestPath } from "@/core/job/planning/search";
 import { COST_UNIT, taskOf } from "@/core/job/planning/task";
 
 export { after, costOf, hindrance, type AnyOf, type Invariant, type Move } from "@/core/job/planning/move";
@@ -22,10 +22,10 @@ export function planMoves<M extends Move>(
   invariants: readonly Invariant<M>[] = [],
 ): Planned<M> {
   const task = taskOf(start, wanted, moves, invariants);
-  const way = cheapestWay(task);
-  if (!way) return { kind: "none", ...lacksOf(task, { start, wanted, moves, invariants }) };
-  const path = way.steps.flatMap(({ no }) => moves[no] ?? []);
-  return { kind: "plan", moves: inListedOrder(start, wanted, path, moves, invariants), cost: way.cost / COST_UNIT };
+  const cheapest = cheapestPath(task);
+  if (!cheapest) return { kind: "none", ...lacksOf(task, { start, wanted, moves, invariants }) };
+  const path = cheapest.steps.flatMap(({ no }) => moves[no] ?? []);
+  return { kind: "plan", moves: inListedOrder(start, wanted, path, moves, invariants), cost: cheapest.cost / COST_UNIT };
 }
 
 /** The same moves as a person would do them: as they are listed, wherever that leads to the same end. */

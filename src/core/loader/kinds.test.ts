@@ -17,16 +17,16 @@ interface Bench {
 
 /** A board in one of its loaders: by which hands, on which model. */
 const WAYS: readonly {
-  way: LoaderTransport;
+  transport: LoaderTransport;
   modelId: string;
   target: string;
   release: string;
   pads: boolean;
   adapter: boolean;
 }[] = [
-  { way: "usb", modelId: "corsley-slate", target: "CSLATE-B", release: "heddle-23", pads: false, adapter: false },
-  { way: "serial", modelId: "pellow-rill", target: "PRILL", release: "bobbin-40", pads: true, adapter: false },
-  { way: "drive", modelId: "pellow-weir", target: "PWEIR", release: "heddle-23", pads: true, adapter: false },
+  { transport: "usb", modelId: "corsley-slate", target: "CSLATE-B", release: "heddle-23", pads: false, adapter: false },
+  { transport: "serial", modelId: "pellow-rill", target: "PRILL", release: "bobbin-40", pads: true, adapter: false },
+  { transport: "drive", modelId: "pellow-weir", target: "PWEIR", release: "heddle-23", pads: true, adapter: false },
 ];
 
 async function inLoader({ modelId, pads, adapter }: (typeof WAYS)[number]): Promise<Bench> {
@@ -58,7 +58,7 @@ const partsFor = (way: (typeof WAYS)[number], processor: Processor, spaces: Para
 describe.each(WAYS)("the $way loader", (way) => {
   it("shows itself, says who it is, and offers the settings and every sector of the application", async () => {
     const bench = await inLoader(way);
-    expect(seen(bench).transport).toBe(way.way);
+    expect(seen(bench).transport).toBe(way.transport);
     const { word, loader } = await opened(bench);
     expect(word?.id).toMatch(/^[0-9A-F]{4}(-[0-9A-F]{4})+$/);
     expect(word?.processor ?? bench.processor.id).toBe(bench.processor.id);
@@ -115,7 +115,7 @@ describe.each(WAYS)("the $way loader", (way) => {
         await bench.link.clock.waitUntil(bench.link.clock.nowUs() + 2_000_000);
         expect([bench.board.mode.kind, bench.board.halfImageStarts]).toEqual(["console", 0]);
       }),
-      { numRuns: way.way === "serial" ? 6 : 12 },
+      { numRuns: way.transport === "serial" ? 6 : 12 },
     );
   }, 120_000);
 
@@ -214,7 +214,7 @@ describe.each(WAYS)("the $way loader", (way) => {
 describe("the serial loader", () => {
   it("its speed is found by itself; another speed, or no loader, answers nothing", async () => {
     const slow = await inLoader({
-      way: "serial",
+      transport: "serial",
       modelId: "corsley-slate",
       target: "",
       release: "",
@@ -230,7 +230,7 @@ describe("the serial loader", () => {
 
   it("case C45: a board whose USB loader is erased shows nothing by its button, and its serial loader over the adapter", async () => {
     const bench = await inLoader({
-      way: "serial",
+      transport: "serial",
       modelId: "corsley-slate",
       target: "",
       release: "",
@@ -251,7 +251,7 @@ describe("the serial loader", () => {
     expect(await tried({ pads: true }, true)).toMatchObject({ kind: "loader", transport: "serial" });
     const { loader } = await opened(bench);
     const way = {
-      way: "serial",
+      transport: "serial",
       modelId: "corsley-slate",
       target: "CSLATE-B",
       release: "heddle-23",

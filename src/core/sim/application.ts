@@ -298,8 +298,8 @@ const gyroFound = ({ target, hardware }: Application): boolean =>
 
 /** A port that is led to other pads than the board has it on hears nothing. */
 const portWired = ({ target, hardware }: Application, port: string): boolean =>
-  ["R", "T"].every((way) => {
-    const [there, here] = [hardware?.pads[`${way}${port}`], target.pads[`${way}${port}`]];
+  ["R", "T"].every((line) => {
+    const [there, here] = [hardware?.pads[`${line}${port}`], target.pads[`${line}${port}`]];
     return there === undefined || here === undefined || there === here;
   });
 

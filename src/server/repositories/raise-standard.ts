@@ -57,8 +57,8 @@ export async function raiseStandard(
   const target = findTarget(to, source.identity.target ?? "") ?? to.targets[0];
   if (!target)
     throw new ProblemError({ code: "target-missing", message: `${releaseTitle(to)} is built for no target` });
-  const way = valueOf(routeBetween(catalogue, from, to));
-  const plan = planCarryover({ source, from, to, target, way, whose: "this-board" });
+  const route = valueOf(routeBetween(catalogue, from, to));
+  const plan = planCarryover({ source, from, to, target, route, whose: "this-board" });
   const decisions = Object.fromEntries(
     openItems(plan, {}).map((item) => {
       const wanted =
@@ -76,6 +76,6 @@ export async function raiseStandard(
     identity: { target: target.id },
   };
   const backupId = await fileMerged(configuration, to, { tag: `${standard.type} standard`, aircraftId: null, account });
-  const note = `Raised from standard ${standard.version}, ${routeTitle(from, way)}`;
+  const note = `Raised from standard ${standard.version}, ${routeTitle(from, route)}`;
   return makeStandard(standard.type, backupId, note, account);
 }

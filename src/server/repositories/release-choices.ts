@@ -30,13 +30,13 @@ import type { Relation, ReleaseChoice, ReleaseChoices } from "@/contracts/answer
 export function relationOf(
   from: Pick<Release, "id" | "family">,
   to: Pick<Release, "id" | "family">,
-  way: readonly Hop[],
+  route: readonly Hop[],
 ): Relation {
   if (from.id === to.id) return "same";
-  if (way.some(({ by }) => by === "shared meanings")) return "other-family";
+  if (route.some(({ by }) => by === "shared meanings")) return "other-family";
   if (from.family !== to.family) return "fork";
-  if (way.every(({ by }) => by === "passage")) return way.length === 1 ? "next" : "later";
-  return way.every(({ by }) => by === "passage backwards") ? "older" : "fork";
+  if (route.every(({ by }) => by === "passage")) return route.length === 1 ? "next" : "later";
+  return route.every(({ by }) => by === "passage backwards") ? "older" : "fork";
 }
 
 const RELATIONS: readonly Relation[] = ["next", "later", "fork", "older", "other-family", "same"];
@@ -152,8 +152,8 @@ function choiceOf(
   const built = findTarget(to, target);
   const near = built ? undefined : nearestFor(to, here, target, basis);
   const found = built ?? near?.target;
-  const way = routeBetween(catalogue, here, to);
-  if (!way.ok || !found) return [];
+  const route = routeBetween(catalogue, here, to);
+  if (!route.ok || !found) return [];
   const plan = planUpdate(basis.recital, to, found.id, catalogue);
   if (!plan.ok) return [];
   const { items } = plan.value;
@@ -170,15 +170,15 @@ function choiceOf(
       id: to.id,
       title: releaseTitle(to),
       standing: to.standing,
-      relation: relationOf(here, to, way.value),
-      hops: way.value.length,
-      ...(way.value.length > 0 ? { path: routeTitle(here, way.value) } : {}),
+      relation: relationOf(here, to, route.value),
+      hops: route.value.length,
+      ...(route.value.length > 0 ? { path: routeTitle(here, route.value) } : {}),
       silent: rowsOf((item) => item.kind !== "line" && item.call === "silent"),
       blocked: rowsOf((item) => item.outcome === "cannot-be-here"),
       lost: rowsOf(isLost),
       advice: adviceOn(
         plan.value,
-        way.value.some(({ by }) => by === "shared meanings"),
+        route.value.some(({ by }) => by === "shared meanings"),
       ),
       starters: to.starters.map(({ name, airframe }) => ({ name, airframe })),
       profiles: to.profiles,

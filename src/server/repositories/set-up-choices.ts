@@ -54,8 +54,8 @@ async function wayOn(release: Release, runs: boolean, ground: Ground): Promise<S
   const plan = planUpdate(chosen, release, built.id, catalogue, whose);
   if (!plan.ok) return { ...plain, lack: plan.problem.message };
   const own = newest && planUpdate(newest, release, built.id, catalogue);
-  const way = routeBetween(catalogue, chosen.release, release);
-  const joined = way.ok && way.value.some(({ by }) => by === "shared meanings");
+  const route = routeBetween(catalogue, chosen.release, release);
+  const joined = route.ok && route.value.some(({ by }) => by === "shared meanings");
   const defaults = { configuration: defaultConfiguration(release, built.id, { target: built.id }), release };
   const bare = planUpdate(defaults, release, built.id, catalogue);
   return {

@@ -51,7 +51,7 @@ export function CampaignPlans({
   if ("problem" in loaded) return <ProblemNote problem={loaded.problem} />;
   return (
     <>
-      <Ways plans={loaded.plans} />
+      <Routes plans={loaded.plans} />
       <Calls id={id} calls={callsOf(loaded.plans)} decisions={decisions} isLead={isLead} of={loaded.plans.length} />
     </>
   );
@@ -72,7 +72,7 @@ function meets({ calls, silent, behaviour, blocked, lost, changed }: MemberPlan)
   ];
 }
 
-function Ways({ plans }: { readonly plans: readonly MemberPlan[] }) {
+function Routes({ plans }: { readonly plans: readonly MemberPlan[] }) {
   return (
     <Sheet label="Who goes the same way" className="px-4 py-3.5">
       <h2 className="mb-1.5">Who goes the same way</h2>

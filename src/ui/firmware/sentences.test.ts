@@ -2,7 +2,7 @@ import { HOWS, type FleetImpact, type How, type ReleaseChanges } from "@/core/co
 import { changesSentence, impactSentence } from "@/ui/firmware/sentences";
 
 const changes = (counts: Partial<Record<How, number>>, more: Partial<ReleaseChanges> = {}): ReleaseChanges => ({
-  way: "A → B",
+  route: "A → B",
   changes: [],
   requirements: [],
   counts: { ...(Object.fromEntries(HOWS.map((how) => [how, 0])) as Record<How, number>), ...counts },

@@ -46,7 +46,7 @@ export interface Passed extends Passing {
 }
 
 /** What a rule may ask about the way that a value goes. */
-export interface ValueWay {
+export interface PassingContext {
   /** The setting on the release before. */
   readonly origin: SettingDefinition;
   /** A setting of the release after. */
@@ -60,7 +60,7 @@ export interface ValueWay {
 }
 
 /** One cell on its way: the column's definition before and after, and its value at the moment. */
-export interface CellWay {
+export interface CellContext {
   readonly before: ColumnDefinition | undefined;
   readonly after: ColumnDefinition | undefined;
 }
@@ -92,7 +92,7 @@ export interface TableEffect<R> {
   /** The name of a column afterwards, where it has another. */
   readonly column?: (rule: R, column: string) => string | undefined;
   /** What becomes of a cell; undefined where the rule does not touch it. */
-  readonly cell?: (rule: R, column: string, value: Value, way: CellWay) => PassedCell | undefined;
+  readonly cell?: (rule: R, column: string, value: Value, context: CellContext) => PassedCell | undefined;
   /** What a word of a column is called afterwards, in defaults and in rows of an erased board. */
   readonly word?: (rule: R, column: string, word: string) => string | undefined;
   /** The key of a row afterwards, where it has another. */
@@ -108,7 +108,7 @@ export interface LaterPlace {
 }
 
 /** What a rule may ask when it is turned round. Keys and columns are named as before the passage. */
-export interface BackWay {
+export interface ReversalContext {
   readonly before: (key: string) => SettingDefinition | undefined;
   /** The places of a setting, or of one part of it, on the release after. */
   readonly later: (key: string, part?: string) => readonly LaterPlace[];
@@ -158,7 +158,7 @@ export interface RuleKind<R extends { readonly rule: string; readonly why?: stri
   /** What it does to a definition that a release takes over; undefined where it ends. */
   readonly define?: (rule: R, setting: SettingDefinition) => SettingDefinition | undefined;
   /** What becomes of a value; undefined where the rule does not touch it. */
-  readonly value?: (rule: R, passing: Passing, way: ValueWay) => readonly Passed[] | undefined;
+  readonly value?: (rule: R, passing: Passing, context: PassingContext) => readonly Passed[] | undefined;
   /** Of values that it brings to one place, in the order of its keys: which one counts where nobody set any of them. */
   readonly join?: (rule: R, values: readonly Value[]) => number;
   readonly table?: TableEffect<R>;
@@ -168,7 +168,7 @@ export interface RuleKind<R extends { readonly rule: string; readonly why?: stri
   readonly rescales?: true;
   /** What it costs a setting of the release before, or a table, at worst; profiles that there are fewer of are counted apart. */
   readonly loss: (rule: R, ends: Ends, key: string) => Loss;
-  readonly backwards: (rule: R, way: BackWay) => Backwards;
+  readonly backwards: (rule: R, context: ReversalContext) => Backwards;
 }
 
 export const backwardsWhy = (why: string) => `On the way back: ${why}`;

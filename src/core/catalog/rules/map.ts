@@ -67,15 +67,21 @@ export const map: RuleKind<MapRule> = {
   keys: ({ key }) => [key],
   becomes: ({ to }) => (to === undefined ? undefined : [to]),
   define: (rule, setting) => mapped(setting, rule),
-  value(rule, passing, way) {
+  value(rule, passing, context) {
     if (!speaksOf(rule, passing)) return undefined;
-    const key = keyAfter(rule, passing, way);
-    const type = way.definition(key)?.type ?? way.origin.type;
+    const key = keyAfter(rule, passing, context);
+    const type = context.definition(key)?.type ?? context.origin.type;
     if (Array.isArray(passing.value)) {
       // a flag without counterpart is told when the new setting does not take it
       const value = mappedValue(rule.words, passing.value);
       return [
-        { ...passing, key, value, before: showValue(passing.value, way.origin.type), after: showValue(value, type) },
+        {
+          ...passing,
+          key,
+          value,
+          before: showValue(passing.value, context.origin.type),
+          after: showValue(value, type),
+        },
       ];
     }
     const word = wordIn(rule.words, String(passing.value));

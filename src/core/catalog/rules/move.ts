@@ -1,4 +1,4 @@
-import { backwardsWhy, type Passed, type Passing, type RuleKind, type ValueWay } from "@/core/catalog/rules/kind";
+import { backwardsWhy, type Passed, type Passing, type RuleKind, type PassingContext } from "@/core/catalog/rules/kind";
 import { speaksOf } from "@/core/catalog/rules/parts";
 import { NAME } from "@/core/catalog/rules/schema";
 import { profileOf, profileScope } from "@/core/config";
@@ -25,7 +25,7 @@ declare module "@/core/catalog/rules/kind" {
 export function moveTo(
   to: string,
   passing: Passing,
-  { scopes, active }: Pick<ValueWay, "scopes" | "active">,
+  { scopes, active }: Pick<PassingContext, "scopes" | "active">,
 ): Passed[] {
   const before = passing.scope;
   const kind = profileOf(before)?.kind;
@@ -56,7 +56,7 @@ export const move: RuleKind<MoveRule> = {
   sentence: ({ key, to }) => `${key} to ${to}`,
   keys: ({ key }) => [key],
   define: ({ to }, setting) => ({ ...setting, scope: to }),
-  value: (rule, passing, way) => (speaksOf(rule, passing) ? moveTo(rule.to, passing, way) : undefined),
+  value: (rule, passing, context) => (speaksOf(rule, passing) ? moveTo(rule.to, passing, context) : undefined),
   loss: () => "none",
   backwards: ({ key, to, part, why }, { before, later }) => ({
     // into profiles each has the value, and the active one's comes back

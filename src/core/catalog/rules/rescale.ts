@@ -73,10 +73,10 @@ export const rescale: RuleKind<RescaleRule> = {
   keys: ({ key }) => [key],
   becomes: ({ to }) => (to === undefined ? undefined : [to]),
   define: (rule, setting) => rescaled(setting, rule),
-  value(rule, passing, way) {
+  value(rule, passing, context) {
     if (!speaksOf(rule, passing)) return undefined;
-    const key = keyAfter(rule, passing, way);
-    const type = way.definition(key)?.type ?? way.origin.type;
+    const key = keyAfter(rule, passing, context);
+    const type = context.definition(key)?.type ?? context.origin.type;
     // what is no number is of another kind than the rule takes it for; the plan asks
     const { value, loss } =
       type.kind === "number" ? scaled(passing.value, rule, type) : { ...passing, loss: "none" as const };
@@ -86,7 +86,7 @@ export const rescale: RuleKind<RescaleRule> = {
         key,
         value,
         loss,
-        before: showValue(passing.value, way.origin.type),
+        before: showValue(passing.value, context.origin.type),
         after: showValue(value, type),
       },
     ];

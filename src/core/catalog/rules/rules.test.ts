@@ -139,8 +139,8 @@ function carried({ catalogue, older, newer }: ReturnType<typeof world>, source: 
   const [from, to] = back ? [newer, older] : [older, newer];
   const [target] = to.targets;
   if (!target) throw new Error("no target");
-  const way = valueOf(routeBetween(catalogue, from, to));
-  return planCarryover({ source, from, to, target, way, whose: "this-board" }).items.filter(
+  const route = valueOf(routeBetween(catalogue, from, to));
+  return planCarryover({ source, from, to, target, route, whose: "this-board" }).items.filter(
     (item): item is SettingItem => item.kind === "setting",
   );
 }
@@ -185,7 +185,7 @@ describe("the laws of rules", () => {
         const forth = made.newer.passages[0]?.rules ?? [];
         const back = reverseRules(forth, made.older);
         const again = reverseRules(back, made.newer);
-        const way = [{ from: made.older, to: made.newer, by: "passage", rules: again }] as const;
+        const route = [{ from: made.older, to: made.newer, by: "passage", rules: again }] as const;
         const [target] = made.newer.targets;
         if (!target) throw new Error("no target");
         const plan = planCarryover({
@@ -193,7 +193,7 @@ describe("the laws of rules", () => {
           from: made.older,
           to: made.newer,
           target,
-          way,
+          route,
           whose: "this-board",
         });
         const first = carried(made, writtenValues(start));

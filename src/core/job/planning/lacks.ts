@@ -1,6 +1,6 @@
 import { ANY, namesOf, tellFact, unmet, type FactName, type Facts } from "@/core/job/fact";
 import type { Invariant, Move } from "@/core/job/planning/move";
-import { cheapestWay } from "@/core/job/planning/search";
+import { cheapestPath } from "@/core/job/planning/search";
 import { NOTHING, type Atom, type Step, type Task } from "@/core/job/planning/task";
 
 /** More than any number of steps: of two ways the one that supposes less is the cheaper one. */
@@ -51,22 +51,22 @@ export function lacksOf<M extends Move>(
   const own = new Set(task.wanted.flat());
   const needed = new Set([...task.wanted, ...task.steps.flatMap(({ needs }) => needs)].flat());
   const absent = [...needed].filter((atom) => atom !== NOTHING && !task.start.includes(atom)).sort((a, b) => a - b);
-  const way =
-    cheapestWay(
+  const found =
+    cheapestPath(
       supposing(
         task,
         absent.filter((atom) => !given.has(atom)),
       ),
     ) ??
-    cheapestWay(
+    cheapestPath(
       supposing(
         task,
         absent.filter((atom) => !given.has(atom) || !own.has(atom)),
       ),
     );
-  if (!way) return { missing: unmet(start, wanted).map((name) => tellFact(name, wanted[name] ?? ANY)), because: [] };
-  const taken = way.steps.flatMap(({ no }) => moves[no] ?? []);
-  const supposed = way.steps.filter(({ no }) => no >= moves.length).flatMap(({ gives }) => gives);
+  if (!found) return { missing: unmet(start, wanted).map((name) => tellFact(name, wanted[name] ?? ANY)), because: [] };
+  const taken = found.steps.flatMap(({ no }) => moves[no] ?? []);
+  const supposed = found.steps.filter(({ no }) => no >= moves.length).flatMap(({ gives }) => gives);
   const missing: string[] = [];
   const because = new Set<string>();
   for (const atom of supposed) {

@@ -25,7 +25,7 @@ const order = (a: Node, b: Node) => a.cost + a.ahead - (b.cost + b.ahead) || a.a
  * The cheapest order of steps (A*, with ways to a known state that prove cheaper taken up again); undefined where there is
  * none. A state is weighed when its turn comes, not when it is found: most never come.
  */
-export function cheapestWay(task: Task): { readonly steps: readonly Step[]; readonly cost: number } | undefined {
+export function cheapestPath(task: Task): { readonly steps: readonly Step[]; readonly cost: number } | undefined {
   const [estimate, branches] = [estimateOf(task), branchesOf(task)];
   const best = new Map<string, number>();
   const weighed = new Map<string, Weight>();

@@ -1,7 +1,7 @@
 import type { Metadata } from "next";
 import { oneParam, type SearchParams } from "@/app/params";
 import { Link } from "@/ui/base/link";
-import { waysBetween } from "@/core/carryover";
+import { routesBetween } from "@/core/carryover";
 import {
   allFirmware,
   firmwareById,
@@ -20,7 +20,7 @@ import { UrlSelect } from "@/ui/base/url-select";
 import type { SelectOption } from "@/ui/base/select";
 import { ChangesTable } from "@/ui/firmware/changes-table";
 import { MoveAlong } from "@/ui/firmware/move-along";
-import { Ways } from "@/ui/firmware/ways";
+import { Routes } from "@/ui/firmware/routes";
 import { changesSentence } from "@/ui/firmware/sentences";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { listTags } from "@/server/repositories/fleet";
@@ -119,9 +119,9 @@ function Found({
 }) {
   return (
     <>
-      <Ways
-        ways={waysBetween(catalogue, from, to)}
-        back={waysBetween(catalogue, to, from)[0]}
+      <Routes
+        routes={routesBetween(catalogue, from, to)}
+        back={routesBetween(catalogue, to, from)[0]}
         lineage={ofPart(lineageOf(catalogue), partOf(from))}
       />
       <MoveAlong catalogue={catalogue} requirements={found.requirements.map((requirement) => ({ requirement }))} />

@@ -1,4 +1,4 @@
-import type { Losses, WayTold } from "@/core/carryover";
+import type { Losses, RouteTold } from "@/core/carryover";
 import type { Lineage } from "@/core/catalog";
 import { Table } from "@/ui/base/table";
 import { Sheet } from "@/ui/base/parts";
@@ -14,34 +14,34 @@ const COLUMNS: readonly { readonly loss: keyof Losses; readonly say: string }[] 
 ];
 
 /** The ways between two releases: through the lineage, and what each would lose of all values at worst. */
-export function Ways({
-  ways,
+export function Routes({
+  routes,
   back,
   lineage,
 }: {
-  readonly ways: readonly WayTold[];
-  readonly back: WayTold | undefined;
+  readonly routes: readonly RouteTold[];
+  readonly back: RouteTold | undefined;
   readonly lineage: Lineage;
 }) {
-  const [taken] = ways;
+  const [taken] = routes;
   if (!taken) return null;
   const rows = [
-    ...ways.map((way, i) => ({ way, say: i === 0 ? "taken" : "" })),
-    ...(back ? [{ way: back, say: "way back" }] : []),
+    ...routes.map((route, i) => ({ route, say: i === 0 ? "taken" : "" })),
+    ...(back ? [{ route: back, say: "way back" }] : []),
   ];
   return (
     <Folded
       className="mb-4"
       headClass="text-sm"
-      head={`The way: ${taken.title}. ${sentence(taken, ways.length - 1, back)}`}
+      head={`The way: ${taken.title}. ${sentence(taken, routes.length - 1, back)}`}
     >
       <Sheet label="Ways" className="mt-2 overflow-x-auto px-4 py-3">
         <Table
           className="min-w-[720px]"
           rows={rows}
-          keyOf={({ way, say }) => `${say} ${way.title}`}
+          keyOf={({ route, say }) => `${say} ${route.title}`}
           columns={[
-            { head: "Way", cell: ({ way }) => way.title },
+            { head: "Way", cell: ({ route }) => route.title },
             {
               head: <span className="sr-only">Which</span>,
               headLook: "w-24",
@@ -52,7 +52,7 @@ export function Ways({
               head: say,
               headLook: "w-[7.5rem]",
               counts: true,
-              cell: ({ way }: (typeof rows)[number]) => way.losses[loss],
+              cell: ({ route }: (typeof rows)[number]) => route.losses[loss],
             })),
           ]}
         />
@@ -68,7 +68,7 @@ export function Ways({
 const values = (n: number) => `${n} ${n === 1 ? "value" : "values"}`;
 
 /** “13 values are lost on it, 14 on the way back. 1 other way loses no less.” */
-function sentence({ losses }: WayTold, others: number, back: WayTold | undefined): string {
+function sentence({ losses }: RouteTold, others: number, back: RouteTold | undefined): string {
   const lost =
     losses.lost === 0
       ? "Nothing is lost on it"
