@@ -25,7 +25,11 @@ export function planMoves<M extends Move>(
   const cheapest = cheapestPath(task);
   if (!cheapest) return { kind: "none", ...lacksOf(task, { start, wanted, moves, invariants }) };
   const path = cheapest.steps.flatMap(({ no }) => moves[no] ?? []);
-  return { kind: "plan", moves: inListedOrder(start, wanted, path, moves, invariants), cost: cheapest.cost / COST_UNIT };
+  return {
+    kind: "plan",
+    moves: inListedOrder(start, wanted, path, moves, invariants),
+    cost: cheapest.cost / COST_UNIT,
+  };
 }
 
 /** The same moves as a person would do them: as they are listed, wherever that leads to the same end. */
