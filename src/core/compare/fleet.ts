@@ -166,7 +166,7 @@ function wantedTables(release: Release, rows: Arrived["resolved"]["rows"]): Map<
 
 /**
  * Holds a fleet against its standard. What belongs to one board or airframe alone is left aside. The standard is carried
- * to each release once; the work grows with aircraft × settings and nothing else.
+ * to each release once; the work grows with aircraft × settings and nothing else, and what was held against it before is not again.
  */
 export function fleetDrift(
   standard: Compared,
@@ -182,11 +182,8 @@ export function fleetDrift(
   const rows = fleet.map(({ tag, vector }): DriftRow => {
     const yardstick = yardstickFor(standard, vector, catalogue);
     if (!("wanted" in yardstick)) return { tag, cells: [], problem: yardstick };
-    const cells = [
-      ...valueCells(vector, yardstick, note),
-      ...rowCells(vector, yardstick, note),
-      ...activeCells(vector, yardstick, note),
-    ];
+    const { cells, columns: off } = standingOff(vector, yardstick);
+    off.forEach(note);
     return { tag, cells, ...(yardstick.route === undefined ? {} : { carried: yardstick.route }) };
   });
   const sorted = [...columns.values()].toSorted(
@@ -194,6 +191,31 @@ export function fleetDrift(
       Number(b.column.flies) - Number(a.column.flies) || b.count - a.count || (a.column.id < b.column.id ? -1 : 1),
   );
   return { columns: sorted.map(({ column, count }) => ({ ...column, count })), rows };
+}
+
+interface StandingOff {
+  readonly cells: readonly DriftCell[];
+  /** The column of each cell. */
+  readonly columns: readonly Column[];
+}
+const heldAgainst = new WeakMap<Yardstick, WeakMap<Vector, StandingOff>>();
+
+/** Where a configuration stands off a yardstick: worked out once for as long as both are in use. */
+function standingOff(vector: Vector, yardstick: Yardstick): StandingOff {
+  const held = heldAgainst.get(yardstick) ?? new WeakMap<Vector, StandingOff>();
+  heldAgainst.set(yardstick, held);
+  let found = held.get(vector);
+  if (!found) {
+    const columns: Column[] = [];
+    const note: Note = (column) => columns.push(column);
+    const cells = [
+      ...valueCells(vector, yardstick, note),
+      ...rowCells(vector, yardstick, note),
+      ...activeCells(vector, yardstick, note),
+    ];
+    held.set(vector, (found = { cells, columns }));
+  }
+  return found;
 }
 
 const known = new WeakMap<Configuration, { catalogue: Catalogue; yardsticks: Map<string, Yardstick | Problem> }>();
