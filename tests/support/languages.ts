@@ -6,7 +6,8 @@ import { idiomOf, recogniseText, type Idiom } from "@/core/idiom";
 import { learnRelease, type LearnAbout } from "@/core/learn";
 import { valueOf } from "@/core/problem";
 
-const FOLDER = path.join(__dirname, "../languages");
+/** From the project’s folder, in which tests and benchmarks run. */
+const FOLDER = path.resolve("tests/languages");
 export const languageFile = (name: string): Buffer => readFileSync(path.join(FOLDER, name));
 
 /** Languages that live only here: their documents and a read-out of each, written by hand. */

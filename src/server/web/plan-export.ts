@@ -91,7 +91,7 @@ export const planCsv = (lines: readonly PlanLine[]): string => csvOf(lines.map((
 export const decidedLines = (lines: readonly PlanLine[]): PlanLine[] => lines.filter(({ decided }) => decided !== "");
 
 /** From which release to which; the one, where it stays. */
-export const contextOf = ({ from, to }: Plan): string =>
+export const releasesText = ({ from, to }: Plan): string =>
   from.title === to.title ? to.title : `${from.title} to ${to.title}`;
 
 /** A plan in plain text: what changes and what was decided, line by line; what stays as it was only in number. */
@@ -115,7 +115,7 @@ export function planText({ job }: JobView, plan: Plan, lines: readonly PlanLine[
       ].join("\n"),
     );
   return [
-    `${job.tag}: ${contextOf(plan)}, target ${plan.to.target}`,
+    `${job.tag}: ${releasesText(plan)}, target ${plan.to.target}`,
     `Visit ${job.id}: ${job.headline}`,
     `${lines.length} values, ${same.length} of them as they were.`,
     "",

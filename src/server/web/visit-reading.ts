@@ -6,7 +6,7 @@ import { getJson } from "@/server/repositories/blobs";
 import { csvOf } from "@/server/csv";
 import { entriesOfJob } from "@/server/repositories/journal";
 import { planOfJob, type JobView } from "@/server/web/job-view";
-import { decidedLines, planCsv, planExport, planText, contextOf } from "@/server/web/plan-export";
+import { decidedLines, planCsv, planExport, planText, releasesText } from "@/server/web/plan-export";
 import { paperTime } from "@/server/web/paper-time";
 import { proofCsv, proofOfJob, type ProofView } from "@/server/web/proof-view";
 import { visitPage, type VisitPage } from "@/server/web/visit-page";
@@ -95,7 +95,7 @@ export async function visitReading(view: JobView): Promise<Reading> {
       view.stopReason === null ? (job.state === "finished" ? "Finished" : "Still open") : `Stopped: ${view.stopReason}`,
     endedAt: job.ended_at ? paperTime(job.ended_at.getTime()) : "",
     chipId: job.chip_id,
-    ...(plan ? { way: { releases: contextOf(plan), target: plan.to.target } } : {}),
+    ...(plan ? { way: { releases: releasesText(plan), target: plan.to.target } } : {}),
     lines: lines ?? [],
     unread: made.unread,
     accepted: state.accepted.map(({ at, ...each }) => ({ ...each, at: paperTime(at) })),
