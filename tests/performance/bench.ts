@@ -1,6 +1,7 @@
 import { spawnSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { build } from "esbuild";
+import { parseArgs } from "node:util";
 import { format, resolveConfig } from "prettier";
 import { SECTIONS } from "./sections";
 import { spreadOf } from "./spread";
@@ -39,10 +40,13 @@ const built = () =>
     logLevel: "warning",
   });
 
+/** `--write`: keeps the page. `--beside WHAT`: what else the machine did meanwhile, as the page says it. Names: these sections alone. */
 async function main(): Promise<void> {
   await built();
-  const flags = process.argv.slice(2);
-  const named = flags.filter((flag) => !flag.startsWith("--"));
+  const { values, positionals: named } = parseArgs({
+    allowPositionals: true,
+    options: { write: { type: "boolean" }, beside: { type: "string" } },
+  });
   const names = Object.keys(SECTIONS).filter((name) => named.length === 0 || named.includes(name));
   const pages = new Map<string, string[][]>(names.map((name) => [name, []]));
   for (let round = 0; round < ROUNDS; round++)
@@ -51,9 +55,10 @@ async function main(): Promise<void> {
       console.error(`round ${round + 1} of ${ROUNDS}: ${name}`);
       pages.get(name)?.push(measured(name));
     }
-  const text = [HEAD, ...names.flatMap((name) => spreadOf(pages.get(name) ?? []))].join("\n");
+  const beside = values.beside === undefined ? [] : [`The machine did other things beside it: ${values.beside}.\n`];
+  const text = [HEAD, ...beside, ...names.flatMap((name) => spreadOf(pages.get(name) ?? []))].join("\n");
   console.log(text);
-  if (!flags.includes("--write")) return;
+  if (values.write !== true) return;
   if (named.length > 0) throw new Error("a page is written whole: name no section");
   writeFileSync(TARGET, await format(text, { ...(await resolveConfig(TARGET)), filepath: TARGET }));
 }
