@@ -103,7 +103,7 @@ describe("plans over drawn worlds", () => {
         expect(unmet(state, wanted)).toEqual([]);
         expect(cost).toBeCloseTo(planned.cost, 6);
       }),
-      { numRuns: runs(4000), examples: [[LAST_WRITER]] },
+      { numRuns: runs(2000), examples: [[LAST_WRITER]] },
     );
   });
 
@@ -129,7 +129,8 @@ const behindOneLine = fc
     }),
     { minLength: 1, maxLength: 6 },
   )
-  .map((parts) => {
+  .chain((parts) => fc.boolean().map((closed) => ({ parts, closed })))
+  .map(({ parts, closed }) => {
     const part = (i: number) => `esc ${i + 1}` as const;
     const [battery, line] = ["aircraft: battery out", "main: shows"] as const;
     const move = (given: Partial<Drawn> & Pick<Move, "gives">): Drawn => ({
@@ -167,7 +168,11 @@ const behindOneLine = fc
         ...(wants && wantsBatteryOut ? [[`${part(i)}: known`, YES]] : []),
       ]),
     ) as Facts;
-    return { start: { [line]: "console", [battery]: "out" }, wanted: { ...wanted, [line]: "console" }, moves };
+    return {
+      start: { [line]: "console", [battery]: "out" },
+      wanted: closed ? { ...wanted, [line]: "console" } : wanted,
+      moves,
+    };
   });
 
 /** The cheapest of all orders, by taking up the cheapest state that is left, again and again. */

@@ -1,3 +1,4 @@
+import type { Leavings } from "@/core/job/planning/leaving";
 import { NOTHING, type Atom, type Clause, type State, type Step, type Task } from "@/core/job/planning/task";
 
 /** Moves of which every plan has to hold one, by their operators, and what is paid for that. */
@@ -72,8 +73,8 @@ function relaxed({ atoms, steps, wanted }: Task): RelaxedTask {
 
 const NEVER = 0x7fffffff;
 
-/** The estimate for one task; it keeps its tables from one state to the next. */
-export function estimateOf(task: Task): Estimate {
+/** The estimate for one task, with what else every plan is known to hold one of; it keeps its tables from one state to the next. */
+export function estimateOf(task: Task, leavings: Leavings = () => []): Estimate {
   const { atoms, ops, neededBy, givenBy, always, end, opOf } = relaxed(task);
   const cost = new Int32Array(ops.length);
   /** What it costs at least to make an atom so, if of several needs the dearest alone were to be paid. */
@@ -160,6 +161,15 @@ export function estimateOf(task: Task): Estimate {
     const pay = (each: Cut) => each.ops.forEach((no) => (cost[no] = (cost[no] ?? 0) - each.cost));
     cuts.forEach(pay);
     begins = [always, ...state.filter((atom) => atom !== NOTHING)];
+    for (const steps of leavings(state)) {
+      const away = steps.map((no) => opOf[no] ?? 0);
+      // a value that nothing leads away from: there is no way
+      if (away.length === 0) return { sum: Infinity, cuts: [] };
+      const found = { ops: away, cost: Math.min(...away.map((no) => cost[no] ?? 0)) };
+      if (found.cost === 0) continue;
+      cuts.push(found);
+      pay(found);
+    }
     for (;;) {
       weigh();
       if (worth[end] === NEVER) return { sum: Infinity, cuts: [] };

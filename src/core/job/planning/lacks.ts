@@ -28,6 +28,9 @@ function supposing(task: Task, atoms: readonly Atom[]): Task {
   };
 }
 
+/** What is told of a goal that cannot be reached may be less than all; it does not take longer than a plan. */
+const MOST_STATES = 2_000;
+
 const asks = (facts: Facts, name: FactName, value: string) => facts[name] === ANY || facts[name] === value;
 
 export interface Lacks {
@@ -51,19 +54,9 @@ export function lacksOf<M extends Move>(
   const own = new Set(task.wanted.flat());
   const needed = new Set([...task.wanted, ...task.steps.flatMap(({ needs }) => needs)].flat());
   const absent = [...needed].filter((atom) => atom !== NOTHING && !task.start.includes(atom)).sort((a, b) => a - b);
-  const found =
-    cheapestPath(
-      supposing(
-        task,
-        absent.filter((atom) => !given.has(atom)),
-      ),
-    ) ??
-    cheapestPath(
-      supposing(
-        task,
-        absent.filter((atom) => !given.has(atom) || !own.has(atom)),
-      ),
-    );
+  const reach = (atoms: readonly Atom[]) => cheapestPath(supposing(task, atoms), MOST_STATES);
+  const nobodys = absent.filter((atom) => !given.has(atom));
+  const found = reach(nobodys) ?? reach(absent.filter((atom) => !given.has(atom) || !own.has(atom)));
   if (!found) return { missing: unmet(start, wanted).map((name) => tellFact(name, wanted[name] ?? ANY)), because: [] };
   const taken = found.steps.flatMap(({ no }) => moves[no] ?? []);
   const supposed = found.steps.filter(({ no }) => no >= moves.length).flatMap(({ gives }) => gives);

@@ -1,6 +1,7 @@
 import { Heap } from "heap-js";
 import { branchesOf } from "@/core/job/planning/branches";
-import { estimateOf, type Weight } from "@/core/job/planning/estimate";
+import { estimateOf, type Estimate, type Weight } from "@/core/job/planning/estimate";
+import { leavingsOf } from "@/core/job/planning/leaving";
 import { afterStep, areMet, keyOfState, type State, type Step, type Task } from "@/core/job/planning/task";
 
 interface Node {
@@ -17,16 +18,34 @@ interface Node {
 
 /** No job has so many states; a goal that leads to more is refused instead of searched for ever. */
 const MOST_STATES = 20_000;
+/** Most jobs are planned within so many, by the estimate that costs least. */
+const EASY_STATES = 200;
 
 /** The dearest ways last; among equals what is nearest to its end, then what was found last, so that one way is followed. */
 const order = (a: Node, b: Node) => a.cost + a.ahead - (b.cost + b.ahead) || a.ahead - b.ahead || b.no - a.no;
 
+export interface Path {
+  readonly steps: readonly Step[];
+  readonly cost: number;
+}
+
 /**
- * The cheapest order of steps (A*, with ways to a known state that prove cheaper taken up again); undefined where there is
- * none. A state is weighed when its turn comes, not when it is found: most never come.
+ * The cheapest order of steps; undefined where there is none, or none was found among so many states. What has to be left
+ * again is weighed where the search is not over soon.
  */
-export function cheapestPath(task: Task): { readonly steps: readonly Step[]; readonly cost: number } | undefined {
-  const [estimate, branches] = [estimateOf(task), branchesOf(task)];
+export function cheapestPath(task: Task, mostStates = MOST_STATES): Path | undefined {
+  const easy = search(task, estimateOf(task), EASY_STATES);
+  return easy === "not yet" ? pathIn(search(task, estimateOf(task, leavingsOf(task)), mostStates)) : easy;
+}
+
+const pathIn = (found: Path | undefined | "not yet") => (found === "not yet" ? undefined : found);
+
+/**
+ * A*, with ways to a known state that prove cheaper taken up again. A state is weighed when its turn comes, not when it is
+ * found: most never come.
+ */
+function search(task: Task, estimate: Estimate, mostStates: number): Path | undefined | "not yet" {
+  const branches = branchesOf(task);
   const best = new Map<string, number>();
   const weighed = new Map<string, Weight>();
   const open = new Heap<Node>(order);
@@ -38,7 +57,8 @@ export function cheapestPath(task: Task): { readonly steps: readonly Step[]; rea
     open.push({ state, key, cost, ahead: Math.max(ahead, weighed.get(key)?.sum ?? 0), before, step, no: found++ });
   };
   put(task.start, 0, 0);
-  for (let node = open.pop(); node && weighed.size <= MOST_STATES; node = open.pop()) {
+  for (let node = open.pop(); node; node = open.pop()) {
+    if (weighed.size > mostStates) return "not yet";
     if (node.cost > (best.get(node.key) ?? Infinity)) continue;
     const weight = weighed.get(node.key) ?? estimate(node.state, leading(node, weighed));
     weighed.set(node.key, weight);
