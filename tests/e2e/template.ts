@@ -1,5 +1,5 @@
 import { createHash } from "node:crypto";
-import { readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import { databaseIsThere } from "../support/database";
 import { seedWorkshop } from "../support/product";
@@ -29,7 +29,7 @@ const stampThere = (): string => {
 /** Makes the workshop that each file of tests gets a copy of, unless it is there as it would be made. */
 export default async function template(): Promise<void> {
   const wanted = madeOf();
-  if (stampThere() === wanted && (await databaseIsThere(TEMPLATE.database))) return;
+  if (stampThere() === wanted && existsSync(TEMPLATE.data) && (await databaseIsThere(TEMPLATE.database))) return;
   rmSync(STAMP, { force: true });
   rmSync(TEMPLATE.data, { recursive: true, force: true });
   await seedWorkshop(TEMPLATE.database, TEMPLATE.data);

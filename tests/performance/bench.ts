@@ -47,6 +47,9 @@ async function main(): Promise<void> {
     allowPositionals: true,
     options: { write: { type: "boolean" }, beside: { type: "string" } },
   });
+  const unknown = named.find((name) => SECTIONS[name] === undefined);
+  if (unknown !== undefined)
+    throw new Error(`there is no section “${unknown}”; sections: ${Object.keys(SECTIONS).join(", ")}`);
   const names = Object.keys(SECTIONS).filter((name) => named.length === 0 || named.includes(name));
   const pages = new Map<string, string[][]>(names.map((name) => [name, []]));
   for (let round = 0; round < ROUNDS; round++)

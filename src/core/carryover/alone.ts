@@ -63,7 +63,7 @@ function oneNameAfter(key: string, hop: Hop): string | undefined {
 const alone = new WeakMap<readonly Hop[], ReadonlySet<string>>();
 
 /**
- * Settings of a way's beginning whose values go the whole of it by themselves: each has one place on every release, and none
+ * Settings at a route's beginning whose values go the whole of it by themselves: each has one place on every release, and none
  * else comes there, whatever the values are. What becomes of such a value is known without the others.
  */
 export function aloneOn(route: readonly Hop[], from: Firmware): ReadonlySet<string> {

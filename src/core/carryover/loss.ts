@@ -175,7 +175,7 @@ function valuesOf(release: Firmware): number {
  * What a way costs at worst, before any value is known: each value of its first release once, by the worst that happens to
  * it, and its tables. Its hops added up would say more: what one loses was perhaps lost before.
  */
-export function lossesOfWay(route: readonly Hop[]): Losses {
+export function lossesOfRoute(route: readonly Hop[]): Losses {
   const counts: Record<Loss, number> = { none: 0, rounding: 0, look: 0, limit: 0, lost: 0 };
   const [first] = route;
   if (!first) return counts;
@@ -200,5 +200,5 @@ export function lossesOfWay(route: readonly Hop[]): Losses {
 /** The length of a hop, worked out once. */
 export function lengthOf(hop: Hop): number {
   const crossing = crossingOf(hop);
-  return (crossing.length ??= costOf(lossesOfWay([hop])));
+  return (crossing.length ??= costOf(lossesOfRoute([hop])));
 }

@@ -3,7 +3,7 @@ import { findTarget, type Catalogue } from "@/core/catalog";
 import { addressId, type Configuration, type Value } from "@/core/config";
 import { planCarryover } from "@/core/carryover/compute";
 import { reverseRules } from "@/core/carryover/reverse";
-import { costOf, lossesOfWay } from "@/core/carryover/loss";
+import { costOf, lossesOfRoute } from "@/core/carryover/loss";
 import { otherWays, routeBetween, routeTitle, routesBetween } from "@/core/carryover/route";
 import type { Hop } from "@/core/carryover/hop";
 import { settlePlan } from "@/core/carryover/settle";
@@ -304,7 +304,7 @@ describe("ways in a drawn lineage", () => {
         : Math.min(
             ...hops
               .filter((hop) => hop.from.id === at && !been.includes(hop.to.id))
-              .map((hop) => walk(hop.to.id, [...been, hop.to.id], length + costOf(lossesOfWay([hop])))),
+              .map((hop) => walk(hop.to.id, [...been, hop.to.id], length + costOf(lossesOfRoute([hop])))),
             Infinity,
           );
     return walk(from, [from], 0);
@@ -317,19 +317,21 @@ describe("ways in a drawn lineage", () => {
         const [from, to] = [releaseIn(world, ids[a % ids.length] ?? ""), releaseIn(world, ids[b % ids.length] ?? "")];
         const route = valueOf(routeBetween(world, from, to));
         const others = otherWays(world, from, to);
-        const sum = (each: readonly Hop[]) => each.reduce((length, hop) => length + costOf(lossesOfWay([hop])), 0);
+        const sum = (each: readonly Hop[]) => each.reduce((length, hop) => length + costOf(lossesOfRoute([hop])), 0);
         expect(Math.min(...[route, ...others].map(sum))).toBeCloseTo(shortest(world, from.id, to.id), 9);
         expect(route.map((hop) => hop.from.id)).toEqual(
           [from.id, ...route.map((hop) => hop.to.id)].slice(0, route.length),
         );
         for (const other of others) {
           expect(other.at(-1)?.to.id).toBe(to.id);
-          expect(costOf(lossesOfWay(other)) + 0.01 * other.length).toBeGreaterThanOrEqual(costOf(lossesOfWay(route)));
+          expect(costOf(lossesOfRoute(other)) + 0.01 * other.length).toBeGreaterThanOrEqual(
+            costOf(lossesOfRoute(route)),
+          );
           expect(routeTitle(from, other)).not.toBe(routeTitle(from, route));
         }
         // what no rule ends on the way arrives: the count is of what is there at its end
         if (route.length > 0)
-          expect(lossesOfWay(route).lost).toBe(
+          expect(lossesOfRoute(route).lost).toBe(
             from.settings.filter(({ key }) => !to.settings.some((s) => s.key === key)).length,
           );
       }),

@@ -1,5 +1,5 @@
 import { partOf, releaseTitle, type Catalogue, type Firmware } from "@/core/catalog";
-import { costOf, lengthOf, lossesOfWay, type Losses } from "@/core/carryover/loss";
+import { costOf, lengthOf, lossesOfRoute, type Losses } from "@/core/carryover/loss";
 import type { Hop } from "@/core/carryover/hop";
 import { roadsOf, type Walked } from "@/core/carryover/roads";
 import { ok, refuse, type Result } from "@/core/problem";
@@ -21,7 +21,7 @@ interface Routes {
   readonly others: readonly Way[];
 }
 
-const wayOver = (hops: Hop[]): Way => ({ hops, losses: lossesOfWay(hops) });
+const wayOver = (hops: Hop[]): Way => ({ hops, losses: lossesOfRoute(hops) });
 const costOfWay = ({ hops, losses }: Way) => costOf(losses) + hops.length * 0.01;
 
 /**

@@ -54,7 +54,7 @@ export function lacksOf<M extends Move>(
   const own = new Set(task.wanted.flat());
   const needed = new Set([...task.wanted, ...task.steps.flatMap(({ needs }) => needs)].flat());
   const absent = [...needed].filter((atom) => atom !== NOTHING && !task.start.includes(atom)).sort((a, b) => a - b);
-  const reach = (atoms: readonly Atom[]) => cheapestPath(supposing(task, atoms), MOST_STATES);
+  const reach = (atoms: readonly Atom[]) => cheapestPath(supposing(task, atoms), { mostStates: MOST_STATES });
   const nobodys = absent.filter((atom) => !given.has(atom));
   const found = reach(nobodys) ?? reach(absent.filter((atom) => !given.has(atom) || !own.has(atom)));
   if (!found) return { missing: unmet(start, wanted).map((name) => tellFact(name, wanted[name] ?? ANY)), because: [] };

@@ -33,8 +33,11 @@ export interface Path {
  * The cheapest order of steps; undefined where there is none, or none was found among so many states. What has to be left
  * again is weighed where the search is not over soon.
  */
-export function cheapestPath(task: Task, mostStates = MOST_STATES): Path | undefined {
-  const easy = search(task, estimateOf(task), EASY_STATES);
+export function cheapestPath(
+  task: Task,
+  { mostStates = MOST_STATES, easyStates = EASY_STATES } = {},
+): Path | undefined {
+  const easy = search(task, estimateOf(task), easyStates);
   return easy === "not yet" ? pathIn(search(task, estimateOf(task, leavingsOf(task)), mostStates)) : easy;
 }
 
