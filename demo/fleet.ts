@@ -1,3 +1,5 @@
+import type { PartMount } from "@/core/catalog";
+import type { Value } from "@/core/config";
 import type { Ailment } from "@/core/sim";
 import { SEDGE_22, SEDGE_23, WARBLER, calibrated } from "./lines/multirotor";
 import { AVOCET, BULRUSH_71, BULRUSH_80, TEASEL_8, TEASEL_9 } from "./lines/others";
@@ -29,7 +31,43 @@ export interface DemoAircraft {
   readonly ailment?: Ailment;
   /** Bay that its board lies in at the start; else it lies on the shelf. */
   readonly bay?: number;
+  /** What is fitted beside its board, as the register holds it. */
+  readonly fitted?: readonly PartMount[];
+  /** What its other parts really are and run, by their kind, in the order of their places. */
+  readonly runs?: Readonly<Record<string, readonly DemoPart[]>>;
 }
+
+/** A part as it came out of its bag, and what somebody set on it. */
+export interface DemoPart {
+  readonly release: string;
+  readonly target: string;
+  readonly values?: Readonly<Record<string, Value>>;
+  /** What is written to its firmware does not stay. */
+  readonly worn?: true;
+}
+
+const CONTROLLERS = "speed controllers";
+/** Four controllers: alternate ways of turning, each with its number. */
+const four = (
+  one: DemoPart,
+  otherwise: Readonly<Record<number, Partial<DemoPart>>> = {},
+): Record<string, DemoPart[]> => ({
+  [CONTROLLERS]: [1, 2, 3, 4].map((no) => {
+    const turning = no === 1 || no === 4 ? "with-clock" : "against-clock";
+    const { values, ...rest } = otherwise[no] ?? {};
+    return { ...one, ...rest, values: { "turning way": turning, serial: no, ...one.values, ...values } };
+  }),
+});
+const SEDGE_CONTROLLERS: readonly PartMount[] = [
+  {
+    part: CONTROLLERS,
+    title: "speed controller",
+    places: ["front left", "front right", "rear left", "rear right"],
+    target: "RIDGE-35",
+    supply: "battery",
+  },
+];
+const SEDGE_RUNS: DemoPart = { release: "spindle-44", target: "RIDGE-35", values: { "lead angle": 20, voice: 60 } };
 
 /** Boards that belong to no aircraft yet, as they came from their makers. */
 export const DEMO_NEW_BOARDS: readonly Pick<DemoAircraft, "model" | "chipId" | "release">[] = [
@@ -103,6 +141,8 @@ const sedge = (no: string, rest: Partial<DemoAircraft> & Pick<DemoAircraft, "chi
   release: "heddle-22",
   mountQuarters: 1,
   lines: SEDGE_22,
+  fitted: SEDGE_CONTROLLERS,
+  runs: four(SEDGE_RUNS),
   ...rest,
 });
 
@@ -150,6 +190,8 @@ const SEDGES: readonly DemoAircraft[] = [
     ],
   }),
   sedge("04", {
+    // one came back from its maker as it left it
+    runs: four(SEDGE_RUNS, { 3: { release: "spindle-41", values: { "lead angle": 15 } } }),
     label: "Water gauges, east",
     chipId: "4A17-0C25-1177",
     lines: [...SEDGE_22, ...calibrated("0.11", "0.40", "1.2"), 'put craft.label "QW-04"', "put craft.number 4"],
@@ -183,6 +225,8 @@ const SEDGES: readonly DemoAircraft[] = [
     ],
   }),
   sedge("05", {
+    // one was replaced by what lay in the drawer
+    runs: four(SEDGE_RUNS, { 2: { target: "RIDGE-20" } }),
     label: "Spare",
     chipId: "4A17-0C2A-7C08",
     lines: [...SEDGE_22, ...calibrated("0.02", "-0.05", "-0.2"), 'put craft.label "QW-05"', "put craft.number 5"],
@@ -206,6 +250,7 @@ const WARBLERS: readonly DemoAircraft[] = ["06", "07", "08"].map((no, i): DemoAi
     model: special ? "pellow-sluice-special" : "tamsin-mote",
     chipId: ["71D0-5E03-AA14", "71D0-5E03-AA52", "4A18-5E04-0B9C"][i] ?? "",
     release: special ? "heddle-22-pellow" : "heddle-22",
+    runs: four({ release: "spindle-44", target: "RIDGE-20" }, no === "07" ? { 4: { worn: true } } : {}),
     lines: [
       ...WARBLER,
       `put craft.label "QW-${no}"`,
@@ -253,6 +298,7 @@ const TEASELS: readonly DemoAircraft[] = ["13", "14", "15"].map((no, i): DemoAir
     model: "pellow-weir",
     chipId: `9C40-00${i}1-77E${i}`,
     release: older ? "weft-8" : "weft-9",
+    runs: { "co-processor": [{ release: older ? "pirn-4" : "pirn-5", target: "PWEIR-CO" }] },
     lines: [...(older ? TEASEL_8 : TEASEL_9), `put ${older ? "craft" : "aircraft"}.label "QW-${no}"`],
     readouts: [
       { daysAgo: 70 + 12 * i, kind: "recite", before: ["put winch.lower 30"] },

@@ -23,6 +23,7 @@ import { ensureBench } from "@/server/repositories/bench";
 import { importDocuments, importImage, loadCatalogue } from "@/server/repositories/catalogue";
 import { giveBoard } from "@/server/repositories/boards";
 import { addAircraft } from "@/server/repositories/fleet";
+import { fitParts } from "@/server/repositories/fittings";
 import { addNote } from "@/server/repositories/notes";
 import { makeStandard, membersOf } from "@/server/repositories/standards";
 import { createSimBoard, saveSimBoard } from "@/server/repositories/simulation";
@@ -59,9 +60,15 @@ async function seedCatalogue(): Promise<Catalogue> {
       await importImage(buildImage(release, target, processor, layoutOf(catalogue, release)), "lead");
     }
   for (const part of catalogue.parts.values())
-    if (part.part === LOADER_PART)
-      for (const { processor } of part.targets)
-        await importImage(buildLoaderImage(part, processorOf(catalogue, processor), layoutOf(catalogue, part)), "lead");
+    for (const target of part.targets) {
+      const processor = processorOf(catalogue, target.processor);
+      const layout = layoutOf(catalogue, part);
+      const isLoader = part.part === LOADER_PART;
+      await importImage(
+        isLoader ? buildLoaderImage(part, processor, layout) : buildImage(part, target, processor, layout),
+        "lead",
+      );
+    }
   return catalogue;
 }
 
@@ -114,6 +121,7 @@ async function seedAircraft(
     await liftBySignOff(id, "lead", transaction);
     await settleState(id, transaction);
   });
+  for (const mount of aircraft.fitted ?? []) await fitParts(id, mount, "lead");
   if (aircraft.grounded !== undefined) await groundAircraft(aircraft.tag, aircraft.grounded, "technician");
   const { board, link } = await makeBoard(aircraft, catalogue, index);
   const idiom = demoIdiom(catalogue, aircraft);

@@ -2,7 +2,7 @@ import { refuse, type Result } from "@/core/problem";
 import { serverProblem } from "@/server/away";
 import { readOutside } from "@/server/outside/pool";
 import { foldJob, type Entry, type Entered, resultOf } from "@/core/job";
-import type { JobOrder, JobStore } from "@/bench/store";
+import type { FiledPart, JobOrder, JobStore } from "@/bench/store";
 import { fileBackup, fileRescue, recitalOf } from "@/server/repositories/backups";
 import { planFor } from "@/server/repositories/job-plans";
 import { getBlob, getJson, putJson, sha256 } from "@/server/repositories/blobs";
@@ -103,6 +103,7 @@ export function pgStore({ job, fence, beforeAppend }: StoreOptions): JobStore {
     at: new Date().toISOString(),
     fence: { benchId: job.bench_id, fence },
   });
+  const ofPart = (part: FiledPart | undefined) => (part ? { part, chipId: null } : {});
   const catalogue = () => catalogueOf(job.documents);
   return {
     entries: () => entriesOfJob(job.id),
@@ -125,12 +126,14 @@ export function pgStore({ job, fence, beforeAppend }: StoreOptions): JobStore {
     fileBackup: async (raw) => fileBackup({ ...filing(raw), source: "job" }, await catalogue()),
     recitalOf: async (id) => recitalOf(id, await catalogue()),
     plan: async (order) => planFor(order, await catalogue()),
-    fileRescue: async (raw) => {
-      await fileRescue({ ...filing(raw), source: "rescue" });
+    fileRescue: async (raw, part) => {
+      await fileRescue({ ...filing(raw), ...ofPart(part), source: "rescue" });
       return { sha256: sha256(raw) };
     },
     rescued: getBlob,
-    fileRescued: async (raw) => fileBackup({ ...filing(raw), source: "rescue" }, await catalogue()),
+    fileRescued: async (raw, part) =>
+      // a part behind the board has no other read-out than that
+      fileBackup({ ...filing(raw), ...ofPart(part), source: part ? "job" : "rescue" }, await catalogue()),
     catalogue,
     image: async (releaseId, target, hash) => loadImage(await catalogue(), releaseId, target, hash),
     playTwin: (input) => orProblem(() => readOutside("play-twin", { pins: job.documents, input })),

@@ -20,8 +20,11 @@ import {
   modelOf,
   partOf,
   stepOf,
+  fittedOf,
+  type StepKind,
 } from "@/core/job";
 import { awaitPresence, type BoardLink } from "@/bench/link";
+import { linkThrough } from "@/bench/part-link";
 import { STEP_RUNNERS } from "@/bench/steps";
 import { staysSafe } from "@/bench/steps/make-safe";
 import { lostBoard, type StepContext, type StepOutcome } from "@/bench/steps/context";
@@ -140,10 +143,19 @@ export async function runJob(options: RunOptions): Promise<RunEnd> {
   return "let-go";
 }
 
-const seen = (link: BoardLink): Facts => {
+/** What stands on the cable. A console that passes its bytes on shows as before, and is not heard. */
+const seen = (link: BoardLink, passesOn: boolean): Facts => {
   const { kind } = link.presence();
-  return kind === "none" ? {} : { "main: shows": kind };
+  return kind === "none" || (passesOn && kind === "console") ? {} : { "main: shows": kind };
 };
+
+const isDone = (state: JobState, kind: StepKind) =>
+  Math.max(
+    -1,
+    ...state.steps.flatMap((step) => (step.kind === kind && step.status === "done" ? [step.endedAt ?? 0] : [])),
+  );
+/** Whether the job has opened a line, and not closed it since. */
+const passesOn = (state: JobState): boolean => isDone(state, "open-line") > isDone(state, "close-line");
 
 /**
  * Where the world has turned out otherwise than foretold, so that the next step cannot be taken: plans anew from what is
@@ -161,7 +173,7 @@ async function plansAnew(
   if (!release) return false;
   const model = (await store.knownModel())?.modelId ?? modelOf(state);
   const wish = wishFor(job, release, catalogue.models.get(model ?? "")?.processor, catalogue);
-  const { facts } = worldOf(job.goal, wish, state, seen(link));
+  const { facts } = worldOf(job.goal, wish, state, seen(link, passesOn(state)));
   const ahead = state.steps.filter(({ status }) => status === "to-do").map(({ id }) => id);
   const lacks = hindranceAhead(ahead, wish, facts);
   if (lacks.length === 0) return false;
@@ -185,12 +197,17 @@ async function attempt(
   const stop = new AbortController();
   options.onAttempt?.(stop);
   const signal = AbortSignal.any([options.signal, stop.signal]);
+  const part = partOf(stepOf(step).subject);
+  const fitted = fittedOf(job.goal).find(({ name }) => name === part);
   const context: StepContext = {
     job,
     step,
-    part: partOf(stepOf(step).subject),
+    part,
     state,
-    link,
+    link: fitted ? linkThrough(link) : link,
+    board: link,
+    passesOn: passesOn(state),
+    fitted,
     store,
     catalogue: await store.catalogue(),
     signal,

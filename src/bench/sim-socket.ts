@@ -3,11 +3,12 @@ import {
   calibrate,
   linkTo,
   NO_FAULTS,
+  putChunk,
   resumeBoard,
   SimBoard,
   snapshotOf,
+  staysDirty,
   takeDirtyChunks,
-  CHUNK_BYTES,
   type Ailment,
   type BoardSnapshot,
   type Faults,
@@ -48,8 +49,10 @@ async function seatBoard(id: number, factor: number): Promise<Seat> {
   const row = await simBoardById(id);
   const model = row && catalogue.models.get(row.model_id);
   if (!row || !model) throw new ProblemError({ code: "sim-none", message: "There is no such simulated board" });
-  const board = new SimBoard({ model, chipId: row.chip_id, firstPort: row.first_port }, catalogue);
-  for (const { chunk, bytes } of await flashChunks(id)) board.flash.bytes.set(bytes, chunk * CHUNK_BYTES);
+  const { parts } = row.snapshot as Partial<BoardSnapshot>;
+  const spec = { model, chipId: row.chip_id, firstPort: row.first_port, ...(parts ? { parts } : {}) };
+  const board = new SimBoard(spec, catalogue);
+  for (const { chunk, bytes } of await flashChunks(id)) putChunk(board, chunk, bytes);
   const clock = pacedClock(Number(row.clock_us), factor);
   if ("running" in row.snapshot) resumeBoard(board, row.snapshot as BoardSnapshot, clock.nowUs());
   return { row, board, clock, link: linkTo(board, clock) };
@@ -151,7 +154,7 @@ export class SimSocket implements Socket {
         chunks,
       });
     } catch (error) {
-      for (const { chunk } of chunks) seat.board.flash.dirty.add(chunk);
+      for (const { chunk } of chunks) staysDirty(seat.board, chunk);
       throw error;
     }
   }

@@ -16,6 +16,13 @@ export interface JobOrder {
   readonly steps: readonly StepSpec[];
 }
 
+/** A part behind the board, of which something is filed: the read-out of the board that it was taken with. */
+export interface FiledPart {
+  readonly name: string;
+  readonly place: string;
+  readonly withId?: number;
+}
+
 /** Where a job's record and its papers are kept. What `append` has taken survives any death of the process. */
 export interface JobStore {
   entries(): Promise<Entered[]>;
@@ -27,11 +34,11 @@ export interface JobStore {
   recitalOf(backupId: number): Promise<Recital>;
   /** The plan for a goal by those documents; undefined while a backup is missing that it cannot do without. */
   plan(order: PlanOrder): Promise<Plan | undefined>;
-  fileRescue(raw: Uint8Array): Promise<{ sha256: string }>;
+  fileRescue(raw: Uint8Array, part?: FiledPart): Promise<{ sha256: string }>;
   /** What was rescued, by its hash. */
   rescued(sha256: string): Promise<Uint8Array>;
   /** Files what was read out of a rescued region, as a backup that says so. */
-  fileRescued(raw: Uint8Array): Promise<{ id: number; recital: Recital }>;
+  fileRescued(raw: Uint8Array, part?: FiledPart): Promise<{ id: number; recital: Recital }>;
   /** The documents that the job began with, whatever came in since. */
   catalogue(): Promise<Catalogue>;
   /** The newest image of a release for a target, or the one with that hash. */

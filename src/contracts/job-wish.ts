@@ -1,5 +1,6 @@
 import { array, boolean, lazy, mixed, number, object, string, type InferType, type Schema } from "yup";
 import { PART_FROM, SCOPE_KINDS, type Parts, type Scope } from "@/core/carryover";
+import type { PartName } from "@/core/part";
 import { trimmed } from "@/contracts/shapes";
 
 /** Areas are the workshop’s, and those that releases bring. */
@@ -26,6 +27,21 @@ const instead = () =>
 /** Why a backup is taken, although it is not complete. */
 const although = () => trimmed().max(400).default(undefined).optional();
 const kind = <const K extends string>(word: K) => string<K>().oneOf([word]).required();
+
+const isReleases = (value: unknown): value is Readonly<Record<PartName, string>> =>
+  typeof value === "object" &&
+  value !== null &&
+  !Array.isArray(value) &&
+  Object.keys(value).length <= 64 &&
+  Object.entries(value).every(
+    ([part, id]) => /^.{1,60} [1-9]\d{0,2}$/.test(part) && typeof id === "string" && id.length <= 64,
+  );
+/** The release that each part shall run, by its name; those that are not named stay as they are. */
+const partReleases = () =>
+  mixed<Readonly<Record<PartName, string>>>({ check: isReleases, type: "parts" })
+    .typeError("runs names parts, each with a release")
+    .default({})
+    .defined();
 
 /** What a job can be wished for: one schema for each kind of goal, which the request, the pages and the settling share. */
 const WISHES = {
@@ -54,6 +70,8 @@ const WISHES = {
     instead: instead(),
     although: although(),
   }),
+  /** The parts behind the board are read out; those of `runs` are brought to that release. */
+  parts: object({ kind: kind("parts"), runs: partReleases() }),
   /** `base`: “standard”, “defaults”, or a starter set. */
   baseline: object({ kind: kind("baseline"), base: string().max(100).required(), parts: parts() }),
   /** Its turn in a campaign. */

@@ -38,6 +38,7 @@ export const KINDS: Readonly<Partial<Record<string, SealedKind>>> = {
   campaign_decisions: { table: "campaign_decisions" },
   allowances: { table: "allowances", free: ["ended_by", "ended_at"] },
   "allowances-ended": { table: "allowances", must: "t.ended_at is not null", madeAt: "ended_at" },
+  fittings: { table: "fittings", madeAt: "at" },
   document_standings: { table: "document_standings" },
   document_origins: { table: "document_origins" },
   read_as: { table: "read_as" },

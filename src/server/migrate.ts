@@ -17,6 +17,7 @@ import * as benches from "@/server/migrations/0011-benches";
 import * as signed from "@/server/migrations/0012-signed";
 import * as states from "@/server/migrations/0013-states";
 import * as clock from "@/server/migrations/0014-clock";
+import * as parts from "@/server/migrations/0015-parts";
 
 /** Migrations in order. Imported by name, so that nothing is read from the disk at run time. */
 export const MIGRATIONS = [
@@ -34,6 +35,7 @@ export const MIGRATIONS = [
   { name: "0012-signed", up: signed.up },
   { name: "0013-states", up: states.up },
   { name: "0014-clock", up: clock.up },
+  { name: "0015-parts", up: parts.up },
 ];
 
 /** Any number that no other program is likely to take for a lock of its own. */

@@ -13,6 +13,7 @@ import {
   releaseById,
   type Catalogue,
   type PartRelease,
+  LOADER_PART,
 } from "@/core/catalog";
 import { ask, keepSettings } from "@/core/console";
 import {
@@ -43,6 +44,7 @@ import {
   backupOf,
   targetOf,
   type AnyResult,
+  planOfJobParts,
 } from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
 import {
@@ -84,8 +86,11 @@ export function imageFile(releaseId: string, target: string): Uint8Array {
   return image;
 }
 
-function loaderImage(of: PartRelease, target: string) {
-  const processor = processorOf(catalogue(), of.targets.find(({ id }) => id === target)?.processor ?? "");
+function partImage(of: PartRelease, target: string) {
+  const built = of.targets.find(({ id }) => id === target);
+  const processor = processorOf(catalogue(), built?.processor ?? "");
+  if (built && of.part !== LOADER_PART)
+    return valueOf(readImageFile(buildImage(of, built, processor, layoutOf(catalogue(), of)), processor));
   return valueOf(
     readImageFile(buildLoaderImage(of, processor), processor, {
       space: loaderSpace(processor) ?? applicationSpace(processor),
@@ -190,8 +195,8 @@ export class MemoryStore implements JobStore {
   /** Images that came in after a job had looked at its own, by release and target. */
   readonly newerImages = new Map<string, Uint8Array>();
   image(releaseId: string, target: string, sha256?: string) {
-    const loader = catalogue().parts.get(releaseId);
-    if (loader) return Promise.resolve({ image: loaderImage(loader, target), sha256: `${releaseId} ${target}` });
+    const part = catalogue().parts.get(releaseId);
+    if (part) return Promise.resolve({ image: partImage(part, target), sha256: `${releaseId} ${target}` });
     const found = release(releaseId).targets.find((t) => t.id === target);
     if (!found) return Promise.reject(new ProblemError({ code: "image-none", message: "no image" }));
     const newer = this.newerImages.get(`${releaseId} ${target}`);
@@ -309,7 +314,7 @@ export async function obey(
   const need = step?.need;
   switch (need?.kind) {
     case "decisions": {
-      const plan = await store.plan({ goal: job.goal, target: targetOf(state), taken: backupOf(state) });
+      const plan = await planOfJobParts(job.goal, state, (order) => store.plan(order));
       if (!plan) throw new Error("there is no plan to decide on");
       await store.append(
         {

@@ -1,9 +1,18 @@
-import { findRelease, releaseById, sameChip, type Catalogue, type Release } from "@/core/catalog";
+import {
+  findRelease,
+  firmwareById,
+  releaseById,
+  sameChip,
+  type Catalogue,
+  type Firmware,
+  type Release,
+} from "@/core/catalog";
 import { ask, settleConsole } from "@/core/console";
-import { commandLine, idiomOf, requireCommand, type Idiom } from "@/core/idiom";
+import { commandLine, idiomOf, lackOf, requireCommand, type Idiom } from "@/core/idiom";
 import { readIdentityFacts } from "@/core/checks";
 import {
   releaseFor,
+  resultOf,
   type Entry,
   type AnyResult,
   type JobState,
@@ -15,8 +24,9 @@ import {
 } from "@/core/job";
 import { ProblemError, valueOf, type Problem } from "@/core/problem";
 import type { Identity } from "@/core/config";
+import type { FittedPart } from "@/core/part";
 import type { BoardLink } from "@/bench/link";
-import type { JobOrder, JobStore } from "@/bench/store";
+import type { FiledPart, JobOrder, JobStore } from "@/bench/store";
 
 export interface StepContext {
   readonly job: JobOrder;
@@ -24,7 +34,14 @@ export interface StepContext {
   /** The part that it is done to, or whose loader it is done to; the main one for what is done to all. */
   readonly part: Part;
   readonly state: JobState;
+  /** The way to that part: the board itself, or through the line that it opened. */
   readonly link: BoardLink;
+  /** The board, whatever the step is done to. */
+  readonly board: BoardLink;
+  /** A line is open: the console of the board is not heard. */
+  readonly passesOn: boolean;
+  /** The part that stands behind the board; undefined: the step is done to the board itself. */
+  readonly fitted: FittedPart | undefined;
   readonly store: JobStore;
   readonly catalogue: Catalogue;
   progress(progress: Progress): void | Promise<void>;
@@ -58,6 +75,12 @@ export const lostBoard = (): StepOutcome =>
     ["Plug the board in again"],
   );
 
+/** Of which part something is filed; undefined for the main one. */
+export const filedAs = ({ fitted, state }: Pick<StepContext, "fitted" | "state">): FiledPart | undefined => {
+  const withId = resultOf(state, "back-up").backupId;
+  return fitted && { name: fitted.name, place: fitted.place, ...(withId === undefined ? {} : { withId }) };
+};
+
 export interface Spoken {
   readonly idiom: Idiom;
   readonly identity: Identity;
@@ -69,11 +92,14 @@ const PROBE = { maxRestarts: 0, answerLimitUs: 3_000_000 } as const;
 /** What was understood on a link last, by its clock, which all who use the link share: the next who asks begins with it. */
 const understood = new WeakMap<BoardLink["clock"], string>();
 
-/** Idioms in the order in which they are worth trying: the one that was understood last, then those that most releases speak. */
+/** Idioms that a board can be asked in, in the order in which they are worth trying: the one that was understood last, then those that most releases speak. */
 function idiomsOf(catalogue: Catalogue, last: string | undefined): Idiom[] {
   const releases = [...catalogue.releases.values()];
   const spoken = (id: string) => (id === last ? Infinity : releases.filter((release) => release.idiom === id).length);
-  return [...catalogue.idioms.values()].map(idiomOf).toSorted((a, b) => spoken(b.id) - spoken(a.id));
+  const spokenTo = [...catalogue.idioms.values()]
+    .map(idiomOf)
+    .filter((idiom) => lackOf(idiom, ["declare"]) === undefined);
+  return spokenTo.toSorted((a, b) => spoken(b.id) - spoken(a.id));
 }
 
 /**
@@ -110,7 +136,7 @@ export async function declareBoard(link: BoardLink, catalogue: Catalogue): Promi
 
 /** The same for the board that the job is about; any other is not touched (its chip id decides). */
 export async function declareOwn(context: StepContext): Promise<Spoken> {
-  const spoken = await declareBoard(context.link, context.catalogue);
+  const spoken = await declareBoard(context.board, context.catalogue);
   if (!sameChip(spoken.identity.chipId, context.job.chipId))
     throw new ProblemError({
       code: "board-other",
@@ -121,11 +147,16 @@ export async function declareOwn(context: StepContext): Promise<Spoken> {
   return spoken;
 }
 
-/** The release that the step's part shall run at the end. Throws the problem that it is not in the catalogue. */
-export function releaseWanted({ catalogue, job, part }: Pick<StepContext, "catalogue" | "job" | "part">): Release {
+/** The release that the main part shall run at the end. Throws the problem that it is not in the catalogue. */
+export const releaseWanted = ({ catalogue, job }: Pick<StepContext, "catalogue" | "job">): Release =>
+  valueOf(releaseById(catalogue, job.goal.runs.main));
+
+/** The release that the step's part shall run at the end, whichever part that is. Throws where the goal names none, or one that is not there. */
+export function firmwareWanted({ catalogue, job, part }: Pick<StepContext, "catalogue" | "job" | "part">): Firmware {
   const id = releaseFor(job.goal, part);
-  if (id === undefined) throw new Error(`the goal says nothing of ${part}`);
-  return valueOf(releaseById(catalogue, id));
+  const firmware = id === undefined ? undefined : firmwareById(catalogue, id);
+  if (!firmware) throw new Error(`the goal names no release of ${part} that is there`);
+  return firmware;
 }
 
 export function releaseOf(catalogue: Catalogue, identity: Identity) {

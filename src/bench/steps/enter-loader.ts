@@ -1,4 +1,4 @@
-import { loaderOn, processorOf } from "@/core/catalog";
+import { loaderIdOf, loaderOn, processorOf } from "@/core/catalog";
 import { ask } from "@/core/console";
 import { commandLine } from "@/core/idiom";
 import { LOADER_TITLES } from "@/core/loader";
@@ -8,12 +8,14 @@ import { awaitDeparture, awaitPresence } from "@/bench/link";
 import {
   declareOwn,
   done,
+  lostBoard,
   needBoard,
   type StepContext,
   type StepOutcome,
   type StepRunner,
 } from "@/bench/steps/context";
-import { isOwnLoader, ownLoader, type Loader } from "@/bench/steps/own-loader";
+import { requirePart } from "@/bench/steps/lines";
+import { isOwnLoader, ownLoader, processorOfJob, type Loader } from "@/bench/steps/own-loader";
 
 const LOADER_WAIT_MS = 4_000;
 
@@ -80,6 +82,14 @@ export const enterLoader: StepRunner = async (context) => {
 
 /** This job's loader: as it is, or reached once more when the board started its firmware instead; else what to do. */
 export async function requireLoader(context: StepContext): Promise<Loader | StepOutcome> {
+  const { fitted, state, part, link } = context;
+  if (fitted) {
+    const { chipId = "" } = resultOf(state, "know-loader", part);
+    const word = await requirePart(context, fitted, loaderIdOf(chipId, processorOfJob(context)));
+    if ("kind" in word) return word;
+    const through = link.presence();
+    return through.kind === "loader" ? through : lostBoard();
+  }
   const presence = context.link.presence();
   if (presence.kind === "none")
     return needBoard(

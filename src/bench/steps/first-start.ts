@@ -4,16 +4,34 @@ import {
   declareOwn,
   done,
   failed,
+  firmwareWanted,
   needBoard,
   releaseOf,
   type StepContext,
+  type StepOutcome,
   type StepRunner,
   releaseWanted,
 } from "@/bench/steps/context";
+import { seePart, seenTitle } from "@/bench/steps/part-identity";
 import { contradicted } from "@/bench/steps/holding";
 import { FIRST_START_WAIT_MS } from "@/bench/steps/restart";
 
+/** A part behind a line is woken again: what its image says is what it starts. */
+async function firstStartOfPart(context: StepContext): Promise<StepOutcome> {
+  await context.progress({ say: "Waking it again" });
+  const seen = await seePart(context);
+  if ("kind" in seen) return seen;
+  const wanted = firmwareWanted(context);
+  if (seen.firmware?.id === wanted.id) return done(`It holds ${seenTitle(seen)}, whole, and answers again.`);
+  return failed({
+    code: "release-other",
+    message: `It holds ${seenTitle(seen)}, not ${releaseTitle(wanted)}`,
+    hint: "Begin the step again; if it stays so, stop this job and order it again",
+  });
+}
+
 export const firstStart: StepRunner = async (context) => {
+  if (context.fitted) return firstStartOfPart(context);
   const { catalogue, job, link } = context;
   await context.progress({ say: "Waiting for the new release" });
   const seen = await awaitPresence(link, ["console"], FIRST_START_WAIT_MS);

@@ -4,7 +4,7 @@ import { flashMap, openLoader, partsOf, runFlash, type FlashReport } from "@/cor
 import { ProblemError, valueOf } from "@/core/problem";
 import { requireLoader } from "@/bench/steps/enter-loader";
 import { processorOfJob } from "@/bench/steps/own-loader";
-import { count, done, failed, type StepRunner, releaseWanted } from "@/bench/steps/context";
+import { count, done, failed, firmwareWanted, type StepRunner } from "@/bench/steps/context";
 
 /** Board time that is left at the pace so far; undefined until there is a pace. */
 function paceLeft(report: FlashReport, startedUs: number, nowUs: number): number | undefined {
@@ -20,7 +20,7 @@ export const flash: StepRunner = async (context) => {
   const processor = processorOfJob(context);
   // the very image that was looked at before anything was erased, whatever came in since
   const { image: pinned } = await store.image(
-    releaseWanted(context).id,
+    firmwareWanted(context).id,
     target,
     resultOf(state, "know-target", part).imageSha,
   );

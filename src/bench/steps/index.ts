@@ -1,9 +1,11 @@
 import type { StepKind } from "@/core/job";
+import { fitBatteryStep, takeBatteryStep } from "@/bench/steps/battery";
 import { backUp } from "@/bench/steps/back-up";
 import { calibrate } from "@/bench/steps/calibrate";
 import { checkAttitude } from "@/bench/steps/check-attitude";
 import { checkReceiver } from "@/bench/steps/check-receiver";
 import { clearSettings } from "@/bench/steps/clear-settings";
+import { closeLineStep } from "@/bench/steps/close-line";
 import type { StepRunner } from "@/bench/steps/context";
 import { decodeRescue } from "@/bench/steps/decode-rescue";
 import { enterLoader } from "@/bench/steps/enter-loader";
@@ -14,6 +16,7 @@ import { knowLoader } from "@/bench/steps/know-loader";
 import { knowTarget } from "@/bench/steps/know-target";
 import { liftProtection } from "@/bench/steps/lift-protection";
 import { makeSafe } from "@/bench/steps/make-safe";
+import { openLineStep } from "@/bench/steps/open-line";
 import { planStep } from "@/bench/steps/plan";
 import { prove } from "@/bench/steps/prove";
 import { replaceLoader } from "@/bench/steps/replace-loader";
@@ -32,6 +35,10 @@ export const STEP_RUNNERS: Readonly<Record<StepKind, StepRunner>> = {
   "know-target": knowTarget,
   plan: planStep,
   "make-safe": makeSafe,
+  "open-line": openLineStep,
+  "fit-battery": fitBatteryStep,
+  "take-battery": takeBatteryStep,
+  "close-line": closeLineStep,
   "enter-loader": enterLoader,
   rescue,
   "decode-rescue": decodeRescue,

@@ -14,7 +14,7 @@ export const knowBoard: StepRunner = async (context) => {
     ]);
   const { identity } = await declareOwn(context);
   const release = releaseOf(context.catalogue, identity);
-  const flashes = context.state.steps.some(({ kind }) => kind === "flash");
+  const flashes = context.state.steps.some(({ kind, subject }) => kind === "flash" && subject === "main");
   if (!flashes && release.id !== releaseFor(context.job.goal, context.part))
     return failed({
       code: "release-other",

@@ -1,10 +1,24 @@
-import { loaderIdOf, processorOf } from "@/core/catalog";
+import { chipFromLoader, loaderIdOf, processorOf } from "@/core/catalog";
 import { LOADER_TITLES } from "@/core/loader";
 import { loaderSays, otherLoader } from "@/bench/steps/own-loader";
-import { done, failed, needBoard, type StepRunner } from "@/bench/steps/context";
+import { requirePart } from "@/bench/steps/lines";
+import { done, failed, needBoard, type StepContext, type StepOutcome, type StepRunner } from "@/bench/steps/context";
+import type { FittedPart } from "@/core/part";
 
 /** A board that says nothing is known by what its loader derives from the chip, and by what the register holds. */
+/** A part behind a line says itself what it is; what it says now it has to say in every later step. */
+async function knowPart(context: StepContext, part: FittedPart): Promise<StepOutcome> {
+  const word = await requirePart(context, part);
+  if ("kind" in word) return word;
+  const processor = processorOf(context.catalogue, word.processor ?? "");
+  return done(`Its serial loader says ${word.id}, and that it is a ${processor.title}.`, {
+    chipId: chipFromLoader(word.id, processor),
+    processor: processor.id,
+  });
+}
+
 export const knowLoader: StepRunner = async (context) => {
+  if (context.fitted) return knowPart(context, context.fitted);
   const { link, job, store, catalogue } = context;
   const presence = link.presence();
   if (presence.kind !== "loader")

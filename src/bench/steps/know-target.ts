@@ -1,10 +1,22 @@
 import { findTarget, processorOf, releaseTitle, type Release } from "@/core/catalog";
 import { compareTargets, newestBuildOf } from "@/core/identify";
 import { checkImage } from "@/core/image";
-import { byModel, insteadOf, resultOf, modelOf } from "@/core/job";
+import { byModel, insteadOf, releaseFor, resultOf, modelOf } from "@/core/job";
+import { partTitle, type FittedPart } from "@/core/part";
 import { valueOf, type Problem } from "@/core/problem";
+import { seePart, seenTitle } from "@/bench/steps/part-identity";
+import { processorOfJob } from "@/bench/steps/own-loader";
 import { contradicted } from "@/bench/steps/holding";
-import { count, done, failed, type StepContext, type StepRunner, releaseWanted } from "@/bench/steps/context";
+import {
+  count,
+  done,
+  failed,
+  firmwareWanted,
+  type StepContext,
+  type StepOutcome,
+  type StepRunner,
+  releaseWanted,
+} from "@/bench/steps/context";
 
 interface Signs {
   readonly said: string | undefined;
@@ -40,8 +52,53 @@ function insteadSays(context: StepContext, own: string, target: string, reason: 
   return `instead of ${own}, because: ${reason}${differs.length > 0 ? ` (${differs.join("; ")})` : ""}`;
 }
 
+/**
+ * The target of a part behind a line, by the block of its own image. Another one than the register holds is told; written to,
+ * it is refused, and nothing overrules that: an image for another power stage burns it.
+ */
+async function targetOfPart(context: StepContext, part: FittedPart): Promise<StepOutcome> {
+  const seen = await seePart(context);
+  if ("kind" in seen) return seen;
+  const { identity, firmware } = seen;
+  const target = identity?.target ?? part.target;
+  const says = `It holds ${seenTitle(seen)}.`;
+  const known = { target: target ?? "", fromRelease: firmware?.id ?? "" };
+  const wanted = releaseFor(context.job.goal, context.part);
+  if (target === undefined)
+    return failed({
+      code: "target-unknown",
+      message: `Nobody knows what ${partTitle(part)}, is`,
+      detail: says,
+      hint: "Say in the register which code its power stage has, then begin the step again",
+    });
+  if (wanted === undefined) return done(says, known);
+  if (part.target !== undefined && part.target !== target)
+    return failed({
+      code: "part-target",
+      message: `${target} is read where ${part.target} is fitted by the register`,
+      detail: `${partTitle(part)}: ${says} An image for another power stage is never written`,
+      hint: "Look at the part. If it is another one, say so in the register and order the job anew; if it is not, it was written wrongly before",
+    });
+  const to = firmwareWanted(context);
+  const built = findTarget(to, target);
+  if (!built)
+    return failed({
+      code: "target-missing",
+      message: `${releaseTitle(to)} is not built for ${target}`,
+      detail: `It is built for ${to.targets.map(({ id }) => id).join(", ")}`,
+      hint: "Stop the job; order a release that is",
+    });
+  const { image, sha256 } = await context.store.image(to.id, built.id);
+  valueOf(checkImage(image, { processor: processorOfJob(context), target: built.id }));
+  return done(
+    `${says} ${releaseTitle(to)} builds it, and its image is whole: ${Math.round(image.bytes.length / 1024)} KB, SHA-256 ${sha256.slice(0, 12)}….`,
+    { ...known, toRelease: to.id, imageSha: sha256 },
+  );
+}
+
 /** The target by the board's own word and by its model; the image for it is looked at before anything is erased. */
 export const knowTarget: StepRunner = async (context) => {
+  if (context.fitted) return targetOfPart(context, context.fitted);
   const { catalogue, job, state, store, part } = context;
   const to = releaseWanted(context);
   const said = resultOf(state, "know-board", part).target;
@@ -68,7 +125,7 @@ export const knowTarget: StepRunner = async (context) => {
       ? `by its model; the firmware on it is that of ${said ?? "another"}, which it was not made for`
       : signs.filter(Boolean).join(" and ");
   const data = { target: target.id, toRelease: to.id };
-  if (!state.steps.some(({ kind }) => kind === "flash"))
+  if (!state.steps.some(({ kind, subject }) => kind === "flash" && subject === "main"))
     return done(`${target.id}, ${evidence}. It stays on ${releaseTitle(to)}.`, data);
   const { image, sha256 } = await store.image(to.id, target.id);
   valueOf(

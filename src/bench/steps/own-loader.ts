@@ -1,4 +1,4 @@
-import { targetOf, releaseFor } from "@/core/job";
+import { resultOf, targetOf, releaseFor } from "@/core/job";
 import { loaderIdOf, processorOf, type Processor } from "@/core/catalog";
 import { askLoader, LOADER_TITLES, type LoaderWord } from "@/core/loader";
 import { ProblemError, type Problem } from "@/core/problem";
@@ -26,6 +26,9 @@ export function processorOfJob({
   job,
   part,
 }: Pick<StepContext, "catalogue" | "state" | "job" | "part">) {
+  // a part behind a line has said it
+  const { processor: said } = resultOf(state, "know-loader", part);
+  if (said !== undefined) return processorOf(catalogue, said);
   const wanted = targetOf(state, part);
   const release = catalogue.releases.get(releaseFor(job.goal, part) ?? "");
   const target = release?.targets.find(({ id }) => id === wanted);

@@ -7,21 +7,27 @@ import {
   scriptOf,
   settlePlan,
   withValue,
-  wantsOfParts,
   writerFor,
   type Plan,
   type ScriptLine,
 } from "@/core/carryover";
 import { findTarget, releaseTitle, type Release } from "@/core/catalog";
+import { wantsOfParts } from "@/core/part";
 import { idiomOf, lackOf, type Idiom } from "@/core/idiom";
 import { twinLooks, type TwinEnd } from "@/core/job/twin";
-import { valueOf } from "@/core/problem";
+import { ProblemError, valueOf } from "@/core/problem";
 import {
+  carriedBy,
   currentStep,
+  ofOnePart,
+  planOfJobParts,
+  releaseFor,
   handsAhead,
   althoughOf,
   scopeOf,
+  fittedOf,
   sourceIds,
+  type Part,
   wishFor,
   type Need,
   type JobState,
@@ -30,7 +36,15 @@ import {
   modelOf,
   targetOf,
 } from "@/core/job";
-import { count, done, failed, waits, type StepContext, type StepRunner, releaseWanted } from "@/bench/steps/context";
+import {
+  count,
+  done,
+  firmwareWanted,
+  releaseWanted,
+  waits,
+  type StepContext,
+  type StepRunner,
+} from "@/bench/steps/context";
 import type { JobStore } from "@/bench/store";
 
 export async function storedPlan(store: JobStore, state: JobState): Promise<Plan | undefined> {
@@ -38,9 +52,9 @@ export async function storedPlan(store: JobStore, state: JobState): Promise<Plan
   return planSha === undefined ? undefined : ((await store.getJson(planSha)) as Plan);
 }
 
-/** The plan of this job. The same inputs give the same plan, so it may be asked for again. */
+/** The plan of this job, of all its parts. The same inputs give the same plan, so it may be asked for again. */
 export async function planOf({ store, state, job }: Pick<StepContext, "store" | "state" | "job">): Promise<Plan> {
-  const plan = await store.plan({ goal: job.goal, target: targetOf(state), taken: backupOf(state) });
+  const plan = await planOfJobParts(job.goal, state, (order) => store.plan(order));
   if (!plan) throw new Error("the plan needs a target and a backup");
   return plan;
 }
@@ -171,7 +185,7 @@ export async function amendedPlan(
 ): Promise<{ readonly planSha: string; readonly scriptSha: string }> {
   const { store, state, catalogue, job } = context;
   const plan = await storedPlan(store, state);
-  const release = releaseWanted({ catalogue, job, part: "main" });
+  const release = releaseWanted({ catalogue, job });
   const document = catalogue.idioms.get(release.idiom);
   if (!plan || !document) throw new Error("there is no plan to amend");
   const next = valueOf(withValue(plan, itemId, value, release, `Set by ${account} after a check`));
@@ -184,6 +198,59 @@ export async function amendedPlan(
   return { planSha: await store.putJson(next), scriptSha: await store.putJson(script) };
 }
 
+interface Scripted {
+  readonly part: Part;
+  readonly plan: Plan;
+  readonly to: Plan["to"];
+  readonly script: readonly ScriptLine[];
+  readonly scriptSha: string;
+}
+
+/** The lines that one part's plan comes to, and whether they can be told to it. Throws the problem that they cannot. */
+async function scriptOfPart(context: StepContext, all: Plan, part: Part): Promise<Scripted> {
+  const { catalogue, job, state, store } = context;
+  const firmware = firmwareWanted({ catalogue, job, part });
+  const { plan, decisions } = ofOnePart(all, state.decisions, part, job.goal);
+  const settled = valueOf(settlePlan(plan, decisions, firmware));
+  const document = catalogue.idioms.get(firmware.idiom);
+  const idiom = document && idiomOf(document);
+  if (!idiom)
+    throw new ProblemError({
+      code: "idiom-none",
+      message: `The catalogue has no idiom “${firmware.idiom}”`,
+      hint: "Import it under Firmware",
+    });
+  // what has no console is told nothing: its lines only say what its settings region will hold
+  const spoken = !fittedOf(job.goal).some(({ name }) => name === part);
+  const lack = spoken ? lackOf(idiom, WORDS) : undefined;
+  if (lack) throw new ProblemError(lack);
+  const script = scriptOf(
+    settled,
+    firmware,
+    writerFor(firmware, idiom, spoken ? starterWord(job.goal, idiom) : undefined),
+  );
+  const to = { release: firmware.id, title: releaseTitle(firmware), target: targetOf(state, part) ?? "" };
+  return { part, plan: { ...plan, to }, to, script, scriptSha: await store.putJson(script) };
+}
+
+/** What a person is to know before they take a plan for parts behind the board. */
+function takeOfParts(context: StepContext, plan: Plan, scriptSha: string): Need {
+  const { job, state, catalogue } = context;
+  const ahead = state.steps.filter(({ status }) => status === "to-do").map(({ id }) => id);
+  const hands = handsAhead(ahead, wishFor(job, releaseWanted(context), undefined, catalogue));
+  const names = carriedBy(job.goal).flatMap((part) => fittedOf(job.goal).filter(({ name }) => name === part));
+  const to = [...new Set(names.map(({ name }) => releaseFor(job.goal, name)))].map((id) => {
+    const firmware = catalogue.parts.get(id ?? "");
+    return firmware ? releaseTitle(firmware) : (id ?? "");
+  });
+  return {
+    kind: "take",
+    say: `${to.join(" and ")} for ${count(names.length, "part")}: ${names.map(({ place }) => place).join(", ")}. ${planSentence(plan)}.${hands === 0 ? "" : ` Your hands are needed ${hands === 1 ? "once" : `${hands} times`}.`}`,
+    asks: [],
+    script: scriptSha,
+  };
+}
+
 export const planStep: StepRunner = async (context) => {
   const plan = await planOf(context);
   const open = openDecisions(plan, context.state.decisions);
@@ -194,30 +261,28 @@ export const planStep: StepRunner = async (context) => {
       say: `${count(open, "decision waits", "decisions wait")} for you before anything changes.`,
     });
   // nothing is erased before it is certain that what was decided can be written down
-  const release = releaseWanted(context);
-  const settled = settlePlan(plan, context.state.decisions, release);
-  if (!settled.ok) return failed(settled.problem);
-  const document = context.catalogue.idioms.get(release.idiom);
-  const idiom = document && idiomOf(document);
-  const lack = idiom && lackOf(idiom, WORDS);
-  if (!idiom)
-    return failed({
-      code: "idiom-none",
-      message: `The catalogue has no idiom “${release.idiom}”`,
-      hint: "Import it under Firmware",
-    });
-  if (lack) return failed(lack);
-  const script = scriptOf(settled.value, release, writerFor(release, idiom, starterWord(context.job.goal, idiom)));
-  const [planSha, scriptSha] = [await context.store.putJson(plan), await context.store.putJson(script)];
+  const scripts: Scripted[] = [];
+  for (const part of carriedBy(context.job.goal)) scripts.push(await scriptOfPart(context, plan, part));
+  const own = scripts.find(({ part }) => part === "main");
+  const parts = scripts.flatMap(({ part, scriptSha, to }) => (part === "main" ? [] : [{ part, scriptSha, to }]));
+  const planSha = await context.store.putJson(plan);
+  const scriptSha = own?.scriptSha ?? (await context.store.putJson(parts.map((each) => each.scriptSha)));
   const before = currentStep(context.state)?.need;
   const played = before?.kind === "take" && before.script === scriptSha ? before : undefined;
-  if (!context.state.taken) return waits(played ?? (await toTake(context, { plan, script, scriptSha, release })));
+  if (!context.state.taken) {
+    const release = releaseWanted(context);
+    const need = own
+      ? await toTake(context, { plan: own.plan, script: own.script, scriptSha, release })
+      : takeOfParts(context, plan, scriptSha);
+    return waits(played ?? need);
+  }
   const deciders = [...new Set(Object.values(context.state.decidedBy).map((d) => d.account))];
   const decided = deciders.length > 0 ? ` Decided by ${deciders.join(", ")}.` : "";
   return done(`${planSentence(plan)}.${decided} Taken by ${context.state.taken.account}.`, {
     planSha,
     scriptSha,
-    ...(isUntuned(plan, scopeOf(context.job.goal)) ? { untuned: true } : {}),
+    ...(parts.length === 0 ? {} : { parts }),
+    ...(own && isUntuned(own.plan, scopeOf(context.job.goal)) ? { untuned: true } : {}),
     ...(played?.twin === undefined ? {} : { twinSha: played.twin }),
   });
 };

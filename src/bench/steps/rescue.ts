@@ -5,7 +5,7 @@ import { sourceOf, resultOf } from "@/core/job";
 import { refuse, valueOf, type Result } from "@/core/problem";
 import { requireLoader } from "@/bench/steps/enter-loader";
 import { processorOfJob } from "@/bench/steps/own-loader";
-import { done, waits, type StepContext, type StepOutcome, type StepRunner } from "@/bench/steps/context";
+import { done, filedAs, waits, type StepContext, type StepOutcome, type StepRunner } from "@/bench/steps/context";
 
 const CLOSED: Result<Uint8Array> = refuse({
   code: UNREADABLE,
@@ -47,8 +47,15 @@ export const rescue: StepRunner = async (context) => {
   const read = loader.can.read ? await loader.read(region) : CLOSED;
   if (!read.ok && read.problem.code === UNREADABLE) return withoutRescue(context, read.problem.detail ?? "");
   const bytes = valueOf(read);
-  const { sha256 } = await context.store.fileRescue(bytes);
+  const { sha256 } = await context.store.fileRescue(bytes, filedAs(context));
   const content = decodeRegion(bytes, layoutsOf(context.catalogue));
+  // a part without a console runs on its defaults then
+  const runsBare = content.state === "blank" && resultOf(context.state, "know-target", context.part).fromRelease;
+  if (runsBare)
+    return done(`Nothing was ever kept in it: ${runsBare} runs on its defaults.`, {
+      rescueSha: sha256,
+      regionState: "defaults",
+    });
   const state =
     content.state === "kept"
       ? "it holds kept settings"

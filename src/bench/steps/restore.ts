@@ -15,6 +15,7 @@ import {
   type StepRunner,
   releaseWanted,
 } from "@/bench/steps/context";
+import { restorePart } from "@/bench/steps/restore-part";
 import { restoring } from "@/bench/steps/restoring";
 
 const QUIET_US = 2_000_000;
@@ -57,6 +58,7 @@ async function startOn(
 
 /** Each pass is sent, stored and started with, before the next one; what is stored is not sent again. */
 export const restore: StepRunner = async (context) => {
+  if (context.fitted) return restorePart(context);
   const { link, store, state, step } = context;
   if (link.presence().kind !== "console")
     return needBoard(

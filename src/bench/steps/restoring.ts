@@ -1,17 +1,22 @@
-import { resultOf } from "@/core/job";
-import type { Plan, ScriptLine } from "@/core/carryover";
+import { ofOnePart, resultOf } from "@/core/job";
+import type { Decisions, Plan, ScriptLine } from "@/core/carryover";
 import { storedPlan } from "@/bench/steps/plan";
 import type { StepContext } from "@/bench/steps/context";
 
 interface Restoring {
   readonly plan: Plan;
+  readonly decisions: Decisions;
   readonly script: readonly ScriptLine[];
 }
 
-/** The plan that was taken and the lines that were written for it then: what is sent is what is proved. */
-export async function restoring({ store, state }: StepContext): Promise<Restoring> {
+/** What was taken of the plan for the step's part, and the lines that were written for it then: what is sent is what is proved. */
+export async function restoring({ store, state, part, job }: StepContext): Promise<Restoring> {
   const plan = await storedPlan(store, state);
-  const { scriptSha } = resultOf(state, "plan");
+  const { scriptSha, parts = [] } = resultOf(state, "plan");
+  const own = parts.find((each) => each.part === part);
   if (!plan || scriptSha === undefined) throw new Error("there is no plan");
-  return { plan, script: (await store.getJson(scriptSha)) as ScriptLine[] };
+  const lines = (await store.getJson(part === "main" ? scriptSha : (own?.scriptSha ?? ""))) as ScriptLine[];
+  const mine = ofOnePart(plan, state.decisions, part, job.goal);
+  const to = own ? (own.to as Plan["to"]) : plan.to;
+  return { plan: { ...mine.plan, to }, decisions: mine.decisions, script: lines };
 }

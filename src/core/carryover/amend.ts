@@ -1,4 +1,4 @@
-import { indexOf, type Release } from "@/core/catalog";
+import { indexOf, type Firmware } from "@/core/catalog";
 import { showValue, type Value } from "@/core/config";
 import { fitTo } from "@/core/carryover/pass";
 import type { Plan, SettingItem } from "@/core/carryover/plan";
@@ -8,7 +8,7 @@ import { ok, refuse, type Result } from "@/core/problem";
  * A plan with one value put right by a person's word, whatever it would have been. Refuses a place that the plan does not
  * write, and a value that its setting cannot hold.
  */
-export function withValue(plan: Plan, itemId: string, value: Value, to: Release, why: string): Result<Plan> {
+export function withValue(plan: Plan, itemId: string, value: Value, to: Firmware, why: string): Result<Plan> {
   const item = plan.items.find((each): each is SettingItem => each.kind === "setting" && each.id === itemId);
   const setting = item?.to && indexOf(to).settings.get(item.to.key);
   if (!item?.to || !setting)

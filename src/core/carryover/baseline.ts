@@ -1,4 +1,4 @@
-import { indexOf, type Belonging, type Release, type StarterSet } from "@/core/catalog";
+import { indexOf, type Belonging, type Firmware, type StarterSet } from "@/core/catalog";
 import { addressId, equalValues, type Area, type Configuration } from "@/core/config";
 import type { Choice, Plan, PlanItem, RowItem, RowPlace, SettingItem, Side, Whose } from "@/core/carryover/plan";
 
@@ -20,7 +20,7 @@ export function withStarter(configuration: Configuration, starter: StarterSet): 
   };
 }
 
-const belongingOf = (item: PlanItem, to: Release): Belonging => {
+const belongingOf = (item: PlanItem, to: Firmware): Belonging => {
   if (item.kind === "line") return "board";
   if (item.kind === "row") return indexOf(to).tables.get(item.table)?.belongsTo ?? "type";
   return indexOf(to).settings.get(item.to?.key ?? item.id.slice(item.id.indexOf("/") + 1))?.belongsTo ?? "type";
@@ -36,7 +36,7 @@ export const KEEPS: Readonly<Record<Whose, readonly Belonging[]>> = {
 
 /** What of the board's own is kept. */
 export interface Keeping {
-  readonly to: Release;
+  readonly to: Firmware;
   readonly parts: Parts;
   /** What is kept by what it belongs to, where nobody decided on the area; calibration, wiring and name where nothing is said. */
   readonly belongs?: readonly Belonging[];
@@ -86,7 +86,7 @@ export function baselinePlan(base: Plan, own: Plan, keeping: Keeping): Plan {
 }
 
 /** What a row serves that nothing works without, by its table: the receiver, for one. */
-const servesOf = ({ table, to: place }: RowItem, to: Release) =>
+const servesOf = ({ table, to: place }: RowItem, to: Firmware) =>
   indexOf(to)
     .tables.get(table)
     ?.without?.find(({ column, value }) => place?.cells[column] === value);
@@ -95,7 +95,7 @@ const servesOf = ({ table, to: place }: RowItem, to: Release) =>
  * A kept row on which something depends that stands elsewhere in the baseline: wires may have been moved, or somebody
  * clicked about. That no document can tell, so it is asked.
  */
-function askWhere(item: PlanItem, kept: readonly PlanItem[], base: Plan, to: Release): PlanItem {
+function askWhere(item: PlanItem, kept: readonly PlanItem[], base: Plan, to: Firmware): PlanItem {
   if (item.kind !== "row" || !item.to || item.choices.length > 0) return item;
   const serves = servesOf(item, to);
   if (!serves) return item;
@@ -148,7 +148,7 @@ export interface AreaDifference {
   readonly own: number;
 }
 
-export function baselineDifferences(base: Plan, own: Plan, to: Release): AreaDifference[] {
+export function baselineDifferences(base: Plan, own: Plan, to: Firmware): AreaDifference[] {
   const [mine, theirs] = [own, base].map(({ items }) => new Map(items.map((item) => [item.id, item])));
   const counts = new Map<Area, { shared: number; own: number }>();
   for (const id of new Set([...(mine?.keys() ?? []), ...(theirs?.keys() ?? [])])) {
@@ -164,7 +164,7 @@ export function baselineDifferences(base: Plan, own: Plan, to: Release): AreaDif
 }
 
 /** Whether two plans for one release and target put the same in a place; none where both put nothing. */
-export function standAlike(a: PlanItem | undefined, b: PlanItem | undefined, to: Release): boolean {
+export function standAlike(a: PlanItem | undefined, b: PlanItem | undefined, to: Firmware): boolean {
   if (a?.kind === "setting" && b?.kind === "setting") {
     if (!a.to || !b.to) return a.to === b.to;
     const type = indexOf(to).settings.get(a.to.key)?.type;
@@ -184,7 +184,7 @@ export function standAlike(a: PlanItem | undefined, b: PlanItem | undefined, to:
  * The areas that are to come from the baseline although they are an airframe's own: the board holds the release's defaults
  * there, so nobody ever wired or mounted it. `bare` is the plan of those defaults.
  */
-export function partsNobodySet(base: Plan, own: Plan, bare: Plan, to: Release): Parts {
+export function partsNobodySet(base: Plan, own: Plan, bare: Plan, to: Firmware): Parts {
   const [atDefault, mine] = [bare, own].map(({ items }) => new Map(items.map((item) => [item.id, item])));
   const ofAirframe = base.items.filter(
     (item): item is SettingItem | RowItem =>

@@ -6,7 +6,6 @@ export type { Hop } from "./hop";
 export * from "./loss";
 export * from "./measured";
 export * from "./on-board";
-export * from "./other-parts";
 export { fitTo } from "./pass";
 export { sentPlaces } from "./passes";
 export * from "./plan";

@@ -1,11 +1,11 @@
-import { defaultOf, indexOf, type Release } from "@/core/catalog";
+import { defaultOf, indexOf, type Firmware } from "@/core/catalog";
 import { equalValues } from "@/core/config";
 import type { Plan, SettingItem } from "@/core/carryover/plan";
 
 const SHOWN = 3;
 
 /** Settings that are measured on one board: calibration, for the most part. */
-function measured({ items }: Plan, to: Release): SettingItem[] {
+function measured({ items }: Plan, to: Firmware): SettingItem[] {
   return items.filter(
     (item): item is SettingItem =>
       item.kind === "setting" &&
@@ -20,7 +20,7 @@ interface Measured {
   readonly bare: readonly SettingItem[];
 }
 
-function measuredOf(plan: Plan, to: Release): Measured {
+function measuredOf(plan: Plan, to: Firmware): Measured {
   const all = measured(plan, to);
   const own = all.filter(({ ofBoard }: SettingItem & { ofBoard?: true }) => ofBoard);
   const left = all.filter(({ outcome, from }) => outcome === "left-out" && from !== undefined);
@@ -32,7 +32,7 @@ function measuredOf(plan: Plan, to: Release): Measured {
 }
 
 /** Settings that are to be measured on this board, because what another board had measured did not come along. */
-export const toMeasure = (plan: Plan, to: Release): readonly SettingItem[] => measuredOf(plan, to).bare;
+export const toMeasure = (plan: Plan, to: Firmware): readonly SettingItem[] => measuredOf(plan, to).bare;
 
 /** “Gyro at rest, Level trim and others”: each by what it is, without its axes. */
 export function measuredNames(items: readonly SettingItem[]): string {
@@ -44,7 +44,7 @@ export function measuredNames(items: readonly SettingItem[]): string {
  * What has to be looked at because values were measured on another board and did not come along: a sentence, with what is to
  * be measured where nobody did so on this one. Undefined where nothing was left behind.
  */
-export function measuredElsewhere(plan: Plan, to: Release): string | undefined {
+export function measuredElsewhere(plan: Plan, to: Firmware): string | undefined {
   const { kept, bare } = measuredOf(plan, to);
   if (kept.length + bare.length === 0) return undefined;
   return bare.length === 0

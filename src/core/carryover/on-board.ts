@@ -1,4 +1,4 @@
-import { indexOf, type Release } from "@/core/catalog";
+import { indexOf, type Firmware } from "@/core/catalog";
 import { showValue } from "@/core/config";
 import { standAlike } from "@/core/carryover/baseline";
 import { rowText } from "@/core/carryover/default-rows";
@@ -24,7 +24,7 @@ export interface OnBoard {
 const NOTHING = "nothing";
 
 /** An item as it would be written: as decided, or as it stands while nobody decided. */
-function asWritten(plan: Plan, decisions: Decisions, to: Release): PlanItem[] {
+function asWritten(plan: Plan, decisions: Decisions, to: Firmware): PlanItem[] {
   const decided = (item: PlanItem) => waysOf(item).some(({ id }) => id === decisions[item.id]);
   return destinedBy(plan, decisions).map((each): PlanItem => {
     const { item } = each;
@@ -39,7 +39,7 @@ function asWritten(plan: Plan, decisions: Decisions, to: Release): PlanItem[] {
   });
 }
 
-function shownIn(item: PlanItem | undefined, to: Release): string {
+function shownIn(item: PlanItem | undefined, to: Firmware): string {
   if (!item || item.kind === "line" || !item.to) return NOTHING;
   if (item.kind === "setting") return item.to.shown;
   const table = indexOf(to).tables.get(item.table);
@@ -50,7 +50,7 @@ function shownIn(item: PlanItem | undefined, to: Release): string {
  * Holds a plan against the board: `own` is the plan of the board's own read-out for the same release and target. Lines that
  * nobody understands and what the firmware keeps for itself are no places.
  */
-export function onBoard(plan: Plan, own: Plan, decisions: Decisions, to: Release): OnBoard {
+export function onBoard(plan: Plan, own: Plan, decisions: Decisions, to: Firmware): OnBoard {
   const held = new Map(own.items.map((item) => [item.id, item]));
   const places: Record<string, PlaceOnBoard> = {};
   const met = new Set<string>();

@@ -1,4 +1,4 @@
-import { defaultOf, indexOf, type Release, type TableDefinition, type Wants } from "@/core/catalog";
+import { defaultOf, indexOf, type Firmware, type TableDefinition, type Wants } from "@/core/catalog";
 import { addressId, equalValues, type ScopeId, type SettingEntry, type Value } from "@/core/config";
 import { groupBy } from "@/core/group-by";
 import type { Settled } from "@/core/carryover/settle";
@@ -52,7 +52,7 @@ class Sequence {
   readonly passes: Sending[][] = [[]];
   private begun: ReadonlyMap<string, Value> = new Map();
   constructor(
-    private readonly release: Release,
+    private readonly release: Firmware,
     private readonly stands: Map<string, Value>,
   ) {}
 
@@ -86,7 +86,7 @@ class Sequence {
 }
 
 /** Places that want the same stand together, those that want what others open behind them. */
-function byWants(places: readonly Place[], release: Release): Place[][] {
+function byWants(places: readonly Place[], release: Firmware): Place[][] {
   const depthOf = (wants: Wants | undefined): number =>
     wants ? 1 + depthOf(indexOf(release).settings.get(wants.key)?.wants) : 0;
   const groups = groupBy(places, ({ wants }) => JSON.stringify([depthOf(wants), wants]));
@@ -94,7 +94,7 @@ function byWants(places: readonly Place[], release: Release): Place[][] {
 }
 
 /** What a board holds after it was wiped and given its starter set. */
-function wiped(release: Release, target: string | undefined, starter: string | undefined): Map<string, Value> {
+function wiped(release: Firmware, target: string | undefined, starter: string | undefined): Map<string, Value> {
   const held = new Map<string, Value>();
   for (const setting of release.settings)
     if (setting.scope === "system") held.set(setting.key, defaultOf(setting, target));
@@ -108,7 +108,7 @@ function wiped(release: Release, target: string | undefined, starter: string | u
  * started where that counts only from then on; in the end all stands as it shall. A value that wants something and stands as
  * the wiped board holds it is not sent: nothing has to be opened for it.
  */
-export function passesOf({ configuration, lines }: Settled, release: Release, starter?: string): readonly Pass[] {
+export function passesOf({ configuration, lines }: Settled, release: Firmware, starter?: string): readonly Pass[] {
   const { target } = configuration.identity;
   const given = new Map(
     release.starters.find(({ name }) => name === starter)?.values.map((each) => [addressId(each), each.value]),
@@ -154,7 +154,7 @@ export function passesOf({ configuration, lines }: Settled, release: Release, st
 }
 
 /** Addresses of the values that a restore sends; the others stand so without a word. */
-export const sentPlaces = (settled: Settled, release: Release, starter?: string): ReadonlySet<string> =>
+export const sentPlaces = (settled: Settled, release: Firmware, starter?: string): ReadonlySet<string> =>
   new Set(
     passesOf(settled, release, starter)
       .flat()

@@ -9,7 +9,7 @@ import {
   type TableRow,
   type Value,
 } from "@/core/config";
-import { defaultOf, indexOf, rowsFly, type Release, type TableDefinition } from "@/core/catalog";
+import { defaultOf, indexOf, rowsFly, type Firmware, type TableDefinition } from "@/core/catalog";
 import type { Decisions, Plan, PlanItem } from "@/core/carryover/plan";
 import type { ScriptLine } from "@/core/carryover/script";
 import { destinedBy, type Destined } from "@/core/carryover/settle";
@@ -76,7 +76,7 @@ export interface Proof {
 }
 
 export interface ProofInput {
-  readonly release: Release;
+  readonly release: Firmware;
   readonly plan: Plan;
   readonly decisions: Decisions;
   /** Who took each decision. */
@@ -128,7 +128,7 @@ export const causeSentence = (cause: string | undefined): string | undefined =>
 
 /** What was sent where, and what came back. */
 interface Evidence {
-  readonly release: Release;
+  readonly release: Firmware;
   readonly target: string;
   readonly sentAt: ReadonlyMap<string, number>;
   readonly answerAt: ReadonlyMap<number, LineAnswer>;

@@ -1,4 +1,4 @@
-import { indexOf, type Release } from "@/core/catalog";
+import { indexOf, type Firmware } from "@/core/catalog";
 import { groupBy } from "@/core/group-by";
 import { showValue } from "@/core/config";
 import { CAUSES, type Proof, type ProvedValue } from "@/core/carryover/proof";
@@ -23,7 +23,7 @@ const HAPPENED: Partial<Record<ProvedValue["result"], string>> = {
 const keyOf = (id: string) => id.slice(id.indexOf("/") + 1);
 
 /** What a value wants and the board does not have: the likeliest root of all. */
-function unmetWish(value: ProvedValue, byId: ReadonlyMap<string, ProvedValue>, release: Release): string | undefined {
+function unmetWish(value: ProvedValue, byId: ReadonlyMap<string, ProvedValue>, release: Firmware): string | undefined {
   const { settings, tables } = indexOf(release);
   const row = value.id.startsWith("row ") ? tables.get(value.id.slice(4, value.id.indexOf("/"))) : undefined;
   const wants = row?.wants ?? settings.get(keyOf(value.id))?.wants;
@@ -48,7 +48,7 @@ function likelyRoot(values: readonly ProvedValue[], code: keyof typeof CAUSES | 
 }
 
 /** All that ended otherwise than planned, by what lies behind it: what explains most comes first. */
-export function offGroups({ values }: Pick<Proof, "values">, release: Release): OffGroup[] {
+export function offGroups({ values }: Pick<Proof, "values">, release: Firmware): OffGroup[] {
   const off = values.filter(({ result }) => HAPPENED[result] !== undefined);
   const byId = new Map(values.map((value) => [value.id, value]));
   const refusals = off.map((value) => ({

@@ -5,9 +5,8 @@ import {
   laterColumn,
   portOf,
   rulesOn,
-  type Firmware,
   type FirmwareTarget,
-  type Release,
+  type Firmware,
   type ReleaseTarget,
   type Restriction,
   type TableDefinition,
@@ -68,7 +67,7 @@ export function restrictionsOf(table: TableDefinition, destination: Destination)
 function restrictionsOfTarget(table: TableDefinition, { to, target, before, wired = {} }: Destination): Restriction[] {
   const { ports, pads } = (target ?? {}) as Partial<ReleaseTarget>;
   if (!target || !ports || !pads) return [];
-  const { pins } = to as Partial<Pick<Release, "pins">>;
+  const { pins } = to as Partial<Pick<Firmware, "pins">>;
   const otherwise = (pad: string) => wired[pad] !== undefined && wired[pad] !== pads[pad];
   if (table.name === pins?.ports.table || (pins === undefined && table.area === "ports")) {
     const pulled = Object.keys(wired)

@@ -1,4 +1,4 @@
-import { defaultOf, findTarget, indexOf, scopesOf, typeOn, type Release, type StarterSet } from "@/core/catalog";
+import { defaultOf, findTarget, indexOf, scopesOf, typeOn, type Firmware, type StarterSet } from "@/core/catalog";
 import {
   addressId,
   equalValues,
@@ -22,7 +22,7 @@ const WHY: Readonly<Record<Exclude<ScopeKind, "everything">, string>> = {
 
 type Placed = SettingItem | RowItem;
 
-const belongingOf = (item: Placed, to: Release) =>
+const belongingOf = (item: Placed, to: Firmware) =>
   item.kind === "row"
     ? indexOf(to).tables.get(item.table)?.belongsTo
     : indexOf(to).settings.get(item.to?.key ?? item.id.slice(item.id.indexOf("/") + 1))?.belongsTo;
@@ -37,7 +37,7 @@ const namesOf = (item: Placed): readonly string[] => [
 const splitAt = (id: string) => [id.slice(0, id.indexOf("/")), id.slice(id.indexOf("/") + 1)];
 
 /** Which of the names that shall stay behind a release does not know: they would come along in silence. */
-export function unknownNames({ leave = [] }: Scope, to: Release): string[] {
+export function unknownNames({ leave = [] }: Scope, to: Firmware): string[] {
   const known = new Set<string>([
     ...to.settings.flatMap((setting) => [
       setting.area,
@@ -55,7 +55,7 @@ export function unknownNames({ leave = [] }: Scope, to: Release): string[] {
 const isSet = ({ from, others = [] }: SettingItem) => from?.moved === true || others.some(({ moved }) => moved);
 
 /** Whether an item stays behind. Lines that nobody understands are never dropped unseen. */
-function stays(item: Placed, { kind, leave = [] }: Scope, to: Release): boolean {
+function stays(item: Placed, { kind, leave = [] }: Scope, to: Firmware): boolean {
   switch (kind) {
     case "everything":
       return false;
@@ -71,7 +71,7 @@ function stays(item: Placed, { kind, leave = [] }: Scope, to: Release): boolean 
 }
 
 interface Fill {
-  readonly to: Release;
+  readonly to: Firmware;
   readonly target: string;
   readonly starter: ReadonlyMap<string, Value>;
   readonly name: string | undefined;
@@ -114,7 +114,7 @@ function filled(item: SettingItem, why: string, { to, target, starter, name }: F
 }
 
 /** Rows that a freshly erased board has in tables of which something stays behind. */
-function erasedRows(left: readonly RowItem[], kept: readonly PlanItem[], to: Release): RowItem[] {
+function erasedRows(left: readonly RowItem[], kept: readonly PlanItem[], to: Firmware): RowItem[] {
   const taken = new Set(kept.map(({ id }) => id));
   return [...new Set(left.map(({ table }) => table))].flatMap((name) => {
     const table = indexOf(to).tables.get(name);
@@ -143,7 +143,7 @@ function erasedRows(left: readonly RowItem[], kept: readonly PlanItem[], to: Rel
  * A plan of which only a part comes along: what stays behind gets the starter set's values, else the release's defaults, and
  * so does what is new. Values that come along are sent after the starter set, so they count.
  */
-export function withScope(plan: Plan, scope: Scope, to: Release): Plan {
+export function withScope(plan: Plan, scope: Scope, to: Firmware): Plan {
   if (scope.kind === "everything" && scope.starter === undefined) return plan;
   const starter = to.starters.find(({ name }) => name === scope.starter);
   const fill: Fill = { to, target: plan.to.target, starter: starterValues(starter), name: starter?.airframe };

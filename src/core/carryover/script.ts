@@ -1,4 +1,4 @@
-import { indexOf, type Release } from "@/core/catalog";
+import { indexOf, type Firmware } from "@/core/catalog";
 import { addressId, type ScopeId, type SettingEntry, type Value } from "@/core/config";
 import { isAcross, linesOfValue, type LineWriter } from "@/core/idiom";
 import { groupBy } from "@/core/group-by";
@@ -40,7 +40,7 @@ class Script {
   }
 
   constructor(
-    private readonly release: Release,
+    private readonly release: Firmware,
     /** What every value of the board will be, by address, as far as it is not a default. */
     private readonly wanted: ReadonlyMap<string, Value>,
   ) {}
@@ -93,7 +93,7 @@ const byArea = (entries: readonly SettingEntry[], areaOf: (key: string) => strin
  * profiles at the end of each pass. Storing and restarting, after each pass, are console commands, because their answers decide how
  * the job goes on.
  */
-export function scriptOf(settled: Settled, release: Release, write: ScriptWriter): ScriptLine[] {
+export function scriptOf(settled: Settled, release: Firmware, write: ScriptWriter): ScriptLine[] {
   const laid = release.starters.find(({ name }) => name === write.starter?.name)?.values ?? [];
   const wanted = [...laid, ...settled.configuration.settings].map((entry) => [addressId(entry), entry.value] as const);
   const script = new Script(release, new Map(wanted));

@@ -1,4 +1,4 @@
-import type { Release } from "@/core/catalog";
+import type { Firmware } from "@/core/catalog";
 import { rowId, type Configuration, type ScopeId, type SettingEntry, type TableRow } from "@/core/config";
 import {
   choiceOf,
@@ -59,7 +59,7 @@ export interface Settled {
 }
 
 /** The configuration that a plan and its decisions make. Refuses while a decision is open, or when two make the same row. */
-export function settlePlan(plan: Plan, decisions: Decisions, release: Release): Result<Settled> {
+export function settlePlan(plan: Plan, decisions: Decisions, release: Firmware): Result<Settled> {
   const open = openItems(plan, decisions);
   if (open.length > 0)
     return refuse({

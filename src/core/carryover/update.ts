@@ -1,4 +1,4 @@
-import { findTarget, releaseTitle, type Catalogue, type Firmware } from "@/core/catalog";
+import { findTarget, mountsOf, releaseTitle, type Catalogue, type Firmware } from "@/core/catalog";
 import type { Configuration } from "@/core/config";
 import { planCarryover } from "@/core/carryover/compute";
 import type { Plan, RowItem, Whose } from "@/core/carryover/plan";
@@ -22,14 +22,14 @@ export function planUpdate(
   const route = routeBetween(catalogue, recital.release, to);
   if (!route.ok) return route;
   const { configuration: source, release: from } = recital;
-  const parts = [...catalogue.models.values()].find((model) => model.target === target.id)?.parts ?? [];
+  const model = [...catalogue.models.values()].find((model) => model.target === target.id);
   const plan = planCarryover({
     source,
     from,
     to,
     target,
     route: route.value,
-    parts,
+    parts: model ? mountsOf(model).map(({ part }) => part) : [],
     whose,
   });
   return ok(withServers(plan, (item) => serversOf(item, { source, from, target: targetName }, catalogue)));

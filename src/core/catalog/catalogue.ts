@@ -1,5 +1,6 @@
 import { ok, refuse, valueOf, type Problem, type Result } from "@/core/problem";
 import type { CatalogueDocument } from "@/core/catalog/documents";
+import { PLAIN_DOCUMENT, PLAIN_IDIOM } from "@/core/catalog/plain-idiom";
 import { layoutFault, PLAIN_LAYOUT, type Layout } from "@/core/catalog/layout";
 import { loadersFault, type BoardModel, type Processor, type UsbLoader } from "@/core/catalog/hardware";
 import {
@@ -67,6 +68,15 @@ function sidewaysFault(releases: readonly Firmware[], accepted: ReadonlySet<stri
       if (checked && !checked.ok) return checked.problem;
     }
   return undefined;
+}
+
+/** The documents' idioms, and the one that ships with the product where a part is written down in it. */
+function idiomsWith(
+  written: ReadonlyMap<string, CatalogueDocument>,
+  parts: ReadonlyMap<string, PartRelease>,
+): ReadonlyMap<string, CatalogueDocument> {
+  const plain = [...parts.values()].some(({ idiom, part }) => idiom === PLAIN_IDIOM && part !== LOADER_PART);
+  return plain ? new Map([[PLAIN_IDIOM, PLAIN_DOCUMENT], ...written]) : written;
 }
 
 /** Documents from before a processor could have several loaders name the one by USB. */
@@ -138,7 +148,7 @@ export function buildCatalogue(
     layouts,
     processors,
     models: byId<BoardModel>("board-model"),
-    idioms: byId("idiom"),
+    idioms: idiomsWith(byId("idiom"), parts.value),
     releases: releases.value,
     parts: parts.value,
   });
@@ -160,12 +170,14 @@ export function findRelease(
   );
 }
 
-/** What an image says that it is: a release of the main processor, or a loader. */
-export function findWritten(catalogue: Catalogue, family: string, version: string): Result<Release | PartRelease> {
-  const loader = [...catalogue.parts.values()].find(
-    (each) => each.part === LOADER_PART && each.family === family && each.version === version,
-  );
-  return loader ? ok(loader) : findRelease(catalogue, family, version);
+/** What an image or a text says that it is of: a release of whichever part. */
+export function findFirmware(
+  catalogue: Catalogue,
+  family: string | undefined,
+  version: string | undefined,
+): Result<Release | PartRelease> {
+  const part = [...catalogue.parts.values()].find((each) => each.family === family && each.version === version);
+  return part ? ok(part) : findRelease(catalogue, family, version);
 }
 
 export function releaseById(catalogue: Catalogue, id: string): Result<Release> {

@@ -70,8 +70,8 @@ export interface BoardModel {
   readonly bootPads: boolean;
   /** Whether USB alone powers the receiver, so that it can be checked without a battery. */
   readonly receiverOnUsb: boolean;
-  /** Other parts that it carries and that run firmware of their own. */
-  readonly parts?: readonly string[];
+  /** Other parts that it carries and that run firmware of their own; in earlier documents by their kind alone. */
+  readonly parts?: readonly (string | PartMount)[];
   readonly usb: { readonly vendorId: number; readonly productId: number };
   /** What stands at its edge in small letters, where that tells it from boards that look alike. */
   readonly smallPrint?: string;
@@ -80,6 +80,25 @@ export interface BoardModel {
   readonly places?: Readonly<Partial<Record<BoardPlace, Spot>>>;
   readonly pads?: Readonly<Record<string, Spot>>;
 }
+
+/** Parts of one kind, as they are soldered on a board or fitted to an aircraft. */
+export interface PartMount {
+  /** As releases name it. */
+  readonly part: string;
+  /** What one of them is called. */
+  readonly title: string;
+  /** Where each is, in the order in which the main firmware counts them: the first is number 1. */
+  readonly places: readonly string[];
+  /** The target that each takes: of a speed controller the code of its power stage. */
+  readonly target?: string;
+  readonly supply: "board" | "battery";
+}
+
+/** The parts that a board carries. */
+export const mountsOf = ({ parts = [] }: Pick<BoardModel, "parts">): PartMount[] =>
+  parts.map((each) =>
+    typeof each === "string" ? { part: each, title: each, places: ["on the board"], supply: "board" } : each,
+  );
 
 export type BoardPlace = "printed" | "revision" | "smallPrint" | "button" | "processor" | "gyro" | "usb";
 

@@ -90,6 +90,22 @@ export interface Passage {
   readonly rules: readonly PassageRule[];
 }
 
+/**
+ * A line that a console opens to one of the other parts, by its number; from then on it passes bytes, until after so long
+ * without any one of these words comes.
+ */
+export interface LineWay {
+  readonly part: string;
+  /** Words with `{no}`, the number of the part. */
+  readonly opens: string;
+  /** Leads the open line on to another one; absent: it has to be closed for that. */
+  readonly turns?: string;
+  readonly closes: string;
+  readonly quietMs: number;
+  /** Parts that have their supply while it opens or closes are not let go of: the console refuses. */
+  readonly unfed: boolean;
+}
+
 /** What another part must run for the release to drive it. */
 export interface Requirement {
   readonly part: string;
@@ -120,27 +136,30 @@ export interface Firmware {
   readonly settings: readonly SettingDefinition[];
   readonly tables: readonly TableDefinition[];
   readonly targets: readonly FirmwareTarget[];
+  /** The language that its settings are written down in. */
+  readonly idiom: string;
+  /** Mark that its records carry. */
+  readonly edition?: string;
+  readonly starters: readonly StarterSet[];
+  readonly pictures: readonly Picture[];
+  /** What its pads are used for; absent where nothing says so. */
+  readonly pins?: PinMap;
+  readonly region: { readonly format: string; readonly stale: "refuse" | "rubbish" };
 }
 
-/** A release of another part than the main processor. It is reached through the main firmware: no console of its own. */
+/** A release of another part than the main processor: without a console of its own, it is reached through a line. */
 export interface PartRelease extends Firmware {
   readonly part: string;
 }
 
 /** A release of the main processor's firmware. */
 export interface Release extends Firmware {
-  readonly idiom: string;
-  /** Mark that its records carry. */
-  readonly edition?: string;
-  readonly starters: readonly StarterSet[];
   readonly targets: readonly ReleaseTarget[];
-  readonly pictures: readonly Picture[];
-  /** What its pads are used for; absent where nothing says so. */
-  readonly pins?: PinMap;
-  readonly region: { readonly format: string; readonly stale: "refuse" | "rubbish" };
   readonly console: { readonly inputBufferBytes: number; readonly lineCostUs?: number; readonly baud: number };
   /** Whether its console can restart the board into the USB loader. */
   readonly loaderWord: boolean;
+  /** How its console opens lines to other parts; none where it cannot. */
+  readonly ways: readonly LineWay[];
 }
 
 export const releaseTitle = (release: Pick<Firmware, "family" | "version">): string =>

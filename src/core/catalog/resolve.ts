@@ -3,7 +3,8 @@ import { ok, refuse, type Problem, type Result } from "@/core/problem";
 import type { CatalogueDocument } from "@/core/catalog/documents";
 import { passSettings, passStarter, passTables, passWants } from "@/core/catalog/inherit";
 import { columnsOf, defaultOf, typeOn, type SettingDefinition } from "@/core/catalog/definition";
-import type { Firmware, FirmwareTarget, PartRelease, Release } from "@/core/catalog/release";
+import { PLAIN_IDIOM } from "@/core/catalog/plain-idiom";
+import type { Firmware, FirmwareTarget, LineWay, PartRelease, Release } from "@/core/catalog/release";
 import { passPictures, referenceFaultOf, underTargets } from "@/core/catalog/references";
 import { asPicture, passPins, pinsDrawn } from "@/core/catalog/pins";
 import { checkRules } from "@/core/catalog/rule-faults";
@@ -277,7 +278,10 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release, a
     region: document.region,
     console: document.console ?? base.console,
     loaderWord: document.loaderWord ?? base.loaderWord,
+    ways: (document.ways ?? ancestor?.ways ?? []).map((way) => ({ ...way, unfed: (way as Partial<LineWay>).unfed ?? false })),
   };
+  const way = release.ways.find(({ opens, turns }) => ![opens, turns ?? opens].every((words) => words.includes(NUMBER)));
+  if (way && !accepted) return refuse(inconsistent("A line is opened to no part", "ways", `${way.opens} names no ${NUMBER}`));
   return inOrder(
     release,
     ancestor,
@@ -286,6 +290,8 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release, a
     accepted,
   );
 }
+
+const NUMBER = "{no}";
 
 /** The full release of another part's document. Refuses what {@link resolveRelease} does, and ancestors of another part. */
 export function resolvePart(checked: CatalogueDocument, ancestor?: PartRelease, accepted = false): Result<PartRelease> {
@@ -306,6 +312,10 @@ export function resolvePart(checked: CatalogueDocument, ancestor?: PartRelease, 
       ...t,
       aliases: (t as Partial<typeof t>).aliases ?? [],
     })),
+    idiom: document.idiom ?? ancestor?.idiom ?? PLAIN_IDIOM,
+    starters: [],
+    pictures: [],
+    region: document.region ?? { format: document.id, stale: "refuse" },
   };
   return inOrder(release, ancestor, document.rules ?? [], NO_MORE, accepted);
 }

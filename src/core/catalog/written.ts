@@ -51,6 +51,8 @@ export interface ReleaseDocument
 export interface PartReleaseDocument extends FirmwareDocument {
   part: string;
   targets?: PartRelease["targets"];
+  idiom?: string;
+  region?: PartRelease["region"];
 }
 
 export function typeOf(type: Partial<TypeDocument>): ValueType {

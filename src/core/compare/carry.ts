@@ -1,5 +1,5 @@
 import { planCarryover, routeBetween, routeTitle, type Plan, type SettingItem } from "@/core/carryover";
-import { findTarget, indexOf, releaseTitle, type Catalogue, type Release, type Slot } from "@/core/catalog";
+import { findTarget, indexOf, releaseTitle, type Catalogue, type Firmware, type Slot } from "@/core/catalog";
 import { addressId, doubtsOf, type Configuration, type RowDoubt, type ScopeId, type ValueDoubt } from "@/core/config";
 import type { Difference } from "@/core/compare/difference";
 import { resolve, type Resolved, type ResolvedValue } from "@/core/compare/resolved";
@@ -8,7 +8,7 @@ import { ok, refuse, type Result } from "@/core/problem";
 /** A configuration with the release that it is read by. */
 export interface Compared {
   readonly configuration: Configuration;
-  readonly release: Release;
+  readonly release: Firmware;
 }
 
 /** What the other side becomes on this release: values with the sentences that explain how they came here. */
@@ -44,7 +44,7 @@ const asItIs = ({ configuration, release }: Compared): Arrived => ({
 /** Carries a configuration to a release: onto the target named, else its own, else the release's first. */
 export function arrive(
   side: Compared,
-  to: Release,
+  to: Firmware,
   catalogue: Catalogue,
   targetName: string | undefined,
 ): Result<Arrived> {
@@ -59,7 +59,7 @@ export function arrive(
   return ok(fromPlan(plan, side, to, routeTitle(from, route.value)));
 }
 
-function fromPlan(plan: Plan, side: Compared, to: Release, route: string): Arrived {
+function fromPlan(plan: Plan, side: Compared, to: Firmware, route: string): Arrived {
   const values = new Map<string, ResolvedValue>();
   const why = new Map<string, readonly string[]>();
   const behaviour = new Map<string, string>();

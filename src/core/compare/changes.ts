@@ -12,9 +12,8 @@ import {
   indexOf,
   releaseTitle,
   type Catalogue,
-  type Firmware,
   type FirmwareTarget,
-  type Release,
+  type Firmware,
   type Requirement,
 } from "@/core/catalog";
 import { scopesText, showValue, type Configuration } from "@/core/config";
@@ -265,7 +264,7 @@ export interface FleetImpact {
 /** What a release would do to a fleet, before anyone flashes: silent changes first. Aircraft that run it already are left out. */
 export function fleetImpact(
   fleet: readonly ({ readonly tag: string } & Compared)[],
-  to: Release,
+  to: Firmware,
   catalogue: Catalogue,
 ): FleetImpact {
   const impacts = new Map<string, Impact & { aircraft: Impact["aircraft"][number][] }>();

@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { addressId, type Configuration, type Value } from "@/core/config";
+import type { Firmware } from "@/core/catalog";
 import { assign } from "@/core/compare/assign";
 import { changesBetween, fleetImpact } from "@/core/compare/changes";
 import { comparisonSentence } from "@/core/compare/difference";
@@ -20,13 +21,13 @@ const identity = (version: string, more: object = {}) => ({
   ...more,
 });
 
-function board(of: typeof h22, values: Readonly<Record<string, Value>> = {}, more: Partial<Configuration> = {}) {
+function board(of: Firmware, values: Readonly<Record<string, Value>> = {}, more: Partial<Configuration> = {}) {
   const base = defaultConfiguration(of, "CSLATE-B", identity(of.version));
   const settings = base.settings.map((s, i) => ({ ...s, value: values[addressId(s)] ?? s.value, line: i + 10 }));
   return { configuration: { ...base, settings, ...more }, release: of };
 }
 /** The same board read out as moved values only. */
-function movedOnly(of: typeof h22, values: Readonly<Record<string, Value>> = {}) {
+function movedOnly(of: Firmware, values: Readonly<Record<string, Value>> = {}) {
   const text = reciteLines(board(of, values).configuration, of, statementIdiom(), "moved").join("\n");
   const recital = valueOf(readRecital(text, statementIdiom(), catalogue()));
   return { configuration: recital.configuration, release: recital.release };

@@ -6,7 +6,7 @@ import {
   slotsOf,
   type Catalogue,
   type ColumnDefinition,
-  type Release,
+  type Firmware,
   type TableDefinition,
   rowsFly,
 } from "@/core/catalog";
@@ -35,7 +35,7 @@ export interface Vector {
 }
 
 /** The compact form of a configuration, for many at a time. */
-export function vectorOf(configuration: Configuration, release: Release): Vector {
+export function vectorOf(configuration: Configuration, release: Firmware): Vector {
   const entries = entriesByPlace(configuration, release);
   const values = slotsOf(release).map((_, i): Value | null => entries[i]?.value ?? null);
   const resolved = resolve(configuration, release);
@@ -107,7 +107,7 @@ interface WantedTable {
 
 /** A standard made ready for one release and target: what each address should hold. */
 interface Yardstick {
-  readonly release: Release;
+  readonly release: Firmware;
   readonly route: string | undefined;
   /** By place in the release; undefined: personal, kept by the firmware, or unknown to the standard. */
   readonly wanted: readonly (Value | undefined)[];
@@ -120,7 +120,7 @@ interface Yardstick {
 
 function yardstickOf(
   standard: Compared,
-  release: Release,
+  release: Firmware,
   catalogue: Catalogue,
   target: string | null,
 ): Yardstick | Problem {
@@ -150,7 +150,7 @@ function yardstickOf(
   };
 }
 
-function wantedTables(release: Release, rows: Arrived["resolved"]["rows"]): Map<string, WantedTable> {
+function wantedTables(release: Firmware, rows: Arrived["resolved"]["rows"]): Map<string, WantedTable> {
   const tables = new Map<string, WantedTable>();
   for (const table of release.tables) {
     if (table.belongsTo !== "type") continue;

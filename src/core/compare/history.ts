@@ -1,4 +1,4 @@
-import type { Catalogue, Release } from "@/core/catalog";
+import type { Catalogue, Firmware } from "@/core/catalog";
 import { equalValues, showValue } from "@/core/config";
 import { arrive, type Compared } from "@/core/compare/carry";
 import { resolve, type Resolved } from "@/core/compare/resolved";
@@ -19,7 +19,7 @@ export interface Told {
 /** Readings, oldest first, all as of one release; one that cannot be carried there is left out. */
 export function asOf(
   readings: readonly Reading[],
-  wanted: Release,
+  wanted: Firmware,
   catalogue: Catalogue,
   target: string | undefined,
 ): Told[] {

@@ -1,4 +1,4 @@
-import { columnsOf, findTarget, indexOf, portOf, type PinMap, type ReleaseTarget } from "@/core/catalog";
+import { columnsOf, findTarget, indexOf, portOf, type FirmwareTarget, type PinMap, type ReleaseTarget } from "@/core/catalog";
 import { showValue } from "@/core/config";
 import { rowDoubtOf, type Resolved } from "@/core/compare/resolved";
 
@@ -38,7 +38,11 @@ const plainUse = (text: string | undefined, nothing: readonly string[]) =>
  * such: it is the likeliest thing to be wrong.
  */
 export function padsOf(side: Resolved, pins: PinMap): Pad[] {
-  const target: ReleaseTarget | undefined = findTarget(side.release, side.identity.target ?? "");
+  // releases of parts without pads say none
+  const target: (FirmwareTarget & Partial<ReleaseTarget>) | undefined = findTarget(
+    side.release,
+    side.identity.target ?? "",
+  );
   const nothing = pins.nothing.map((word) => word.replaceAll("-", " "));
   const pads: Pad[] = [];
   const named = new Set<number>();

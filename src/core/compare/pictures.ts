@@ -1,4 +1,4 @@
-import { indexOf, type Picture, type Release, type SettingDefinition } from "@/core/catalog";
+import { indexOf, type Picture, type Firmware, type SettingDefinition } from "@/core/catalog";
 import { addressId, profileScope, type ScopeId } from "@/core/config";
 import { padsOf, type Pad } from "@/core/compare/pads";
 import type { Resolved } from "@/core/compare/resolved";
@@ -50,7 +50,7 @@ export interface PadsPicture {
 
 export type DrawnPicture = CurvePicture | LeverPicture | DisplayPicture | PadsPicture;
 
-const settingOf = (release: Release, concept: string): SettingDefinition | undefined =>
+const settingOf = (release: Firmware, concept: string): SettingDefinition | undefined =>
   release.settings.find((setting) => setting.concept?.id === concept);
 
 const scopeOf = (setting: SettingDefinition, active: Readonly<Record<string, number>>): ScopeId =>

@@ -5,7 +5,7 @@ import {
   releaseTitle,
   rowsOf,
   slotsOf,
-  type Release,
+  type Firmware,
   type SettingDefinition,
   type Slot,
 } from "@/core/catalog";
@@ -35,7 +35,7 @@ export interface ResolvedValue {
 
 /** Everything that a configuration means on a board of its release, implicit values included. */
 export interface Resolved {
-  readonly release: Release;
+  readonly release: Firmware;
   readonly identity: Identity;
   readonly values: ReadonlyMap<string, ResolvedValue>;
   readonly rows: ReadonlyMap<string, TableRow & { readonly explicit: boolean }>;
@@ -88,7 +88,7 @@ const resolvedAt = (
 /** Values by address, kept in the order of the release's places: every configuration of a release shares their index. */
 class PlacedValues implements ReadonlyMap<string, ResolvedValue> {
   constructor(
-    private readonly release: Release,
+    private readonly release: Firmware,
     private readonly placed: readonly (ResolvedValue | undefined)[],
     /** Places without a value. */
     private readonly open: number,
@@ -123,7 +123,7 @@ class PlacedValues implements ReadonlyMap<string, ResolvedValue> {
   }
 }
 
-function resolveValues(configuration: Configuration, release: Release): ReadonlyMap<string, ResolvedValue> {
+function resolveValues(configuration: Configuration, release: Firmware): ReadonlyMap<string, ResolvedValue> {
   const entries = entriesByPlace(configuration, release);
   const { target } = configuration.identity;
   const doubts = doubtsOf(configuration).values;
@@ -141,7 +141,7 @@ function resolveValues(configuration: Configuration, release: Release): Readonly
 }
 
 /** Resolves a configuration. Its values are worked out when they are first asked for: often only rows are. */
-export function resolve(configuration: Configuration, release: Release): Resolved {
+export function resolve(configuration: Configuration, release: Firmware): Resolved {
   const rows = new Map<string, TableRow & { explicit: boolean }>();
   for (const row of rowsOf(configuration, release)) rows.set(rowId(row), { ...row, explicit: row.line > 0 });
   const unsaid = new Set(doubtsOf(configuration).active);
@@ -166,7 +166,7 @@ export function resolve(configuration: Configuration, release: Release): Resolve
 export type ValuePair = readonly [id: string, mine: ResolvedValue, theirs: ResolvedValue | undefined];
 
 /** The values in which two configurations of one release, certain in all places, are not equal, without resolving the others. */
-export function unlikeValues(left: Configuration, right: Configuration, release: Release): ValuePair[] {
+export function unlikeValues(left: Configuration, right: Configuration, release: Firmware): ValuePair[] {
   const [mine, theirs] = [entriesByPlace(left, release), entriesByPlace(right, release)];
   const [here, there] = [left.identity.target, right.identity.target];
   const pairs: ValuePair[] = [];

@@ -1,12 +1,13 @@
 import {
+  allFirmware,
   findTarget,
   layoutOf,
   layoutsOf,
   releaseTitle,
   scopesOf,
   type Catalogue,
+  type Firmware,
   type Layout,
-  type Release,
 } from "@/core/catalog";
 import {
   parseValue,
@@ -22,7 +23,7 @@ import { ok, refuse, type Problem, type Result } from "@/core/problem";
 
 /** Settings read out of a board whose firmware does not run, as a read-out in its release's own language. */
 export interface Rescued {
-  readonly release: Release;
+  readonly release: Firmware;
   readonly text: string;
   readonly values: number;
   readonly rows: number;
@@ -39,12 +40,12 @@ const IMPORT = "Stop the job, and import a backup of this aircraft under its his
 const writersOf = (
   catalogue: Catalogue,
   { formatMark, layout }: { readonly formatMark: number; readonly layout: Layout },
-): Release[] =>
-  [...catalogue.releases.values()].filter(
+): Firmware[] =>
+  allFirmware(catalogue).filter(
     (release) => markOf(release.region.format) === formatMark && layoutOf(catalogue, release).id === layout.id,
   );
 
-const writesAlike = (a: Release, b: Release): boolean =>
+const writesAlike = (a: Firmware, b: Firmware): boolean =>
   sameWords(
     a.settings.map(({ key, scope }) => `${scope}/${key}`),
     b.settings.map(({ key, scope }) => `${scope}/${key}`),
@@ -109,7 +110,7 @@ class Reading {
   readonly unread: string[] = [];
 
   constructor(
-    private readonly release: Release,
+    private readonly release: Firmware,
     private readonly idiom: Idiom,
     private readonly layout: Layout,
   ) {}

@@ -99,12 +99,12 @@ export function targetsBehind(
 /** The same from refused rows, over every target that the workshop knows for the processor, specials included. */
 export function suspectsFor(
   catalogue: Catalogue,
-  release: Release,
+  release: Release | undefined,
   targetName: string,
   refused: readonly { readonly table: string; readonly key: string }[],
 ): LikelyTarget[] {
-  const running = findTarget(release, targetName);
-  const { pins } = release;
+  const running = release && findTarget(release, targetName);
+  const pins = release?.pins;
   if (!running || !pins) return [];
   const pads = refused.flatMap(({ table, key }) => padsOfRow(pins, running, table, key));
   const others = targetLines(catalogue).flatMap(({ builds }) => builds.at(-1)?.target ?? []);

@@ -2,6 +2,15 @@ import { object, type ObjectSchema } from "yup";
 import { ANY, factsOf, YES, type CheckName, type Facts } from "@/core/job/fact";
 import { isLoader, isPart, type Part, type Subject } from "@/core/job/subject";
 import type { AnyOf, Invariant, Move } from "@/core/job/planner";
+import { partTitle, type FittedPart } from "@/core/part";
+
+/** How a part is reached that stands behind the main one: through a line that the main firmware opens. */
+export interface Behind extends Pick<FittedPart, "part" | "title" | "place" | "supply" | "no"> {
+  /** The line opens and closes only while its parts are without their supply. */
+  readonly unfed: boolean;
+  /** An open line can be led on to it. */
+  readonly turns: boolean;
+}
 
 /** What a job wants of one of its subjects. */
 export interface PartWish {
@@ -10,6 +19,9 @@ export interface PartWish {
   /** Of a loader, what the release of its part wants of it: “Batten 3 or later”, and why. */
   readonly wants?: string;
   readonly why?: string;
+  readonly behind?: Behind;
+  /** Its settings go over to that release. */
+  readonly carried?: true;
 }
 
 /** What a job is about, as far as its steps name it. */
@@ -31,8 +43,10 @@ export interface JobMove extends Move {
   readonly why: string;
   /** What is gone for good when it has begun. */
   readonly destroys: readonly { readonly of: Subject; readonly what: "settings" | "firmware" }[];
-  /** The board starts anew in its course. */
+  /** What it is done to starts anew in its course. */
   readonly restarts: boolean;
+  /** It starts anew with its battery in, because nothing else feeds it. */
+  readonly onBattery?: boolean;
   /** It writes to the board: whoever stops it leaves something unfinished there. */
   readonly writes?: boolean;
   /** What whoever stops the job leaves on the board: while it is at this step, and when the step was the last that wrote. */
@@ -88,11 +102,11 @@ const actionOn =
     kind: K,
     tell: Of<S, R>["tell"],
     result: ObjectSchema<R> = NOTHING as ObjectSchema<R>,
-    more: Pick<Of<S, R>, "finds" | "check"> = {},
+    more: Pick<Of<S, R>, "finds" | "check" | "subjects"> = {},
   ): Action<K, R> => ({
     kind,
     home,
-    subjects,
+    subjects: more.subjects ?? subjects,
     result: result.noUnknown().required(),
     ...(more.finds ? { finds: more.finds as NonNullable<Action<K, R>["finds"]> } : {}),
     ...(more.check ? { check: more.check } : {}),
@@ -105,6 +119,7 @@ const actionOn =
       destroys: [],
       restarts: false,
       ...tell(wish, subject as S),
+      ...(behindOf(wish, subject)?.supply === "battery" ? { onBattery: true } : {}),
       id: stepName(kind, subject, home),
       kind,
       subject,
@@ -114,6 +129,24 @@ const actionOn =
 const subjectsIn = ({ parts }: Wish): Subject[] => Object.keys(parts) as Subject[];
 /** The parts that a job is about. */
 export const partsIn = (wish: Wish): Part[] => subjectsIn(wish).filter(isPart);
+/** How a part is reached, where it stands behind the main one. */
+export const behindOf = ({ parts }: Wish, subject: Subject): Behind | undefined =>
+  isPart(subject) ? parts[subject]?.behind : undefined;
+/** The parts that stand behind the main one. */
+export const partsBehind = (wish: Wish): (Behind & { readonly name: Part })[] =>
+  partsIn(wish).flatMap((name) => {
+    const behind = behindOf(wish, name);
+    return behind ? [{ ...behind, name }] : [];
+  });
+/** What a part shows while it is worked with after its start: a part behind a line has no console. */
+export const faceOf = (wish: Wish, part: Part): "console" | "loader" =>
+  behindOf(wish, part) === undefined ? "console" : "loader";
+/** “ of the speed controller, front left”; nothing for the main part, whose aircraft is named. */
+export const ofPart = (wish: Wish, part: Part): string => {
+  const behind = behindOf(wish, part);
+  return behind ? ` of ${partTitle(behind)}` : "";
+};
+
 /** A step that is done to each part of a job. */
 export const partAction = actionOn("main", partsIn);
 /** A step that is done to each loader that lives in flash. */
@@ -136,11 +169,19 @@ export const checkAction = <const N extends CheckName>(
   );
 
 const OF = " of ";
-/** A step's name in the record. */
+/** A step's name in the record; what is done for the second time in a job has its number behind it. */
 export const stepName = (kind: string, subject: Subject, home: Subject): string =>
   subject === home ? kind : `${kind}${OF}${subject}`;
+const TIME = / \((\d+)\)$/;
+/** Names of steps in their order, each its own: “flash”, then “flash (2)”. */
+export const numbered = <M extends { readonly id: string }>(moves: readonly M[]): M[] =>
+  moves.map((move, i) => {
+    const times = moves.slice(0, i).filter(({ id }) => id === move.id).length;
+    return times === 0 ? move : { ...move, id: `${move.id} (${times + 1})` };
+  });
 /** The kind and the subject that a step's name says; no subject where it is the usual one. */
-export function partsOfName(name: string): { readonly kind: string; readonly subject?: Subject } {
+export function partsOfName(whole: string): { readonly kind: string; readonly subject?: Subject } {
+  const name = whole.replace(TIME, "");
   const at = name.indexOf(OF);
   return at < 0 ? { kind: name } : { kind: name.slice(0, at), subject: name.slice(at + OF.length) as Subject };
 }
@@ -165,7 +206,7 @@ export const INVARIANTS: readonly Invariant<JobMove>[] = [
   },
   {
     name: "nothing restarts with its propellers on or its battery in",
-    asks: ({ restarts }) => (restarts ? [PROPELLERS_OFF, BATTERY_OUT] : []),
+    asks: ({ restarts, onBattery }) => (restarts ? [PROPELLERS_OFF, ...(onBattery ? [] : [BATTERY_OUT])] : []),
     says: (move) => unsafe(move, "wants propellers off and battery out"),
   },
   {

@@ -20,9 +20,12 @@ type OfPart =
   /** “sound”, “damaged”: firmware that starts on a damaged one trips over it. */
   | "settings region"
   /** “settings”, “nothing”: what the copy of its settings region holds. */
-  | "rescue holds";
+  | "rescue holds"
+  /** The kind of parts that a line leads to, which its console opened; while one is open, nobody speaks to it. */
+  | "line"
+  | "line closed";
 type OfLoader = "seen" | "serves" | "written" | "image fits" | "way round it";
-type OfAircraft = "propellers off" | "battery out";
+type OfAircraft = "propellers off" | "battery out" | "battery in";
 type OfVisit = "plan taken" | "signed off";
 /** Checks of the return to service. */
 export type CheckName = "attitude" | "receiver";

@@ -7,7 +7,7 @@ type Steps = Pick<{ readonly steps: readonly StepState[] }, "steps">;
 
 /** What a step found out when it was done last; nothing of it before that, or where the job has none of the kind. */
 export const resultOf = <K extends StepKind>({ steps }: Steps, kind: K, subject: Subject = homeOf(kind)): Results[K] =>
-  (steps.find((step) => step.kind === kind && step.subject === subject)?.result ?? {}) as Results[K];
+  (steps.findLast((step) => step.kind === kind && step.subject === subject && step.result)?.result ?? {}) as Results[K];
 
 /** The read-out that the job took of a part: by its console, or out of its rescued settings region. */
 export const backupOf = (job: Steps, part: Subject = "main"): number | undefined =>

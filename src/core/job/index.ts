@@ -5,6 +5,8 @@ export * from "./found";
 export {
   althoughOf,
   byModel,
+  carriedBy,
+  fittedOf,
   insteadOf,
   ownPlanOf,
   goalFrom,
@@ -20,6 +22,7 @@ export * from "./journal";
 export { lackSentence } from "./lack";
 export { leftOnBoard } from "./left";
 export * from "./live";
+export * from "./part-plans";
 export * from "./plan-job";
 export * from "./state";
 export { loaderOfPart, partOf, type Part } from "./subject";

@@ -2,16 +2,19 @@ import { loadersFor, loaderWanted, releaseTitle, versionsOf, type Catalogue, typ
 import {
   calledFor,
   INVARIANTS,
+  numbered,
   partsOfName,
   type Action,
   type JobMove,
+  type PartWish,
   type Terms,
   type Wish,
 } from "@/core/job/action";
-import { loaderOfPart } from "@/core/job/subject";
+import { loaderOfPart, type Part } from "@/core/job/subject";
 import { ACTIONS } from "@/core/job/actions";
 import type { Facts } from "@/core/job/fact";
-import { termsOf, type Goal } from "@/core/job/goals";
+import { carriedBy, fittedOf, releaseFor, termsOf, type Goal } from "@/core/job/goals";
+import { wayTo, type FittedPart } from "@/core/part";
 import { after, planMoves, type Planned } from "@/core/job/planner";
 
 /** What people and the record keep of a step. */
@@ -37,13 +40,28 @@ export function wishFor(
     tag,
     owed: owedBy(termsOf(goal), actions),
     parts: {
-      ...Object.fromEntries(
-        Object.entries(goal.runs).map(([part, id = ""]) => [part, { release: titled(id, catalogue) }]),
-      ),
-      ...loaderOn(release, processor, catalogue),
+      ...Object.fromEntries(partsOfGoal(goal).map((part) => [part, partWish(part, goal, release, catalogue)])),
+      ...(goal.kind === "parts" ? {} : loaderOn(release, processor, catalogue)),
     },
   };
 }
+
+const partsOfGoal = (goal: Goal): Part[] => [
+  ...new Set([...(Object.keys(goal.runs) as Part[]), ...fittedOf(goal).map(({ name }) => name)]),
+];
+
+function partWish(part: Part, goal: Goal, release: Release, catalogue: Catalogue): PartWish {
+  const wanted = releaseFor(goal, part);
+  const fitted = fittedOf(goal).find(({ name }) => name === part);
+  const way = fitted && wayTo(release, fitted.part);
+  return {
+    ...(wanted === undefined ? {} : { release: titled(wanted, catalogue) }),
+    ...(carriedBy(goal).includes(part) ? { carried: true } : {}),
+    ...(fitted && way ? { behind: { ...behindFrom(fitted), unfed: way.unfed, turns: way.turns !== undefined } } : {}),
+  };
+}
+
+const behindFrom = ({ part, title, place, supply, no }: FittedPart) => ({ part, title, place, supply, no });
 
 function titled(id: string, { releases, parts }: Catalogue): { readonly id: string; readonly title: string } {
   const release = releases.get(id) ?? parts.get(id);
@@ -87,5 +105,6 @@ export function planTerms(
   actions: readonly Action[] = ACTIONS,
 ): Planned<JobMove> {
   const moves = actions.flatMap((each) => each.subjects(wish).map((subject) => each.moveFor(wish, subject)));
-  return planMoves({ ...given, ...known }, wanted, moves, INVARIANTS);
+  const planned = planMoves({ ...given, ...known }, wanted, moves, INVARIANTS);
+  return planned.kind === "plan" ? { ...planned, moves: numbered(planned.moves) } : planned;
 }

@@ -1,8 +1,9 @@
 import { planUpdate, withScope, type Plan } from "@/core/carryover";
-import { releaseById, type Catalogue, type Release } from "@/core/catalog";
+import { firmwareById, releaseById, type Catalogue, type Release } from "@/core/catalog";
 import { defaultConfiguration, type Recital } from "@/core/idiom";
-import { ofAnother, ownPlanOf, scopeOf, whoseOf, type Goal, type Sources } from "@/core/job/goals";
+import { ofAnother, ownPlanOf, releaseFor, scopeOf, whoseOf, type Goal, type Sources } from "@/core/job/goals";
 import { ok, valueOf, type Result } from "@/core/problem";
+import type { Part } from "@/core/job/subject";
 
 /** The plan of a job: its source carried over to its release and target; without a source, the release's own defaults. */
 export function planOfGoal(
@@ -27,23 +28,30 @@ export interface PlanOrder {
   readonly target: string | undefined;
   /** The backup that the job itself took. */
   readonly taken: number | undefined;
+  /** Another part than the main one: its plan comes from its own read-out alone. */
+  readonly part?: Part;
 }
 
 /** The read-outs that a plan is made from; undefined while one is missing that it cannot do without. */
 export async function sourcesOf(
-  { goal, target, taken }: PlanOrder,
+  { goal, target, taken, part }: PlanOrder,
   read: (backupId: number) => Promise<Recital>,
 ): Promise<Sources | undefined> {
-  const ids = sourceIds(goal, taken);
+  const ids = part === undefined ? sourceIds(goal, taken) : taken === undefined ? undefined : { board: taken };
   if (target === undefined || !ids) return undefined;
   return {
-    ...(ids.chosen === undefined ? {} : { chosen: await read(ids.chosen) }),
+    ...(!("chosen" in ids) || ids.chosen === undefined ? {} : { chosen: await read(ids.chosen) }),
     ...(ids.board === undefined ? {} : { board: await read(ids.board) }),
   };
 }
 
 /** Works a plan out from what was read. Throws a problem where there can be none. */
-export function planFrom({ goal, target }: PlanOrder, sources: Sources, catalogue: Catalogue): Plan {
+export function planFrom({ goal, target, part }: PlanOrder, sources: Sources, catalogue: Catalogue): Plan {
+  if (part !== undefined) {
+    const to = firmwareById(catalogue, releaseFor(goal, part) ?? "");
+    if (!to || !sources.board) throw new Error(`the goal says nothing of ${part}`);
+    return valueOf(planUpdate(sources.board, to, target ?? "", catalogue));
+  }
   const release = valueOf(releaseById(catalogue, goal.runs.main));
   return valueOf(planOfGoal(goal, sources, release, target ?? "", catalogue));
 }

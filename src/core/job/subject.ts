@@ -1,5 +1,7 @@
-/** Whatever has firmware or settings of its own: the main processor, or another part by its kind and place, “esc 2”. */
-export type Part = "main" | `${string} ${number}`;
+import type { PartName } from "@/core/part";
+
+/** Whatever has firmware or settings of its own: the main processor, or another part by its kind and number, “esc 2”. */
+export type Part = "main" | PartName;
 /** The program of a part that writes its firmware; it can be another one, where it lives in flash. */
 export type LoaderOf = `${Part} loader`;
 /** What a step is done to: a part, its loader, the aircraft around them, or the visit itself. */

@@ -125,6 +125,17 @@ export function workLine(app: Application, line: string, identity: Configuration
   return { ...worked, text: echo + worked.text + (goes ? "" : promptOf(app.idiom)) };
 }
 
+/** What it says when it did something for a part; or why it did not. */
+export function answerLine(
+  app: Application,
+  line: string,
+  { refused: why, passes }: { readonly refused?: string | undefined; readonly passes: boolean },
+): string {
+  const echo = app.echo && line !== "" ? `${line}\n` : "";
+  const answer = why === undefined ? accepted(app) : refused(app, "not-here", why);
+  return `${echo}${answer}\n${passes ? "" : promptOf(app.idiom)}`;
+}
+
 /** Refuses a line that did not fit its buffer; the next one is heard. */
 export function refuseOverlong(app: Application): string {
   const answer = { kind: "refused", cause: "garbled", text: "line is too long" } as const;

@@ -17,25 +17,16 @@ import { idiomOf } from "@/core/idiom";
 import { applicationSpace, markOf, type ReadIdentity } from "@/core/image";
 import { findBootable } from "@/core/sim/boot";
 import { LoaderMemory } from "@/core/sim/loader-memory";
-import { greetingOf, refuseOverlong, workLine, type Senses } from "@/core/sim/application";
+import type { Senses } from "@/core/sim/application";
 import type { Application } from "@/core/sim/running";
 import type { DeviceReply, DeviceRequest } from "@/core/sim/loaders/dfu-device";
 import { blankFlash, eraseRange, placeBytes, program, readRange, type FlashMemory } from "@/core/sim/flash-memory";
 import { NO_FAULTS, type Faults, type Presence } from "@/core/sim/presence";
 import { BoardLoaders } from "@/core/sim/loaders";
 import { regionOf, startOnRegion, tripsOver } from "@/core/sim/region-store";
-import {
-  arrive,
-  asWire,
-  fromWire,
-  nextEventUs,
-  print,
-  serialEngine,
-  takeOutput,
-  type LineWorker,
-  type SerialEngine,
-  type SerialSettings,
-} from "@/core/sim/serial";
+import { ConsoleLine } from "@/core/sim/console-line";
+import { BoardParts } from "@/core/sim/parts";
+import type { SimPartSpec } from "@/core/sim/parts/part";
 
 type Mode =
   | { readonly kind: "off" }
@@ -50,22 +41,17 @@ export interface BoardSpec {
   readonly chipId: string;
   /** Host port numbers start here; each appearance takes the next. */
   readonly firstPort: number;
+  /** What is soldered on it and wired to it. */
+  readonly parts?: readonly SimPartSpec[];
 }
 
-/** How long a line takes where the release does not say. */
-const LINE_COST_US = 500;
 const START_APP_US = 900_000;
 const START_LOADER_US = 500_000;
 /** How long it shows itself before it trips over settings that it cannot stand. */
 const TRIPS_AFTER_US = 2_500_000;
 const LOOP_US = START_APP_US + TRIPS_AFTER_US;
-/** Going back to the defaults takes as long as so many lines. */
-const FORGET_LINES = 20;
 /** Speed of the USB bridge that boards without USB of their own carry. */
 const BRIDGE_BAUD = 115_200;
-
-const encoder = new TextEncoder();
-const decoder = new TextDecoder();
 
 /** A simulated flight controller: a machine whose flash decides what it does. Times in µs of its own clock. */
 export class SimBoard {
@@ -97,7 +83,8 @@ export class SimBoard {
   private readonly hasUsb: boolean;
   /** What is on the board, by a release that is built for its model. */
   private readonly hardware: ReleaseTarget | undefined;
-  private serial: SerialEngine | undefined;
+  readonly parts: BoardParts;
+  private line: ConsoleLine | undefined;
   readonly catalogue: Catalogue;
 
   constructor(spec: BoardSpec, catalogue: Catalogue) {
@@ -108,6 +95,7 @@ export class SimBoard {
       (release) => findTarget(release, spec.model.target) ?? [],
     )[0];
     this.flash = blankFlash(this.processor);
+    this.parts = new BoardParts(spec.parts ?? [], catalogue, (nowUs) => this.setBattery(nowUs, false));
     this.hasUsb = loaderOn(this.processor, "usb") !== undefined;
     if (!this.hasUsb) this.uartBaud = BRIDGE_BAUD;
     this.loaderMemory = new LoaderMemory(this.flash, this.processor, catalogue);
@@ -174,20 +162,21 @@ export class SimBoard {
     this.senses.receiverPowered = fitted || this.spec.model.receiverOnUsb;
     if (fitted && wasOff) this.start(nowUs, {});
     if (!fitted && !this.cable) this.losePower(nowUs);
+    this.parts.power(nowUs, this);
   }
 
   private losePower(nowUs: number): void {
-    const { serial, mode } = this;
-    if (serial && mode.kind === "console") {
-      takeOutput(serial, this.worker(mode.app), nowUs);
-      const first = serial.queue[0];
+    const { line, mode } = this;
+    if (line && mode.kind === "console") {
+      line.workUntil(nowUs);
+      const { working } = line;
       // power went while the settings were being stored: the region is erased and not yet written
-      if (first && first.line === mode.app.idiom.words.keep && Math.max(serial.cpuFreeUs, first.arrivedUs) < nowUs)
-        this.eraseSettings();
+      if (working && working.line === mode.app.idiom.words.keep && working.sinceUs < nowUs) this.eraseSettings();
     }
     this.mode = { kind: "off" };
-    this.serial = undefined;
+    this.line = undefined;
     this.loaderMemory.offSinceUs = nowUs;
+    this.parts.power(nowUs, this);
   }
 
   private eraseSettings(): { cut: boolean } {
@@ -198,8 +187,10 @@ export class SimBoard {
   /** What starts is decided by the bytes in flash, and by the hands on button and pads. */
   private start(nowUs: number, hold: { readonly button?: boolean; readonly pads?: boolean }): void {
     this.loaderMemory.powerUp(nowUs);
-    this.serial = undefined;
+    this.line = undefined;
     this.loaders.reset();
+    this.parts.letGo();
+    this.parts.power(nowUs, this);
     this.senses.receiverPowered = this.battery || this.spec.model.receiverOnUsb;
     if (hold.pads && this.spec.model.bootPads) return this.startRom(nowUs);
     if (hold.button && this.spec.model.bootButton) return this.startLoader(nowUs);
@@ -234,13 +225,20 @@ export class SimBoard {
     this.appearances++;
     this.mode = { kind: "console", app, readyUs: nowUs + START_APP_US };
     const uart = this.uartBaud;
-    const settings: SerialSettings = {
+    const settings = {
       byteUs: uart === undefined ? 1 : 10_000_000 / uart,
       bufferBytes: release.value.console.inputBufferBytes,
       flowControl: uart === undefined,
     };
-    this.serial = serialEngine(settings, nowUs + START_APP_US);
-    print(this.serial, greetingOf(app), nowUs + START_APP_US);
+    this.line = new ConsoleLine(app, settings, nowUs + START_APP_US, {
+      identity: (of) => this.identity(of),
+      senses: () => ({ ...this.senses, partsSilent: this.faults.partsSilent }),
+      keepUs: this.keepUs,
+      keep: (of) => this.keep(of),
+      restart: (us, intoLoader) => this.restart(us, intoLoader),
+      swallowsLoaderWord: () => this.faults.swallowLoaderWord,
+      openLine: (way, no, us, again) => this.parts.open(way, no, us, again),
+    });
   }
 
   private enter(transport: LoaderTransport, nowUs: number): void {
@@ -269,8 +267,9 @@ export class SimBoard {
       return;
     }
     if (intoLoader) {
-      this.serial = undefined;
+      this.line = undefined;
       this.loaders.reset();
+      this.parts.letGo();
       this.startLoader(nowUs);
     } else this.start(nowUs, {});
   }
@@ -360,42 +359,17 @@ export class SimBoard {
     };
   }
 
-  private worker(app: Application): LineWorker {
+  private get keepUs(): number {
     const region = settingsSegment(this.processor);
-    const keepUs =
-      this.flash.sectors
-        .filter((s) => s.start >= region.start && s.start < region.start + region.lengthBytes)
-        .reduce((sum, s) => sum + s.eraseUs, 0) + 12_000;
-    const said = (wire: string) => decoder.decode(fromWire(wire));
-    return {
-      tooLong: () => asWire(encoder.encode(refuseOverlong(app))),
-      costUs: (wire) => {
-        const line = said(wire);
-        const { lineCostUs = LINE_COST_US } = app.release.console;
-        if (line === app.idiom.words.keep) return lineCostUs + keepUs;
-        return line === app.idiom.words.forget ? FORGET_LINES * lineCostUs : lineCostUs;
-      },
-      work: (wire) => {
-        const { text, act } = workLine(app, said(wire), this.identity(app), {
-          ...this.senses,
-          partsSilent: this.faults.partsSilent,
-        });
-        if (act === "keep") this.keep(app);
-        if (act === "restart") this.pendingRestart = act;
-        if (act === "loader") this.pendingRestart = this.faults.swallowLoaderWord ? undefined : act;
-        return asWire(encoder.encode(text));
-      },
-    };
+    return this.flash.sectors
+      .filter((s) => s.start >= region.start && s.start < region.start + region.lengthBytes)
+      .reduce((sum, s) => sum + s.eraseUs, 12_000);
   }
-
-  private pendingRestart: "loader" | "restart" | undefined;
-  /** Wire characters that have reached the host and were not taken yet. */
-  private inbox = "";
 
   keep(app: Application): void {
     const { start } = settingsSegment(this.processor);
     if (this.eraseSettings().cut || program(this.flash, start, regionOf(app)).cut)
-      this.failPower(this.serial?.cpuFreeUs ?? 0);
+      this.failPower(this.line?.cpuFreeUs ?? 0);
   }
 
   /** Bytes that the host begins to send at a time. False: the board has gone. */
@@ -404,8 +378,8 @@ export class SimBoard {
       this.loaders.serial.arrive(bytes, atUs);
       return this.powered;
     }
-    if (this.shows(atUs) !== "console" || this.mode.kind !== "console" || !this.serial) return false;
-    arrive(this.serial, this.worker(this.mode.app), asWire(bytes), atUs);
+    if (this.shows(atUs) !== "console" || this.mode.kind !== "console" || !this.line) return false;
+    this.line.arrive(bytes, atUs);
     return true;
   }
 
@@ -413,37 +387,38 @@ export class SimBoard {
   get sentUs(): number {
     return this.mode.kind === "loader" && this.mode.transport === "serial"
       ? this.loaders.serial.sentUs
-      : (this.serial?.rxFreeUs ?? 0);
+      : (this.line?.sentUs ?? 0);
   }
 
   nextOutputUs(): number | undefined {
     if (this.mode.kind === "loader") return this.mode.transport === "serial" ? this.loaders.serial.nextUs() : undefined;
-    return this.serial && this.mode.kind === "console"
-      ? nextEventUs(this.serial, this.worker(this.mode.app))
-      : undefined;
+    return this.mode.kind === "console" ? this.line?.nextUs() : undefined;
   }
 
   get lostBytes() {
-    return this.serial?.lostBytes ?? 0;
+    return this.line?.lostBytes ?? 0;
   }
 
-  /** Lets time pass. A restart that the console was told comes when its answer has left. */
+  /** The part that the bytes on its console go to. */
+  get leadsTo() {
+    return this.mode.kind === "console" ? this.line?.leadsTo : undefined;
+  }
+
+  /** The line that was open when the machine that plays it was stopped. */
+  openAgain({ part, no }: { readonly part: string; readonly no: number }, nowUs: number): void {
+    if (this.mode.kind === "console") this.line?.openAgain(part, no, nowUs);
+  }
+
+  /** Lets time pass. */
   advance(untilUs: number): void {
-    if (!this.serial || this.mode.kind !== "console") return;
-    this.inbox += takeOutput(this.serial, this.worker(this.mode.app), untilUs);
-    if (this.pendingRestart && this.serial.outputs.length === 0) {
-      const loader = this.pendingRestart === "loader";
-      this.pendingRestart = undefined;
-      this.restart(untilUs, loader);
-    }
+    if (this.mode.kind === "console") this.line?.advance(untilUs);
   }
 
   /** Takes the bytes that have reached the host by a time. */
   takeSerial(untilUs: number): Uint8Array {
     if (this.shows(untilUs) === "serial") return this.loaders.serial.output(untilUs);
+    const { line } = this;
     this.advance(untilUs);
-    const bytes = fromWire(this.inbox);
-    this.inbox = "";
-    return bytes;
+    return line?.take() ?? new Uint8Array();
   }
 }

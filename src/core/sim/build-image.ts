@@ -1,10 +1,10 @@
 import {
   PLAIN_LAYOUT,
+  type Firmware,
+  type FirmwareTarget,
   type Layout,
   type PartRelease,
   type Processor,
-  type Release,
-  type ReleaseTarget,
 } from "@/core/catalog";
 import { applicationSpace, loaderSpace, markOf, stampIdentity, type ImageSpace } from "@/core/image";
 
@@ -32,8 +32,8 @@ function placeVector(image: Uint8Array, { start }: ImageSpace): void {
  * depend on the family alone, as libraries do, so that neighbouring releases share them.
  */
 export function buildImage(
-  release: Release,
-  target: ReleaseTarget,
+  release: Firmware,
+  target: FirmwareTarget,
   processor: Processor,
   layout: Layout = PLAIN_LAYOUT,
 ): Uint8Array {

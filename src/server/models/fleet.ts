@@ -7,6 +7,7 @@ import {
   type NonAttribute,
   type Sequelize,
 } from "sequelize";
+import type { PartMount } from "@/core/catalog";
 import { over, serial } from "@/server/models/columns";
 
 export type AircraftState = "in-service" | "out-of-service" | "on-bench";
@@ -91,6 +92,16 @@ export class RegisterEntry extends Model<InferAttributes<RegisterEntry>> {
   declare job_headline: string | null;
 }
 
+/** What somebody said that is fitted to an aircraft beside its board. */
+export class FittingRow extends Model<InferAttributes<FittingRow>, InferCreationAttributes<FittingRow>> {
+  declare id: CreationOptional<number>;
+  declare aircraft_id: number;
+  declare part: string;
+  declare mount: PartMount;
+  declare account: string;
+  declare at: CreationOptional<Date>;
+}
+
 /** A difference from its standard that a type, or one aircraft of it, may have. */
 export class AllowanceRow extends Model<InferAttributes<AllowanceRow>, InferCreationAttributes<AllowanceRow>> {
   declare id: CreationOptional<number>;
@@ -106,10 +117,10 @@ export class AllowanceRow extends Model<InferAttributes<AllowanceRow>, InferCrea
   declare aircraft?: NonAttribute<Aircraft | null>;
 }
 
-export const fleet = { Aircraft, Board, BoardMove, GroundingRow, RegisterEntry, AllowanceRow };
+export const fleet = { Aircraft, Board, BoardMove, GroundingRow, RegisterEntry, AllowanceRow, FittingRow };
 
 export function defineFleet(sequelize: Sequelize): void {
-  const { DATE, INTEGER, TEXT } = DataTypes;
+  const { DATE, INTEGER, JSONB, TEXT } = DataTypes;
   Aircraft.init(
     { id: serial, tag: TEXT, label: TEXT, type: TEXT, state: TEXT, state_reason: TEXT, added_at: DATE, last_at: DATE },
     over(sequelize, "Aircraft", "aircraft"),
@@ -166,6 +177,10 @@ export function defineFleet(sequelize: Sequelize): void {
       job_headline: TEXT,
     },
     over(sequelize, "RegisterEntry", "register"),
+  );
+  FittingRow.init(
+    { id: serial, aircraft_id: INTEGER, part: TEXT, mount: JSONB, account: TEXT, at: DATE },
+    over(sequelize, "FittingRow", "fittings"),
   );
   AllowanceRow.init(
     {

@@ -38,6 +38,12 @@ export class Backup extends Model<InferAttributes<Backup>, InferCreationAttribut
   declare findings: object;
   declare taken_by: string;
   declare taken_at: CreationOptional<Date>;
+  /** Which part it is of, by its kind and number; null: the main one. */
+  declare part: CreationOptional<string | null>;
+  /** Where that part is, as people say it. */
+  declare place: CreationOptional<string | null>;
+  /** The read-out of the board that it was taken with. */
+  declare with_id: CreationOptional<number | null>;
   declare aircraft?: NonAttribute<Aircraft | null>;
 }
 
@@ -138,8 +144,12 @@ export function defineRecord(sequelize: Sequelize): void {
       findings: JSONB,
       taken_by: TEXT,
       taken_at: DATE,
+      part: TEXT,
+      place: TEXT,
+      with_id: INTEGER,
     },
-    over(sequelize, "Backup", "backups"),
+    // what is asked of the backups of an aircraft is asked of its main part; `unscoped` where every part is meant
+    { ...over(sequelize, "Backup", "backups"), defaultScope: { where: { part: null } } },
   );
   BackupNote.init(
     { id: serial, backup_id: INTEGER, kind: TEXT, text: TEXT, account: TEXT, at: DATE },

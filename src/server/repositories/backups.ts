@@ -11,6 +11,19 @@ import { readingOf, recogniseBytes, toldOf, type ToldAs } from "@/server/reposit
 import { first, inTransaction, list, type Row } from "@/server/sql";
 import { READ_OUT, type Backup } from "@/server/models";
 
+/** A part behind the board, of which something is filed. */
+export interface FiledPart {
+  readonly name: string;
+  readonly place: string;
+  /** The read-out of the board that it was taken with. */
+  readonly withId?: number;
+}
+
+const partColumns = (part: FiledPart | undefined) =>
+  part ? { part: part.name, place: part.place, with_id: part.withId ?? null } : {};
+/** “QW-01 front left”: whose it is. */
+const ownerName = ({ tag, part }: Pick<NewBackup, "tag" | "part">) => (part ? `${tag} ${part.place}` : tag);
+
 export interface NewBackup {
   /** What somebody says that it is, against or beside what it says itself. */
   readonly readAs?: ToldAs | undefined;
@@ -26,6 +39,8 @@ export interface NewBackup {
   readonly at: string;
   /** When it was taken, if not now. */
   readonly takenAt?: Date;
+  /** The part behind the board that it is of; absent: the main one. */
+  readonly part?: FiledPart | undefined;
   /** The bench that files it: only for as long as it holds its fence. */
   readonly fence?: { readonly benchId: number; readonly fence: string };
 }
@@ -106,7 +121,7 @@ export async function fileBackup(
 ): Promise<{ id: number; name: string; recital: Recital }> {
   const { recital } = await recogniseBytes(backup.raw, catalogue, backup.readAs ?? (await toldOf(sha256(backup.raw))));
   const { completeness, release, configuration } = recital;
-  const name = backupName(backup.tag, releaseTitle(release), backup.at);
+  const name = backupName(ownerName(backup), releaseTitle(release), backup.at);
   const id = await inTransaction(async (transaction) => {
     const jobId = await openVisit(backup, transaction);
     const hash = await putBlob(backup.raw, transaction);
@@ -129,6 +144,7 @@ export async function fileBackup(
         findings: completeness.findings,
         taken_by: backup.account,
         ...(backup.takenAt ? { taken_at: backup.takenAt } : {}),
+        ...partColumns(backup.part),
       },
       { transaction },
     );
@@ -161,7 +177,8 @@ export async function fileRescue(backup: NewBackup): Promise<number> {
         chip_id: backup.chipId,
         sha256: hash,
         source: "rescue",
-        name: backupName(backup.tag, "settings region", backup.at),
+        name: backupName(ownerName(backup), "settings region", backup.at),
+        ...partColumns(backup.part),
         release_id: null,
         target: null,
         verdict: "raw",
@@ -232,7 +249,7 @@ export function whoseIs(
 }
 
 async function backupRow(id: number): Promise<Backup> {
-  const row = await getDb().Backup.findByPk(id);
+  const row = await getDb().Backup.unscoped().findByPk(id);
   if (!row) throw new ProblemError({ code: "backup-none", message: "There is no such backup" });
   return row;
 }
@@ -243,7 +260,7 @@ export async function backupById(id: number): Promise<{ row: Backup; raw: Uint8A
 }
 
 /** What is known of a backup without its bytes; undefined where there is none. */
-export const backupKnown = (id: number): Promise<Backup | null> => getDb().Backup.findByPk(id);
+export const backupKnown = (id: number): Promise<Backup | null> => getDb().Backup.unscoped().findByPk(id);
 
 /** A backup as it reads now, or by the documents that something rests on. */
 export const recitalOf = async (id: number, catalogue?: Catalogue): Promise<Recital> =>
@@ -270,8 +287,8 @@ export async function newestSample(): Promise<string> {
 
 /** Backups whose names fit a pattern, the newest first. */
 export const backupsNamed = (pattern: string, limit: number): Promise<{ id: number; name: string }[]> =>
-  list(getDb().Backup, {
-    where: { source: { [Op.ne]: "rescue" }, name: { [Op.iLike]: pattern } },
+  list(getDb().Backup.unscoped(), {
+    where: { verdict: { [Op.ne]: "raw" }, source: { [Op.ne]: "rescue" }, name: { [Op.iLike]: pattern } },
     attributes: ["id", "name"],
     order: [["taken_at", "desc"]],
     limit,
@@ -295,3 +312,20 @@ export const backupsOf = (aircraftId: number): Promise<BackupSummary[]> =>
     order: [["taken_at", "desc"]],
     limit: 200,
   });
+
+/** Read-outs of the parts behind a board, as they were taken with one of the board; raw copies are not among them. */
+export const partsWith = (backupId: number): Promise<Row<Backup>[]> =>
+  list(getDb().Backup.unscoped(), { where: { with_id: backupId, verdict: { [Op.ne]: "raw" } }, order: ["part", "id"] });
+
+/** The newest read-out of each part behind the board of an aircraft. */
+export async function newestOfParts(aircraftId: number): Promise<Row<Backup>[]> {
+  const found = await list(getDb().Backup.unscoped(), {
+    where: { aircraft_id: aircraftId, part: { [Op.ne]: null }, verdict: { [Op.ne]: "raw" } },
+    order: [
+      ["taken_at", "desc"],
+      ["id", "desc"],
+    ],
+    limit: 400,
+  });
+  return found.filter(({ part }, i) => found.findIndex((each) => each.part === part) === i);
+}

@@ -80,7 +80,7 @@ export async function damagedBlobs(): Promise<Damaged[]> {
 async function usersOf(name: string): Promise<string> {
   const { Backup, ImageRow } = getDb();
   const where = { sha256: name };
-  const backups = await list(Backup, { where, attributes: ["name"], order: ["id"] });
+  const backups = await list(Backup.unscoped(), { where, attributes: ["name"], order: ["id"] });
   const images = await list(ImageRow, { where, attributes: ["release_id", "target"], order: ["id"] });
   const uses = [
     ...backups.map((backup) => `backup ${backup.name}`),

@@ -33,4 +33,4 @@ export async function makeBoardDocuments(asked: BoardAsked, account: string): Pr
 /** Targets that read-outs on file name and their release does not have, by release. */
 export const targetsNamed = (): Promise<{ releaseId: string; target: string }[]> =>
   rows(`select distinct release_id as "releaseId", target from backups
-        where release_id is not null and target is not null order by 1, 2 limit 500`);
+        where part is null and release_id is not null and target is not null order by 1, 2 limit 500`);

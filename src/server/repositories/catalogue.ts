@@ -4,7 +4,7 @@ import {
   danglingIn,
   keptCatalogue,
   findTarget,
-  findWritten,
+  findFirmware,
   firmwareById,
   layoutsOf,
   locatedIn,
@@ -285,7 +285,7 @@ export async function importImage(file: Uint8Array, account: string): Promise<Im
   const catalogue = await loadCatalogue();
   const image = valueOf(recogniseImage(file, [...catalogue.processors.values()], layoutsOf(catalogue)));
   const { family, version, target, processorMark } = image.identity;
-  const release = valueOf(findWritten(catalogue, family, version));
+  const release = valueOf(findFirmware(catalogue, family, version));
   const found = findTarget(release, target);
   if (!found || markOf(processorOf(catalogue, found.processor).id) !== processorMark)
     throw new ProblemError({

@@ -68,7 +68,9 @@ export async function padsOfAircraft(tag: string, catalogue: Catalogue): Promise
 /** Tags that have a complete read-out, for choosing whose pads are looked at. */
 export async function tagsWithReadouts(): Promise<string[]> {
   const found = await list(getDb().Aircraft, {
-    where: literal(`exists (select from backups where aircraft_id = "Aircraft".id and verdict = 'complete')`),
+    where: literal(
+      `exists (select from backups where aircraft_id = "Aircraft".id and verdict = 'complete' and part is null)`,
+    ),
     attributes: ["tag"],
     order: ["tag"],
     limit: 3000,

@@ -105,7 +105,7 @@ async function bytesIfWhole(name: string): Promise<Uint8Array | undefined> {
  * there and left out.
  */
 export async function toZip(tag: string): Promise<Uint8Array> {
-  const found = await list(getDb().Backup, {
+  const found = await list(getDb().Backup.unscoped(), {
     include: [{ association: "aircraft", attributes: [], where: { tag }, required: true }],
     order: [["taken_at", "asc"]],
     limit: MOST,
@@ -114,7 +114,7 @@ export async function toZip(tag: string): Promise<Uint8Array> {
   const files: Record<string, Uint8Array> = {};
   const contents: { file: string; sha256: string; judged: string; taken: string; stored: string }[] = [];
   for (const row of found) {
-    const file = `${safeName(row.name)} (${row.id}).${row.source === "rescue" ? "bin" : "txt"}`;
+    const file = `${safeName(row.name)} (${row.id}).${row.verdict === "raw" ? "bin" : "txt"}`;
     const raw = await bytesIfWhole(row.sha256);
     if (raw) files[file] = raw;
     const stored = raw ? "whole" : "damaged; not in here";

@@ -1,5 +1,5 @@
 import { openItems, planCarryover, routeBetween, routeTitle, settlePlan } from "@/core/carryover";
-import { findTarget, releaseById, releaseTitle, type Release } from "@/core/catalog";
+import { findTarget, releaseById, releaseTitle, type Firmware } from "@/core/catalog";
 import type { Configuration } from "@/core/config";
 import { defaultConfiguration, idiomOf, reciteLines } from "@/core/idiom";
 import { ProblemError, valueOf } from "@/core/problem";
@@ -11,7 +11,7 @@ import { makeStandard, standardById } from "@/server/repositories/standards";
 /** Writes a configuration that was made here as the read-out that a board with it would print, and files it. */
 export async function fileMerged(
   configuration: Configuration,
-  release: Release,
+  release: Firmware,
   name: { readonly tag: string; readonly aircraftId: number | null; readonly account: string },
 ): Promise<number> {
   const catalogue = await loadCatalogue();

@@ -9,6 +9,8 @@ import { lastComplete, sourceOfType, usableBackup, whoseIs } from "@/server/repo
 import { turnOf } from "@/server/repositories/campaigns";
 import { loadImage } from "@/server/repositories/catalogue";
 import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
+import { partsOfAircraft } from "@/server/repositories/fittings";
+import { wayTo } from "@/core/part";
 import { keptByPolicy } from "@/server/repositories/policy";
 import type { Relation } from "@/contracts/answers/choices";
 import { relationOf } from "@/server/repositories/release-choices";
@@ -217,6 +219,73 @@ async function settleBaseline(
   };
 }
 
+/** The parts behind the board, read out together; those that are named are brought to a release, each by the code that it has. */
+async function settleParts(
+  { runs }: WishOf<"parts">,
+  aircraft: RegisterRow,
+  catalogue: Catalogue,
+  bay: BayLive,
+): Promise<SettledGoal> {
+  const release = releaseInBay(catalogue, bay);
+  const all = await partsOfAircraft(aircraft.id, aircraft.model_id);
+  const unknown = Object.keys(runs).find((name) => !all.some((each) => each.name === name));
+  if (unknown !== undefined)
+    throw new ProblemError({
+      code: "part-none",
+      message: `${aircraft.tag} has no “${unknown}”`,
+      detail: `It has ${all.map(({ name }) => name).join(", ") || "no other parts"}`,
+    });
+  const fitted = all.filter(({ part }) => wayTo(release, part) !== undefined);
+  const shut = all.find(
+    ({ name, part }) => wayTo(release, part) === undefined && (name in runs || fitted.length === 0),
+  );
+  if (shut || fitted.length === 0) throw noWay(release, shut?.part, bay.target, catalogue);
+  for (const { name, target } of fitted) {
+    const to = runs[name] === undefined ? undefined : catalogue.parts.get(runs[name]);
+    if (runs[name] === undefined) continue;
+    if (to?.part !== fitted.find((each) => each.name === name)?.part)
+      throw new ProblemError({
+        code: "release-unknown",
+        message: `No release “${runs[name]}” is for the ${name}`,
+        hint: "Choose one of its own",
+      });
+    if (target !== undefined) await loadImage(catalogue, to?.id ?? "", target);
+  }
+  const titles = [...new Set(Object.values(runs))].map((id) => {
+    const to = catalogue.parts.get(id);
+    return to ? releaseTitle(to) : id;
+  });
+  return {
+    goal: { kind: "parts", runs: { main: release.id, ...runs }, fitted },
+    release,
+    headline: titles.length === 0 ? "Read out the parts behind the board" : `${titles.join(" and ")} for its parts`,
+  };
+}
+
+/** The firmware on the board leads to none of them; what would. */
+function noWay(
+  release: Release,
+  part: string | undefined,
+  target: string | undefined,
+  catalogue: Catalogue,
+): ProblemError {
+  const others = [...catalogue.releases.values()].filter(
+    (each) => part !== undefined && wayTo(each, part) !== undefined && findTarget(each, target ?? "") !== undefined,
+  );
+  return new ProblemError({
+    code: "line-none",
+    message:
+      part === undefined
+        ? "There are no parts behind this board"
+        : `${releaseTitle(release)} opens no line to the ${part}`,
+    ...(others.length === 0 ? {} : { detail: `On this board ${others.map(releaseTitle).join(", ")} would` }),
+    hint:
+      part === undefined
+        ? "Say on the aircraft’s sheet what is fitted to it"
+        : "Order one of those first, then come back to this one",
+  });
+}
+
 /** The goal with the part of the settings that comes along; a starter set has to be one of the release's. */
 function scoped(goal: Goal, scope: Scope, release: Release): Goal {
   if (scope.starter !== undefined && !release.starters.some(({ name }) => name === scope.starter))
@@ -233,7 +302,8 @@ function scoped(goal: Goal, scope: Scope, release: Release): Goal {
       message: `${releaseTitle(release)} has nothing of this name to leave behind: ${unknown.slice(0, 5).join(", ")}`,
       hint: "Names are those of the new release: areas, profiles as “tune 3”, settings as they are written",
     });
-  if (goal.kind === "baseline" || (scope.kind === "everything" && scope.starter === undefined)) return goal;
+  if (goal.kind === "baseline" || goal.kind === "parts" || (scope.kind === "everything" && scope.starter === undefined))
+    return goal;
   return { ...goal, scope };
 }
 
@@ -249,6 +319,8 @@ function settle(goal: GoalWish, aircraft: RegisterRow, catalogue: Catalogue, bay
       return settleCommission(goal, aircraft, catalogue, bay);
     case "baseline":
       return settleBaseline(goal, aircraft, catalogue, bay);
+    case "parts":
+      return settleParts(goal, aircraft, catalogue, bay);
     case "campaign":
       return settleCampaign(goal.campaignId, aircraft, catalogue, bay);
   }

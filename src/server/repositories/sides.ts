@@ -28,8 +28,8 @@ const none = (ref: string) =>
   new ProblemError({ code: "side-none", message: "There is nothing of this name to compare", detail: ref });
 
 async function backupSide(ref: string, id: number): Promise<Side> {
-  const row = await getDb().Backup.findByPk(id);
-  if (!row || row.source === "rescue") throw none(ref);
+  const row = await getDb().Backup.unscoped().findByPk(id);
+  if (!row || row.verdict === "raw") throw none(ref);
   const { configuration, release } = await readingOf(row.sha256);
   const aircraft = row.aircraft_id === null ? undefined : await getDb().Aircraft.findByPk(row.aircraft_id);
   return {

@@ -84,7 +84,7 @@ export const membersOf = (type: string): Promise<FleetMember[]> =>
      from aircraft a
      left join lateral (
        select id, sha256, taken_at, release_id from backups
-       where aircraft_id = a.id and verdict in ('complete', 'moved-only') and source in ('job', 'bay', 'file')
+       where aircraft_id = a.id and verdict in ('complete', 'moved-only') and source in ('job', 'bay', 'file') and part is null
        order by taken_at desc limit 1) b on true
      where a.type = $1 order by a.tag`,
     [type],

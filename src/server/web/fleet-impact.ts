@@ -28,7 +28,7 @@ const FEW = 40;
 export async function impactOnFleet(releaseId: string, type: string): Promise<FleetImpact> {
   const catalogue = await loadCatalogue();
   const { Aircraft, Backup } = getDb();
-  const [count, newest] = [await Aircraft.count(), await Backup.max("id")];
+  const [count, newest] = [await Aircraft.count(), await Backup.unscoped().max("id")];
   const key = JSON.stringify([releaseId, type, count, newest]);
   const known = kept.get(catalogue);
   if (known?.key === key && Date.now() - known.at < KEPT_MS) return known.impact;

@@ -8,6 +8,7 @@ import {
   sourcesOf,
   stepSpec,
   type JobState,
+  planOfJobParts,
   type PlanOrder,
   resultOf,
   backupOf,
@@ -93,7 +94,8 @@ const orderOf = ({ job, state }: JobView): PlanOrder => ({
 export async function planOfJob(view: JobView): Promise<Plan | undefined> {
   const { planSha } = resultOf(view.state, "plan");
   if (planSha !== undefined) return (await getJson(planSha)) as Plan;
-  return planFor(orderOf(view), await catalogueOf(view.job.documents));
+  const catalogue = await catalogueOf(view.job.documents);
+  return planOfJobParts(view.job.goal, view.state, (order) => planFor(order, catalogue));
 }
 
 /**

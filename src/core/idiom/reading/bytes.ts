@@ -1,4 +1,4 @@
-import type { Catalogue, Release } from "@/core/catalog";
+import type { Catalogue, Firmware } from "@/core/catalog";
 import { idiomOf } from "@/core/idiom/definition/definition";
 import {
   candidatesFor,
@@ -69,7 +69,7 @@ export function recogniseRaw(raw: Uint8Array, catalogue: Catalogue, as?: ReadAs)
 }
 
 /** The text of bytes in the encoding of a release's language. */
-function textFor(raw: Uint8Array, release: Release, { idioms }: Catalogue): Result<string> {
+function textFor(raw: Uint8Array, release: Firmware, { idioms }: Catalogue): Result<string> {
   const document = idioms.get(release.idiom);
   const oneByte = document !== undefined && idiomOf(document).text.encoding === "latin-1" && asUtf8(raw) === undefined;
   return oneByte ? ok(asLatin1(raw)) : textOfBytes(raw);

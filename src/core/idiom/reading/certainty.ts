@@ -1,4 +1,4 @@
-import { entriesByPlace, indexOf, scopesOf, slotsOf, type Release, type SettingDefinition } from "@/core/catalog";
+import { entriesByPlace, indexOf, scopesOf, slotsOf, type Firmware, type SettingDefinition } from "@/core/catalog";
 import {
   addressId,
   equalValues,
@@ -33,7 +33,7 @@ export interface OpenRow extends TableRow {
 
 /** What has been read of a text so far, and what of it is certain. */
 export interface Reading {
-  readonly release: Release;
+  readonly release: Firmware;
   readonly vouched: boolean;
   readonly movedOnly: boolean;
   /** Line with which the text ends before it is over. */
@@ -73,7 +73,7 @@ export interface Reading {
 }
 
 export const startReading = (
-  release: Release,
+  release: Firmware,
   { vouched, movedOnly, torn }: { readonly vouched: boolean; readonly movedOnly: boolean; readonly torn?: number },
   idiom: Idiom,
 ): Reading => ({

@@ -1,4 +1,4 @@
-import { indexOf, releaseTitle, slotsOf, type Release } from "@/core/catalog";
+import { indexOf, releaseTitle, slotsOf, type Firmware } from "@/core/catalog";
 import { addressId, doubtsOf, type Configuration } from "@/core/config";
 import type { Idiom } from "@/core/idiom/definition/definition";
 import { checkDigits, checkFits, checkForm, isStrong, type CheckForm } from "@/core/idiom/definition/check";
@@ -34,7 +34,7 @@ interface Evidence {
   readonly movedOnly: boolean;
   readonly clauses: readonly ReadClause[];
   readonly configuration: Configuration;
-  readonly release: Release;
+  readonly release: Firmware;
   readonly idiom: Idiom;
   readonly outside: readonly ReadClause[];
   /** Statements behind its closing line, before another read-out begins. */

@@ -1,4 +1,4 @@
-import { releaseTitle, type Release } from "@/core/catalog";
+import { releaseTitle, type Firmware } from "@/core/catalog";
 import { parseValue, type Configuration, type Identity } from "@/core/config";
 import { settleCertainty, startReading } from "@/core/idiom/reading/certainty";
 import type { Idiom } from "@/core/idiom/definition/definition";
@@ -31,7 +31,7 @@ const SILENT: ReadonlySet<Statement["kind"]> = new Set(["comment", "blank", "ans
 export function configurationOf(
   clauses: readonly ReadClause[],
   idiom: Idiom,
-  release: Release,
+  release: Firmware,
   identity: Identity,
   vouching: Vouching,
 ): Configuration {

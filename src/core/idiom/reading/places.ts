@@ -1,4 +1,4 @@
-import { indexOf, releaseTitle, type Release, type SettingDefinition, type TableDefinition } from "@/core/catalog";
+import { indexOf, releaseTitle, type Firmware, type SettingDefinition, type TableDefinition } from "@/core/catalog";
 import { parseValue, type Identity, type Value, type ValueType } from "@/core/config";
 import type { Idiom } from "@/core/idiom/definition/definition";
 import { profileNumber, type ReadClause, type Under } from "@/core/idiom/reading/statement";
@@ -12,9 +12,9 @@ export interface KeyIndex {
   readonly write: (setting: SettingDefinition) => string;
 }
 
-const indexes = new WeakMap<Release, Map<string, KeyIndex>>();
+const indexes = new WeakMap<Firmware, Map<string, KeyIndex>>();
 
-export function keyIndex(release: Release, idiom: Idiom): KeyIndex {
+export function keyIndex(release: Firmware, idiom: Idiom): KeyIndex {
   const byForm = indexes.get(release) ?? new Map<string, KeyIndex>();
   indexes.set(release, byForm);
   const form = `${idiom.keys ?? "name"} ${idiom.keyWidth ?? 0} ${idiom.text.anyCase ?? false}`;
@@ -57,7 +57,7 @@ function findsInTurn(settings: readonly SettingDefinition[], find: KeyIndex["fin
   };
 }
 
-function makeIndex(release: Release, idiom: Idiom): KeyIndex {
+function makeIndex(release: Firmware, idiom: Idiom): KeyIndex {
   if (idiom.keys === "number") {
     const numbers = new Map(release.settings.map((setting, i) => [setting, String(setting.no ?? i + 1)]));
     const settings = new Map([...numbers].map(([setting, no]) => [no, setting]));
@@ -94,10 +94,10 @@ export function settingUnder(
   return { setting: find(key), joined: false };
 }
 
-const beginnings = new WeakMap<Release, Map<string, ReadonlySet<string>>>();
+const beginnings = new WeakMap<Firmware, Map<string, ReadonlySet<string>>>();
 
 /** Whether keys of a release begin with what a heading says. */
-export function beginsKeys(head: string, release: Release, { keysUnder, text }: Idiom): boolean {
+export function beginsKeys(head: string, release: Firmware, { keysUnder, text }: Idiom): boolean {
   if (!keysUnder) return false;
   const { join } = keysUnder;
   const known = beginnings.get(release) ?? new Map<string, ReadonlySet<string>>();
@@ -157,7 +157,7 @@ const unitless = (type: ValueType): ValueType => {
   return { kind: "number", min, max, step };
 };
 
-export function placeOf(name: string, number: string, idiom: Idiom, release: Release): Place {
+export function placeOf(name: string, number: string, idiom: Idiom, release: Firmware): Place {
   const { systemSection, factsSection, sensesSection, activeSection } = idiom.recital;
   if ([systemSection, factsSection, sensesSection, activeSection].includes(name)) return { kind: "system" };
   const profile = release.profiles.find((p) => p.kind === name);

@@ -1,4 +1,4 @@
-import { findRelease, indexOf, type Catalogue, type Release } from "@/core/catalog";
+import { findFirmware, indexOf, type Catalogue, type Firmware } from "@/core/catalog";
 import { addressId, equalValues, type Configuration, type Identity, type SettingEntry } from "@/core/config";
 import { bottomOf, topOf } from "@/core/idiom/reading/adorn";
 import { judgeCompleteness, judgeEnd, type Completeness, type Finding } from "@/core/idiom/reading/completeness";
@@ -17,7 +17,7 @@ export interface Recital {
   /** First and last line of the read-out in the text. */
   readonly span: { readonly first: number; readonly last: number };
   readonly idiom: Idiom;
-  readonly release: Release;
+  readonly release: Firmware;
   readonly configuration: Configuration;
   readonly completeness: Completeness;
 }
@@ -139,13 +139,13 @@ export function findReadouts(clauses: readonly ReadClause[], idiom: Idiom): Span
  * `assumed` release, and said to be a part. Refuses a text without a read-out, of an unknown release, over 4 MB, or with
  * a line over 8,000 characters.
  */
-export function readRecitals(text: string, idiom: Idiom, catalogue: Catalogue, assumed?: Release): Result<Recital[]> {
+export function readRecitals(text: string, idiom: Idiom, catalogue: Catalogue, assumed?: Firmware): Result<Recital[]> {
   const checked = checkReadable(text);
   return checked.ok ? recitalsOf(readStatements(text, idiom), idiom, catalogue, assumed) : checked;
 }
 
 /** The read-outs of a text that was read already. */
-export function recitalsOf(read: ReadText, idiom: Idiom, catalogue: Catalogue, assumed?: Release): Result<Recital[]> {
+export function recitalsOf(read: ReadText, idiom: Idiom, catalogue: Catalogue, assumed?: Firmware): Result<Recital[]> {
   const spans = findReadouts(read.clauses, idiom);
   if (spans.length === 0) {
     const meant = read.clauses.flatMap((clause, i) => (clause.statements.some(meansSomething) ? [i] : []));
@@ -164,7 +164,7 @@ export function recitalsOf(read: ReadText, idiom: Idiom, catalogue: Catalogue, a
   const recitals: Recital[] = [];
   for (const span of spans) {
     const identity = identityOf(read.clauses.slice(span.first, span.last + 1), idiom);
-    const release = findRelease(catalogue, identity.family, identity.release);
+    const release = findFirmware(catalogue, identity.family, identity.release);
     if (!release.ok) return release;
     recitals.push(oneRecital(read, span, spans, { idiom, release: release.value, identity, assumed: false }));
   }
@@ -173,7 +173,7 @@ export function recitalsOf(read: ReadText, idiom: Idiom, catalogue: Catalogue, a
 
 /** What somebody says that a text is, against or beside what it says itself. */
 export interface ReadAs {
-  readonly release: Release;
+  readonly release: Firmware;
   /** What it holds: everything, or only what differs from the defaults; without it what the text says. */
   readonly extent?: "all" | "moved";
 }
@@ -212,7 +212,7 @@ export const chooseRecital = (recitals: readonly Recital[]): Recital | undefined
   recitals.filter((r) => r.completeness.verdict === "complete").at(-1) ?? recitals.at(-1);
 
 /** The read-out that counts in a text. */
-export function readRecital(text: string, idiom: Idiom, catalogue: Catalogue, assumed?: Release): Result<Recital> {
+export function readRecital(text: string, idiom: Idiom, catalogue: Catalogue, assumed?: Firmware): Result<Recital> {
   const recitals = readRecitals(text, idiom, catalogue, assumed);
   if (!recitals.ok) return recitals;
   const chosen = chooseRecital(recitals.value);
@@ -222,7 +222,7 @@ export function readRecital(text: string, idiom: Idiom, catalogue: Catalogue, as
 /** What a read-out is read as. */
 interface Origin {
   readonly idiom: Idiom;
-  readonly release: Release;
+  readonly release: Firmware;
   readonly identity: Identity;
   readonly assumed: boolean;
   /** Somebody named the release. */
@@ -255,7 +255,7 @@ function tornLine(read: ReadText, clauses: readonly ReadClause[], idiom: Idiom):
 }
 
 /** Whether values come in the order of the release's settings, one scope after the other: then none comes twice. */
-function inOrder(entries: readonly SettingEntry[], { settings }: Release): boolean {
+function inOrder(entries: readonly SettingEntry[], { settings }: Firmware): boolean {
   const scopes = new Set<string>();
   let scope = "";
   let place = 0;
@@ -272,7 +272,7 @@ function inOrder(entries: readonly SettingEntry[], { settings }: Release): boole
 }
 
 /** A value that a text says twice for the same place, each time otherwise. */
-function saidTwice({ settings }: Configuration, release: Release): SettingEntry | undefined {
+function saidTwice({ settings }: Configuration, release: Firmware): SettingEntry | undefined {
   if (inOrder(settings, release)) return undefined;
   const said = new Map<string, SettingEntry>();
   return settings.find((entry) => {

@@ -1,4 +1,4 @@
-import { findRelease, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
+import { findFirmware, releaseTitle, type Catalogue, type Firmware } from "@/core/catalog";
 import { parseValue } from "@/core/config";
 import { identityOf, keyIndex } from "@/core/idiom/reading/places";
 import { idiomOf, type Idiom } from "@/core/idiom/definition/definition";
@@ -74,7 +74,7 @@ export function likeliestIdiom(text: string, idioms: readonly Idiom[]): Idiom | 
 }
 
 /** How many of a text's settings a release knows and can hold. */
-function fitOf({ read, idiom }: Reading, release: Release): { sets: number; fit: number } {
+function fitOf({ read, idiom }: Reading, release: Firmware): { sets: number; fit: number } {
   const keys = keyIndex(release, idiom);
   let sets = 0;
   let fit = 0;
@@ -105,7 +105,7 @@ function spokenAtHead(text: string, idioms: readonly Idiom[], catalogue: Catalog
   const head = text.slice(0, HEAD_CHARACTERS);
   for (const idiom of idioms) {
     const identity = identityOf(readStatements(head, idiom).clauses, idiom);
-    const release = findRelease(catalogue, identity.family, identity.release);
+    const release = findFirmware(catalogue, identity.family, identity.release);
     if (release.ok && release.value.idiom === idiom.id) return idiom;
   }
   return undefined;
@@ -116,7 +116,7 @@ function spokenAtHead(text: string, idioms: readonly Idiom[], catalogue: Catalog
  * the named release speaks; where it says nothing, the release that knows most of its settings (`assumed` overrides).
  * Refuses what no idiom understands, and a release that the catalogue lacks.
  */
-export function recogniseText(text: string, catalogue: Catalogue, assumed?: Release): Result<Recognised> {
+export function recogniseText(text: string, catalogue: Catalogue, assumed?: Firmware): Result<Recognised> {
   const checked = checkReadable(text);
   if (!checked.ok) return checked;
   const idioms = [...catalogue.idioms.values()].map(idiomOf);
@@ -204,7 +204,7 @@ export function readTextAs(text: string, catalogue: Catalogue, as: ReadAs): Resu
 function recogniseByFit(
   readings: readonly Reading[],
   catalogue: Catalogue,
-  assumed: Release | undefined,
+  assumed: Firmware | undefined,
 ): Result<Recognised> {
   const releases = assumed ? [assumed] : [...catalogue.releases.values()];
   const fits = releases.flatMap((release) => {

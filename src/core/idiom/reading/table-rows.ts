@@ -1,4 +1,4 @@
-import { indexOf, releaseTitle, type Release } from "@/core/catalog";
+import { indexOf, releaseTitle, type Firmware } from "@/core/catalog";
 import type { OpenRow } from "@/core/idiom/reading/certainty";
 import { lost, type Building, type Unkept } from "@/core/idiom/reading/landing";
 import { placeOf, readCells, rowKey } from "@/core/idiom/reading/places";
@@ -116,7 +116,7 @@ export function takeCellOf(
 }
 
 /** What a row that is said cell by cell leaves unsaid is at its default. */
-export function fillUp(row: OpenRow, release: Release): void {
+export function fillUp(row: OpenRow, release: Firmware): void {
   for (const { name, default: fallback } of indexOf(release).tables.get(row.table)?.columns ?? [])
     row.cells[name] ??= fallback;
 }

@@ -1,4 +1,4 @@
-import type { Release, TableDefinition } from "@/core/catalog";
+import type { Firmware, TableDefinition } from "@/core/catalog";
 import { fillPattern } from "@/core/catalog/pattern";
 import { equalValues, formatValue, profileOf, type ScopeId, type Value } from "@/core/config";
 import { says, type Idiom, type LineForm } from "@/core/idiom/definition/definition";
@@ -18,7 +18,7 @@ export function commentLine(text: string, idiom: Idiom): string | undefined {
 }
 
 /** Writes lines by the forms of the document: whatever it has a form for is said by that, the rest by headings and pairs. */
-export function formWriter(release: Release, idiom: Idiom): LineWriter {
+export function formWriter(release: Firmware, idiom: Idiom): LineWriter {
   const forms = new Forms(idiom);
   const values = new ValueLines(release, forms);
   const { recital } = idiom;

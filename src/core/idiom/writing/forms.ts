@@ -1,4 +1,4 @@
-import { indexOf, type FieldName, type Release } from "@/core/catalog";
+import { indexOf, type FieldName, type Firmware } from "@/core/catalog";
 import { fillPattern } from "@/core/catalog/pattern";
 import { formatValue, type Value, type ValueType } from "@/core/config";
 import { dressClause } from "@/core/idiom/definition/clause-check";
@@ -85,13 +85,13 @@ export class Forms {
   }
 }
 
-export function settingOf(release: Release, key: string) {
+export function settingOf(release: Firmware, key: string) {
   const setting = indexOf(release).settings.get(key);
   if (!setting) throw new Error(`${release.id} has no setting ${key}`);
   return setting;
 }
 
-export function tableOf(release: Release, name: string) {
+export function tableOf(release: Firmware, name: string) {
   const table = indexOf(release).tables.get(name);
   if (!table) throw new Error(`${release.id} has no table ${name}`);
   return table;

@@ -1,4 +1,4 @@
-import { defaultOf, indexOf, type Release } from "@/core/catalog";
+import { defaultOf, indexOf, type Firmware } from "@/core/catalog";
 import { addressId, profileOf, profileScope, type ScopeId, type Value } from "@/core/config";
 import type { Idiom } from "@/core/idiom/definition/definition";
 import { formWriter } from "@/core/idiom/writing/form-writer";
@@ -8,12 +8,12 @@ import { recordWriter } from "@/core/idiom/writing/record-writer";
 export type { LineWriter, WrittenValue } from "@/core/idiom/writing/line-writer";
 
 /** Writes what a console of the idiom reads, for a release. */
-export function lineWriter(release: Release, idiom: Idiom): LineWriter {
+export function lineWriter(release: Firmware, idiom: Idiom): LineWriter {
   return idiom.style === "record" ? recordWriter(release, idiom) : formWriter(release, idiom);
 }
 
 /** Whether all profiles of a scope's kind say a value in one line: then nothing is entered before it. */
-export function isAcross(write: LineWriter, release: Release, scope: ScopeId): boolean {
+export function isAcross(write: LineWriter, release: Firmware, scope: ScopeId): boolean {
   const profile = profileOf(scope);
   if (!profile || !write.saysAcross(profile.kind)) return false;
   return release.profiles.some(({ kind, count }) => kind === profile.kind && count > 1);
@@ -25,7 +25,7 @@ export function isAcross(write: LineWriter, release: Release, scope: ScopeId): b
  */
 export function linesOfValue(
   write: LineWriter,
-  release: Release,
+  release: Firmware,
   { scope, key, value }: { readonly scope: ScopeId; readonly key: string; readonly value: Value },
   area: string,
   others: ReadonlyMap<string, Value>,

@@ -1,4 +1,4 @@
-import type { Release } from "@/core/catalog";
+import type { Firmware } from "@/core/catalog";
 import { formatValue, profileOf, type Value, type ValueType } from "@/core/config";
 import { checkDigits, checkForm } from "@/core/idiom/definition/check";
 import { coveredText } from "@/core/idiom/reading/completeness";
@@ -22,7 +22,7 @@ function jsonValue(value: Value, type: ValueType, idiom: Idiom): unknown {
 }
 
 /** One JSON record a line (RFC 8259). */
-export function recordWriter(release: Release, idiom: Idiom): LineWriter {
+export function recordWriter(release: Firmware, idiom: Idiom): LineWriter {
   const form = idiom.record;
   if (!form) throw mute(idiom, "a record");
   const keys = keyIndex(release, idiom);

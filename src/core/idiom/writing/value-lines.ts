@@ -1,4 +1,4 @@
-import type { Release, SettingDefinition } from "@/core/catalog";
+import type { Firmware, SettingDefinition } from "@/core/catalog";
 import { formatValue, profileOf, type ScopeId, type Value, type ValueType } from "@/core/config";
 import { groupBy } from "@/core/group-by";
 import { says, type LineForm } from "@/core/idiom/definition/definition";
@@ -31,7 +31,7 @@ export class ValueLines {
   readonly saysArea: boolean;
 
   constructor(
-    private readonly release: Release,
+    private readonly release: Firmware,
     private readonly forms: Forms,
   ) {
     this.keys = keyIndex(release, forms.idiom);

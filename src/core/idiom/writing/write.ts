@@ -1,4 +1,4 @@
-import { columnsOf, defaultOf, scopesOf, type Release } from "@/core/catalog";
+import { columnsOf, defaultOf, scopesOf, type Firmware } from "@/core/catalog";
 import {
   addressId,
   equalValues,
@@ -29,7 +29,7 @@ function factPairs(identity: Identity, idiom: Idiom): [string, string][] {
 /** The lines of a read-out, without facts and closing line. */
 function bodyLines(
   configuration: Configuration,
-  release: Release,
+  release: Firmware,
   extent: Extent,
   write: LineWriter,
   order: readonly Part[],
@@ -37,20 +37,20 @@ function bodyLines(
   const active = Object.fromEntries(release.profiles.map((p) => [p.kind, configuration.active[p.kind] ?? 1]));
   const values = settingsByAddress(configuration);
   const target = configuration.identity.target;
-  const wanted = (scope: ScopeId, settings: readonly Release["settings"][number][]): WrittenValue[] =>
+  const wanted = (scope: ScopeId, settings: readonly Firmware["settings"][number][]): WrittenValue[] =>
     settings.flatMap((setting) => {
       const entry = values.get(addressId({ scope, key: setting.key }));
       if (!entry) return [];
       if (extent === "moved" && equalValues(entry.value, defaultOf(setting, target), setting.type)) return [];
       return [{ key: setting.key, value: entry.value }];
     });
-  const place = (scope: ScopeId, area: string, settings: readonly Release["settings"][number][]): string[] => {
+  const place = (scope: ScopeId, area: string, settings: readonly Firmware["settings"][number][]): string[] => {
     const found = wanted(scope, settings);
     if (found.length === 0) return [];
     return [...write.enter(scope, area, active), ...write.set(scope, area, found), ...write.leave(scope, area)];
   };
   /** Values of all profiles of a kind, a line for each setting. */
-  const across = (kind: string, numbers: readonly number[], settings: readonly Release["settings"][number][]) =>
+  const across = (kind: string, numbers: readonly number[], settings: readonly Firmware["settings"][number][]) =>
     settings.flatMap((setting) => {
       const { key, type } = setting;
       const fallback = defaultOf(setting, target);
@@ -99,7 +99,7 @@ function bodyLines(
 function sameRows(
   rows: readonly { key: string; table: string; cells: Readonly<Record<string, Value>> }[],
   defaults: readonly { key: string; cells: Readonly<Record<string, Value>> }[],
-  table: Release["tables"][number],
+  table: Firmware["tables"][number],
 ): boolean {
   if (rows.length !== defaults.length) return false;
   const own = new Map(rows.map((row) => [rowId(row), row]));
@@ -113,7 +113,7 @@ function sameRows(
 }
 
 /** The read-out that a board with this configuration prints, with facts and closing line; lines without line ends. */
-export function reciteLines(configuration: Configuration, release: Release, idiom: Idiom, extent: Extent): string[] {
+export function reciteLines(configuration: Configuration, release: Firmware, idiom: Idiom, extent: Extent): string[] {
   const write = lineWriter(release, idiom);
   const identity: Record<string, string | undefined> = { ...configuration.identity };
   delete identity.extent;
@@ -127,7 +127,7 @@ export function reciteLines(configuration: Configuration, release: Release, idio
 }
 
 /** The same as a file of this language: with its encoding, its line ends and its byte-order mark. */
-export function reciteBytes(configuration: Configuration, release: Release, idiom: Idiom, extent: Extent): Uint8Array {
+export function reciteBytes(configuration: Configuration, release: Firmware, idiom: Idiom, extent: Extent): Uint8Array {
   const { lineEnds = "lf", encoding = "utf-8", byteOrderMark = false } = idiom.text;
   const end = lineEnds === "crlf" ? "\r\n" : "\n";
   const text = reciteLines(configuration, release, idiom, extent)
@@ -143,7 +143,7 @@ export function reciteBytes(configuration: Configuration, release: Release, idio
 
 /** What a board of this release holds after it was erased: every default, as a configuration. */
 export function defaultConfiguration(
-  release: Release,
+  release: Firmware,
   target: string | undefined,
   identity: Identity = {},
 ): Configuration {

@@ -1,10 +1,22 @@
-import { releaseWished, partAction } from "@/core/job/action";
-import { factsOf } from "@/core/job/fact";
+import { type Behind, behindOf, faceOf, ofPart, releaseWished, partAction } from "@/core/job/action";
+import { factsOf, YES, type Facts } from "@/core/job/fact";
 
-export const firstStart = partAction("first-start", (wish, part) => ({
-  title: "First start",
-  why: "The new release must speak before it is given anything.",
-  needs: factsOf(part, { holds: releaseWished(wish, part).id, "settings region": "sound" }),
-  gives: factsOf(part, { runs: releaseWished(wish, part).id, shows: "console" }),
-  restarts: true,
-}));
+/** What has to be so for a part behind a line to be woken. */
+const reachable = ({ part, supply }: Behind): Facts => ({
+  ...factsOf("main", { line: part }),
+  ...(supply === "battery" ? { "aircraft: battery in": YES } : {}),
+});
+
+export const firstStart = partAction("first-start", (wish, part) => {
+  const behind = behindOf(wish, part);
+  return {
+    title: `First start${ofPart(wish, part)}`,
+    why: "The new release must speak before it is given anything.",
+    needs: {
+      ...factsOf(part, { holds: releaseWished(wish, part).id, "settings region": "sound" }),
+      ...(behind ? reachable(behind) : {}),
+    },
+    gives: factsOf(part, { runs: releaseWished(wish, part).id, shows: faceOf(wish, part) }),
+    restarts: true,
+  };
+});

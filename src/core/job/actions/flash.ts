@@ -1,12 +1,14 @@
-import { releaseWished, partAction } from "@/core/job/action";
+import { behindOf, releaseWished, partAction } from "@/core/job/action";
+import { partTitle } from "@/core/part";
 import { loaderOfPart } from "@/core/job/subject";
 import { YES, factsOf } from "@/core/job/fact";
 
 export const flash = partAction("flash", (wish, part) => {
   const loader = loaderOfPart(part);
   const release = releaseWished(wish, part);
+  const behind = behindOf(wish, part);
   return {
-    title: `Write ${release.title}`,
+    title: `Write ${release.title}${behind ? ` to ${partTitle(behind)}` : ""}`,
     why: "The segment that makes it start is written last: half an image can never start.",
     needs: {
       ...factsOf(part, { shows: "loader", known: YES, "settings rescued": YES }),

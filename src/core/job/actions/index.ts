@@ -1,9 +1,11 @@
 import { partsOfName, type ResultOf } from "@/core/job/action";
 import type { Subject } from "@/core/job/subject";
 import { backUp } from "@/core/job/actions/back-up";
+import { fitBattery, takeBattery } from "@/core/job/actions/battery";
 import { calibrate } from "@/core/job/actions/calibrate";
 import { checkAttitude } from "@/core/job/actions/check-attitude";
 import { checkReceiver } from "@/core/job/actions/check-receiver";
+import { closeLine } from "@/core/job/actions/close-line";
 import { clearSettings } from "@/core/job/actions/clear-settings";
 import { decodeRescue } from "@/core/job/actions/decode-rescue";
 import { enterLoader } from "@/core/job/actions/enter-loader";
@@ -14,6 +16,7 @@ import { knowLoader } from "@/core/job/actions/know-loader";
 import { knowTarget } from "@/core/job/actions/know-target";
 import { liftProtection } from "@/core/job/actions/lift-protection";
 import { makeSafe } from "@/core/job/actions/make-safe";
+import { openLine } from "@/core/job/actions/open-line";
 import { plan } from "@/core/job/actions/plan";
 import { prove } from "@/core/job/actions/prove";
 import { rescue } from "@/core/job/actions/rescue";
@@ -32,6 +35,8 @@ export const ACTIONS = [
   knowTarget,
   plan,
   makeSafe,
+  openLine,
+  fitBattery,
   enterLoader,
   rescue,
   decodeRescue,
@@ -48,6 +53,8 @@ export const ACTIONS = [
   checkAttitude,
   checkReceiver,
   calibrate,
+  takeBattery,
+  closeLine,
   signOff,
 ] as const;
 

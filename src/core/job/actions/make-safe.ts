@@ -1,10 +1,14 @@
-import { aircraftAction } from "@/core/job/action";
+import { aircraftAction, partsBehind } from "@/core/job/action";
+import { shownBehind } from "@/core/job/actions/open-line";
 import { YES } from "@/core/job/fact";
 
-export const makeSafe = aircraftAction("make-safe", () => ({
+export const makeSafe = aircraftAction("make-safe", (wish) => ({
   title: "Propellers off, battery out",
   why: "The board restarts several times.",
-  needs: { "visit: plan taken": YES },
+  // what stands behind a line is read before there can be a plan
+  needs: partsBehind(wish).length > 0 ? {} : { "visit: plan taken": YES },
   gives: { "aircraft: propellers off": YES, "aircraft: battery out": YES },
+  undoes: ["aircraft: battery in", ...shownBehind(wish, { supply: "battery" })],
+  costS: 10,
   hands: 1,
 }));

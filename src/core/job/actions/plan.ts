@@ -1,4 +1,4 @@
-import { boolean, object, string } from "yup";
+import { array, boolean, object, string } from "yup";
 import { name } from "@/core/job/actions/fields";
 import { partsIn, visitAction } from "@/core/job/action";
 import { YES, factsOf, type Facts } from "@/core/job/fact";
@@ -11,7 +11,9 @@ export const plan = visitAction(
     // every part whose settings go over
     needs: Object.assign(
       {},
-      ...partsIn(wish).map((part) => factsOf(part, { "settings chosen": YES, "target known": YES })),
+      ...partsIn(wish)
+        .filter((part) => wish.parts[part]?.carried)
+        .map((part) => factsOf(part, { "settings chosen": YES, "target known": YES })),
     ) as Facts,
     gives: { "visit: plan taken": YES },
     hands: 1,
@@ -22,6 +24,14 @@ export const plan = visitAction(
     scriptSha: name(),
     /** How its twin ended with these lines. */
     twinSha: string().max(64),
+    /** The same for each part behind the board: what it goes to, and the lines as they would be written down. */
+    parts: array(
+      object({
+        part: name(),
+        scriptSha: name(),
+        to: object({ release: name(), title: name(), target: name() }).required(),
+      }),
+    ).max(64),
     /** Nobody tuned what the aircraft flies on afterwards. */
     untuned: boolean(),
   }),

@@ -1,14 +1,14 @@
 import { number, object, string } from "yup";
 import { name } from "@/core/job/actions/fields";
-import { partAction } from "@/core/job/action";
+import { behindOf, faceOf, partAction } from "@/core/job/action";
 import { YES, factsOf } from "@/core/job/fact";
 
 export const prove = partAction(
   "prove",
-  (_, part) => ({
-    title: "Read back and prove",
+  (wish, part) => ({
+    title: `Read back and prove${behindOf(wish, part) ? `: ${behindOf(wish, part)?.place ?? ""}` : ""}`,
     why: "What was sent is held against what the board holds now.",
-    needs: factsOf(part, { shows: "console", "settings restored": YES }),
+    needs: factsOf(part, { shows: faceOf(wish, part), "settings restored": YES }),
     gives: factsOf(part, { "settings proved": YES }),
   }),
   object({

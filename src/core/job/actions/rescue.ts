@@ -1,14 +1,15 @@
 import { object, string } from "yup";
-import { partAction } from "@/core/job/action";
+import { ofPart, partAction } from "@/core/job/action";
 import { YES, factsOf } from "@/core/job/fact";
 
-/** What a settings region turned out to be; `unread` where the loader gives nothing out, `not-offered` where it has no place for it. */
-export const REGION_STATES = ["kept", "blank", "damaged", "unread", "not-offered"] as const;
+/** What a settings region turned out to be; `defaults`: blank under a firmware that runs on
+ * its defaults then; `unread` where the loader gives nothing out, `not-offered` where it has no place for it. */
+export const REGION_STATES = ["kept", "defaults", "blank", "damaged", "unread", "not-offered"] as const;
 
 export const rescue = partAction(
   "rescue",
-  (_, part) => ({
-    title: "Read the settings region as it is",
+  (wish, part) => ({
+    title: `Read the settings region${ofPart(wish, part)} as it is`,
     why: "A raw copy, taken through the loader before anything is erased.",
     needs: factsOf(part, { shows: "loader", known: YES, "target known": YES }),
     gives: factsOf(part, { "settings rescued": YES }),
@@ -21,7 +22,7 @@ export const rescue = partAction(
     finds: ({ regionState }, part) => ({
       // firmware that starts on it would trip over it again
       ...(regionState === "damaged" ? factsOf(part, { "settings region": "damaged" }) : {}),
-      ...(regionState === "kept" ? {} : factsOf(part, { "rescue holds": "nothing" })),
+      ...(regionState === "kept" || regionState === "defaults" ? {} : factsOf(part, { "rescue holds": "nothing" })),
       // nothing that is written could be proved: what holds it back has to be lifted first
       ...(regionState === "unread" ? factsOf(part, { reads: "not" }) : {}),
     }),

@@ -1,16 +1,26 @@
 import type { Plan } from "@/core/carryover";
 import type { Catalogue, Release } from "@/core/catalog";
 import type { Recital } from "@/core/idiom";
-import { YES, type FactName, type Facts } from "@/core/job/fact";
+import { factsOf, YES, type FactName, type Facts } from "@/core/job/fact";
 import type { Part } from "@/core/job/subject";
+import type { FittedPart } from "@/core/part";
 import type { Result } from "@/core/problem";
 
 /** The release that each part runs at the end, or all the while: by id. A part that is not named stays as it is. */
 export type Releases = { readonly main: string } & Readonly<Partial<Record<Part, string>>>;
 
 /** “main: runs”, and the like for each part that is named, with the id of its release. */
-export const running = (runs: Releases): Facts =>
+export const running = (runs: Readonly<Partial<Record<Part, string>>>): Facts =>
   Object.fromEntries(Object.entries(runs).map(([part, id]) => [`${part}: runs` satisfies string as FactName, id]));
+
+/** All that can be reached behind the board is read out, and the line to it is closed in the end. */
+export const readParts = (fitted: readonly FittedPart[]): Facts =>
+  fitted.length === 0
+    ? {}
+    : (Object.assign(
+        { "main: line closed": YES },
+        ...fitted.map(({ name }) => factsOf(name, { "settings chosen": YES })),
+      ) as Facts);
 
 /** Another target than the board's own: no release of the wanted one builds it, and somebody takes what that breaks. */
 export interface Instead {
@@ -36,6 +46,8 @@ export interface GoalKind<G extends { readonly kind: string }> {
   readonly kind: G["kind"];
   readonly given: (goal: G) => Facts;
   readonly wanted: (goal: G) => Facts;
+  /** The parts whose settings go over to the release that they shall run; all that it names, where nothing is said. */
+  readonly carries?: (goal: G) => readonly Part[];
   /** The settings come from another aircraft, or from the release where there is none. */
   readonly ofAnother?: true;
   /** What the board itself holds has a part in the plan: by its kind, or by what was wished. */

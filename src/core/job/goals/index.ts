@@ -2,9 +2,11 @@ import { EVERYTHING, type Scope, type Whose } from "@/core/carryover";
 import { factsOf, YES, type Facts } from "@/core/job/fact";
 import type { Terms } from "@/core/job/action";
 import { loaderOfPart, type Part } from "@/core/job/subject";
+import type { FittedPart } from "@/core/part";
 import type { GoalKind, Instead, Releases, Sources } from "@/core/job/goals/goal";
 import { baseline, type Baseline } from "@/core/job/goals/baseline";
 import { commission, type Commission } from "@/core/job/goals/commission";
+import { parts, type PartsGoal } from "@/core/job/goals/parts";
 import { revive, type Revive } from "@/core/job/goals/revive";
 import { setUp, type SetUp } from "@/core/job/goals/set-up";
 import { update, type Update } from "@/core/job/goals/update";
@@ -12,7 +14,7 @@ import { update, type Update } from "@/core/job/goals/update";
 export type { Instead, Sources };
 
 /** What a job is ordered for. */
-export type Goal = Update | SetUp | Revive | Commission | Baseline;
+export type Goal = Update | SetUp | Revive | Commission | Baseline | PartsGoal;
 
 const GOALS: { readonly [K in Goal["kind"]]: GoalKind<Extract<Goal, { kind: K }>> } = {
   update,
@@ -20,6 +22,7 @@ const GOALS: { readonly [K in Goal["kind"]]: GoalKind<Extract<Goal, { kind: K }>
   revive,
   commission,
   baseline,
+  parts,
 };
 
 type Earlier<G> = G extends Goal ? Omit<G, "runs"> & { readonly releaseId: string } : never;
@@ -38,13 +41,28 @@ const assumedOf = (part: Part): Facts => ({
   ...factsOf(part, { "settings region": "sound", "rescue holds": "settings", reads: YES }),
   ...factsOf(loaderOfPart(part), { serves: YES }),
 });
+/** The parts behind the board that a goal is about. */
+export const fittedOf = (goal: Goal): readonly FittedPart[] => ("fitted" in goal ? goal.fitted : []);
+/** What stands behind a board does not speak for itself, and its line is closed. */
+const assumedBehind = (goal: Goal): Facts => {
+  const fitted = fittedOf(goal);
+  return fitted.length === 0
+    ? {}
+    : (Object.assign(
+        { "main: line closed": YES },
+        ...fitted.map(({ name }) => ({ ...assumedOf(name), ...factsOf(name, { speaks: "not" }) })),
+      ) as Facts);
+};
 const partsOf = ({ runs }: Goal) => Object.keys(runs) as Part[];
+/** The parts whose settings go over to the release that they shall run. */
+export const carriedBy = (goal: Goal): readonly Part[] =>
+  (GOALS[goal.kind] as GoalKind<Goal>).carries?.(goal) ?? partsOf(goal);
 
 /** What a goal begins with and ends with. */
 export function termsOf(goal: Goal): Terms {
   const kind = GOALS[goal.kind] as GoalKind<Goal>;
   const assumed = Object.assign({}, ...partsOf(goal).map(assumedOf)) as Facts;
-  return { given: { ...assumed, ...kind.given(goal) }, wanted: kind.wanted(goal) };
+  return { given: { ...assumed, ...assumedBehind(goal), ...kind.given(goal) }, wanted: kind.wanted(goal) };
 }
 
 /** The release that a part shall run at the end; undefined where the goal says nothing of it. */

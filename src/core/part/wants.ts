@@ -1,4 +1,12 @@
-import { LOADER_PART, releaseTitle, versionsOf, type Catalogue, type Release, type Requirement } from "@/core/catalog";
+import {
+  LOADER_PART,
+  mountsOf,
+  releaseTitle,
+  versionsOf,
+  type Catalogue,
+  type Firmware,
+  type Requirement,
+} from "@/core/catalog";
 
 const same = (a: Requirement, b: Requirement) =>
   a.part === b.part && a.family === b.family && a.least === b.least && a.most === b.most;
@@ -8,20 +16,21 @@ const same = (a: Requirement, b: Requirement) =>
  * written. A part that some models carry and this one does not is said to be missing; the loader is seen to by the job.
  */
 export function wantsOfParts(
-  to: Release,
-  from: Release | undefined,
+  to: Firmware,
+  from: Firmware | undefined,
   modelId: string,
   { models }: Pick<Catalogue, "models">,
 ): string[] {
-  const own = models.get(modelId)?.parts ?? [];
-  const carried = new Set([...models.values()].flatMap(({ parts = [] }) => parts));
+  const model = models.get(modelId);
+  const own = model ? mountsOf(model).map(({ part }) => part) : [];
+  const carried = new Set([...models.values()].flatMap((each) => mountsOf(each).map(({ part }) => part)));
   return to.requires
     .filter(({ part }) => part !== LOADER_PART)
     .filter((requirement) => from?.requires.some((before) => same(before, requirement)) !== true)
     .map((requirement) => {
       const { part, family, why } = requirement;
       const wants = `${releaseTitle(to)} drives ${family} ${versionsOf(requirement)} on its ${part}`;
-      if (models.has(modelId) && carried.has(part) && !own.includes(part))
+      if (model && carried.has(part) && !own.includes(part))
         return `${wants}, and this board has none: it cannot do what runs there.`;
       const before = from?.requires.find((each) => each.part === part && each.family === family);
       const until = before && from ? `; ${releaseTitle(from)} drove ${versionsOf(before)}` : "";

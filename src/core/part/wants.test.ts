@@ -1,4 +1,4 @@
-import { wantsOfParts } from "@/core/carryover/other-parts";
+import { wantsOfParts } from "@/core/part";
 import { catalogue, release } from "../../../tests/support/workshop";
 
 describe("case C37, case C39: what other parts must run", () => {

@@ -1,0 +1,32 @@
+import { settleConsole } from "@/core/console";
+import { declareBoard, done, failed, needBoard, type StepContext, type StepRunner } from "@/bench/steps/context";
+import { closeLineOf, lineTo } from "@/bench/steps/lines";
+
+/** Whether the console is heard: then there is no line open. */
+async function isHeard(context: StepContext): Promise<boolean> {
+  await settleConsole(context.board.console);
+  return declareBoard(context.board, context.catalogue).then(
+    () => true,
+    () => false,
+  );
+}
+
+export const closeLineStep: StepRunner = async (context) => {
+  const { fitted, board } = context;
+  if (!fitted) throw new Error("a line is closed that led to a part");
+  if (board.presence().kind !== "console")
+    return needBoard("The board is not on the cable.", ["Plug its USB cable in"]);
+  const stays = await closeLineOf(context, lineTo(context, fitted.part));
+  if (stays !== undefined && !(await isHeard(context)))
+    return failed({
+      code: "line-open",
+      message: `The line to the ${fitted.part} stays open`,
+      detail: stays,
+      hint: "Take the battery out, then begin the step again",
+    });
+  if (!(await isHeard(context)))
+    return needBoard("The line is closed, and the console does not answer.", [
+      "Unplug the board, and plug it in again",
+    ]);
+  return done("By its word, after a silence. The console answers again.");
+};

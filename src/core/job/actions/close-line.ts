@@ -1,0 +1,19 @@
+import { partAction } from "@/core/job/action";
+import { firstOfKinds, shownBehind } from "@/core/job/actions/open-line";
+import { factsOf, YES } from "@/core/job/fact";
+
+export const closeLine = partAction(
+  "close-line",
+  (wish, part) => {
+    const { part: kind = "", unfed = false } = wish.parts[part]?.behind ?? {};
+    return {
+      title: `Close the line to the ${kind}`,
+      why: "Until then the console is not heard.",
+      needs: { ...factsOf("main", { line: kind }), ...(unfed ? { "aircraft: battery out": YES } : {}) },
+      gives: factsOf("main", { "line closed": YES, shows: "console" }),
+      undoes: ["main: line", ...shownBehind(wish, { kind })],
+    };
+  },
+  undefined,
+  { subjects: firstOfKinds },
+);

@@ -1,0 +1,43 @@
+import { partAction, partsBehind, type Wish } from "@/core/job/action";
+import { factsOf, YES, type FactName, type Facts } from "@/core/job/fact";
+import type { Part } from "@/core/job/subject";
+
+/** One part of each kind that stands behind a line: the first. */
+export const firstOfKinds = (wish: Wish): Part[] => {
+  const all = partsBehind(wish);
+  return all.filter(({ part }, i) => all.findIndex((each) => each.part === part) === i).map(({ name }) => name);
+};
+
+/** What ends when the parts of a kind are not reached any more, or those that are fed in one way. */
+export const shownBehind = (
+  wish: Wish,
+  { kind, supply }: { readonly kind?: string; readonly supply?: "board" | "battery" } = {},
+): FactName[] =>
+  partsBehind(wish)
+    .filter((each) => (kind ?? each.part) === each.part && (supply ?? each.supply) === each.supply)
+    .map(({ name }): FactName => `${name}: shows`);
+
+/** The same as they are reached. */
+export const reached = (...which: Parameters<typeof shownBehind>): Facts =>
+  Object.fromEntries(shownBehind(...which).map((name) => [name, "loader"]));
+
+export const openLine = partAction(
+  "open-line",
+  (wish, part) => {
+    const { part: kind = "", unfed = false, title = "" } = wish.parts[part]?.behind ?? {};
+    return {
+      title: `Open the line to the ${kind}`,
+      why: `From then on the console passes on every byte: only so is a ${title} spoken to.`,
+      needs: {
+        ...factsOf("main", { shows: "console", known: YES, "settings kept": YES, "line closed": YES }),
+        "aircraft: propellers off": YES,
+        ...(unfed ? { "aircraft: battery out": YES } : {}),
+      },
+      // the firmware in between leads the line from one to the next
+      gives: { ...factsOf("main", { line: kind }), ...reached(wish, { kind, supply: "board" }) },
+      undoes: ["main: shows", "main: line closed"],
+    };
+  },
+  undefined,
+  { subjects: firstOfKinds },
+);

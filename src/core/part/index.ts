@@ -1,0 +1,4 @@
+export * from "./fitted";
+export * from "./odd";
+export * from "./region";
+export * from "./wants";

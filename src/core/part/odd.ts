@@ -1,0 +1,76 @@
+import { indexOf, releaseTitle, type Firmware } from "@/core/catalog";
+import { equalValues, settingsByAddress, showValue, type Configuration } from "@/core/config";
+import { groupBy } from "@/core/group-by";
+import type { FittedPart } from "@/core/part/fitted";
+
+/** A part as it was read. */
+export interface ReadPart {
+  readonly part: Pick<FittedPart, "name" | "part" | "title" | "place">;
+  readonly release: Firmware;
+  readonly target: string | undefined;
+  readonly configuration: Configuration;
+}
+
+/** What one of several parts of a kind has otherwise than the most of them. */
+export interface OddOne {
+  readonly part: ReadPart["part"];
+  /** What differs: the firmware, what it is built for, or a setting by its title. */
+  readonly what: string;
+  readonly has: string;
+  /** What the others have. */
+  readonly others: string;
+}
+
+/** What most of several have; undefined where none has more than half. */
+function mostOf(values: readonly string[]): string | undefined {
+  const counts = groupBy(values, (value) => value);
+  const best = [...counts].toSorted(([, a], [, b]) => b.length - a.length)[0];
+  return best && best[1].length * 2 > values.length ? best[0] : undefined;
+}
+
+/**
+ * Parts of one kind on an aircraft, held against each other. Where no more than half agree, each is said with what it has.
+ * What belongs to the place of one part by its definition (its number, the way it turns) is not held against the others.
+ */
+export function oddOnes(read: readonly ReadPart[]): OddOne[] {
+  return [...groupBy(read, ({ part }) => part.part).values()].flatMap((alike) =>
+    alike.length < 2
+      ? []
+      : [
+          ...oddIn(alike, "firmware", ({ release }) => releaseTitle(release)),
+          ...oddIn(alike, "built for", ({ target }) => target ?? "not known"),
+          ...oddSettings(alike),
+        ],
+  );
+}
+
+function oddIn(alike: readonly ReadPart[], what: string, valueOf: (each: ReadPart) => string): OddOne[] {
+  const values = alike.map(valueOf);
+  if (new Set(values).size < 2) return [];
+  const most = mostOf(values);
+  return alike.flatMap((each, i) => {
+    const has = values[i] ?? "";
+    return has === most ? [] : [{ part: each.part, what, has, others: most ?? "not the same" }];
+  });
+}
+
+/** Only those of one release are held against each other: another one says the same otherwise. */
+function oddSettings(alike: readonly ReadPart[]): OddOne[] {
+  return [...groupBy(alike, ({ release }) => release.id).values()].flatMap((same) => {
+    const [first] = same;
+    if (!first || same.length < 2) return [];
+    return [...indexOf(first.release).settings.values()].flatMap((setting) => {
+      if (setting.belongsTo !== "type" || setting.housekeeping) return [];
+      const held = same.map(
+        ({ configuration }) => settingsByAddress(configuration).get(`system/${setting.key}`)?.value,
+      );
+      const [one] = held;
+      if (one === undefined || held.every((value) => value !== undefined && equalValues(value, one, setting.type)))
+        return [];
+      return oddIn(same, setting.title, ({ configuration }) => {
+        const value = settingsByAddress(configuration).get(`system/${setting.key}`)?.value;
+        return value === undefined ? "not read" : showValue(value, setting.type);
+      });
+    });
+  });
+}

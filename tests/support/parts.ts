@@ -1,0 +1,46 @@
+import { DEMO_FLEET, type DemoAircraft } from "../../demo/fleet";
+import { makeBoard as makeDemoBoard, typeLines } from "../../demo/make-board";
+import type { JobOrder } from "@/bench/store";
+import type { BoardLink } from "@/bench/link";
+import { planJob, specOf, wishFor, type Goal, type Progress } from "@/core/job";
+import { fittedParts, type FittedPart } from "@/core/part";
+import type { SimBoard } from "@/core/sim";
+import { catalogue, release } from "./workshop";
+
+export const demoAircraft = (tag: string): DemoAircraft => {
+  const found = DEMO_FLEET.find((each) => each.tag === tag);
+  if (!found) throw new Error(`the demo has no ${tag}`);
+  return found;
+};
+
+/** The board of an aircraft of the demo with all that is behind it, on a clock that goes on when somebody waits. */
+export async function boardOf(
+  tag: string,
+  change: Partial<DemoAircraft> = {},
+): Promise<{ board: SimBoard; link: BoardLink; aircraft: DemoAircraft; fitted: FittedPart[] }> {
+  const aircraft = { ...demoAircraft(tag), ...change };
+  const { board, link } = await makeDemoBoard(aircraft, catalogue(), 0);
+  await typeLines(link, catalogue(), aircraft, aircraft.lines);
+  return { board, link, aircraft, fitted: fittedParts(board.spec.model, aircraft.fitted ?? []) };
+}
+
+/** A job for the parts behind a board: all are read out, those named go to a release. */
+export function partsJob(
+  aircraft: DemoAircraft,
+  fitted: readonly FittedPart[],
+  runs: Readonly<Record<string, string>> = {},
+): JobOrder {
+  const goal: Goal = { kind: "parts", runs: { main: aircraft.release, ...runs }, fitted };
+  const { tag, chipId } = aircraft;
+  const planned = planJob(goal, wishFor({ tag, goal }, release(aircraft.release), undefined, catalogue()), {
+    "main: shows": "console",
+  });
+  if (planned.kind === "none") throw new Error(`no way: ${[...planned.missing, ...planned.because].join("; ")}`);
+  return { id: 1, tag, aircraftId: 1, chipId, goal, steps: planned.moves.map(specOf) };
+}
+
+/** Hands that do with the battery what a step asks for. */
+export function batteryHands(ask: NonNullable<Progress["ask"]>, board: SimBoard, link: BoardLink): void {
+  if (ask.say.startsWith("Put the battery in")) board.setBattery(link.clock.nowUs(), true);
+  if (ask.say.startsWith("Take the battery out")) board.setBattery(link.clock.nowUs(), false);
+}
