@@ -100,10 +100,14 @@ async function judge(body: OrderBody, account: string, job: Instructed): Promise
       if (step.need?.kind !== "confirm") throw late("A confirmation", step);
       await say({ kind: "confirmed", step: step.id });
       break;
-    case "again":
-      if (step?.id !== body.step || step.status === "running") throw late("Another try", step);
-      await say({ kind: "again", step: step.id });
+    case "again": {
+      // what has failed on one of several parts is tried again while the others are gone on with
+      const asked =
+        step?.id === body.step ? step : state.steps.find(({ id, status }) => id === body.step && status === "failed");
+      if (!asked || asked.status === "running") throw late("Another try", step);
+      await say({ kind: "again", step: asked.id });
       break;
+    }
     case "as-asked":
       if (step?.id !== body.step || stepSpec(steps, step).shows === undefined || step.status !== "running")
         throw late("This word", step);

@@ -26,6 +26,7 @@ import {
 import { awaitPresence, type BoardLink } from "@/bench/link";
 import { linkThrough } from "@/bench/part-link";
 import { STEP_RUNNERS } from "@/bench/steps";
+import { reachedAgain } from "@/bench/steps/lines";
 import { staysSafe } from "@/bench/steps/make-safe";
 import { lostBoard, type StepContext, type StepOutcome } from "@/bench/steps/context";
 import type { JobOrder, JobStore } from "@/bench/store";
@@ -218,8 +219,10 @@ async function attempt(
   };
   try {
     if (!(await staysSafe(context))) return undefined;
-    const outcome = await STEP_RUNNERS[stepOf(step).kind](context);
-    return signal.aborted ? undefined : outcome;
+    const run = STEP_RUNNERS[stepOf(step).kind];
+    const outcome = await run(context);
+    const after = (await reachedAgain(context, outcome)) ? await run(context) : outcome;
+    return signal.aborted ? undefined : after;
   } catch (error) {
     if (signal.aborted) return undefined;
     const problem = serverProblem(error);

@@ -41,8 +41,6 @@ import {
   type Entered,
   type JobState,
   type Progress,
-  backupOf,
-  targetOf,
   type AnyResult,
   planOfJobParts,
 } from "@/core/job";

@@ -187,6 +187,20 @@ export async function requirePart(
   });
 }
 
+/**
+ * Whether a part behind the line that fell silent in the middle of a step answers again: it had lost its supply, stays in its
+ * loader with what was written, and is picked up there. False where it had not, or nobody gives it back.
+ */
+export async function reachedAgain(context: StepContext, outcome: StepOutcome): Promise<boolean> {
+  const { fitted } = context;
+  if (!fitted || outcome.kind !== "failed" || context.board.presence().kind !== "console") return false;
+  const answers = async () => (await whoAnswers(context, fitted.part)) !== undefined;
+  if ((await answers()) || (await answers())) return false;
+  await context.note(`${capital(partTitle(fitted))}, fell silent in the middle of this step.`, "part-silent");
+  const say = fitted.supply === "battery" ? "Put the battery in again" : `Look at the wire to ${partTitle(fitted)}`;
+  return untilDone(context, { say, expected: "answers", seen: "silent", until: answers });
+}
+
 /** The line is not open: its console hears, and opens it again, once nothing behind it has its supply. */
 async function openAnew(context: StepContext, line: Line, part: FittedPart): Promise<StepOutcome | undefined> {
   if (line.way.unfed) {

@@ -8,12 +8,13 @@ import {
   settlePlan,
   withValue,
   writerFor,
+  writtenDown,
   type Plan,
   type ScriptLine,
 } from "@/core/carryover";
 import { findTarget, releaseTitle, type Release } from "@/core/catalog";
 import { wantsOfParts } from "@/core/part";
-import { idiomOf, lackOf, type Idiom } from "@/core/idiom";
+import { idiomOf, lackOf, lineWriter, type Idiom } from "@/core/idiom";
 import { twinLooks, type TwinEnd } from "@/core/job/twin";
 import { ProblemError, valueOf } from "@/core/problem";
 import {
@@ -220,15 +221,12 @@ async function scriptOfPart(context: StepContext, all: Plan, part: Part): Promis
       message: `The catalogue has no idiom “${firmware.idiom}”`,
       hint: "Import it under Firmware",
     });
-  // what has no console is told nothing: its lines only say what its settings region will hold
   const spoken = !fittedOf(job.goal).some(({ name }) => name === part);
   const lack = spoken ? lackOf(idiom, WORDS) : undefined;
   if (lack) throw new ProblemError(lack);
-  const script = scriptOf(
-    settled,
-    firmware,
-    writerFor(firmware, idiom, spoken ? starterWord(job.goal, idiom) : undefined),
-  );
+  const script = spoken
+    ? scriptOf(settled, firmware, writerFor(firmware, idiom, starterWord(job.goal, idiom)))
+    : writtenDown(settled, firmware, lineWriter(firmware, idiom));
   const to = { release: firmware.id, title: releaseTitle(firmware), target: targetOf(state, part) ?? "" };
   return { part, plan: { ...plan, to }, to, script, scriptSha: await store.putJson(script) };
 }

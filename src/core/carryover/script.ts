@@ -109,6 +109,17 @@ export function scriptOf(settled: Settled, release: Firmware, write: ScriptWrite
 }
 
 /** The lines between two starts of the board: where they begin in the script, with anchors of their own. */
+/**
+ * The same for what is told nothing: what a settings region will hold, a line for each value as it would be written down, in
+ * one pass.
+ */
+export const writtenDown = ({ configuration }: Settled, release: Firmware, lines: LineWriter): ScriptLine[] =>
+  configuration.settings.flatMap(({ scope, key, value }) => {
+    const area = indexOf(release).settings.get(key)?.area ?? "";
+    const itemId = addressId({ scope, key });
+    return lines.set(scope, area, [{ key, value }]).map((text) => ({ text, itemId, anchor: 0 }));
+  });
+
 export interface ScriptPass {
   readonly from: number;
   readonly lines: readonly ScriptLine[];

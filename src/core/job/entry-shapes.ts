@@ -61,6 +61,7 @@ export const NOTE_CODES = [
   "too-early",
   "fed",
   "battery-in",
+  "part-silent",
   "as-asked",
   "not-so",
 ] as const;

@@ -1,6 +1,7 @@
 import type { Problem } from "@/core/problem";
 import { stepOf, type AnyResult, type Results, type StepId, type StepName } from "@/core/job/actions";
 import type { StepSpec } from "@/core/job/plan-job";
+import { isBehind } from "@/core/job/subject";
 import type { Entered, Entry, Need, NoteCode } from "@/core/job/journal";
 
 export type StepStatus = "to-do" | "running" | "waiting" | "failed" | "done";
@@ -324,9 +325,22 @@ export const foldJob = (actions: readonly Pick<StepSpec, "id">[], entries: reado
 export const stepSpec = (ordered: readonly StepSpec[], { id, spec }: Pick<StepState, "id" | "spec">): StepSpec =>
   spec ?? ordered.find((each) => each.id === id) ?? { id, title: id, why: "" };
 
-/** The step that the job stands at; undefined when all are done. */
-export const currentStep = (state: JobState): StepState | undefined =>
-  state.steps.find((step) => step.status !== "done");
+/**
+ * The step that the job stands at; undefined when all are done. What has failed on one of several parts behind the board holds
+ * up that part and whatever comes after all of them; the others are gone on with first.
+ */
+export function currentStep({ steps }: Pick<JobState, "steps">): StepState | undefined {
+  const at = steps.findIndex(({ status }) => status !== "done");
+  const first = steps[at];
+  if (first?.status !== "failed" || !isBehind(first.subject)) return first;
+  const held = new Set<string>();
+  for (const step of steps.slice(at)) {
+    if (!isBehind(step.subject)) break;
+    if (step.status === "failed") held.add(step.subject);
+    if (step.status !== "done" && !held.has(step.subject)) return step;
+  }
+  return first;
+}
 
 /** Who signed, as papers say it: the person, and the account where that is another word. */
 export const signerOf = ({ person, account }: NonNullable<JobState["signed"]>): string =>

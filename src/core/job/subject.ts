@@ -13,6 +13,9 @@ export const isLoader = (subject: Subject): subject is LoaderOf => subject.endsW
 export const isPart = (subject: Subject): subject is Part =>
   subject !== "aircraft" && subject !== "visit" && !isLoader(subject);
 
+/** A part that stands behind the board, and is reached through it. */
+export const isBehind = (subject: Subject): boolean => isPart(subject) && subject !== "main";
+
 /** The part that a loader writes; a part is its own, and so is the main one for whatever is no part. */
 export const partOf = (subject: Subject): Part =>
   isLoader(subject) ? (subject.slice(0, -LOADER.length) as Part) : isPart(subject) ? subject : "main";

@@ -127,7 +127,11 @@ export class SimPart {
       protected: () => false,
       lift: () => eraseAllBut(this.flash, this.processor.loaderSectors),
       stallEvery: () => 0,
-      failPower: (us) => this.losePower(us),
+      failPower: (us) => {
+        this.flash.programBudget = Infinity;
+        this.flash.eraseBudget = Infinity;
+        this.losePower(us);
+      },
       start: (us) => this.start(us),
     });
   }
