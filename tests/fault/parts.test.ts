@@ -3,7 +3,7 @@ import { currentStep, foldJob, resultOf, type Part, type Progress, type StepName
 import type { SimBoard } from "@/core/sim";
 import { stepName } from "@/core/job/action";
 import { oddOnes, partName } from "@/core/part";
-import { batteryHands, boardOf, demoAircraft, partsJob } from "../support/parts";
+import { batteryHands, boardOf, demoAircraft, jobOf, partsJob } from "../support/parts";
 import { MemoryStore, runUpdate } from "../support/workshop";
 
 const names = [1, 2, 3, 4].map((no): Part => partName("speed controllers", no));
@@ -153,5 +153,38 @@ describe("parts brought to another release", () => {
       expect(resultOf(state, "prove", name).proved).toMatch(/^All \d+ values took, read back from the board\./);
     }
     expect([board.leadsTo, board.battery]).toEqual([undefined, false]);
+  });
+});
+
+describe("case C37: a co-processor that the new main firmware cannot drive", () => {
+  const goal = { kind: "update", runs: { main: "weft-9", [partName("co-processor", 1)]: "pirn-5" } } as const;
+
+  it("comes along: read before anything changes, written after the main firmware, by its own image", async () => {
+    const { board, link, aircraft, fitted } = await boardOf("QW-15");
+    const store = new MemoryStore();
+    store.modelId = aircraft.model;
+    const job = jobOf(aircraft, { ...goal, fitted });
+    const ids = job.steps.map(({ id }) => id);
+    expect(ids.indexOf("flash of co-processor 1")).toBeGreaterThan(ids.indexOf("first-start"));
+    expect(ids.indexOf("rescue of co-processor 1")).toBeLessThan(ids.indexOf("flash"));
+    const end = await runUpdate(board, link, store, { job });
+    expect(end).toBe("finished");
+    expect(board.parts.at("co-processor", 1)?.runs).toMatchObject({ release: { id: "pirn-5" }, target: "PWEIR-CO" });
+    expect(board.mode.kind === "console" && board.mode.app.release.id).toBe("weft-9");
+  });
+
+  it("alone, from one of its releases to another, and back", async () => {
+    for (const [from, to] of [
+      ["pirn-4", "pirn-6"],
+      ["pirn-6", "pirn-5"],
+    ] as const) {
+      const runs = { "co-processor": [{ release: from, target: "PWEIR-CO" }] };
+      const { board, link, aircraft, fitted } = await boardOf("QW-13", { runs });
+      const store = new MemoryStore();
+      store.modelId = aircraft.model;
+      const job = partsJob(aircraft, fitted, { "co-processor 1": to });
+      expect(await runUpdate(board, link, store, { job })).toBe("finished");
+      expect(board.parts.at("co-processor", 1)?.runs?.release.id).toBe(to);
+    }
   });
 });

@@ -30,11 +30,15 @@ export function partsJob(
   fitted: readonly FittedPart[],
   runs: Readonly<Record<string, string>> = {},
 ): JobOrder {
-  const goal: Goal = { kind: "parts", runs: { main: aircraft.release, ...runs }, fitted };
+  return jobOf(aircraft, { kind: "parts", runs: { main: aircraft.release, ...runs }, fitted });
+}
+
+/** A job for an aircraft whose board speaks. */
+export function jobOf(aircraft: DemoAircraft, goal: Goal): JobOrder {
   const { tag, chipId } = aircraft;
-  const planned = planJob(goal, wishFor({ tag, goal }, release(aircraft.release), undefined, catalogue()), {
-    "main: shows": "console",
-  });
+  const processor = catalogue().models.get(aircraft.model)?.processor;
+  const wish = wishFor({ tag, goal }, release(goal.runs.main), processor, catalogue());
+  const planned = planJob(goal, wish, { "main: shows": "console" });
   if (planned.kind === "none") throw new Error(`no way: ${[...planned.missing, ...planned.because].join("; ")}`);
   return { id: 1, tag, aircraftId: 1, chipId, goal, steps: planned.moves.map(specOf) };
 }

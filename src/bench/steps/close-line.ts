@@ -1,15 +1,5 @@
-import { settleConsole } from "@/core/console";
-import { declareBoard, done, failed, needBoard, type StepContext, type StepRunner } from "@/bench/steps/context";
-import { closeLineOf, lineTo } from "@/bench/steps/lines";
-
-/** Whether the console is heard: then there is no line open. */
-async function isHeard(context: StepContext): Promise<boolean> {
-  await settleConsole(context.board.console);
-  return declareBoard(context.board, context.catalogue).then(
-    () => true,
-    () => false,
-  );
-}
+import { done, failed, needBoard, type StepRunner } from "@/bench/steps/context";
+import { closeLineOf, isHeard, lineTo } from "@/bench/steps/lines";
 
 export const closeLineStep: StepRunner = async (context) => {
   const { fitted, board } = context;

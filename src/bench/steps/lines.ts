@@ -8,7 +8,7 @@ import { ProblemError, valueOf, type Problem } from "@/core/problem";
 import { linkThrough } from "@/bench/part-link";
 import { readSenses } from "@/core/checks";
 import { askCommand } from "@/core/console";
-import { declareOwn, needBoard, type StepContext, type StepOutcome } from "@/bench/steps/context";
+import { declareBoard, declareOwn, needBoard, type StepContext, type StepOutcome } from "@/bench/steps/context";
 
 /** How the firmware on the board opens lines to a kind of part, and in which language it is told. */
 export interface Line {
@@ -108,6 +108,15 @@ export async function closeLineOf(context: StepContext, line: Line): Promise<str
   return reply.value.answer === "accepted" ? undefined : (reply.value.text ?? "it is refused");
 }
 
+/** Whether the console is heard: then there is no line open. */
+export async function isHeard(context: StepContext): Promise<boolean> {
+  await settleConsole(context.board.console);
+  return declareBoard(context.board, context.catalogue).then(
+    () => true,
+    () => false,
+  );
+}
+
 interface Hands {
   readonly say: string;
   readonly expected: string;
@@ -146,7 +155,8 @@ const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 async function leadsTo(context: StepContext, line: Line, { part, no }: FittedPart): Promise<boolean> {
   if (line.way.turns !== undefined) return (await turnTo(context, line, no)) || turnTo(context, line, no);
   const single = fittedOf(context.job.goal).filter((each) => each.part === part).length === 1;
-  if (single) return (await whoAnswers(context, part)) !== undefined;
+  // it may just be waking
+  if (single) return ((await whoAnswers(context, part)) ?? (await whoAnswers(context, part))) !== undefined;
   await closeLineOf(context, line);
   return false;
 }
@@ -203,6 +213,8 @@ export async function reachedAgain(context: StepContext, outcome: StepOutcome): 
 
 /** The line is not open: its console hears, and opens it again, once nothing behind it has its supply. */
 async function openAnew(context: StepContext, line: Line, part: FittedPart): Promise<StepOutcome | undefined> {
+  // neither the console nor the part: the line is open, and the part without its supply
+  if (!(await isHeard(context))) return undefined;
   if (line.way.unfed) {
     const out = await untilDone(context, {
       say: "Take the battery out: the line opens only then",

@@ -14,6 +14,8 @@ export const flash = partAction("flash", (wish, part) => {
       ...factsOf(part, { shows: "loader", known: YES, "settings rescued": YES }),
       "visit: plan taken": YES,
       ...factsOf(part, { reads: YES }),
+      // what is behind the board follows the firmware that drives it
+      ...(behind && wish.parts.main?.carried ? factsOf("main", { runs: releaseWished(wish, "main").id }) : {}),
       ...(wish.parts[loader] ? factsOf(loader, { seen: YES, serves: YES }) : {}),
     },
     gives: factsOf(part, { holds: release.id }),

@@ -42,7 +42,7 @@ const assumedOf = (part: Part): Facts => ({
   ...factsOf(loaderOfPart(part), { serves: YES }),
 });
 /** The parts behind the board that a goal is about. */
-export const fittedOf = (goal: Goal): readonly FittedPart[] => ("fitted" in goal ? goal.fitted : []);
+export const fittedOf = (goal: Goal): readonly FittedPart[] => ("fitted" in goal ? (goal.fitted ?? []) : []);
 /** What stands behind a board does not speak for itself, and its line is closed. */
 const assumedBehind = (goal: Goal): Facts => {
   const fitted = fittedOf(goal);

@@ -1,8 +1,6 @@
-import { YES, type Facts } from "@/core/job/fact";
-import { readParts, running, type GoalKind, type Releases } from "@/core/job/goals/goal";
-import { factsOf } from "@/core/job/fact";
+import { YES } from "@/core/job/fact";
+import { partsProved, readParts, writtenParts, type GoalKind, type Releases } from "@/core/job/goals/goal";
 import type { FittedPart } from "@/core/part";
-import type { Part } from "@/core/job/subject";
 
 /** The parts behind the board are read out together; those that `runs` names run that release at the end, set up as they were. */
 export interface PartsGoal {
@@ -11,24 +9,14 @@ export interface PartsGoal {
   readonly fitted: readonly FittedPart[];
 }
 
-const written = ({ runs }: PartsGoal): Part[] => (Object.keys(runs) as Part[]).filter((part) => part !== "main");
-
 export const parts: GoalKind<PartsGoal> = {
   kind: "parts",
   given: () => ({}),
-  carries: written,
+  carries: ({ runs }) => writtenParts(runs),
   wanted: (goal) => ({
     ...readParts(goal.fitted),
-    ...writtenFacts(goal),
+    ...partsProved(goal.runs),
     // somebody answers for what was written; what was only read changed nothing
-    ...(written(goal).length > 0 ? { "visit: signed off": YES } : {}),
+    ...(writtenParts(goal.runs).length > 0 ? { "visit: signed off": YES } : {}),
   }),
-};
-
-const writtenFacts = (goal: PartsGoal): Facts => {
-  const { main: _, ...others } = goal.runs;
-  return Object.assign(
-    running(others),
-    ...written(goal).map((part) => factsOf(part, { "settings proved": YES })),
-  ) as Facts;
 };
