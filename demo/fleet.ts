@@ -33,6 +33,8 @@ export interface DemoAircraft {
   readonly bay?: number;
   /** What is fitted beside its board, as the register holds it. */
   readonly fitted?: readonly PartMount[];
+  /** Nobody has read them out yet. */
+  readonly unreadParts?: true;
   /** What its other parts really are and run, by their kind, in the order of their places. */
   readonly runs?: Readonly<Record<string, readonly DemoPart[]>>;
 }
@@ -228,6 +230,7 @@ const SEDGES: readonly DemoAircraft[] = [
     // one was replaced by what lay in the drawer
     runs: four(SEDGE_RUNS, { 2: { target: "RIDGE-20" } }),
     label: "Spare",
+    unreadParts: true,
     chipId: "4A17-0C2A-7C08",
     lines: [...SEDGE_22, ...calibrated("0.02", "-0.05", "-0.2"), 'put craft.label "QW-05"', "put craft.number 5"],
     readouts: [{ daysAgo: 30, kind: "reciteMoved" }],

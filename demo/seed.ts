@@ -1,8 +1,18 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import { askCommand } from "@/core/console";
-import { findTarget, layoutOf, LOADER_PART, processorOf, releaseById, type Catalogue } from "@/core/catalog";
+import {
+  findTarget,
+  layoutOf,
+  LOADER_PART,
+  processorOf,
+  releaseById,
+  settingsSegment,
+  type Catalogue,
+} from "@/core/catalog";
+import { readRescued } from "@/core/diagnose";
 import { applicationSpace } from "@/core/image";
+import { fittedParts, partTitle } from "@/core/part";
 import { ProblemError, problemOf, valueOf } from "@/core/problem";
 import {
   afflict,
@@ -18,7 +28,7 @@ import { addAccount, allAccounts, hasAccounts } from "@/server/accounts";
 import { newPassword } from "@/server/passwords";
 import { closeDb, getDb } from "@/server/db";
 import { dataFolder } from "@/server/env";
-import { fileBackup } from "@/server/repositories/backups";
+import { fileBackup, lastComplete } from "@/server/repositories/backups";
 import { ensureBench } from "@/server/repositories/bench";
 import { importDocuments, importImage, loadCatalogue } from "@/server/repositories/catalogue";
 import { giveBoard } from "@/server/repositories/boards";
@@ -144,10 +154,39 @@ async function seedAircraft(
     if (readout.note !== undefined)
       await addNote(backupId, readout.note.includes("pad") ? "wiring" : "note", readout.note, "technician");
   }
+  await seedPartReadouts(aircraft, board, id, catalogue);
   board.unplug(link.clock.nowUs());
   if (aircraft.ailment) afflict(board, aircraft.ailment);
   const label = `The board of ${aircraft.tag}${aircraft.ailment ? `, which ${AILING[aircraft.ailment]}` : ""}`;
   await shelve(board, link, label, benchId, aircraft.bay);
+}
+
+/** What is behind the board, as it was read out with it last; of one that was fitted since nothing is on file. */
+async function seedPartReadouts(
+  aircraft: DemoAircraft,
+  board: SimBoard,
+  id: number,
+  catalogue: Catalogue,
+): Promise<void> {
+  const parts = aircraft.unreadParts ? [] : fittedParts(board.spec.model, aircraft.fitted ?? []);
+  const [newest] = aircraft.readouts.toReversed();
+  const withId = (await lastComplete(id))?.id;
+  const takenAt = new Date(Date.now() - (newest?.daysAgo ?? 0) * DAY_MS + 600_000);
+  for (const part of parts) {
+    const made = board.parts.at(part.part, part.no);
+    if (!made) continue;
+    const { start, lengthBytes } = settingsSegment(made.processor);
+    const region = made.flash.bytes.slice(start - made.flash.start, start - made.flash.start + lengthBytes);
+    const identity = { target: made.spec.target ?? "", chipId: made.spec.chipId, board: partTitle(part) };
+    const { text } = valueOf(readRescued(region, catalogue, identity));
+    await fileBackup({
+      raw: new TextEncoder().encode(text),
+      ...{ tag: aircraft.tag, aircraftId: id, jobId: null, chipId: null, source: "file", account: "technician" },
+      at: takenAt.toISOString(),
+      takenAt,
+      part: { name: part.name, place: part.place, ...(withId === undefined ? {} : { withId }) },
+    });
+  }
 }
 
 /** Puts a board on the bench's shelf, or into a bay. */

@@ -1,4 +1,5 @@
 import type { BodyFor } from "@/contracts/asks";
+import type { PartName } from "@/core/part";
 import fc from "fast-check";
 import { ValidationError } from "yup";
 import { jobWishShape, WISH_KINDS, type JobRequest } from "@/contracts/job-wish";
@@ -27,6 +28,7 @@ describe("what a job is wished for", () => {
       { kind: "commission", releaseId: "heddle-23", backupId: 4 },
       { kind: "baseline", base: "standard", parts: { tune: "baseline" } },
       { kind: "campaign", campaignId: 2 },
+      { kind: "parts", runs: { "speed controllers 2": "spindle-45" } as Readonly<Record<PartName, string>> },
     ];
     expect(wishes.map(({ kind }) => kind).toSorted()).toEqual(WISH_KINDS.toSorted());
     for (const goal of wishes) expect(read({ ...at, goal })?.goal).toEqual(goal);

@@ -74,3 +74,25 @@ function oddSettings(alike: readonly ReadPart[]): OddOne[] {
     });
   });
 }
+
+/** “Firmware Spindle 41, the others Spindle 44”. */
+export const oddSentence = ({ what, has, others }: OddOne): string =>
+  `${what.charAt(0).toUpperCase()}${what.slice(1)}: ${has}, the others ${others}`;
+
+/** What is known of the parts of an aircraft, the one thing to know first. */
+export function partsSentence(
+  parts: readonly { readonly part: Pick<FittedPart, "part" | "title" | "place">; readonly release?: Firmware }[],
+  odd: readonly OddOne[],
+): string {
+  if (parts.length === 0) return "Nothing with firmware of its own is known behind its board.";
+  const unread = parts.filter(({ release }) => !release);
+  if (unread.length === parts.length) return "None of its parts was ever read out.";
+  const [first] = odd;
+  if (first) {
+    const more = new Set(odd.map(({ part }) => part.name)).size - 1;
+    return `The ${first.part.title}, ${first.part.place}, is the odd one out. ${oddSentence(first)}${more > 0 ? `; ${more} more differ` : ""}.`;
+  }
+  const titles = [...new Set(parts.flatMap(({ release }) => (release ? [releaseTitle(release)] : [])))];
+  const rest = unread.length === 0 ? "" : ` ${unread.length} of ${parts.length} were never read out.`;
+  return `${titles.join(" and ")}${parts.length > 1 && unread.length === 0 ? ", all alike" : ""}.${rest}`;
+}

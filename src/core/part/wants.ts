@@ -23,7 +23,12 @@ export function wantsOfParts(
 ): string[] {
   const model = models.get(modelId);
   const own = model ? mountsOf(model).map(({ part }) => part) : [];
-  const carried = new Set([...models.values()].flatMap((each) => mountsOf(each).map(({ part }) => part)));
+  // what the battery feeds can be fitted beside any board
+  const carried = new Set(
+    [...models.values()].flatMap((each) =>
+      mountsOf(each).flatMap(({ part, supply }) => (supply === "board" ? [part] : [])),
+    ),
+  );
   return to.requires
     .filter(({ part }) => part !== LOADER_PART)
     .filter((requirement) => from?.requires.some((before) => same(before, requirement)) !== true)

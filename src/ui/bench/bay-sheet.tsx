@@ -11,6 +11,7 @@ import { SocketChoice } from "@/ui/bench/socket-choice";
 import { Trouble } from "@/ui/bench/trouble";
 import { useBay } from "@/ui/bench/live";
 import { BackToBaseline } from "@/ui/bench/order-baseline";
+import { OrderParts } from "@/ui/parts/order-parts";
 import { OrderRelease } from "@/ui/bench/order-release";
 import type { ModelChoice } from "@/ui/bench/models-like";
 import { isSeen, useSteady } from "@/ui/bench/steady";
@@ -168,6 +169,14 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, types, fac
                     board={[live.presence, live.chipId, live.family, live.release, live.target].join(" ")}
                     seen={isSeen(now)}
                   />
+                  {live.presence === "console" && (
+                    <OrderParts
+                      no={no}
+                      aircraftId={live.aircraftId}
+                      board={[live.chipId, live.family, live.release].join(" ")}
+                      seen={isSeen(now)}
+                    />
+                  )}
                   {live.presence === "console" && (
                     <BackToBaseline
                       key={live.chipId}

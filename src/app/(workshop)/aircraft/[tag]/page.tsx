@@ -17,6 +17,9 @@ import { backupsOf } from "@/server/repositories/backups";
 import { standardsOf } from "@/server/repositories/standards";
 import { requirePage } from "@/server/web/session";
 import { mayActAs } from "@/server/roles";
+import { fittableKinds, partsView } from "@/server/web/parts-view";
+import { FitParts } from "@/ui/parts/fit-parts";
+import { PartsSheet } from "@/ui/parts/parts-sheet";
 import { registerEntry } from "@/server/web/views";
 
 interface Props {
@@ -39,6 +42,8 @@ export default async function AircraftPage({ params }: Props) {
   const row = await aircraftByTag(decodeURIComponent((await params).tag));
   if (!row) notFound();
   const [catalogue, jobs, backups] = [await loadCatalogue(), await jobsOfAircraft(row.id), await backupsOf(row.id)];
+  const parts = await partsView(row.id, row.model_id, catalogue.releases.get(row.release_id ?? ""));
+  const kinds = fittableKinds(catalogue);
   const [standard] = await standardsOf(row.type);
   const entry = registerEntry(row, catalogue);
   const now = new Date().getTime();
@@ -139,6 +144,9 @@ export default async function AircraftPage({ params }: Props) {
               />
             )}
           </Sheet>
+          <PartsSheet view={parts} now={now}>
+            {mayWork && <FitParts tag={row.tag} kinds={kinds} />}
+          </PartsSheet>
           <Sheet label="Visits to the bench" className="overflow-x-auto">
             <h2 className="px-4 pt-3 pb-1">Visits to the bench</h2>
             {jobs.length === 0 ? (

@@ -1,0 +1,116 @@
+"use client";
+
+import { useEffect, useState } from "react";
+import type { PartChoices } from "@/contracts/answers/parts";
+import type { PartName } from "@/core/part";
+import { send } from "@/ui/base/ask";
+import { StateShape } from "@/ui/base/mark";
+import { ProblemNote } from "@/ui/base/parts";
+import { Press } from "@/ui/base/press";
+import { Select } from "@/ui/base/select";
+import { Table } from "@/ui/base/table";
+import { useOrder } from "@/ui/bench/use-order";
+
+function usePartsOf(no: number, board: string, seen: boolean) {
+  const [loaded, setLoaded] = useState<PartChoices & { board: string }>();
+  useEffect(() => {
+    if (!seen) return undefined;
+    let gone = false;
+    void send<PartChoices>(`/api/bench/${no}/parts`, undefined, "GET").then((answer) => {
+      if (!gone && answer.ok) setLoaded({ board, ...answer.value });
+    });
+    return () => {
+      gone = true;
+    };
+  }, [no, board, seen]);
+  return loaded?.board === board ? loaded : undefined;
+}
+
+/** What is behind the board in a bay: read out together, or brought to another release, all at once or one by one. */
+export function OrderParts({
+  no,
+  aircraftId,
+  board,
+  seen,
+}: {
+  readonly no: number;
+  readonly aircraftId: number;
+  readonly board: string;
+  readonly seen: boolean;
+}) {
+  const { order, busy, problem } = useOrder();
+  const loaded = usePartsOf(no, board, seen);
+  const [chosen, setChosen] = useState<Readonly<Record<PartName, string>>>({});
+  if (!loaded || loaded.parts.length === 0) return null;
+  const kinds = Object.keys(loaded.releases);
+  const reached = loaded.parts.filter(({ kind }) => !loaded.shut.includes(kind));
+  const runs = Object.fromEntries(Object.entries(chosen).filter(([, id]) => id !== ""));
+  const count = Object.keys(runs).length;
+  const choose = (names: readonly PartName[], id: string) =>
+    setChosen((now) => ({ ...now, ...Object.fromEntries(names.map((name) => [name, id])) }));
+  return (
+    <section aria-label="Behind the board" className="mt-4 grid gap-2 border-t border-rule pt-3">
+      <h3>Behind the board</h3>
+      <p className="text-sm">{loaded.sentence}</p>
+      {loaded.shut.length > 0 && (
+        <p className="text-sm">
+          <StateShape shape="square" /> The firmware on it opens no line to the {loaded.shut.join(" and the ")}.
+        </p>
+      )}
+      <Table
+        label="Parts behind the board"
+        rows={reached}
+        keyOf={({ name }) => name}
+        columns={[
+          { head: "Part", names: true, cell: ({ title, place }) => `${title}, ${place}` },
+          {
+            head: "Runs",
+            cell: ({ read, odd }) => (
+              <>
+                {odd.length > 0 && <StateShape shape="triangle" />} {read?.firmware ?? "not read yet"}
+              </>
+            ),
+          },
+          {
+            head: "Is to run",
+            cell: ({ name, kind, place }) => (
+              <Select
+                label={`Release for ${place}`}
+                says="hidden"
+                value={chosen[name] ?? ""}
+                options={[
+                  { value: "", text: "what it runs" },
+                  ...(loaded.releases[kind] ?? []).map(({ id, title }) => ({ value: id, text: title })),
+                ]}
+                onValue={(id) => choose([name], id)}
+              />
+            ),
+          },
+        ]}
+      />
+      <div className="flex flex-wrap items-center gap-2">
+        {kinds.flatMap((kind) => {
+          const [newest] = loaded.releases[kind] ?? [];
+          const names = reached.flatMap((each) => (each.kind === kind ? [each.name] : []));
+          return newest && names.length > 1
+            ? [
+                <Press key={kind} onClick={() => choose(names, newest.id)}>
+                  All to {newest.title}
+                </Press>,
+              ]
+            : [];
+        })}
+        <Press
+          look={count > 0 ? "main" : "plain"}
+          busy={busy}
+          disabled={reached.length === 0}
+          onClick={() => void order({ bayNo: no, aircraftId, goal: { kind: "parts", runs } })}
+        >
+          {count === 0 ? "Read them all out" : `Order this for ${count} ${count === 1 ? "part" : "parts"}`}
+        </Press>
+        <span className="text-sm text-faded">All are read out first, the board with them.</span>
+      </div>
+      {problem && <ProblemNote problem={problem} />}
+    </section>
+  );
+}
