@@ -3,7 +3,7 @@ import { number, string, type Schema } from "yup";
 import { oneParam, type SearchParams } from "@/app/params";
 import { releaseTitle, type Catalogue } from "@/core/catalog";
 import { AddAircraft } from "@/ui/fleet/add-aircraft";
-import { attentionOf, fleetSentence } from "@/ui/fleet/attention";
+import { attentionOf, fleetSentence, oddAttention } from "@/ui/fleet/attention";
 import { Register, type RegisterState } from "@/ui/fleet/register";
 import { Mark } from "@/ui/base/mark";
 import { LinkButton, Sheet } from "@/ui/base/parts";
@@ -19,6 +19,7 @@ import {
   type StandingKind,
 } from "@/server/repositories/fleet";
 import { mayActAs } from "@/server/roles";
+import { partsOfFleet } from "@/server/repositories/fleet-parts";
 import { keepingTrouble } from "@/server/keeping";
 import { requirePage } from "@/server/web/session";
 import { registerEntry } from "@/server/web/views";
@@ -78,7 +79,11 @@ export default async function FleetPage({ searchParams }: Props) {
   ]);
   const now = new Date().getTime();
   const trouble = mayActAs(account.role, "lead") ? await keepingTrouble(now) : undefined;
-  const attention = urgent.flatMap((row) => attentionOf(registerEntry(row, catalogue), now) ?? []);
+  const parts = await partsOfFleet();
+  const attention = [
+    ...urgent.flatMap((row) => attentionOf(registerEntry(row, catalogue), now) ?? []),
+    ...oddAttention(parts),
+  ].slice(0, NAMED);
   return (
     <>
       <div className="mb-4 flex flex-wrap items-end justify-between gap-3">
@@ -86,6 +91,7 @@ export default async function FleetPage({ searchParams }: Props) {
         {mayActAs(account.role, "technician") && (
           <div className="flex flex-wrap gap-2">
             <AddAircraft types={summary.types} />
+            {parts.length > 0 && <LinkButton href="/parts">Parts</LinkButton>}
             <LinkButton href="/backups/file">File read-outs</LinkButton>
             <LinkButton href="/bench/1" look="main">
               Order a job

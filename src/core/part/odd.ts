@@ -44,7 +44,12 @@ export function oddOnes(read: readonly ReadPart[]): OddOne[] {
   );
 }
 
-function oddIn(alike: readonly ReadPart[], what: string, valueOf: (each: ReadPart) => string): OddOne[] {
+/** Which of several are not as the most of them are, by one thing that each has. */
+export function oddIn<P extends { readonly part: OddOne["part"] }>(
+  alike: readonly P[],
+  what: string,
+  valueOf: (each: P) => string,
+): OddOne[] {
   const values = alike.map(valueOf);
   if (new Set(values).size < 2) return [];
   const most = mostOf(values);

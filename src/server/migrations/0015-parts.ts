@@ -10,6 +10,7 @@ alter table backups
   add place text check (length(place) <= 80),
   add with_id integer references backups;
 create index backups_with on backups (with_id) where with_id is not null;
+create index backups_parts on backups (aircraft_id, part, taken_at desc, id desc) where part is not null;
 
 -- the register speaks of main parts
 drop trigger backups_filed on backups;

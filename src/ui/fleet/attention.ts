@@ -1,3 +1,4 @@
+import type { FleetPart } from "@/contracts/answers/parts";
 import type { Mark } from "@/core/job";
 import { inWords } from "@/ui/base/words";
 
@@ -91,6 +92,24 @@ export function attentionOf(entry: RegisterEntry, now: number): Attention | unde
     case "in-service":
       return undefined;
   }
+}
+
+/** Aircraft of which one part is another than its like. */
+export function oddAttention(parts: readonly Pick<FleetPart, "tag" | "kind" | "place" | "odd">[]): Attention[] {
+  return parts.flatMap(({ tag, kind, place, odd: [first] }) =>
+    first === undefined
+      ? []
+      : [
+          {
+            tag: `${tag} ${place}`,
+            mark: "look" as const,
+            title: `One of the ${kind} of ${tag} is the odd one out`,
+            say: `${place.charAt(0).toUpperCase()}${place.slice(1)}. ${first}.`,
+            todo: "See its parts",
+            href: `/aircraft/${tag}`,
+          },
+        ],
+  );
 }
 
 /** “Eight aircraft. One out of service, two need a look.” */
