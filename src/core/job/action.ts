@@ -20,8 +20,8 @@ export interface PartWish {
   readonly wants?: string;
   readonly why?: string;
   readonly behind?: Behind;
-  /** Its settings go over to that release. */
-  readonly carried?: true;
+  /** It runs that release already, and keeps its settings as they are. */
+  readonly keeps?: true;
 }
 
 /** What a job is about, as far as its steps name it. */
@@ -146,6 +146,10 @@ export const ofPart = (wish: Wish, part: Part): string => {
   const behind = behindOf(wish, part);
   return behind ? ` of ${partTitle(behind)}` : "";
 };
+
+/** Whether a job writes the settings of a part, by its plan. */
+export const isCarried = ({ parts }: Wish, part: Part): boolean =>
+  parts[part]?.release !== undefined && parts[part].keeps !== true;
 
 /** A step that is done to each part of a job. */
 export const partAction = actionOn("main", partsIn);

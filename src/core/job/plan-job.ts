@@ -56,7 +56,7 @@ function partWish(part: Part, goal: Goal, release: Release, catalogue: Catalogue
   const way = fitted && wayTo(release, fitted.part);
   return {
     ...(wanted === undefined ? {} : { release: titled(wanted, catalogue) }),
-    ...(carriedBy(goal).includes(part) ? { carried: true } : {}),
+    ...(wanted === undefined || carriedBy(goal).includes(part) ? {} : { keeps: true }),
     ...(fitted && way ? { behind: { ...behindFrom(fitted), unfed: way.unfed, turns: way.turns !== undefined } } : {}),
   };
 }

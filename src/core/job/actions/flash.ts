@@ -1,4 +1,4 @@
-import { behindOf, releaseWished, partAction } from "@/core/job/action";
+import { behindOf, isCarried, releaseWished, partAction } from "@/core/job/action";
 import { partTitle } from "@/core/part";
 import { loaderOfPart } from "@/core/job/subject";
 import { YES, factsOf } from "@/core/job/fact";
@@ -15,7 +15,7 @@ export const flash = partAction("flash", (wish, part) => {
       "visit: plan taken": YES,
       ...factsOf(part, { reads: YES }),
       // what is behind the board follows the firmware that drives it
-      ...(behind && wish.parts.main?.carried ? factsOf("main", { runs: releaseWished(wish, "main").id }) : {}),
+      ...(behind && isCarried(wish, "main") ? factsOf("main", { runs: releaseWished(wish, "main").id }) : {}),
       ...(wish.parts[loader] ? factsOf(loader, { seen: YES, serves: YES }) : {}),
     },
     gives: factsOf(part, { holds: release.id }),

@@ -1,6 +1,6 @@
 import { array, boolean, object, string } from "yup";
 import { name } from "@/core/job/actions/fields";
-import { partsIn, visitAction } from "@/core/job/action";
+import { isCarried, partsIn, visitAction } from "@/core/job/action";
 import { YES, factsOf, type Facts } from "@/core/job/fact";
 
 export const plan = visitAction(
@@ -12,7 +12,7 @@ export const plan = visitAction(
     needs: Object.assign(
       {},
       ...partsIn(wish)
-        .filter((part) => wish.parts[part]?.carried)
+        .filter((part) => isCarried(wish, part))
         .map((part) => factsOf(part, { "settings chosen": YES, "target known": YES })),
     ) as Facts,
     gives: { "visit: plan taken": YES },
