@@ -80,10 +80,12 @@ export default async function FleetPage({ searchParams }: Props) {
   const now = new Date().getTime();
   const trouble = mayActAs(account.role, "lead") ? await keepingTrouble(now) : undefined;
   const parts = await partsOfFleet();
-  const attention = [
-    ...urgent.flatMap((row) => attentionOf(registerEntry(row, catalogue), now) ?? []),
-    ...oddAttention(parts),
-  ].slice(0, NAMED);
+  const named = (old: boolean) =>
+    urgent
+      .filter(({ standing }) => (standing === "old-backup") === old)
+      .flatMap((row) => attentionOf(registerEntry(row, catalogue), now) ?? []);
+  // an old backup can wait for a part that is not as its like
+  const attention = [...named(false), ...oddAttention(parts), ...named(true)].slice(0, NAMED);
   return (
     <>
       <div className="mb-4 flex flex-wrap items-end justify-between gap-3">

@@ -57,5 +57,5 @@ export async function partsOfFleet(): Promise<FleetPart[]> {
       at: each.row.taken_at.getTime(),
       odd: (odd.get(each) ?? []).map(oddSentence),
     }))
-    .toSorted((a, b) => a.tag.localeCompare(b.tag));
+    .toSorted((a, b) => b.odd.length - a.odd.length || a.tag.localeCompare(b.tag));
 }

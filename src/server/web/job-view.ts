@@ -1,6 +1,8 @@
 import { onBoard, planUpdate, type OnBoard, type Plan } from "@/core/carryover";
 import { releaseById } from "@/core/catalog";
 import {
+  currentStep,
+  fittedOf,
   foldJob,
   leftOnBoard,
   ownPlanOf,
@@ -61,6 +63,8 @@ export async function readJobAnyway(id: number): Promise<JobView | TroubledJob |
 }
 
 export function cardOf({ job, state, begun, stopReason }: JobView) {
+  const on = currentStep(state);
+  const at = on ? state.steps.indexOf(on) : -1;
   return {
     id: job.id,
     tag: job.tag,
@@ -70,6 +74,8 @@ export function cardOf({ job, state, begun, stopReason }: JobView) {
     phase: state.phase,
     begun,
     stopReason,
+    at: at < 0 ? null : at,
+    places: Object.fromEntries(fittedOf(job.goal).map((part) => [part.name, `${part.title}, ${part.place}`])),
     backupId: backupOf(state) ?? null,
     left: leftOnBoard(state),
     steps: state.steps.map((step) => {

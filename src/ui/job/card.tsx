@@ -13,6 +13,7 @@ import { useBay } from "@/ui/bench/live";
 import { Airframe } from "@/ui/bench/hands";
 import { AgainstPanel } from "@/ui/job/against-panel";
 import { FlashMap } from "@/ui/job/flash-map";
+import { PartGrid, stretchesOf, type Stretch } from "@/ui/job/part-grid";
 import { StopJob } from "@/ui/job/stop-job";
 import { AskPanel, HandsPanel } from "@/ui/job/step-panels";
 import { Folded } from "@/ui/base/folded";
@@ -35,6 +36,10 @@ export interface Card {
   readonly phase: "open" | "finished" | "stopped";
   readonly begun: boolean;
   readonly steps: readonly CardStep[];
+  /** The step that it stands at, from 0; all done: none. */
+  readonly at: number | null;
+  /** The parts behind the board by where they are. */
+  readonly places: Readonly<Record<string, string>>;
   /** Steps that were not planned when the job was ordered. */
   readonly cameIn: readonly string[];
   /** Steps that were planned and are not needed any more, with why. */
@@ -260,15 +265,38 @@ const nextOnCard = () => {
 export function JobSteps({ card, mayWork }: { readonly card: Card; readonly mayWork: boolean }) {
   useNext(nextOnCard);
   const narrow = useNarrow();
-  const current =
-    card.phase === "open" && card.begun ? card.steps.findIndex((step) => step.state.status !== "done") : -1;
-  const all = card.steps.map((_, i) => i);
+  const current = card.phase === "open" && card.begun ? (card.at ?? -1) : -1;
+  const all = stretchesOf(card.steps);
+  const isOn = (each: Stretch) =>
+    each.kind === "step" ? each.at === current : each.from <= current && current <= each.to;
+  const on = all.findIndex(isOn);
   // on a telephone the step that is on comes first, then what is to come
-  const order = narrow && current > 0 ? [...all.slice(current), ...all.slice(0, current)] : all;
+  const order = narrow && on > 0 ? [...all.slice(on), ...all.slice(0, on)] : all;
   return (
     <Sheet label="Steps">
       <ol>
-        {order.map((i) => {
+        {order.map((each) => {
+          if (each.kind === "parts") {
+            const step = isOn(each) ? card.steps[current] : undefined;
+            return (
+              <li key={`parts ${each.from}`} className="border-b border-rule py-2 last:border-0">
+                <div className="grid grid-cols-[44px_1fr]">
+                  <span className="pt-2.5 pr-3.5 text-right font-head text-[17px] font-[640] text-faded">
+                    {each.from + 1}
+                  </span>
+                  <div className="min-w-0 overflow-x-auto">
+                    <PartGrid steps={card.steps.slice(each.from, each.to + 1)} places={card.places} />
+                  </div>
+                </div>
+                {step && (
+                  <ol>
+                    <CurrentStep key={step.state.id} card={card} no={current + 1} step={step} mayWork={mayWork} />
+                  </ol>
+                )}
+              </li>
+            );
+          }
+          const i = each.at;
           const step = card.steps[i];
           if (!step) return null;
           if (step.state.status === "done") return <FoldedStep key={step.state.id} no={i + 1} step={step} />;
@@ -315,7 +343,7 @@ function titleOf(card: Card): string {
 }
 
 export function CardHead({ card, mayWork }: { readonly card: Card; readonly mayWork: boolean }) {
-  const at = card.steps.findIndex((step) => step.state.status !== "done") + 1;
+  const at = (card.at ?? -1) + 1;
   return (
     <div className="mb-4 flex flex-wrap items-center gap-4">
       <Link href={`/aircraft/${card.tag}`} className="no-underline">
