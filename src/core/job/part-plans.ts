@@ -6,7 +6,7 @@ import type { JobState } from "@/core/job/state";
 import type { Part } from "@/core/job/subject";
 
 /** By which an item of a part's plan is known in the plan of a job; those of the main part by themselves. */
-const prefixOf = (part: Part): string => (part === "main" ? "" : `${part}: `);
+export const itemPrefix = (part: Part): string => (part === "main" ? "" : `${part}: `);
 
 const named = (item: PlanItem, prefix: string): PlanItem => ({
   ...item,
@@ -20,7 +20,10 @@ const named = (item: PlanItem, prefix: string): PlanItem => ({
 export function planOfAll(plans: readonly (readonly [Part, Plan])[]): Plan | undefined {
   const [first] = plans;
   if (!first) return undefined;
-  return { ...first[1], items: plans.flatMap(([part, { items }]) => items.map((item) => named(item, prefixOf(part)))) };
+  return {
+    ...first[1],
+    items: plans.flatMap(([part, { items }]) => items.map((item) => named(item, itemPrefix(part)))),
+  };
 }
 
 /** A plan for each part whose settings go over, as one; undefined while one of them cannot be made yet. */
@@ -46,8 +49,8 @@ export function ofOnePart(
   part: Part,
   goal: Goal,
 ): { readonly plan: Plan; readonly decisions: Decisions } {
-  const others = carriedBy(goal).flatMap((each) => (each === "main" ? [] : [prefixOf(each)]));
-  const prefix = prefixOf(part);
+  const others = carriedBy(goal).flatMap((each) => (each === "main" ? [] : [itemPrefix(each)]));
+  const prefix = itemPrefix(part);
   const mine = (id: string) => (prefix === "" ? !others.some((other) => id.startsWith(other)) : id.startsWith(prefix));
   const bare = (id: string) => id.slice(prefix.length);
   return {

@@ -3,6 +3,8 @@ import { releaseById } from "@/core/catalog";
 import {
   currentStep,
   fittedOf,
+  itemPrefix,
+  type Part,
   foldJob,
   leftOnBoard,
   ownPlanOf,
@@ -88,7 +90,16 @@ export function cardOf({ job, state, begun, stopReason }: JobView) {
 }
 
 /** The backup that the values of a job's plan come from; 0 before there is one. */
-export const sourceBackupOf = ({ job, state }: JobView): number => sourceOf(job.goal) ?? backupOf(state) ?? 0;
+export const sourceBackupOf = ({ job, state }: JobView, part: Part = "main"): number =>
+  (part === "main" ? sourceOf(job.goal) : undefined) ?? backupOf(state, part) ?? 0;
+
+/** The parts of a plan beside the main one: by what their items begin with, where they are and what they come from. */
+export const planParts = ({ job, state }: JobView) =>
+  fittedOf(job.goal).map(({ name, place }) => ({
+    prefix: itemPrefix(name),
+    place,
+    backupId: backupOf(state, name) ?? 0,
+  }));
 
 const orderOf = ({ job, state }: JobView): PlanOrder => ({
   goal: job.goal,

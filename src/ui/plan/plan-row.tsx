@@ -15,6 +15,8 @@ import { Folded } from "@/ui/base/folded";
 export interface RowContext {
   readonly jobId: number;
   readonly backupId: number;
+  /** The parts behind the board: what their items begin with, where they are, and what they come from. */
+  readonly parts: readonly { readonly prefix: string; readonly place: string; readonly backupId: number }[];
   /** The read-out that the job took of the board, where values come from there as well. */
   readonly boardBackupId: number;
   readonly decisions: Readonly<Record<string, string>>;
@@ -89,9 +91,12 @@ function NowAndThen({ place }: { readonly place: PlaceOnBoard }) {
   );
 }
 
-export function Row({ row, place: at, backupId, boardBackupId, lines, board, ...rest }: RowProps) {
+export function Row({ row, place: at, backupId, parts, boardBackupId, lines, board, ...rest }: RowProps) {
   const { first } = row;
   const line = first.from?.line ?? 0;
+  const of = parts.filter(({ prefix }) => row.items.some(({ id }) => id.startsWith(prefix)));
+  const source = of.find(({ prefix }) => first.id.startsWith(prefix))?.backupId ?? backupId;
+  const where = [row.places, of.map(({ place: each }) => each).join(", ")].filter((each) => each !== "").join(" · ");
   const place = board?.places[first.id];
   const taken = takenChoice(row, rest.decisions);
   // where the meaning changed or the value was limited, that is what has to be read; else what the setting does
@@ -110,7 +115,7 @@ export function Row({ row, place: at, backupId, boardBackupId, lines, board, ...
             : first.kind === "row"
               ? `table ${first.table}`
               : `line ${first.from.line}`}
-          {row.places !== "" && ` · ${row.places}`}
+          {where !== "" && ` · ${where}`}
         </span>
       </td>
       <td className="w-[17%]">
@@ -162,7 +167,7 @@ export function Row({ row, place: at, backupId, boardBackupId, lines, board, ...
         {line > 0 && (
           <a
             className="block min-h-6 text-sm leading-6"
-            href={`/backups/${first.ofBoard ? boardBackupId : backupId}#line-${line}`}
+            href={`/backups/${first.ofBoard ? boardBackupId : source}#line-${line}`}
           >
             line {line} of the backup
           </a>
@@ -183,7 +188,7 @@ function Choices({
   open,
   mayLead,
   proposals,
-}: Omit<RowProps, "backupId" | "boardBackupId" | "lines" | "board" | "place">) {
+}: Omit<RowProps, "backupId" | "parts" | "boardBackupId" | "lines" | "board" | "place">) {
   const { ask, busy, problem } = useAsk();
   const taken = takenChoice(row, decisions);
   const before = proposals[row.first.id];

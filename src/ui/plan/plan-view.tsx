@@ -54,6 +54,7 @@ export function PlanView({
   jobId,
   tag,
   backupId,
+  parts,
   boardBackupId,
   plan,
   decisions,
@@ -167,6 +168,7 @@ export function PlanView({
           group={group}
           jobId={jobId}
           backupId={backupId}
+          parts={parts}
           boardBackupId={boardBackupId}
           decisions={decisions}
           deciders={deciders}

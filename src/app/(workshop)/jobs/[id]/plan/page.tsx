@@ -10,7 +10,7 @@ import { Empty, LinkButton, Sheet } from "@/ui/base/parts";
 import { mayActAs } from "@/server/roles";
 import { proposed } from "@/server/web/earlier-plans";
 import { linesOfPlan } from "@/server/web/plan-lines";
-import { onBoardOfJob, planOfJob, readJob, sourceBackupOf } from "@/server/web/job-view";
+import { onBoardOfJob, planOfJob, readJob, planParts, sourceBackupOf } from "@/server/web/job-view";
 import { requirePage } from "@/server/web/session";
 import { rowId } from "@/server/web/row-id";
 
@@ -51,6 +51,7 @@ async function PlanPage({ params, searchParams }: Props) {
       jobId={job.id}
       tag={job.tag}
       backupId={sourceBackupOf(view)}
+      parts={planParts(view)}
       boardBackupId={backupOf(view.state) ?? 0}
       plan={plan}
       decisions={state.decisions}
