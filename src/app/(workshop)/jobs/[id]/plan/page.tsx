@@ -4,7 +4,7 @@ import { VisitHead } from "@/app/visit-head";
 import { oneParam, type SearchParams } from "@/app/params";
 import { notFound } from "next/navigation";
 import { openDecisions } from "@/core/carryover";
-import { currentStep, mayReopen, scopeOf, backupOf } from "@/core/job";
+import { carriedBy, currentStep, mayReopen, scopeOf, backupOf } from "@/core/job";
 import { PlanView } from "@/ui/plan/plan-view";
 import { Empty, LinkButton, Sheet } from "@/ui/base/parts";
 import { mayActAs } from "@/server/roles";
@@ -59,7 +59,14 @@ async function PlanPage({ params, searchParams }: Props) {
       open={open}
       proposals={proposals}
       {...(open && need?.kind === "take"
-        ? { take: { asks: need.asks, looks: need.looks ?? [], say: need.say, played: need.twin !== undefined } }
+        ? {
+            take: {
+              asks: need.asks,
+              looks: need.looks ?? [],
+              say: need.say,
+              played: need.twin !== undefined || !carriedBy(job.goal).includes("main"),
+            },
+          }
         : {})}
       mayReopen={mayReopen(job.steps, state) && state.phase === "open" && mayActAs(account.role, "technician")}
       {...(state.taken ? { takenBy: state.taken.account } : {})}
