@@ -107,6 +107,7 @@ const FILLED: readonly [string, (client: Client) => Promise<unknown>][] = [
       `),
   ],
   ["0013-states", (client) => client.query("update boards set target = 'CSLATE-A' where chip_id = '4A17'")],
+  ["0014-clock", () => Promise.resolve()],
 ];
 
 describe("a workshop of an earlier version", () => {

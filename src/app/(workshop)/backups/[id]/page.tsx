@@ -5,9 +5,10 @@ import { doubtsOf, visibleText } from "@/core/config";
 import type { Finding, Recital } from "@/core/idiom";
 import { AddNote } from "@/ui/backups/notes";
 import { BUTTON_LOOK, Facts, LinkButton, Sheet } from "@/ui/base/parts";
+import { Link } from "@/ui/base/link";
 import { StateShape } from "@/ui/base/mark";
 import { dayTime } from "@/ui/base/time";
-import { backupById, backupKnown } from "@/server/repositories/backups";
+import { backupById, backupKnown, partsWith } from "@/server/repositories/backups";
 import { readingOf } from "@/server/repositories/readings";
 import { notesOf } from "@/server/repositories/notes";
 import { mayActAs } from "@/server/roles";
@@ -60,6 +61,7 @@ async function BackupPage({ params }: Props) {
   const { row, raw } = await backupById(id);
   const [shape, say] = VERDICT[row.verdict];
   const recital = row.source === "rescue" ? undefined : await readingOf(row.sha256);
+  const parts = await partsWith(row.id);
   const notes = await notesOf([row.id]);
   const mayWork = mayActAs(account.role, "technician");
   const wrong = recital ? troubles(recital) : new Map<number, string>();
@@ -93,7 +95,7 @@ async function BackupPage({ params }: Props) {
               </a>
             ))}
           {recital && <LinkButton href={`/compare?left=backup:${row.id}`}>Compare</LinkButton>}
-          {mayWork && recital && (
+          {mayWork && recital && row.part === null && (
             <LinkButton href={`/backups/${row.id}/set-up`} look={row.verdict === "incomplete" ? "loss" : "main"}>
               {row.verdict === "incomplete" ? "Restore what it holds" : "Restore to a board"}
             </LinkButton>
@@ -161,6 +163,25 @@ async function BackupPage({ params }: Props) {
               ))}
             </ul>
           </Sheet>
+          {(parts.length > 0 || row.with_id !== null) && (
+            <Sheet label="Read out together" className="px-4 py-3.5">
+              <h2 className="mb-1.5">Read out together</h2>
+              {row.with_id !== null && (
+                <p className="text-sm">
+                  {row.place === null ? "A part" : `The part ${row.place}`}, read with{" "}
+                  <Link href={`/backups/${row.with_id}`}>its board</Link>.
+                </p>
+              )}
+              <ul className="grid gap-1 text-sm">
+                {parts.map((part) => (
+                  <li key={part.id}>
+                    <StateShape shape={VERDICT[part.verdict][0]} />{" "}
+                    <Link href={`/backups/${part.id}`}>{part.name}</Link>
+                  </li>
+                ))}
+              </ul>
+            </Sheet>
+          )}
           <Sheet label="Notes" className="px-4 py-3.5">
             <h2 className="mb-1.5">Notes</h2>
             {notes.length === 0 && (

@@ -1,4 +1,4 @@
-import { resultOf, backupOf, modelOf, targetOf } from "@/core/job";
+import { resultOf, backupOf, modelOf, targetOf, carriedBy } from "@/core/job";
 import type { Metadata } from "next";
 import { Link } from "@/ui/base/link";
 import { notFound } from "next/navigation";
@@ -56,7 +56,8 @@ export default async function JobPage({ params }: Props) {
   const mayWork = mayActAs(account.role, "technician");
   const { state } = view;
   const { planSha } = resultOf(state, "plan");
-  const { proofSha, readBackId } = resultOf(state, "prove");
+  const { readBackId } = resultOf(state, "prove");
+  const proved = carriedBy(view.job.goal).some((part) => resultOf(state, "prove", part).proofSha !== undefined);
   const [backupId, target, modelId] = [backupOf(state), targetOf(state), modelOf(state)];
   const newer = card.phase === "open" ? await newerThan(view.job.documents) : [];
   const model = catalogue.models.get(modelId ?? "");
@@ -146,15 +147,15 @@ export default async function JobPage({ params }: Props) {
                 <li>
                   <Link href={`/jobs/${card.id}/plan`}>Plan with its decisions</Link>
                 </li>
-                {proofSha !== undefined && (
-                  <>
-                    <li>
-                      <Link href={`/jobs/${card.id}/proof`}>Proof, value by value</Link>
-                    </li>
-                    <li>
-                      <Link href={`/backups/${readBackId ?? 0}`}>Read-back after the restore</Link>
-                    </li>
-                  </>
+                {proved && (
+                  <li>
+                    <Link href={`/jobs/${card.id}/proof`}>Proof, value by value</Link>
+                  </li>
+                )}
+                {readBackId !== undefined && (
+                  <li>
+                    <Link href={`/backups/${readBackId}`}>Read-back after the restore</Link>
+                  </li>
                 )}
               </ul>
             </Sheet>

@@ -1,0 +1,176 @@
+import { runJob } from "@/bench/runner";
+import { orderOf, pgStore } from "@/bench/pg-store";
+import { currentStep, foldJob, planOfJobParts, type JobState } from "@/core/job";
+import { openItems } from "@/core/carryover";
+import { checkPapers, readArchive } from "@/core/papers";
+import { partName } from "@/core/part";
+import { valueOf } from "@/core/problem";
+import { buildImage } from "@/core/sim";
+import { layoutOf, processorOf } from "@/core/catalog";
+import { verifyChain } from "@/server/chain";
+import { closeDb } from "@/server/db";
+import { backupById, backupsOf, lastComplete, newestOfParts, partsWith } from "@/server/repositories/backups";
+import { ensureBench, takeFence, writeLive } from "@/server/repositories/bench";
+import { giveBoard } from "@/server/repositories/boards";
+import { importDocuments, importImage, loadCatalogue } from "@/server/repositories/catalogue";
+import { toZip } from "@/server/repositories/exports";
+import { fitParts, partStates } from "@/server/repositories/fittings";
+import { addAircraft, aircraftById } from "@/server/repositories/fleet";
+import { partsOfFleet } from "@/server/repositories/fleet-parts";
+import { jobById, orderJob } from "@/server/repositories/jobs";
+import { sideOf } from "@/server/repositories/sides";
+import { visitPapers } from "@/server/repositories/visit-papers";
+import { partsView } from "@/server/web/parts-view";
+import { proofOfJob } from "@/server/web/proof-view";
+import { readJob } from "@/server/web/job-view";
+import { demoDocuments } from "../../demo/documents";
+import { freshDatabase } from "../support/database";
+import { batteryHands, boardOf } from "../support/parts";
+
+const KIND = "speed controllers";
+let benchId = 0;
+let fence = "";
+
+beforeAll(async () => {
+  await freshDatabase("parts");
+  benchId = await ensureBench();
+  await importDocuments(
+    demoDocuments().map(({ text }) => text),
+    "lead",
+  );
+  const catalogue = await loadCatalogue();
+  for (const release of catalogue.parts.values())
+    for (const target of release.targets.filter(({ id }) => id === "RIDGE-35")) {
+      const processor = processorOf(catalogue, target.processor);
+      await importImage(buildImage(release, target, processor, layoutOf(catalogue, release)), "lead");
+    }
+  fence = await takeFence(benchId);
+}, 120_000);
+afterAll(closeDb);
+
+/** An aircraft of the demo with its board in bay 1, as a bench would show it. */
+async function onBench(tag: string) {
+  const made = await boardOf(tag);
+  const { aircraft } = made;
+  const aircraftId = await addAircraft({ tag, label: "", type: aircraft.type });
+  const { chipId, model: modelId, release: releaseId } = aircraft;
+  const target = (await loadCatalogue()).models.get(modelId)?.target ?? "";
+  await giveBoard({ chipId, modelId, target, releaseId, tag, account: "lead", replace: false }, await loadCatalogue());
+  for (const mount of aircraft.fitted ?? []) await fitParts(aircraftId, mount, "lead");
+  const [family = "", release = ""] = ["Heddle", releaseId.replace("heddle-", "")];
+  const seen = { mark: "ok", say: "Answers", presence: "console", aircraftId, chipId, target } as const;
+  await writeLive(benchId, fence, 1, { ...seen, family, release });
+  return { ...made, aircraftId };
+}
+
+/** Orders a job for the parts of an aircraft, and does at the bench what its card asks for. */
+async function runParts(made: Awaited<ReturnType<typeof onBench>>, runs: Readonly<Record<string, string>>) {
+  const { aircraftId, board, link } = made;
+  const id = await orderJob({ bayNo: 1, aircraftId, goal: { kind: "parts", runs }, account: "technician" });
+  const job = await jobById(id);
+  if (!job) throw new Error("the job was not ordered");
+  const store = pgStore({ job, fence, beforeAppend: () => Promise.resolve() });
+  await store.append({ kind: "ordered", headline: job.headline }, "technician");
+  const obey = async (state: JobState) => {
+    const need = currentStep(state)?.need;
+    const step = currentStep(state)?.id ?? "plan";
+    if (need?.kind === "confirm") await store.append({ kind: "confirmed", step }, "technician");
+    else if (need?.kind === "take") await store.append({ kind: "taken" }, "technician");
+    else if (need?.kind === "sign") await store.append({ kind: "signed", statement: need.say }, "technician");
+    else if (need?.kind === "decisions") {
+      const plan = await planOfJobParts(job.goal, state, (order) => store.plan(order));
+      const choices = Object.fromEntries(
+        (plan ? openItems(plan, {}) : []).map((item) => [item.id, item.choices[0]?.id ?? ""]),
+      );
+      await store.append({ kind: "decided", choices }, "technician");
+    } else throw new Error(`it waits: ${JSON.stringify(currentStep(state))}`);
+  };
+  const stop = new AbortController();
+  const end = await runJob({
+    job: orderOf(job),
+    store,
+    link,
+    signal: stop.signal,
+    onWait: async () => obey(foldJob(job.steps, await store.entries())),
+    progress: (progress) => {
+      if (progress?.ask) batteryHands(progress.ask, board, link);
+    },
+  });
+  return { id, end };
+}
+
+describe("parts of an aircraft, from order to record", () => {
+  it("cases C94, C64: read out with the board, kept with it, told in sheet, list and fleet; then brought to one release", async () => {
+    const made = await onBench("QW-04");
+    const { aircraftId } = made;
+    const read = await runParts(made, {});
+    expect(read.end).toBe("finished");
+    const main = await lastComplete(aircraftId);
+    const withIt = await partsWith(main?.id ?? 0);
+    expect(withIt.map(({ part, verdict, release_id }) => [part, verdict, release_id])).toEqual(
+      [1, 2, 3, 4].map((no) => [partName(KIND, no), "complete", no === 3 ? "spindle-41" : "spindle-44"]),
+    );
+    // what is asked of an aircraft's backups is asked of its main part
+    expect((await backupsOf(aircraftId)).map(({ id }) => id)).toEqual([main?.id]);
+    const row = await aircraftById(aircraftId);
+    const catalogue = await loadCatalogue();
+    const view = await partsView(aircraftId, row?.model_id ?? null, catalogue.releases.get(row?.release_id ?? ""));
+    expect(view.sentence).toBe(
+      "The speed controller, rear left, is the odd one out. Firmware: Spindle 41, the others Spindle 44.",
+    );
+    expect((await partsOfFleet()).filter(({ odd }) => odd.length > 0).map(({ place }) => place)).toEqual(["rear left"]);
+    // a part's read-out is compared like any other
+    const side = await sideOf(`backup:${withIt[2]?.id ?? 0}`);
+    expect(side.release.id).toBe("spindle-41");
+
+    const all = Object.fromEntries([1, 2, 3, 4].map((no) => [partName(KIND, no), "spindle-45"]));
+    const written = await runParts(made, all);
+    expect(written.end).toBe("finished");
+    expect((await newestOfParts(aircraftId)).map(({ release_id }) => release_id)).toEqual(Array(4).fill("spindle-45"));
+    // of one release now; what somebody left as it was on one of them is still told
+    const { odd } = await partStates(aircraftId, row?.model_id ?? null);
+    expect(new Set(odd.map(({ part, what }) => `${part.place}: ${what}`))).toEqual(
+      new Set(["rear left: Lead angle", "rear left: Most current"]),
+    );
+    const job = await readJob(written.id);
+    const proof = job && (await proofOfJob(job));
+    expect(proof?.proof.counts).toMatchObject({ refused: 0, missing: 0, adjusted: 0 });
+    expect(new Set(proof?.lines.flatMap(({ title }) => title.split(", ").slice(1)))).toEqual(
+      new Set(["front left", "front right", "rear left", "rear right"]),
+    );
+    for (const { backupId, backupLine, before } of proof?.lines ?? [])
+      if (backupLine > 0) {
+        const text = new TextDecoder().decode((await backupById(backupId)).raw).split("\n")[backupLine - 1] ?? "";
+        expect([before, text.length > 0]).toEqual([before, true]);
+      }
+    expect((await toZip("QW-04")).length).toBeGreaterThan(1000);
+  }, 120_000);
+
+  it("its papers hold every part, and the record proves itself", async () => {
+    const id = (await partsOfFleet())[0]?.backupId ?? 0;
+    const { row } = await backupById(id);
+    const { bytes } = await visitPapers(row.job_id ?? 0, { "visit.html": new Uint8Array([60]) });
+    const report = await checkPapers(valueOf(readArchive(bytes)));
+    expect(report.faults).toEqual([]);
+    expect((await verifyChain()).faults).toEqual([]);
+  });
+
+  it("cases C39, C40: what cannot be is refused before anything is touched, and says what would", async () => {
+    const made = await onBench("QW-05");
+    const order = (runs: Readonly<Record<string, string>>) =>
+      orderJob({ bayNo: 1, aircraftId: made.aircraftId, goal: { kind: "parts", runs }, account: "technician" });
+    await expect(order({ [partName(KIND, 5)]: "spindle-45" })).rejects.toMatchObject({
+      problem: { code: "part-none" },
+    });
+    await expect(order({ [partName(KIND, 1)]: "pirn-5" })).rejects.toMatchObject({
+      problem: { code: "release-unknown" },
+    });
+    await writeLive(benchId, fence, 1, {
+      ...{ mark: "ok", say: "Answers", presence: "console", aircraftId: made.aircraftId, chipId: made.aircraft.chipId },
+      ...{ target: "CSLATE-B", family: "Heddle", release: "19" },
+    });
+    await expect(order({})).rejects.toMatchObject({
+      problem: { code: "line-none", detail: expect.stringContaining("Heddle 22") as string },
+    });
+  });
+});
