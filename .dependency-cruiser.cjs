@@ -13,6 +13,7 @@ const underJobs = [
   "carryover",
   "compare",
   "identify",
+  "part",
 ];
 const coreOrder = {
   problem: [],
@@ -26,6 +27,7 @@ const coreOrder = {
   compare: [...COMMON, "config", "catalog", "idiom", "carryover"],
   learn: [...COMMON, "config", "catalog", "idiom", "carryover", "compare"],
   image: [...COMMON, "config", "catalog"],
+  part: [...COMMON, "config", "catalog", "idiom", "image"],
   loader: [...COMMON, "config", "catalog", "image"],
   console: [...COMMON, "config", "catalog", "idiom"],
   diagnose: [...COMMON, "config", "catalog", "idiom", "image", "loader", "identify"],

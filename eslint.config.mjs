@@ -76,7 +76,7 @@ export default defineConfig([
     ignores: [
       "src/server/sql.ts",
       "src/server/{chain,keeping,sign-ins}.ts",
-      "src/server/repositories/{bench,board-forms,boards,campaigns,catalogue,journal,preview,standards,usable,visit-statements}.ts",
+      "src/server/repositories/{bench,board-forms,boards,campaigns,catalogue,fleet-parts,journal,preview,standards,usable,visit-statements}.ts",
     ],
     rules: {
       "@typescript-eslint/no-restricted-imports": [

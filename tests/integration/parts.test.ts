@@ -57,7 +57,7 @@ async function onBench(tag: string) {
   const target = (await loadCatalogue()).models.get(modelId)?.target ?? "";
   await giveBoard({ chipId, modelId, target, releaseId, tag, account: "lead", replace: false }, await loadCatalogue());
   for (const mount of aircraft.fitted ?? []) await fitParts(aircraftId, mount, "lead");
-  const [family = "", release = ""] = ["Heddle", releaseId.replace("heddle-", "")];
+  const [family, release] = ["Heddle", releaseId.replace("heddle-", "")];
   const seen = { mark: "ok", say: "Answers", presence: "console", aircraftId, chipId, target } as const;
   await writeLive(benchId, fence, 1, { ...seen, family, release });
   return { ...made, aircraftId };

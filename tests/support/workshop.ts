@@ -126,9 +126,8 @@ export async function makeBoard(
   return { board, link };
 }
 
-/** A job's record and papers in memory: what `append` took stays, whatever dies. */
 const twins = new Map<string, ReturnType<typeof playOnTwin>>();
-
+/** A job's record and papers in memory: what `append` took stays, whatever dies. */
 export class MemoryStore implements JobStore {
   readonly journal: Entered[] = [];
   readonly papers = new Map<string, unknown>();

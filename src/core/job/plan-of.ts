@@ -32,15 +32,19 @@ export interface PlanOrder {
   readonly part?: Part;
 }
 
+/** A part that is planned for by its own read-out alone. */
+const ofItself = (taken: number | undefined): ReturnType<typeof sourceIds> =>
+  taken === undefined ? undefined : { board: taken };
+
 /** The read-outs that a plan is made from; undefined while one is missing that it cannot do without. */
 export async function sourcesOf(
   { goal, target, taken, part }: PlanOrder,
   read: (backupId: number) => Promise<Recital>,
 ): Promise<Sources | undefined> {
-  const ids = part === undefined ? sourceIds(goal, taken) : taken === undefined ? undefined : { board: taken };
+  const ids = part === undefined ? sourceIds(goal, taken) : ofItself(taken);
   if (target === undefined || !ids) return undefined;
   return {
-    ...(!("chosen" in ids) || ids.chosen === undefined ? {} : { chosen: await read(ids.chosen) }),
+    ...(ids.chosen === undefined ? {} : { chosen: await read(ids.chosen) }),
     ...(ids.board === undefined ? {} : { board: await read(ids.board) }),
   };
 }

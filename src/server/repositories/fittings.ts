@@ -1,7 +1,6 @@
 import type { PartMount } from "@/core/catalog";
 import { fittedParts, oddOnes, type FittedPart, type OddOne, type ReadPart } from "@/core/part";
 import { ProblemError } from "@/core/problem";
-import type { Transaction } from "sequelize";
 import { getDb } from "@/server/db";
 import { newestOfParts } from "@/server/repositories/backups";
 import { isSpoilt } from "@/server/repositories/blobs";
@@ -26,7 +25,6 @@ export async function fitParts(
   aircraftId: number,
   mount: PartMount,
   account: string,
-  transaction?: Transaction,
 ): Promise<void> {
   const { parts } = await loadCatalogue();
   if (![...parts.values()].some(({ part }) => part === mount.part))
@@ -36,7 +34,7 @@ export async function fitParts(
       hint: "Import one of its releases under Firmware first",
     });
   const row = { aircraft_id: aircraftId, part: mount.part, mount, account };
-  await getDb().FittingRow.create(row, transaction ? { transaction } : {});
+  await getDb().FittingRow.create(row);
 }
 
 /** The parts of an aircraft behind its board, by the model of that and by what is fitted beside it. */

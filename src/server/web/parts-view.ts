@@ -21,8 +21,9 @@ function wantedOf({ part, read }: PartState, main: Release | undefined): PartVie
   const requirement = main?.requires.find((each) => each.part === part.part);
   if (!main || !requirement) return undefined;
   const says = `${releaseTitle(main)} drives ${requirement.family} ${versionsOf(requirement)}`;
-  const met = read && read.release.family === requirement.family && lets(requirement, Number(read.release.version));
-  return { says, met: read ? met === true : undefined };
+  if (!read) return { says, met: undefined };
+  const { family, version } = read.release;
+  return { says, met: family === requirement.family && lets(requirement, Number(version)) };
 }
 
 function partView(state: PartState, odd: readonly OddOne[], main: Release | undefined): PartView {

@@ -14,16 +14,15 @@ export const running = (runs: Readonly<Partial<Record<Part, string>>>): Facts =>
   Object.fromEntries(Object.entries(runs).map(([part, id]) => [`${part}: runs` satisfies string as FactName, id]));
 
 /** The parts behind the board that shall run a release of their own at the end. */
-export const writtenParts = ({ main: _, ...others }: Releases): readonly Part[] => Object.keys(others) as Part[];
+export const writtenParts = (runs: Releases): readonly Part[] =>
+  (Object.keys(runs) as Part[]).filter((part) => part !== "main");
 
 /** Each of them runs it, set up as it was and proved. */
-export const partsProved = (runs: Releases): Facts => {
-  const { main: _, ...others } = runs;
-  return Object.assign(
-    running(others),
-    ...writtenParts(runs).map((part) => factsOf(part, { "settings proved": YES })),
+export const partsProved = (runs: Releases): Facts =>
+  Object.assign(
+    {},
+    ...writtenParts(runs).map((part) => factsOf(part, { runs: runs[part] ?? "", "settings proved": YES })),
   ) as Facts;
-};
 
 /** All that can be reached behind the board is read out, and the line to it is closed in the end. */
 export const readParts = (fitted: readonly FittedPart[]): Facts =>

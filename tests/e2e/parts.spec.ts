@@ -1,0 +1,105 @@
+import {
+  bring,
+  button,
+  decideEverything,
+  emptyBay,
+  expectAccessible,
+  picture,
+  setPace,
+  signIn,
+  stopJob,
+  takePlan,
+} from "./app";
+import { expect, test } from "./workshop";
+import type { Page } from "@playwright/test";
+
+/** Puts a board into a bay and orders a job for what is behind it; ends on its card, begun, at the battery. */
+async function beginParts(page: Page, tag: string, order: (page: Page) => Promise<void>): Promise<string> {
+  const bay = await emptyBay(page);
+  await bring(page, bay, tag);
+  await button(page, "Plug the cable in").click();
+  await expect(page.getByRole("heading", { name: "Behind the board" })).toBeVisible({ timeout: 30_000 });
+  await order(page);
+  await page.waitForURL(/\/jobs\/\d+$/);
+  const card = page.url();
+  await button(page, "Begin with step 1").click();
+  await button(page, /^It is done/).click({ timeout: 30_000 });
+  await expect(page.getByText("Put the battery in").first()).toBeVisible({ timeout: 30_000 });
+  await button(page, "Fit the battery").click();
+  return card;
+}
+
+const all45 = async (page: Page) => {
+  await button(page, "All to Spindle 45").click();
+  await button(page, "Order this for 4 parts").click();
+};
+
+test("cases C94, C95: four controllers with one odd are read, brought to one release and proved; the battery goes in mid-write", async ({
+  page,
+}) => {
+  await signIn(page, "technician");
+  await setPace(page, 20);
+  await page.goto("/aircraft/QW-04");
+  const sheet = page.getByRole("region", { name: "Parts behind its board" });
+  await expect(sheet).toContainText("The speed controller, rear left, is the odd one out. Firmware: Spindle 41");
+  await page.goto("/parts?not=spindle-44");
+  await expect(page.getByRole("row", { name: /QW-04.*rear left/ })).toBeVisible();
+  await expectAccessible(page);
+  const card = await beginParts(page, "QW-04", all45);
+  await page.getByRole("link", { name: /^Look at the plan and decide/ }).click({ timeout: 60_000 });
+  await decideEverything(page);
+  await expect(page.getByRole("main")).toContainText("heat ceiling · front left, front right, rear left, rear right");
+  await takePlan(page);
+  await page.goto(card);
+  const steps = page.getByRole("region", { name: "Steps" });
+  await setPace(page, 4);
+  await expect(steps.getByRole("progressbar")).toBeVisible({ timeout: 30_000 });
+  await picture(page, "parts");
+  await button(page, "Take the battery out").click();
+  await expect(steps.getByText("Put the battery in again").first()).toBeVisible({ timeout: 60_000 });
+  await setPace(page, 20);
+  await button(page, "Fit the battery").click();
+  await expect(steps.getByText("Take the battery out").first()).toBeVisible({ timeout: 120_000 });
+  await expectAccessible(page);
+  await button(page, "Take the battery out").click();
+  await button(page, "Sign off QW-04 with my name").click({ timeout: 30_000 });
+  await expect(page.getByRole("heading", { name: /signed off/ })).toBeVisible();
+  await page.goto("/aircraft/QW-04");
+  await expect(sheet.getByRole("link", { name: "Spindle 45" })).toHaveCount(4);
+  await expectAccessible(page);
+});
+
+test("case C39: a power-stage code that the register does not hold is refused, and there is no way round it", async ({
+  page,
+}) => {
+  await signIn(page, "technician");
+  await setPace(page, 20);
+  await beginParts(page, "QW-05", all45);
+  const steps = page.getByRole("region", { name: "Steps" });
+  await expect(steps).toContainText("RIDGE-20 is read where RIDGE-35 is fitted by the register", { timeout: 60_000 });
+  await expect(page.getByRole("link", { name: /^Look at the plan/ })).toHaveCount(0);
+  await stopJob(page, "The wrong controller is fitted");
+  await page.goto("/aircraft/QW-05");
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("Out of service");
+});
+
+test("case C64: one of four fails: the others are kept right, and that one is taken again in one click", async ({
+  page,
+}) => {
+  await signIn(page, "technician");
+  await setPace(page, 20);
+  const card = await beginParts(page, "QW-07", all45);
+  await page.getByRole("link", { name: /^Look at the plan and decide/ }).click({ timeout: 60_000 });
+  await decideEverything(page);
+  await takePlan(page);
+  await page.goto(card);
+  const steps = page.getByRole("region", { name: "Steps" });
+  await expect(steps).toContainText("Stopped here", { timeout: 180_000 });
+  await expect(steps.getByRole("row", { name: /rear right/ }).last()).toContainText("failed");
+  for (const place of ["front left", "front right", "rear left"])
+    await expect(steps.getByRole("row", { name: new RegExp(place) }).last()).toContainText("done done done done");
+  await button(page, "Begin the step again").click();
+  await expect(steps.getByRole("progressbar")).toBeVisible({ timeout: 30_000 });
+  await expect(steps).toContainText("Stopped here", { timeout: 120_000 });
+  await stopJob(page, "Its rear right controller is worn");
+});
