@@ -1,15 +1,4 @@
-import {
-  bring,
-  button,
-  decideEverything,
-  emptyBay,
-  expectAccessible,
-  picture,
-  setPace,
-  signIn,
-  stopJob,
-  takePlan,
-} from "./app";
+import { bring, button, decideEverything, emptyBay, expectAccessible, picture, setPace, signIn, stopJob } from "./app";
 import { expect, test } from "./workshop";
 import type { Page } from "@playwright/test";
 
@@ -49,7 +38,6 @@ test("cases C94, C95: four controllers with one odd are read, brought to one rel
   await page.getByRole("link", { name: /^Look at the plan and decide/ }).click({ timeout: 60_000 });
   await decideEverything(page);
   await expect(page.getByRole("main")).toContainText("heat ceiling · front left, front right, rear left, rear right");
-  await takePlan(page);
   await page.goto(card);
   const steps = page.getByRole("region", { name: "Steps" });
   await setPace(page, 4);
@@ -91,7 +79,6 @@ test("case C64: one of four fails: the others are kept right, and that one is ta
   const card = await beginParts(page, "QW-07", all45);
   await page.getByRole("link", { name: /^Look at the plan and decide/ }).click({ timeout: 60_000 });
   await decideEverything(page);
-  await takePlan(page);
   await page.goto(card);
   const steps = page.getByRole("region", { name: "Steps" });
   await expect(steps).toContainText("Stopped here", { timeout: 180_000 });

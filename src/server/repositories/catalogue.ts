@@ -317,6 +317,9 @@ export async function importImage(file: Uint8Array, account: string): Promise<Im
 const newestImage = (releaseId: string, target: string, transaction?: Transaction): Promise<ImageSummary | undefined> =>
   first(getDb().ImageRow, { where: { release_id: releaseId, target }, order: [["version", "desc"]], transaction });
 
+export const hasImage = async (releaseId: string, target: string): Promise<boolean> =>
+  (await newestImage(releaseId, target)) !== undefined;
+
 /** The newest stored image of a release for a target, or the one with that hash; checked once more. */
 export async function loadImage(
   catalogue: Catalogue,

@@ -21,11 +21,7 @@ export async function fittedTo(aircraftId: number): Promise<PartMount[]> {
 }
 
 /** Says what is fitted to an aircraft. Parts of a kind without places: there is none any more. */
-export async function fitParts(
-  aircraftId: number,
-  mount: PartMount,
-  account: string,
-): Promise<void> {
+export async function fitParts(aircraftId: number, mount: PartMount, account: string): Promise<void> {
   const { parts } = await loadCatalogue();
   if (![...parts.values()].some(({ part }) => part === mount.part))
     throw new ProblemError({

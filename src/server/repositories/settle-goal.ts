@@ -1,5 +1,16 @@
 import { EVERYTHING, routeBetween, unknownNames, type Scope, type Whose } from "@/core/carryover";
-import { findRelease, findTarget, releaseById, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
+import {
+  findRelease,
+  findTarget,
+  lets,
+  meeting,
+  releaseById,
+  releaseTitle,
+  type Catalogue,
+  type Firmware,
+  type Release,
+  type Requirement,
+} from "@/core/catalog";
 import { newestBuildOf } from "@/core/identify";
 import type { GoalWish, WishOf } from "@/contracts/job-wish";
 import type { BayLive, Goal, Instead } from "@/core/job";
@@ -7,10 +18,10 @@ import { ProblemError, valueOf } from "@/core/problem";
 import { settleBase } from "@/server/repositories/baselines";
 import { lastComplete, sourceOfType, usableBackup, whoseIs } from "@/server/repositories/backups";
 import { turnOf } from "@/server/repositories/campaigns";
-import { loadImage } from "@/server/repositories/catalogue";
+import { hasImage, loadImage } from "@/server/repositories/catalogue";
 import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
-import { partsOfAircraft } from "@/server/repositories/fittings";
-import { wayTo } from "@/core/part";
+import { partsOfAircraft, partStates } from "@/server/repositories/fittings";
+import { wayTo, type FittedPart, type PartName } from "@/core/part";
 import { keptByPolicy } from "@/server/repositories/policy";
 import type { Relation } from "@/contracts/answers/choices";
 import { relationOf } from "@/server/repositories/release-choices";
@@ -90,13 +101,15 @@ async function settleUpdate(
   const release = await writable(releaseId, instead?.target ?? own, catalogue);
   if (instead) checkInstead(instead, own, release, catalogue);
   const here = findRelease(catalogue, bay.family, bay.release);
+  const due = here.ok ? await partsDue(aircraft, here.value, release, catalogue) : { runs: {}, fitted: [] };
   const verb = here.ok
     ? HEADLINES[relationOf(here.value, release, valueOf(routeBetween(catalogue, here.value, release)))]
     : HEADLINES.next;
   return {
     goal: {
       kind: "update",
-      runs: { main: releaseId },
+      runs: { main: releaseId, ...due.runs },
+      ...(due.fitted.length > 0 ? { fitted: due.fitted } : {}),
       ...(instead ? { instead } : {}),
       ...(asModel ? { asModel } : {}),
     },
@@ -106,6 +119,37 @@ async function settleUpdate(
       : `${verb} ${releaseTitle(release)}${asTarget(instead)}`,
   };
 }
+
+/**
+ * The parts behind the board that a release cannot drive as they were read last: each with the release nearest to what it
+ * runs that it can, of which an image for it is here. What was never read, or no firmware leads to, the plan tells of.
+ */
+async function partsDue(
+  aircraft: RegisterRow,
+  here: Release,
+  to: Release,
+  catalogue: Catalogue,
+): Promise<{ runs: Record<PartName, string>; fitted: FittedPart[] }> {
+  const runs: Record<PartName, string> = {};
+  const fitted: FittedPart[] = [];
+  const { parts } = await partStates(aircraft.id, aircraft.model_id);
+  for (const { part, read } of parts) {
+    const requirement = to.requires.find((each) => each.part === part.part);
+    const led = wayTo(here, part.part) && wayTo(to, part.part);
+    if (!read || !requirement || !led || meets(read.release, requirement)) continue;
+    const driven = meeting(catalogue, requirement);
+    const nearest = Number(read.release.version) < requirement.least ? driven[0] : driven.at(-1);
+    const target = read.target ?? part.target;
+    if (!nearest || target === undefined || (part.target ?? target) !== target) continue;
+    if (!(await hasImage(nearest.id, target))) continue;
+    runs[part.name] = nearest.id;
+    fitted.push(part);
+  }
+  return { runs, fitted };
+}
+
+const meets = ({ family, version }: Firmware, requirement: Requirement): boolean =>
+  family === requirement.family && lets(requirement, Number(version));
 
 const notOwn = (whose: Whose) => (whose === "this-board" ? {} : { whose });
 

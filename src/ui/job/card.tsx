@@ -14,18 +14,10 @@ import { Airframe } from "@/ui/bench/hands";
 import { AgainstPanel } from "@/ui/job/against-panel";
 import { FlashMap } from "@/ui/job/flash-map";
 import { PartGrid, stretchesOf, type Stretch } from "@/ui/job/part-grid";
+import type { CardStep } from "@/ui/job/card-step";
 import { StopJob } from "@/ui/job/stop-job";
 import { AskPanel, HandsPanel } from "@/ui/job/step-panels";
 import { Folded } from "@/ui/base/folded";
-
-export interface CardStep {
-  readonly title: string;
-  readonly why: string;
-  readonly writes: boolean;
-  /** It is a check. */
-  readonly checks: boolean;
-  readonly state: StepState;
-}
 
 export interface Card {
   readonly id: number;

@@ -4,7 +4,7 @@ import { Mark } from "@/ui/base/mark";
 import { Folded } from "@/ui/base/folded";
 import { Table } from "@/ui/base/table";
 import { clockTime } from "@/ui/base/time";
-import type { CardStep } from "@/ui/job/card";
+import type { CardStep } from "@/ui/job/card-step";
 
 /** What a step comes to for a part, in a word. */
 const HEADS: Readonly<Record<string, string>> = {

@@ -5,8 +5,8 @@ import { YES } from "@/core/job/fact";
 export const makeSafe = aircraftAction("make-safe", (wish) => ({
   title: "Propellers off, battery out",
   why: "The board restarts several times.",
-  // what stands behind a line is read before there can be a plan
-  needs: partsBehind(wish).length > 0 ? {} : { "visit: plan taken": YES },
+  // what the battery feeds is read before there can be a plan, and may turn something
+  needs: partsBehind(wish).some(({ supply }) => supply === "battery") ? {} : { "visit: plan taken": YES },
   gives: { "aircraft: propellers off": YES, "aircraft: battery out": YES },
   undoes: ["aircraft: battery in", ...shownBehind(wish, { supply: "battery" })],
   costS: 10,

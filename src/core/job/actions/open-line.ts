@@ -24,13 +24,14 @@ export const reached = (...which: Parameters<typeof shownBehind>): Facts =>
 export const openLine = partAction(
   "open-line",
   (wish, part) => {
-    const { part: kind = "", unfed = false, title = "" } = wish.parts[part]?.behind ?? {};
+    const { part: kind = "", unfed = false, title = "", supply } = wish.parts[part]?.behind ?? {};
     return {
       title: `Open the line to the ${kind}`,
       why: `From then on the console passes on every byte: only so is a ${title} spoken to.`,
       needs: {
         ...factsOf("main", { shows: "console", known: YES, "settings kept": YES, "line closed": YES }),
-        "aircraft: propellers off": YES,
+        // what the battery feeds may turn something
+        ...(supply === "battery" ? { "aircraft: propellers off": YES } : {}),
         ...(unfed ? { "aircraft: battery out": YES } : {}),
       },
       // the firmware in between leads the line from one to the next
