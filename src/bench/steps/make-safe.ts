@@ -39,6 +39,8 @@ export const makeSafe: StepRunner = async (context) => {
   const word = "It is done: propellers off, battery out";
   if (confirmedBy === undefined)
     return waits({ kind: "confirm", say: "Make the aircraft safe to work on.", asks, word });
+  if (context.passesOn)
+    return done(`Confirmed by ${confirmedBy}; its console is not heard while its line is open, and cannot measure it.`);
   if (link.presence().kind !== "console")
     return done(`Confirmed by ${confirmedBy}; the board cannot measure its battery now.`);
   const spoken = await declareOwn(context);
