@@ -140,7 +140,7 @@ export default async function JobPage({ params }: Props) {
           {planSha !== undefined && (
             <Sheet label="Papers" className="px-4 py-3.5">
               <h2>Papers of this visit</h2>
-              <ul className="mt-1 grid gap-0.5 text-sm">
+              <ul className="mt-1 grid gap-0.5 text-sm [&_a]:inline-flex [&_a]:min-h-6 [&_a]:items-center">
                 <li>
                   <Link href={`/backups/${backupId ?? 0}`}>Backup before the change</Link>
                 </li>
