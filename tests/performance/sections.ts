@@ -6,6 +6,7 @@ import { growthBench } from "./growth";
 import { imageBench } from "./images";
 import { languagesBench, proposalsBench } from "./languages";
 import { loadersBench } from "./loaders";
+import { partsBench } from "./parts";
 import { planningBench } from "./planning";
 import { restoreBench } from "./restore";
 import { targetsBench } from "./targets";
@@ -20,6 +21,7 @@ export interface Section {
 export const SECTIONS: Readonly<Record<string, Section>> = {
   restore: { run: restoreBench, exact: true },
   loaders: { run: loadersBench, exact: true },
+  parts: { run: partsBench, exact: true },
   bays: { run: baysBench },
   configuration: { run: configurationBench },
   growth: { run: growthBench },

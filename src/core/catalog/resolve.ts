@@ -278,10 +278,16 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release, a
     region: document.region,
     console: document.console ?? base.console,
     loaderWord: document.loaderWord ?? base.loaderWord,
-    ways: (document.ways ?? ancestor?.ways ?? []).map((way) => ({ ...way, unfed: (way as Partial<LineWay>).unfed ?? false })),
+    ways: (document.ways ?? ancestor?.ways ?? []).map((way) => ({
+      ...way,
+      unfed: (way as Partial<LineWay>).unfed ?? false,
+    })),
   };
-  const way = release.ways.find(({ opens, turns }) => ![opens, turns ?? opens].every((words) => words.includes(NUMBER)));
-  if (way && !accepted) return refuse(inconsistent("A line is opened to no part", "ways", `${way.opens} names no ${NUMBER}`));
+  const way = release.ways.find(
+    ({ opens, turns }) => ![opens, turns ?? opens].every((words) => words.includes(NUMBER)),
+  );
+  if (way && !accepted)
+    return refuse(inconsistent("A line is opened to no part", "ways", `${way.opens} names no ${NUMBER}`));
   return inOrder(
     release,
     ancestor,

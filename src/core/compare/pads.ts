@@ -1,4 +1,12 @@
-import { columnsOf, findTarget, indexOf, portOf, type FirmwareTarget, type PinMap, type ReleaseTarget } from "@/core/catalog";
+import {
+  columnsOf,
+  findTarget,
+  indexOf,
+  portOf,
+  type FirmwareTarget,
+  type PinMap,
+  type ReleaseTarget,
+} from "@/core/catalog";
 import { showValue } from "@/core/config";
 import { rowDoubtOf, type Resolved } from "@/core/compare/resolved";
 

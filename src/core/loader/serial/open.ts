@@ -19,15 +19,20 @@ export const SERIAL: LoaderKind<SerialLoader, "serial"> = {
       blockBytes: LONG_BLOCK,
       read: (space, onBlock = nothing) => readBySerial(port, loader, space.no, space.lengthBytes, onBlock),
       async compare(space, expected, onBlock = nothing) {
-        // most that differs differs at once: a short look saves the long one; what was just written is not likely to
+        // what was written is always read back; what was there before may be told by its check
         if (justWritten !== space.no) {
+          const crc = await checkBySerial(port, loader, space.no, expected.length);
+          const erased = new Uint8Array(expected.length).fill(0xff);
+          if (crc !== undefined)
+            return ok({
+              equal: crc === crc32(expected) >>> 0,
+              ...(crc === crc32(erased) >>> 0 ? { head: erased } : {}),
+            });
+          // most that differs differs at once: a short look saves the long one
           const short = Math.min(SHORT_BLOCK, expected.length);
           const head = await readBySerial(port, loader, space.no, short, nothing);
           if (!head.ok) return head;
           if (!equalBytes(head.value, expected.subarray(0, short))) return ok({ equal: false, head: head.value });
-          // what was written is always read back; what was there before may be told by its check
-          const crc = await checkBySerial(port, loader, space.no, expected.length);
-          if (crc !== undefined) return ok({ equal: crc === crc32(expected) >>> 0, head: head.value });
         }
         justWritten = undefined;
         const bytes = await readBySerial(port, loader, space.no, expected.length, onBlock);

@@ -1,0 +1,77 @@
+import { findTarget, firmwareById, layoutOf, loaderOf, sectorsOf, settingsSegment } from "@/core/catalog";
+import { ask } from "@/core/console";
+import { readImageFile } from "@/core/image";
+import { askLoader, openLoader, partsOf, runFlash, type Loader } from "@/core/loader";
+import { valueOf } from "@/core/problem";
+import { linkThrough } from "@/bench/part-link";
+import { buildImage } from "@/core/sim";
+import { planJob, wishFor, type Goal } from "@/core/job";
+import { boardOf } from "../support/parts";
+import { catalogue, statementIdiom, release } from "../support/workshop";
+
+const seconds = (us: number) => `${(us / 1e6).toFixed(2)} s`;
+
+/** A part in its loader behind the line that its board has opened. */
+async function partBehind(no: number) {
+  const { board, link, fitted } = await boardOf("QW-01");
+  valueOf(await ask(link.console, `reach controller ${no}`, statementIdiom(), 2000));
+  board.setBattery(link.clock.nowUs(), true);
+  await link.clock.waitUntil(link.clock.nowUs() + 200_000);
+  const part = board.parts.at("speed controllers", no);
+  const through = linkThrough(link);
+  const seen = through.presence();
+  if (!part || seen.kind !== "loader") throw new Error("no part");
+  await askLoader(through, seen, [part.processor]);
+  return { part, link, fitted, loader: openLoader(through, seen, part.processor) };
+}
+
+async function readRegion(loader: Loader): Promise<number> {
+  const region = loader.spaces.find(({ use }) => use === "settings");
+  if (!region) throw new Error("no region");
+  return valueOf(await loader.read(region)).length;
+}
+
+/** What a part takes through a line, against what its wire can do at all. Board time, not this machine's. */
+export async function partsBench(say: (text?: string) => void): Promise<void> {
+  say("## Parts behind a board: through the line that its console opened");
+  say();
+  say("| what | bytes | time | limit | ratio | aim |");
+  say("| --- | --- | --- | --- | --- | --- |");
+  const { part, link, loader } = await partBehind(2);
+  const { processor } = part;
+  const byteUs = 10_000_000 / (loaderOf(processor, "serial")?.baud ?? 1);
+  const now = () => link.clock.nowUs();
+  const row = (what: string, bytes: number, us: number, limit: number) =>
+    say(`| ${what} | ${bytes} | ${seconds(us)} | ${seconds(limit)} | ${(us / limit).toFixed(3)} × | ≤ 1.05 × |`);
+
+  const begun = now();
+  const region = await readRegion(loader);
+  row("read its settings region, against its wire", region, now() - begun, region * byteUs);
+
+  const firmware = firmwareById(catalogue(), "spindle-45");
+  const target = firmware && findTarget(firmware, "RIDGE-35");
+  if (!firmware || !target) throw new Error("no image");
+  const image = buildImage(firmware, target, processor, layoutOf(catalogue(), firmware));
+  const parts = valueOf(partsOf(valueOf(readImageFile(image, processor)), loader.spaces));
+  // nothing of what it holds is equal: every sector is erased, written and read back
+  part.flash.bytes.fill(0, settingsSegment(processor).lengthBytes);
+  const from = now();
+  valueOf(await runFlash(loader, parts));
+  const erase = sectorsOf(processor)
+    .filter(({ start }) => parts.some(({ space }) => start >= space.start && start < space.start + space.lengthBytes))
+    .reduce((sum, { eraseUs }) => sum + eraseUs, 0);
+  const physical = image.length * (2 * byteUs + processor.programUsPerByte) + erase;
+  row("write its firmware and read it back, against wire and flash", image.length, now() - from, physical);
+  say();
+
+  const { aircraft, fitted } = await boardOf("QW-01");
+  const runs = Object.fromEntries(fitted.map(({ name }) => [name, "spindle-45"]));
+  const goal: Goal = { kind: "parts", runs: { main: aircraft.release, ...runs }, fitted };
+  const wish = wishFor({ tag: aircraft.tag, goal }, release(aircraft.release), undefined, catalogue());
+  const planned = planJob(goal, wish, { "main: shows": "console" });
+  if (planned.kind === "none") throw new Error("no plan");
+  say(
+    `Four controllers read out, written, set up and proved are ${planned.moves.length} steps, in ${planned.moves.reduce((sum, { hands }) => sum + hands, 0)} of which hands are needed.`,
+  );
+  say();
+}
