@@ -4,7 +4,7 @@ import type { JobOrder } from "@/bench/store";
 import type { BoardLink } from "@/bench/link";
 import { planJob, specOf, wishFor, type Goal, type Progress } from "@/core/job";
 import { fittedParts, type FittedPart } from "@/core/part";
-import type { SimBoard } from "@/core/sim";
+import type { SimBoard, SimLink } from "@/core/sim";
 import { catalogue, release } from "./workshop";
 
 export const demoAircraft = (tag: string): DemoAircraft => {
@@ -17,7 +17,7 @@ export const demoAircraft = (tag: string): DemoAircraft => {
 export async function boardOf(
   tag: string,
   change: Partial<DemoAircraft> = {},
-): Promise<{ board: SimBoard; link: BoardLink; aircraft: DemoAircraft; fitted: FittedPart[] }> {
+): Promise<{ board: SimBoard; link: SimLink; aircraft: DemoAircraft; fitted: FittedPart[] }> {
   const aircraft = { ...demoAircraft(tag), ...change };
   const { board, link } = await makeDemoBoard(aircraft, catalogue(), 0);
   await typeLines(link, catalogue(), aircraft, aircraft.lines);
