@@ -3,7 +3,9 @@ import { partName } from "@/core/part";
 import type { StepState } from "@/core/job";
 import { stretchesOf } from "@/ui/job/part-grid";
 
-type Step = { readonly state: Pick<StepState, "subject" | "kind"> };
+interface Step {
+  readonly state: Pick<StepState, "subject" | "kind">;
+}
 const step = fc.oneof(
   fc.record({
     kind: fc.constantFrom("flash" as const, "rescue" as const),
