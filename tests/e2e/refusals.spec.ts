@@ -1,5 +1,5 @@
 import type { Page } from "@playwright/test";
-import { expectAccessible, picture, signIn } from "./app";
+import { expectAccessible, signIn } from "./app";
 import { ORIGIN, expect, test } from "./workshop";
 
 const origin = { origin: ORIGIN };
@@ -128,7 +128,6 @@ test("a moved-values read-out is filed and told apart from a whole one", async (
   await page.getByRole("region", { name: "Backups" }).getByRole("table").getByRole("link").first().click();
   await expect(page.getByRole("heading", { level: 1 })).toContainText(": complete");
   await expectAccessible(page);
-  await picture(page, "backup");
   const text = await page.getByRole("region", { name: "Text" }).locator("li > span").allInnerTexts();
   await page.goto("/aircraft/QW-03");
   await page.getByLabel("What the console printed").fill(text.slice(0, 80).join("\n"));

@@ -133,7 +133,7 @@ async function toTake(context: StepContext, { plan, script, scriptSha, release }
   const from = resultOf(state, "know-board").fromRelease;
   const read = taken === undefined ? undefined : await store.recitalOf(taken);
   const before = read?.configuration.identity.target ?? target;
-  const writes = state.steps.some(({ kind }) => kind === "flash") && from !== undefined;
+  const writes = state.steps.some(({ kind, subject }) => kind === "flash" && subject === "main") && from !== undefined;
   const twin = await store.playTwin({
     ...{ releaseId: release.id, target, modelId: model, plan, decisions, script },
     ...(writes ? { before: { releaseId: from, target: before } } : {}),
@@ -143,6 +143,9 @@ async function toTake(context: StepContext, { plan, script, scriptSha, release }
   const chosen = sourceIds(context.job.goal, taken)?.chosen;
   const source = chosen === undefined ? undefined : await store.recitalOf(chosen);
   const although = althoughOf(context.job.goal)?.replace(/\.$/, "");
+  const along = fittedOf(context.job.goal).flatMap(({ name, part }) =>
+    releaseFor(context.job.goal, name) ? [part] : [],
+  );
   const looks = [
     ...(source?.completeness.verdict === "incomplete"
       ? [
@@ -153,7 +156,7 @@ async function toTake(context: StepContext, { plan, script, scriptSha, release }
         ]
       : []),
     ...(elsewhere === undefined ? [] : [elsewhere]),
-    ...wantsOfParts(release, catalogue.releases.get(from ?? ""), model, catalogue),
+    ...wantsOfParts(release, catalogue.releases.get(from ?? ""), model, catalogue, along),
     ...(twin.ok
       ? twinLooks(twin.value)
       : [`Not played on a twin: ${[twin.problem.message, twin.problem.detail].filter(Boolean).join(": ")}.`]),

@@ -14,12 +14,14 @@ const same = (a: Requirement, b: Requirement) =>
 /**
  * What a release wants of other parts that the one before it did not want so, a sentence each: to be looked at before it is
  * written. A part that some models carry and this one does not is said to be missing; the loader is seen to by the job.
+ * `along`: kinds that come along with it.
  */
 export function wantsOfParts(
   to: Firmware,
   from: Firmware | undefined,
   modelId: string,
   { models }: Pick<Catalogue, "models">,
+  along: readonly string[] = [],
 ): string[] {
   const model = models.get(modelId);
   const own = model ? mountsOf(model).map(({ part }) => part) : [];
@@ -30,7 +32,7 @@ export function wantsOfParts(
     ),
   );
   return to.requires
-    .filter(({ part }) => part !== LOADER_PART)
+    .filter(({ part }) => part !== LOADER_PART && !along.includes(part))
     .filter((requirement) => from?.requires.some((before) => same(before, requirement)) !== true)
     .map((requirement) => {
       const { part, family, why } = requirement;
@@ -40,6 +42,6 @@ export function wantsOfParts(
       const before = from?.requires.find((each) => each.part === part && each.family === family);
       const until = before && from ? `; ${releaseTitle(from)} drove ${versionsOf(before)}` : "";
       const because = why === undefined ? "" : ` ${why.replace(/\.$/, "")}.`;
-      return `${wants}${until}.${because} What runs there is not read out here: look at it first, and bring it along before the aircraft flies.`;
+      return `${wants}${until}.${because} It does not come along with this job: read it out first, and bring it along before the aircraft flies.`;
     });
 }
