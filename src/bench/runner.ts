@@ -21,7 +21,7 @@ import {
   partOf,
   stepOf,
   fittedOf,
-  type StepKind,
+  isLineOpen,
 } from "@/core/job";
 import { awaitPresence, type BoardLink } from "@/bench/link";
 import { linkThrough } from "@/bench/part-link";
@@ -150,14 +150,6 @@ const seen = (link: BoardLink, passesOn: boolean): Facts => {
   return kind === "none" || (passesOn && kind === "console") ? {} : { "main: shows": kind };
 };
 
-const isDone = (state: JobState, kind: StepKind) =>
-  Math.max(
-    -1,
-    ...state.steps.flatMap((step) => (step.kind === kind && step.status === "done" ? [step.endedAt ?? 0] : [])),
-  );
-/** Whether the job has opened a line, and not closed it since. */
-const passesOn = (state: JobState): boolean => isDone(state, "open-line") > isDone(state, "close-line");
-
 /**
  * Where the world has turned out otherwise than foretold, so that the next step cannot be taken: plans anew from what is
  * so now. Steps that have begun stay as they are; where only those would lead on, they see to it themselves.
@@ -174,7 +166,7 @@ async function plansAnew(
   if (!release) return false;
   const model = (await store.knownModel())?.modelId ?? modelOf(state);
   const wish = wishFor(job, release, catalogue.models.get(model ?? "")?.processor, catalogue);
-  const { facts } = worldOf(job.goal, wish, state, seen(link, passesOn(state)));
+  const { facts } = worldOf(job.goal, wish, state, seen(link, isLineOpen(state)));
   const ahead = state.steps.filter(({ status }) => status === "to-do").map(({ id }) => id);
   const lacks = hindranceAhead(ahead, wish, facts);
   if (lacks.length === 0) return false;
@@ -207,7 +199,7 @@ async function attempt(
     state,
     link: fitted ? linkThrough(link) : link,
     board: link,
-    passesOn: passesOn(state),
+    passesOn: isLineOpen(state),
     fitted,
     store,
     catalogue: await store.catalogue(),

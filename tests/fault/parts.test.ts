@@ -1,5 +1,5 @@
 import type { BoardLink } from "@/bench/link";
-import { currentStep, foldJob, resultOf, type Part, type Progress, type StepName } from "@/core/job";
+import { currentStep, foldJob, leftOnBoard, resultOf, type Part, type Progress, type StepName } from "@/core/job";
 import type { SimBoard } from "@/core/sim";
 import { stepName } from "@/core/job/action";
 import { oddOnes, partName } from "@/core/part";
@@ -84,6 +84,10 @@ describe("parts brought to another release", () => {
     for (const name of [names[0], names[2], names[3]]) expect(new Set(of(name ?? "main"))).toEqual(new Set(["done"]));
     expect(of(partName("speed controllers", 2))).toContain("failed");
     expect(state.steps.find(({ status }) => status === "failed")?.problem?.code).toBe("flash-verify");
+    // who stops it now is told of that one, and of no other
+    expect(leftOnBoard(state, job.goal)).toBe(
+      "a firmware of the speed controller, front right that is half written: it does not start; what else was written, proved and not signed off; an open line, which keeps its console from being heard: pull its cable and its battery",
+    );
     // another part in its place, and that one again
     const second = board.parts.at("speed controllers", 2);
     if (second) second.flash.worn = undefined;

@@ -20,7 +20,7 @@ export {
 } from "./goals";
 export * from "./journal";
 export { lackSentence } from "./lack";
-export { leftOnBoard } from "./left";
+export { isLineOpen, leftOnBoard } from "./left";
 export * from "./live";
 export * from "./part-plans";
 export * from "./plan-job";

@@ -1,20 +1,45 @@
-import { ACTIONS, stepOf } from "@/core/job/actions";
+import { ACTIONS, stepOf, type StepKind } from "@/core/job/actions";
 import type { Wish } from "@/core/job/action";
-import type { JobState } from "@/core/job/state";
+import { fittedOf, type Goal } from "@/core/job/goals";
+import type { JobState, StepState } from "@/core/job/state";
+import { partOf } from "@/core/job/subject";
 
-/** Steps are looked at for what they leave; what a job is about changes nothing of that. */
-const ANY_WISH: Wish = { tag: "", parts: {}, owed: {} };
+/** What a job is about, as far as it matters for what its steps leave: where its parts are. */
+const wishOf = (goal: Goal): Wish => ({
+  tag: "",
+  parts: Object.fromEntries(
+    fittedOf(goal).map((part) => [part.name, { behind: { ...part, unfed: false, turns: true } }]),
+  ),
+  owed: {},
+});
+
+const lastDone = (steps: readonly StepState[], kind: StepKind) =>
+  Math.max(-1, ...steps.flatMap((step) => (step.kind === kind && step.status === "done" ? [step.endedAt ?? 0] : [])));
+/** Whether a line to parts was opened, and not closed since. */
+export const isLineOpen = ({ steps }: Pick<JobState, "steps">): boolean =>
+  lastDone(steps, "open-line") > lastDone(steps, "close-line");
+
+const PROVED = "what was written, proved and not signed off";
+const OTHERS_PROVED = "what else was written, proved and not signed off";
+const LINE_OPEN = "an open line, which keeps its console from being heard: pull its cable and its battery";
 
 /**
- * What is left on the board when the job is stopped as it stands: by the last step that wrote to it, done or begun. Undefined
- * where nothing was written.
+ * What is left on the board when the job is stopped as it stands: by the last step that wrote to it, or to a part behind it, and
+ * was not proved, and by a line that is open. Undefined where there is nothing.
  */
-export function leftOnBoard({ steps }: Pick<JobState, "steps">): string | undefined {
-  const wrote = steps.flatMap(({ id, status }) => {
-    const step = stepOf(id);
-    const leaves = ACTIONS.find(({ kind }) => kind === step.kind)?.moveFor(ANY_WISH, step.subject).leaves;
-    if (!leaves || status === "to-do") return [];
-    return [status === "done" ? leaves.done : leaves.begun];
-  });
-  return wrote.at(-1);
+export function leftOnBoard(state: Pick<JobState, "steps">, goal: Goal): string | undefined {
+  const wish = wishOf(goal);
+  // of each part what was written to it last
+  const wrote = new Map<string, string | undefined>();
+  for (const { id, status } of state.steps) {
+    const { kind, subject } = stepOf(id);
+    const part = partOf(subject);
+    if (kind === "prove" && status === "done") wrote.set(part, undefined);
+    const leaves = ACTIONS.find((each) => each.kind === kind)?.moveFor(wish, subject).leaves;
+    if (leaves && status !== "to-do") wrote.set(part, status === "done" ? leaves.done : leaves.begun);
+  }
+  const open = [...wrote.values()].filter((each) => each !== undefined);
+  const proved = wrote.size > open.length ? (open.length === 0 ? [PROVED] : [OTHERS_PROVED]) : [];
+  const left = [...open, ...proved, ...(isLineOpen(state) ? [LINE_OPEN] : [])];
+  return left.length === 0 ? undefined : left.join("; ");
 }

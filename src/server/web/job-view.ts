@@ -79,7 +79,7 @@ export function cardOf({ job, state, begun, stopReason }: JobView) {
     at: at < 0 ? null : at,
     places: Object.fromEntries(fittedOf(job.goal).map((part) => [part.name, `${part.title}, ${part.place}`])),
     backupId: backupOf(state) ?? null,
-    left: leftOnBoard(state),
+    left: leftOnBoard(state, job.goal),
     steps: state.steps.map((step) => {
       const { title, why, writes = false, shows } = stepSpec(job.steps, step);
       return { title, why, writes, checks: shows !== undefined, state: step };

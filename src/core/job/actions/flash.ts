@@ -1,4 +1,4 @@
-import { behindOf, isCarried, releaseWished, partAction } from "@/core/job/action";
+import { behindOf, ofPart, isCarried, releaseWished, partAction } from "@/core/job/action";
 import { partTitle } from "@/core/part";
 import { loaderOfPart } from "@/core/job/subject";
 import { YES, factsOf } from "@/core/job/fact";
@@ -26,8 +26,8 @@ export const flash = partAction("flash", (wish, part) => {
     restarts: true,
     writes: true,
     leaves: {
-      begun: "a firmware that is half written: it does not start",
-      done: "the new firmware on its defaults: none of its settings are restored",
+      begun: `a firmware${ofPart(wish, part)} that is half written: it does not start`,
+      done: `the new firmware${ofPart(wish, part)} on its defaults: none of its settings are restored`,
     },
   };
 });

@@ -19,8 +19,8 @@ export const restore = partAction(
     restarts: true,
     writes: true,
     leaves: {
-      begun: "a part of its settings: the rest stand at their defaults",
-      done: "its settings, written and not proved",
+      begun: `a part of the settings${ofPart(wish, part)}: the rest stand at their defaults`,
+      done: `the settings${ofPart(wish, part)}, written and not proved`,
     },
   }),
   object({ answersSha: name() }),
