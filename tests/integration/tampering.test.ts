@@ -74,6 +74,9 @@ beforeAll(async () => {
   );
   await run("update allowances set ended_by = 'lead', ended_at = now()");
   await run(
+    "insert into fittings (aircraft_id, part, mount, account) select id, 'pump', '{}', 'lead' from aircraft limit 1",
+  );
+  await run(
     "insert into document_standings (kind, document_id, used, reason, account) values ('release', 'heddle-24', false, 'Recalled', 'lead')",
   );
   await run(
