@@ -29,7 +29,7 @@ test("cases C94, C95: four controllers with one odd are read, brought to one rel
   await signIn(page, "technician");
   await setPace(page, 20);
   await page.goto("/aircraft/QW-04");
-  const sheet = page.getByRole("region", { name: "Parts behind its board" });
+  const sheet = page.getByRole("region", { name: "Its parts" });
   await expect(sheet).toContainText("The speed controller, rear left, is the odd one out. Firmware: Spindle 41");
   await page.goto("/parts?not=spindle-44");
   await expect(page.getByRole("row", { name: /QW-04.*rear left/ })).toBeVisible();

@@ -32,7 +32,7 @@ export function PartsSheet({
   readonly children?: ReactNode;
 }) {
   return (
-    <Sheet label="Parts behind its board" className="overflow-x-auto">
+    <Sheet label="Its parts" className="overflow-x-auto">
       <div className="px-4 pt-3 pb-1">
         <h2>Parts behind its board</h2>
         <p className="text-sm">{sentence}</p>
