@@ -5,7 +5,6 @@ import { requirePart } from "@/bench/steps/lines";
 import { done, failed, needBoard, type StepContext, type StepOutcome, type StepRunner } from "@/bench/steps/context";
 import type { FittedPart } from "@/core/part";
 
-/** A board that says nothing is known by what its loader derives from the chip, and by what the register holds. */
 /** A part behind a line says itself what it is; what it says now it has to say in every later step. */
 async function knowPart(context: StepContext, part: FittedPart): Promise<StepOutcome> {
   const word = await requirePart(context, part);
@@ -17,6 +16,7 @@ async function knowPart(context: StepContext, part: FittedPart): Promise<StepOut
   });
 }
 
+/** A board that says nothing is known by what its loader derives from the chip, and by what the register holds. */
 export const knowLoader: StepRunner = async (context) => {
   if (context.fitted) return knowPart(context, context.fitted);
   const { link, job, store, catalogue } = context;

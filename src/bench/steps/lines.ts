@@ -1,5 +1,5 @@
 import { fillPattern, compilePattern, processorOf, type LineWay, type Processor, type Release } from "@/core/catalog";
-import { ask, settleConsole } from "@/core/console";
+import { ask, askCommand, settleConsole } from "@/core/console";
 import { idiomOf, type Idiom } from "@/core/idiom";
 import { fittedOf, resultOf } from "@/core/job";
 import { askLoader, type LoaderWord } from "@/core/loader";
@@ -7,7 +7,6 @@ import { partTitle, wayTo, type FittedPart } from "@/core/part";
 import { ProblemError, valueOf, type Problem } from "@/core/problem";
 import { linkThrough } from "@/bench/part-link";
 import { readSenses } from "@/core/checks";
-import { askCommand } from "@/core/console";
 import { declareBoard, declareOwn, needBoard, type StepContext, type StepOutcome } from "@/bench/steps/context";
 
 /** How the firmware on the board opens lines to a kind of part, and in which language it is told. */

@@ -31,7 +31,7 @@ export async function seePart(context: StepContext): Promise<SeenPart | StepOutc
   return firmware.ok ? { loader, identity, firmware: firmware.value } : { loader, identity };
 }
 
-/** “Spindle 44 for RIDGE-35”. */
+/** Its release by family and version, and what that is built for. */
 export const seenTitle = ({ identity, firmware }: SeenPart): string =>
   identity
     ? `${firmware ? releaseTitle(firmware) : `${identity.family} ${identity.version}, which the catalogue does not hold,`} for ${identity.target}`

@@ -59,14 +59,14 @@ export const prove: StepRunner = async (context) => {
         .join(". "),
       hint: "Begin the step again",
     });
-  const { plan, decisions, script } = await restoring(context);
+  const { plan, decisions, deciders, script } = await restoring(context);
   const answers = answersSha === undefined ? [] : ((await store.getJson(answersSha)) as LineAnswer[]);
   const release = firmwareWanted(context);
   const proof = proveRestore({
     release,
     plan,
     decisions,
-    deciders: Object.fromEntries(Object.entries(state.decidedBy).map(([id, { account }]) => [id, account])),
+    deciders,
     script,
     answers,
     readBack: recital.configuration,
@@ -78,8 +78,12 @@ export const prove: StepRunner = async (context) => {
     item.kind === "row" && item.to && refused.has(item.id) ? [{ table: item.table, key: item.to.key }] : [],
   );
   const suspicion = suspectSentence(suspectsFor(catalogue, catalogue.releases.get(release.id), target, rows), target);
+  // a twin plays the board alone, and nothing behind it
   const { twinSha } = resultOf(state, "plan");
-  const twin = twinSha === undefined ? undefined : againstTwin((await store.getJson(twinSha)) as TwinEnd, proof.values);
+  const twin =
+    twinSha === undefined || context.fitted
+      ? undefined
+      : againstTwin((await store.getJson(twinSha)) as TwinEnd, proof.values);
   return done([proofSentence(proof), twin, suspicion].filter((each) => each !== undefined).join(" "), {
     ...(suspicion === undefined ? {} : { suspicion }),
     readBackId: id,

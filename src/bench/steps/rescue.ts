@@ -1,4 +1,4 @@
-import { layoutsOf } from "@/core/catalog";
+import { firmwareById, layoutsOf, releaseTitle } from "@/core/catalog";
 import { decodeRegion } from "@/core/image";
 import { openLoader, UNREADABLE } from "@/core/loader";
 import { sourceOf, resultOf } from "@/core/job";
@@ -50,9 +50,9 @@ export const rescue: StepRunner = async (context) => {
   const { sha256 } = await context.store.fileRescue(bytes, filedAs(context));
   const content = decodeRegion(bytes, layoutsOf(context.catalogue));
   // a part without a console runs on its defaults then
-  const runsBare = content.state === "blank" && resultOf(context.state, "know-target", context.part).fromRelease;
-  if (runsBare)
-    return done(`Nothing was ever kept in it: ${runsBare} runs on its defaults.`, {
+  const runs = firmwareById(context.catalogue, resultOf(context.state, "know-target", context.part).fromRelease ?? "");
+  if (content.state === "blank" && runs)
+    return done(`Nothing was ever kept in it: ${releaseTitle(runs)} runs on its defaults.`, {
       rescueSha: sha256,
       regionState: "defaults",
     });

@@ -6,6 +6,8 @@ import type { StepContext } from "@/bench/steps/context";
 interface Restoring {
   readonly plan: Plan;
   readonly decisions: Decisions;
+  /** Who took each of them. */
+  readonly deciders: Readonly<Record<string, string>>;
   readonly script: readonly ScriptLine[];
 }
 
@@ -17,6 +19,8 @@ export async function restoring({ store, state, part, job }: StepContext): Promi
   if (!plan || scriptSha === undefined) throw new Error("there is no plan");
   const lines = (await store.getJson(part === "main" ? scriptSha : (own?.scriptSha ?? ""))) as ScriptLine[];
   const mine = ofOnePart(plan, state.decisions, part, job.goal);
+  const accounts = Object.fromEntries(Object.entries(state.decidedBy).map(([id, { account }]) => [id, account]));
+  const deciders = ofOnePart(plan, accounts, part, job.goal).decisions;
   const to = own ? (own.to as Plan["to"]) : plan.to;
-  return { plan: { ...mine.plan, to }, decisions: mine.decisions, script: lines };
+  return { plan: { ...mine.plan, to }, decisions: mine.decisions, deciders, script: lines };
 }

@@ -5,11 +5,9 @@ import type { AnyOf, Invariant, Move } from "@/core/job/planner";
 import { partTitle, type FittedPart } from "@/core/part";
 
 /** How a part is reached that stands behind the main one: through a line that the main firmware opens. */
-export interface Behind extends Pick<FittedPart, "part" | "title" | "place" | "supply" | "no"> {
+export interface Behind extends Pick<FittedPart, "part" | "title" | "place" | "supply"> {
   /** The line opens and closes only while its parts are without their supply. */
   readonly unfed: boolean;
-  /** An open line can be led on to it. */
-  readonly turns: boolean;
 }
 
 /** What a job wants of one of its subjects. */

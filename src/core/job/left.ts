@@ -7,9 +7,7 @@ import { partOf } from "@/core/job/subject";
 /** What a job is about, as far as it matters for what its steps leave: where its parts are. */
 const wishOf = (goal: Goal): Wish => ({
   tag: "",
-  parts: Object.fromEntries(
-    fittedOf(goal).map((part) => [part.name, { behind: { ...part, unfed: false, turns: true } }]),
-  ),
+  parts: Object.fromEntries(fittedOf(goal).map((part) => [part.name, { behind: { ...part, unfed: false } }])),
   owed: {},
 });
 

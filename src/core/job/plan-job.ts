@@ -57,11 +57,11 @@ function partWish(part: Part, goal: Goal, release: Release, catalogue: Catalogue
   return {
     ...(wanted === undefined ? {} : { release: titled(wanted, catalogue) }),
     ...(wanted === undefined || carriedBy(goal).includes(part) ? {} : { keeps: true }),
-    ...(fitted && way ? { behind: { ...behindFrom(fitted), unfed: way.unfed, turns: way.turns !== undefined } } : {}),
+    ...(fitted && way ? { behind: { ...behindFrom(fitted), unfed: way.unfed } } : {}),
   };
 }
 
-const behindFrom = ({ part, title, place, supply, no }: FittedPart) => ({ part, title, place, supply, no });
+const behindFrom = ({ part, title, place, supply }: FittedPart) => ({ part, title, place, supply });
 
 function titled(id: string, { releases, parts }: Catalogue): { readonly id: string; readonly title: string } {
   const release = releases.get(id) ?? parts.get(id);

@@ -80,7 +80,7 @@ function oddSettings(alike: readonly ReadPart[]): OddOne[] {
   });
 }
 
-/** “Firmware Spindle 41, the others Spindle 44”. */
+/** What differs, what it has, and what the others have: in half a sentence. */
 export const oddSentence = ({ what, has, others }: OddOne): string =>
   `${what.charAt(0).toUpperCase()}${what.slice(1)}: ${has}, the others ${others}`;
 
