@@ -69,6 +69,9 @@ const SEDGE_CONTROLLERS: readonly PartMount[] = [
     supply: "battery",
   },
 ];
+const BULRUSH_CONTROLLER: readonly PartMount[] = [
+  { part: CONTROLLERS, title: "speed controller", places: ["pusher"], target: "RIDGE-35", supply: "battery" },
+];
 const SEDGE_RUNS: DemoPart = { release: "spindle-44", target: "RIDGE-35", values: { "lead angle": 20, voice: 60 } };
 
 /** Boards that belong to no aircraft yet, as they came from their makers. */
@@ -288,6 +291,14 @@ const BULRUSHES: readonly DemoAircraft[] = ["09", "10", "11", "12"].map((no, i):
       { daysAgo: 120 - 9 * i, kind: "recite" },
       { daysAgo: [9, 16, 22, 77][i] ?? 9, kind: "recite" },
     ],
+    // what it is trained on was fitted lately, and its everyday firmware does not reach it
+    ...(old
+      ? {
+          fitted: BULRUSH_CONTROLLER,
+          runs: { [CONTROLLERS]: [{ release: "spindle-41", target: "RIDGE-35", values: { "lead angle": 12 } }] },
+          unreadParts: true as const,
+        }
+      : {}),
     ...(no === "10" ? { ailment: "half-image", bay: 4 } : no === "11" ? { ailment: "looping", bay: 6 } : {}),
   };
 });

@@ -8,9 +8,11 @@ import {
   isOvertaken,
   lackSentence,
   newJob,
+  numberedAfter,
   planJob,
   specOf,
   wishFor,
+  withoutTime,
   worldOf,
   type Entered,
   type Entry,
@@ -172,10 +174,14 @@ async function plansAnew(
   if (lacks.length === 0) return false;
   const planned = planJob(job.goal, wish, facts);
   if (planned.kind === "none") return false;
-  const begun = new Set(state.steps.filter(({ status }) => status !== "to-do").map(({ id }) => id as string));
-  if (planned.moves.some(({ id }) => begun.has(id))) return false;
+  const begun = state.steps.flatMap(({ id, status }) => (status === "to-do" ? [] : [id as string]));
+  // what is to be done once more by the plan as it was, may be so by the new one
+  const recurs = new Set(ahead.map(withoutTime));
+  const names = new Set(begun.map(withoutTime));
+  const again = planned.moves.map(({ id }) => withoutTime(id)).filter((name) => names.has(name));
+  if (again.some((name) => !recurs.has(name))) return false;
   const because = lackSentence(lacks);
-  await append({ kind: "planned", steps: planned.moves.map(specOf), because });
+  await append({ kind: "planned", steps: numberedAfter(begun, planned.moves).map(specOf), because });
   return true;
 }
 

@@ -71,7 +71,12 @@ const WISHES = {
     although: although(),
   }),
   /** The parts behind the board are read out; those of `runs` are brought to that release. */
-  parts: object({ kind: kind("parts"), runs: partReleases() }),
+  parts: object({
+    kind: kind("parts"),
+    runs: partReleases(),
+    /** The release that is written to the board in between, because its own opens no line. */
+    detour: releaseId(),
+  }),
   /** `base`: “standard”, “defaults”, or a starter set. */
   baseline: object({ kind: kind("baseline"), base: string().max(100).required(), parts: parts() }),
   /** Its turn in a campaign. */

@@ -1,21 +1,10 @@
 import { currentStep, foldJob } from "@/core/job";
 import { partName } from "@/core/part";
-import { putChunk, resumeBoard, SimBoard, snapshotOf, takeDirtyChunks, linkTo, type SimLink } from "@/core/sim";
-import { batteryHands, boardOf, partsJob } from "../support/parts";
-import { catalogue, MemoryStore, runUpdate } from "../support/workshop";
+import type { SimBoard, SimLink } from "@/core/sim";
+import { batteryHands, boardOf, partsJob, stored } from "../support/parts";
+import { MemoryStore, runUpdate } from "../support/workshop";
 
 const THIRD = partName("speed controllers", 3);
-
-/** The board as it comes out of storage when the machine that plays it begins again. */
-function stored(board: SimBoard, link: SimLink): { board: SimBoard; link: SimLink } {
-  const snapshot = JSON.parse(JSON.stringify(snapshotOf(board))) as ReturnType<typeof snapshotOf>;
-  const again = new SimBoard({ ...board.spec, parts: snapshot.parts ?? [] }, catalogue());
-  for (const memory of [board.flash, ...board.parts.all.map(({ flash }) => flash)])
-    for (let chunk = 0; chunk * 4096 < memory.bytes.length; chunk++) memory.dirty.add(chunk);
-  for (const { chunk, bytes } of takeDirtyChunks(board)) putChunk(again, chunk, bytes);
-  resumeBoard(again, snapshot, link.clock.nowUs());
-  return { board: again, link: linkTo(again, link.clock) };
-}
 
 const run = (
   made: { board: SimBoard; link: SimLink },

@@ -4,7 +4,7 @@ import type { JobOrder } from "@/bench/store";
 import type { BoardLink } from "@/bench/link";
 import { planJob, specOf, wishFor, type Goal, type Progress } from "@/core/job";
 import { fittedParts, type FittedPart } from "@/core/part";
-import type { SimBoard, SimLink } from "@/core/sim";
+import { linkTo, putChunk, resumeBoard, SimBoard, snapshotOf, takeDirtyChunks, type SimLink } from "@/core/sim";
 import { catalogue, release } from "./workshop";
 
 export const demoAircraft = (tag: string): DemoAircraft => {
@@ -47,4 +47,15 @@ export function jobOf(aircraft: DemoAircraft, goal: Goal): JobOrder {
 export function batteryHands(ask: NonNullable<Progress["ask"]>, board: SimBoard, link: BoardLink): void {
   if (ask.say.startsWith("Put the battery in")) board.setBattery(link.clock.nowUs(), true);
   if (ask.say.startsWith("Take the battery out")) board.setBattery(link.clock.nowUs(), false);
+}
+
+/** The board as it comes out of storage when the machine that plays it begins again. */
+export function stored(board: SimBoard, link: SimLink): { board: SimBoard; link: SimLink } {
+  const snapshot = JSON.parse(JSON.stringify(snapshotOf(board))) as ReturnType<typeof snapshotOf>;
+  const again = new SimBoard({ ...board.spec, parts: snapshot.parts ?? [] }, catalogue());
+  for (const memory of [board.flash, ...board.parts.all.map(({ flash }) => flash)])
+    for (let chunk = 0; chunk * 4096 < memory.bytes.length; chunk++) memory.dirty.add(chunk);
+  for (const { chunk, bytes } of takeDirtyChunks(board)) putChunk(again, chunk, bytes);
+  resumeBoard(again, snapshot, link.clock.nowUs());
+  return { board: again, link: linkTo(again, link.clock) };
 }

@@ -415,7 +415,7 @@ export async function runUpdate(
 }
 
 /** The airframe and the sticks, moved about as the checks ask for it. */
-function swing(board: SimBoard, poll: number): void {
+export function swing(board: SimBoard, poll: number): void {
   const { senses } = board;
   const pose = Math.floor(poll / 2) % 4;
   Object.assign(senses, { pitch: pose === 0 ? 30 : 0, roll: pose === 1 ? 30 : 0 });

@@ -11,6 +11,7 @@ import { ask, settleConsole } from "@/core/console";
 import { commandLine, idiomOf, lackOf, requireCommand, type Idiom } from "@/core/idiom";
 import { readIdentityFacts } from "@/core/checks";
 import {
+  detourOf,
   releaseFor,
   resultOf,
   type Entry,
@@ -150,6 +151,16 @@ export async function declareOwn(context: StepContext): Promise<Spoken> {
 /** The release that the main part shall run at the end. Throws the problem that it is not in the catalogue. */
 export const releaseWanted = ({ catalogue, job }: Pick<StepContext, "catalogue" | "job">): Release =>
   valueOf(releaseById(catalogue, job.goal.runs.main));
+
+/** What is written to the board in between. Throws where the goal names nothing, or a release that is not there. */
+export function detourWanted({ catalogue, job }: Pick<StepContext, "catalogue" | "job">): {
+  readonly release: Release;
+  readonly target: string;
+} {
+  const detour = detourOf(job.goal);
+  if (!detour) throw new Error("the goal makes no detour");
+  return { release: valueOf(releaseById(catalogue, detour.releaseId)), target: detour.target };
+}
 
 /** The release that the step's part shall run at the end, whichever part that is. Throws where the goal names none, or one that is not there. */
 export function firmwareWanted({ catalogue, job, part }: Pick<StepContext, "catalogue" | "job" | "part">): Firmware {

@@ -1,4 +1,4 @@
-import { loaderIdOf, loaderOn, processorOf } from "@/core/catalog";
+import { findRelease, loaderIdOf, loaderOn, processorOf } from "@/core/catalog";
 import { ask } from "@/core/console";
 import { commandLine } from "@/core/idiom";
 import { LOADER_TITLES } from "@/core/loader";
@@ -48,10 +48,10 @@ export const enterLoader: StepRunner = async (context) => {
   const earlier = state.steps.find((s) => s.id === step);
   if (presence.kind === "console" && !wordFailed(earlier)) {
     const from = presence.port;
-    const { idiom } = await declareOwn(context);
+    const { idiom, identity } = await declareOwn(context);
     const word = commandLine(idiom, "loader");
-    const release = catalogue.releases.get(resultOf(state, "know-board", context.part).fromRelease ?? "");
-    if (word !== undefined && release?.loaderWord) {
+    const release = findRelease(catalogue, identity.family, identity.release);
+    if (word !== undefined && release.ok && release.value.loaderWord) {
       await context.progress({ say: "Asking the console for the loader" });
       valueOf(await ask(link.console, word, idiom, 1_500));
       await awaitDeparture(link, 1_000);

@@ -1,7 +1,9 @@
-import { releaseTitle } from "@/core/catalog";
+import { targetOf } from "@/core/job";
+import { releaseTitle, type Release } from "@/core/catalog";
 import { awaitPresence } from "@/bench/link";
 import {
   declareOwn,
+  detourWanted,
   done,
   failed,
   firmwareWanted,
@@ -30,28 +32,38 @@ async function firstStartOfPart(context: StepContext): Promise<StepOutcome> {
   });
 }
 
-export const firstStart: StepRunner = async (context) => {
-  if (context.fitted) return firstStartOfPart(context);
+export const firstStart: StepRunner = async (context) =>
+  context.fitted ? firstStartOfPart(context) : startOf(context, releaseWanted(context));
+
+/** What is written in between speaks. That it is a neighbour’s was taken with it. */
+export const startDetour: StepRunner = (context) => {
+  const { release, target } = detourWanted(context);
+  const own = targetOf(context.state, context.part);
+  return startOf(context, release, target === own ? undefined : own);
+};
+
+/** `own`: the target of the board, where what is written is not for it. */
+async function startOf(context: StepContext, wanted: Release, own?: string): Promise<StepOutcome> {
   const { catalogue, job, link } = context;
   await context.progress({ say: "Waiting for the new release" });
   const seen = await awaitPresence(link, ["console"], FIRST_START_WAIT_MS);
   if (!seen) return noStart(context);
   const spoken = await declareOwn(context);
   const { identity } = spoken;
-  const [release, wanted] = [releaseOf(catalogue, identity), releaseWanted(context)];
+  const release = releaseOf(catalogue, identity);
   if (release.id !== wanted.id)
     return failed({
       code: "release-other",
       message: `The board runs ${releaseTitle(release)}, not ${releaseTitle(wanted)}`,
       hint: "Stop this job and order it again; its backup is kept",
     });
-  await context.store.boardRuns(release.id, identity.target ?? "", identity.chipId ?? job.chipId);
-  const against = await contradicted(context, spoken);
+  await context.store.boardRuns(release.id, own ?? identity.target ?? "", identity.chipId ?? job.chipId);
+  const against = own === undefined ? await contradicted(context, spoken) : undefined;
   if (against) return against;
   return done(
     `${releaseTitle(release)} of ${identity.builtOn ?? "an unknown day"} speaks on ${seen.port}. Settings: ${identity.kept ?? "not known"}.`,
   );
-};
+}
 
 function noStart({ link }: StepContext) {
   if (link.presence().kind === "loader")

@@ -9,8 +9,8 @@ import { closeLineStep } from "@/bench/steps/close-line";
 import type { StepRunner } from "@/bench/steps/context";
 import { decodeRescue } from "@/bench/steps/decode-rescue";
 import { enterLoader } from "@/bench/steps/enter-loader";
-import { firstStart } from "@/bench/steps/first-start";
-import { flash } from "@/bench/steps/flash";
+import { firstStart, startDetour } from "@/bench/steps/first-start";
+import { flash, flashDetour } from "@/bench/steps/flash";
 import { knowBoard } from "@/bench/steps/know-board";
 import { knowLoader } from "@/bench/steps/know-loader";
 import { knowTarget } from "@/bench/steps/know-target";
@@ -48,6 +48,8 @@ export const STEP_RUNNERS: Readonly<Record<StepKind, StepRunner>> = {
   "way-round": wayRound,
   "replace-loader": replaceLoader,
   rest,
+  "flash-detour": flashDetour,
+  "start-detour": startDetour,
   flash,
   "first-start": firstStart,
   restore,

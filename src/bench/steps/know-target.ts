@@ -1,7 +1,7 @@
 import { findTarget, processorOf, releaseTitle, type Release } from "@/core/catalog";
 import { compareTargets, newestBuildOf } from "@/core/identify";
 import { checkImage } from "@/core/image";
-import { byModel, insteadOf, releaseFor, resultOf, modelOf } from "@/core/job";
+import { byModel, detourOf, insteadOf, releaseFor, resultOf, modelOf } from "@/core/job";
 import { partTitle, type FittedPart } from "@/core/part";
 import { valueOf, type Problem } from "@/core/problem";
 import { seePart, seenTitle } from "@/bench/steps/part-identity";
@@ -9,6 +9,7 @@ import { processorOfJob } from "@/bench/steps/own-loader";
 import { contradicted } from "@/bench/steps/holding";
 import {
   count,
+  detourWanted,
   done,
   failed,
   firmwareWanted,
@@ -127,12 +128,20 @@ export const knowTarget: StepRunner = async (context) => {
   const data = { target: target.id, toRelease: to.id };
   if (!state.steps.some(({ kind, subject }) => kind === "flash" && subject === "main"))
     return done(`${target.id}, ${evidence}. It stays on ${releaseTitle(to)}.`, data);
-  const { image, sha256 } = await store.image(to.id, target.id);
-  valueOf(
-    checkImage(image, { processor: processorOf(catalogue, model?.processor ?? target.processor), target: target.id }),
-  );
-  return done(
-    `${target.id}, ${evidence}. ${releaseTitle(to)} builds it, and its image is whole: ${Math.round(image.bytes.length / 1024)} KB for ${target.processor}, SHA-256 ${sha256.slice(0, 12)}….`,
-    { ...data, imageSha: sha256 },
-  );
+  const processor = processorOf(catalogue, model?.processor ?? target.processor);
+  const whole = async (release: Release, id: string) => {
+    const { image, sha256 } = await store.image(release.id, id);
+    valueOf(checkImage(image, { processor, target: id }));
+    const size = Math.round(image.bytes.length / 1024);
+    const says = `${releaseTitle(release)} builds ${id === target.id ? "it" : id}, and its image is whole: ${size} KB for ${target.processor}, SHA-256 ${sha256.slice(0, 12)}….`;
+    return { sha256, says };
+  };
+  const own = await whole(to, target.id);
+  const detour = detourOf(job.goal) && detourWanted(context);
+  const between = detour && (await whole(detour.release, detour.target));
+  return done(`${target.id}, ${evidence}. ${[own, between].flatMap((each) => each?.says ?? []).join(" ")}`, {
+    ...data,
+    imageSha: own.sha256,
+    ...(between ? { detourSha: between.sha256 } : {}),
+  });
 };

@@ -1,7 +1,7 @@
 import { fillPattern, compilePattern, processorOf, type LineWay, type Processor, type Release } from "@/core/catalog";
 import { ask, askCommand, settleConsole } from "@/core/console";
 import { idiomOf, type Idiom } from "@/core/idiom";
-import { fittedOf, resultOf } from "@/core/job";
+import { detourOf, fittedOf, resultOf } from "@/core/job";
 import { askLoader, type LoaderWord } from "@/core/loader";
 import { partTitle, wayTo, type FittedPart } from "@/core/part";
 import { ProblemError, valueOf, type Problem } from "@/core/problem";
@@ -33,7 +33,9 @@ export function lineTo(
     (step) => step.kind === "first-start" && step.subject === "main" && step.status === "done",
   );
   const { fromRelease } = resultOf(state, "know-board");
-  const release = catalogue.releases.get((written ? undefined : fromRelease) ?? job.goal.runs.main);
+  const release = catalogue.releases.get(
+    detourOf(job.goal)?.releaseId ?? (written ? undefined : fromRelease) ?? job.goal.runs.main,
+  );
   const way = release && wayTo(release, kind);
   const document = release && catalogue.idioms.get(release.idiom);
   if (!release || !way || !document)

@@ -34,8 +34,22 @@ export interface PartsView {
   readonly shut: readonly string[];
 }
 
+/** A way round: what is written to the board in between, because its own firmware opens no line to its parts. */
+export interface DetourView {
+  readonly releaseId: string;
+  readonly title: string;
+  readonly standing: string;
+  /** Whose firmware it is, where none is built for this board: what works otherwise meanwhile. */
+  readonly instead?: { readonly target: string; readonly pads: readonly string[] };
+  /** Of the reading alone. */
+  readonly minutes: number;
+  readonly hands: number;
+}
+
 /** The parts behind the board in a bay, and what they can be given. */
 export interface PartChoices extends PartsView {
+  /** What leads to the parts that its own firmware does not reach, the nearest first. */
+  readonly detours: readonly DetourView[];
   /** Releases by kind of part, the newest first. */
   readonly releases: Readonly<Record<string, readonly { readonly id: string; readonly title: string }[]>>;
 }

@@ -20,6 +20,8 @@ export interface PartWish {
   readonly behind?: Behind;
   /** It runs that release already, and keeps its settings as they are. */
   readonly keeps?: true;
+  /** The release that it runs in between, for the line that its own does not open. */
+  readonly detour?: { readonly id: string; readonly title: string };
 }
 
 /** What a job is about, as far as its steps name it. */
@@ -145,6 +147,12 @@ export const ofPart = (wish: Wish, part: Part): string => {
   return behind ? ` of ${partTitle(behind)}` : "";
 };
 
+/**
+ * What has to be decided before a part is taken out of service. Where a detour leads to what the plan is made from, that is
+ * taken by itself, at its first step that writes.
+ */
+export const planFirst = (wish: Wish): Facts => (wish.parts.main?.detour ? {} : { "visit: plan taken": YES });
+
 /** Whether a job writes the settings of a part, by its plan. */
 export const isCarried = ({ parts }: Wish, part: Part): boolean =>
   parts[part]?.release !== undefined && parts[part].keeps !== true;
@@ -181,6 +189,12 @@ export const numbered = <M extends { readonly id: string }>(moves: readonly M[])
     const times = moves.slice(0, i).filter(({ id }) => id === move.id).length;
     return times === 0 ? move : { ...move, id: `${move.id} (${times + 1})` };
   });
+/** The same for steps that follow on others, which have their names already. */
+export const numberedAfter = <M extends { readonly id: string }>(before: readonly string[], moves: readonly M[]): M[] =>
+  numbered([...before.map((id) => ({ id: id.replace(TIME, "") })), ...moves.map((move) => ({ ...move, id: move.id.replace(TIME, "") }))]).slice(before.length) as M[];
+/** A step's name without the number of its time. */
+export const withoutTime = (name: string): string => name.replace(TIME, "");
+
 /** The kind and the subject that a step's name says; no subject where it is the usual one. */
 export function partsOfName(whole: string): { readonly kind: string; readonly subject?: Subject } {
   const name = whole.replace(TIME, "");

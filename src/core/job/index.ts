@@ -1,3 +1,4 @@
+export { numberedAfter, withoutTime } from "./action";
 export { stepOf, type AnyResult, type StepKind, type StepName } from "./actions";
 export { REST_S } from "./actions/rest";
 export type { Facts } from "./fact";
@@ -6,6 +7,7 @@ export {
   althoughOf,
   byModel,
   carriedBy,
+  detourOf,
   fittedOf,
   insteadOf,
   ownPlanOf,
@@ -13,6 +15,7 @@ export {
   releaseFor,
   scopeOf,
   sourceOf,
+  type Detour,
   type Goal,
   type KeptGoal,
   type Instead,

@@ -1,13 +1,16 @@
 import { ACTIONS, stepOf, type StepKind } from "@/core/job/actions";
 import type { Wish } from "@/core/job/action";
-import { fittedOf, type Goal } from "@/core/job/goals";
+import { detourOf, fittedOf, type Goal } from "@/core/job/goals";
 import type { JobState, StepState } from "@/core/job/state";
 import { partOf } from "@/core/job/subject";
 
 /** What a job is about, as far as it matters for what its steps leave: where its parts are. */
 const wishOf = (goal: Goal): Wish => ({
   tag: "",
-  parts: Object.fromEntries(fittedOf(goal).map((part) => [part.name, { behind: { ...part, unfed: false } }])),
+  parts: {
+    ...(detourOf(goal) === undefined ? {} : { main: { detour: { id: "", title: "" } } }),
+    ...Object.fromEntries(fittedOf(goal).map((part) => [part.name, { behind: { ...part, unfed: false } }])),
+  },
   owed: {},
 });
 

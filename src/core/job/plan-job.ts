@@ -13,7 +13,7 @@ import {
 import { loaderOfPart, type Part } from "@/core/job/subject";
 import { ACTIONS } from "@/core/job/actions";
 import type { Facts } from "@/core/job/fact";
-import { carriedBy, fittedOf, releaseFor, termsOf, type Goal } from "@/core/job/goals";
+import { carriedBy, detourOf, fittedOf, releaseFor, termsOf, type Goal } from "@/core/job/goals";
 import { wayTo, type FittedPart } from "@/core/part";
 import { after, planMoves, type Planned } from "@/core/job/planner";
 
@@ -41,10 +41,14 @@ export function wishFor(
     owed: owedBy(termsOf(goal), actions),
     parts: {
       ...Object.fromEntries(partsOfGoal(goal).map((part) => [part, partWish(part, goal, release, catalogue)])),
-      ...(goal.kind === "parts" ? {} : loaderOn(release, processor, catalogue)),
+      ...loaderOn(writtenMain(goal, release, catalogue), processor, catalogue),
     },
   };
 }
+
+/** The release that is written to the main part, if any is: on a detour the first of two. */
+const writtenMain = (goal: Goal, release: Release, { releases }: Catalogue): Release | undefined =>
+  goal.kind === "parts" ? releases.get(detourOf(goal)?.releaseId ?? "") : release;
 
 const partsOfGoal = (goal: Goal): Part[] => [
   ...new Set([...(Object.keys(goal.runs) as Part[]), ...fittedOf(goal).map(({ name }) => name)]),
@@ -53,10 +57,12 @@ const partsOfGoal = (goal: Goal): Part[] => [
 function partWish(part: Part, goal: Goal, release: Release, catalogue: Catalogue): PartWish {
   const wanted = releaseFor(goal, part);
   const fitted = fittedOf(goal).find(({ name }) => name === part);
-  const way = fitted && wayTo(release, fitted.part);
+  const detour = detourOf(goal)?.releaseId;
+  const way = fitted && wayTo(catalogue.releases.get(detour ?? "") ?? release, fitted.part);
   return {
     ...(wanted === undefined ? {} : { release: titled(wanted, catalogue) }),
     ...(wanted === undefined || carriedBy(goal).includes(part) ? {} : { keeps: true }),
+    ...(detour !== undefined && part === "main" ? { detour: titled(detour, catalogue) } : {}),
     ...(fitted && way ? { behind: { ...behindFrom(fitted), unfed: way.unfed } } : {}),
   };
 }
@@ -73,8 +79,8 @@ export const owedBy = (terms: Terms, actions: readonly Action[] = ACTIONS): Fact
   after(terms.wanted, { gives: calledFor(actions, terms), undoes: ["visit: signed off"] });
 
 /** The loader of a board, where it lives in flash and can be another one. */
-function loaderOn(release: Release, processor: string | undefined, catalogue: Catalogue): Wish["parts"] {
-  if (processor === undefined || loadersFor(catalogue, processor).length === 0) return {};
+function loaderOn(release: Release | undefined, processor: string | undefined, catalogue: Catalogue): Wish["parts"] {
+  if (!release || processor === undefined || loadersFor(catalogue, processor).length === 0) return {};
   const wanted = loaderWanted(catalogue, release, processor)?.requirement;
   if (!wanted) return { [loaderOfPart("main")]: {} };
   const wants = `${wanted.family} ${versionsOf(wanted)}`;

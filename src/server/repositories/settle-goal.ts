@@ -2,14 +2,10 @@ import { EVERYTHING, routeBetween, unknownNames, type Scope, type Whose } from "
 import {
   findRelease,
   findTarget,
-  lets,
-  meeting,
   releaseById,
   releaseTitle,
   type Catalogue,
-  type Firmware,
   type Release,
-  type Requirement,
 } from "@/core/catalog";
 import { newestBuildOf } from "@/core/identify";
 import type { GoalWish, WishOf } from "@/contracts/job-wish";
@@ -18,25 +14,12 @@ import { ProblemError, valueOf } from "@/core/problem";
 import { settleBase } from "@/server/repositories/baselines";
 import { lastComplete, sourceOfType, usableBackup, whoseIs } from "@/server/repositories/backups";
 import { turnOf } from "@/server/repositories/campaigns";
-import { hasImage, loadImage } from "@/server/repositories/catalogue";
 import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
-import { partsOfAircraft, partStates } from "@/server/repositories/fittings";
-import { wayTo, type FittedPart, type PartName } from "@/core/part";
 import { keptByPolicy } from "@/server/repositories/policy";
 import type { Relation } from "@/contracts/answers/choices";
+import { partsDue, settleParts } from "@/server/repositories/settle-parts";
+import { releaseInBay, writable, type SettledGoal } from "@/server/repositories/settled";
 import { relationOf } from "@/server/repositories/release-choices";
-
-/** A goal that can be ordered: all that is known to fail was refused. */
-export interface SettledGoal {
-  readonly goal: Goal;
-  readonly release: Release;
-  readonly headline: string;
-}
-
-/** The release that a board in a bay says it runs. */
-function releaseInBay(catalogue: Catalogue, bay: BayLive): Release {
-  return valueOf(findRelease(catalogue, bay.family, bay.release));
-}
 
 const HEADLINES: Readonly<Record<Relation, string>> = {
   next: "Update to",
@@ -46,20 +29,6 @@ const HEADLINES: Readonly<Record<Relation, string>> = {
   "other-family": "Change to",
   same: "Write anew",
 };
-
-/** A release that is built for a target, with an image of it in the workshop. */
-async function writable(releaseId: string, target: string, catalogue: Catalogue): Promise<Release> {
-  const release = valueOf(releaseById(catalogue, releaseId));
-  const found = findTarget(release, target);
-  if (!found)
-    throw new ProblemError({
-      code: "target-missing",
-      message: `${releaseTitle(release)} is not built for ${target === "" ? "this board" : target}`,
-      hint: "Choose a release that builds this target",
-    });
-  await loadImage(catalogue, release.id, found.id);
-  return release;
-}
 
 const asTarget = (instead: Instead | undefined) => (instead ? ` as ${instead.target}` : "");
 
@@ -119,37 +88,6 @@ async function settleUpdate(
       : `${verb} ${releaseTitle(release)}${asTarget(instead)}`,
   };
 }
-
-/**
- * The parts behind the board that a release cannot drive as they were read last: each with the release nearest to what it
- * runs that it can, of which an image for it is here. What was never read, or no firmware leads to, the plan tells of.
- */
-async function partsDue(
-  aircraft: RegisterRow,
-  here: Release,
-  to: Release,
-  catalogue: Catalogue,
-): Promise<{ runs: Record<PartName, string>; fitted: FittedPart[] }> {
-  const runs: Record<PartName, string> = {};
-  const fitted: FittedPart[] = [];
-  const { parts } = await partStates(aircraft.id, aircraft.model_id);
-  for (const { part, read } of parts) {
-    const requirement = to.requires.find((each) => each.part === part.part);
-    const led = wayTo(here, part.part) && wayTo(to, part.part);
-    if (!read || !requirement || !led || meets(read.release, requirement)) continue;
-    const driven = meeting(catalogue, requirement);
-    const nearest = Number(read.release.version) < requirement.least ? driven[0] : driven.at(-1);
-    const target = read.target ?? part.target;
-    if (!nearest || target === undefined || (part.target ?? target) !== target) continue;
-    if (!(await hasImage(nearest.id, target))) continue;
-    runs[part.name] = nearest.id;
-    fitted.push(part);
-  }
-  return { runs, fitted };
-}
-
-const meets = ({ family, version }: Firmware, requirement: Requirement): boolean =>
-  family === requirement.family && lets(requirement, Number(version));
 
 const notOwn = (whose: Whose) => (whose === "this-board" ? {} : { whose });
 
@@ -261,73 +199,6 @@ async function settleBaseline(
     release,
     headline: `Set to ${title}`,
   };
-}
-
-/** The parts behind the board, read out together; those that are named are brought to a release, each by the code that it has. */
-async function settleParts(
-  { runs }: WishOf<"parts">,
-  aircraft: RegisterRow,
-  catalogue: Catalogue,
-  bay: BayLive,
-): Promise<SettledGoal> {
-  const release = releaseInBay(catalogue, bay);
-  const all = await partsOfAircraft(aircraft.id, aircraft.model_id);
-  const unknown = Object.keys(runs).find((name) => !all.some((each) => each.name === name));
-  if (unknown !== undefined)
-    throw new ProblemError({
-      code: "part-none",
-      message: `${aircraft.tag} has no “${unknown}”`,
-      detail: `It has ${all.map(({ name }) => name).join(", ") || "no other parts"}`,
-    });
-  const fitted = all.filter(({ part }) => wayTo(release, part) !== undefined);
-  const shut = all.find(
-    ({ name, part }) => wayTo(release, part) === undefined && (name in runs || fitted.length === 0),
-  );
-  if (shut || fitted.length === 0) throw noWay(release, shut?.part, bay.target, catalogue);
-  for (const { name, target } of fitted) {
-    const to = runs[name] === undefined ? undefined : catalogue.parts.get(runs[name]);
-    if (runs[name] === undefined) continue;
-    if (to?.part !== fitted.find((each) => each.name === name)?.part)
-      throw new ProblemError({
-        code: "release-unknown",
-        message: `No release “${runs[name]}” is for the ${name}`,
-        hint: "Choose one of its own",
-      });
-    if (target !== undefined) await loadImage(catalogue, to?.id ?? "", target);
-  }
-  const titles = [...new Set(Object.values(runs))].map((id) => {
-    const to = catalogue.parts.get(id);
-    return to ? releaseTitle(to) : id;
-  });
-  return {
-    goal: { kind: "parts", runs: { main: release.id, ...runs }, fitted },
-    release,
-    headline: titles.length === 0 ? "Read out the parts behind the board" : `${titles.join(" and ")} for its parts`,
-  };
-}
-
-/** The firmware on the board leads to none of them; what would. */
-function noWay(
-  release: Release,
-  part: string | undefined,
-  target: string | undefined,
-  catalogue: Catalogue,
-): ProblemError {
-  const others = [...catalogue.releases.values()].filter(
-    (each) => part !== undefined && wayTo(each, part) !== undefined && findTarget(each, target ?? "") !== undefined,
-  );
-  return new ProblemError({
-    code: "line-none",
-    message:
-      part === undefined
-        ? "There are no parts behind this board"
-        : `${releaseTitle(release)} opens no line to the ${part}`,
-    ...(others.length === 0 ? {} : { detail: `On this board ${others.map(releaseTitle).join(", ")} would` }),
-    hint:
-      part === undefined
-        ? "Say on the aircraft’s sheet what is fitted to it"
-        : "Order one of those first, then come back to this one",
-  });
 }
 
 /** The goal with the part of the settings that comes along; a starter set has to be one of the release's. */

@@ -9,12 +9,14 @@ import {
   type Release,
 } from "@/core/catalog";
 import { oddSentence, partsSentence, wayTo, type OddOne } from "@/core/part";
-import type { PartChoices, PartsView, PartView } from "@/contracts/answers/parts";
+import type { DetourView, PartChoices, PartsView, PartView } from "@/contracts/answers/parts";
+import { planJob, wishFor, type BayLive, type Goal } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 import { readBay } from "@/server/repositories/bench";
 import { loadCatalogue } from "@/server/repositories/catalogue";
-import { partStates, type PartState } from "@/server/repositories/fittings";
-import { aircraftById } from "@/server/repositories/fleet";
+import { partsOfAircraft, partStates, type PartState } from "@/server/repositories/fittings";
+import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
+import { detoursTo } from "@/server/repositories/settle-parts";
 
 /** What the firmware on the board wants of a part, and whether what was read of it last is that. */
 function wantedOf({ part, read }: PartState, main: Release | undefined): PartView["wanted"] {
@@ -84,6 +86,40 @@ const choicesOf = ({ parts }: Catalogue, kind: string) =>
     .toSorted(newestFirst)
     .map((release) => ({ id: release.id, title: releaseTitle(release) }));
 
+/** What leads round to parts that the firmware on the board does not reach, each with what it takes. */
+async function detoursOf(
+  kind: string | undefined,
+  own: Release,
+  { id, tag, model_id: modelId }: RegisterRow,
+  bay: BayLive,
+  catalogue: Catalogue,
+): Promise<DetourView[]> {
+  if (kind === undefined) return [];
+  const target = bay.ownTarget ?? bay.target ?? "";
+  const fitted = await partsOfAircraft(id, modelId);
+  const processor = catalogue.models.get(modelId ?? "")?.processor;
+  return (await detoursTo(kind, own, target, catalogue)).flatMap(({ release, pads, ...detour }) => {
+    const goal: Goal = {
+      kind: "parts",
+      runs: { main: own.id },
+      fitted: fitted.filter(({ part }) => wayTo(release, part) !== undefined),
+      detour,
+    };
+    const planned = planJob(goal, wishFor({ tag, goal }, own, processor, catalogue), { "main: shows": "console" });
+    if (planned.kind === "none") return [];
+    return [
+      {
+        releaseId: release.id,
+        title: releaseTitle(release),
+        standing: release.standing,
+        ...(pads.length === 0 ? {} : { instead: { target: detour.target, pads } }),
+        minutes: Math.ceil(planned.moves.reduce((sum, { costS }) => sum + costS, 0) / 60),
+        hands: planned.moves.reduce((sum, { hands }) => sum + hands, 0),
+      },
+    ];
+  });
+}
+
 /** The parts behind the board in a bay, by the firmware that it runs now, and what they can be given. */
 export async function partChoices(bayNo: number): Promise<PartChoices> {
   const found = await readBay(bayNo);
@@ -98,7 +134,8 @@ export async function partChoices(bayNo: number): Promise<PartChoices> {
   const here = findRelease(catalogue, found.live.family, found.live.release);
   const view = await partsView(aircraft.id, aircraft.model_id, here.ok ? here.value : undefined);
   const kinds = [...new Set(view.parts.map(({ kind }) => kind))];
-  return { ...view, releases: Object.fromEntries(kinds.map((kind) => [kind, choicesOf(catalogue, kind)])) };
+  const detours = here.ok ? await detoursOf(view.shut[0], here.value, aircraft, found.live, catalogue) : [];
+  return { ...view, detours, releases: Object.fromEntries(kinds.map((kind) => [kind, choicesOf(catalogue, kind)])) };
 }
 
 /** Kinds of parts that can be fitted beside a board, and what each can be. */

@@ -9,6 +9,7 @@ import { ProblemNote } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
 import { Select } from "@/ui/base/select";
 import { Table } from "@/ui/base/table";
+import { Detours } from "@/ui/parts/detours";
 import { useOrder } from "@/ui/bench/use-order";
 
 function usePartsOf(no: number, board: string, seen: boolean) {
@@ -40,10 +41,12 @@ export function OrderParts({
 }) {
   const { order, busy, problem } = useOrder();
   const loaded = usePartsOf(no, board, seen);
+  const [by, setBy] = useState("");
   const [chosen, setChosen] = useState<Readonly<Record<PartName, string>>>({});
   if (!loaded || loaded.parts.length === 0) return null;
   const kinds = Object.keys(loaded.releases);
-  const reached = loaded.parts.filter(({ kind }) => !loaded.shut.includes(kind));
+  const detour = loaded.detours.find(({ releaseId }) => releaseId === by);
+  const reached = detour ? loaded.parts : loaded.parts.filter(({ kind }) => !loaded.shut.includes(kind));
   const runs = Object.fromEntries(Object.entries(chosen).filter(([, id]) => id !== ""));
   const count = Object.keys(runs).length;
   const choose = (names: readonly PartName[], id: string) =>
@@ -55,7 +58,11 @@ export function OrderParts({
       {loaded.shut.length > 0 && (
         <p className="text-sm">
           <StateShape shape="square" /> The firmware on it opens no line to the {loaded.shut.join(" and the ")}.
+          {loaded.detours.length === 0 && " No release of the workshop that starts on this board does."}
         </p>
+      )}
+      {loaded.detours.length > 0 && (
+        <Detours detours={loaded.detours} kinds={loaded.shut.join(" and the ")} value={by} onValue={setBy} />
       )}
       <Table
         label="Parts behind the board"
@@ -104,7 +111,7 @@ export function OrderParts({
           look={count > 0 ? "main" : "plain"}
           busy={busy}
           disabled={reached.length === 0}
-          onClick={() => void order({ bayNo: no, aircraftId, goal: { kind: "parts", runs } })}
+          onClick={() => void order({ bayNo: no, aircraftId, goal: { kind: "parts", runs, ...(detour ? { detour: by } : {}) } })}
         >
           {count === 0 ? "Read them all out" : `Order this for ${count} ${count === 1 ? "part" : "parts"}`}
         </Press>

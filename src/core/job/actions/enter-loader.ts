@@ -1,13 +1,13 @@
 import { object, string } from "yup";
-import { partAction } from "@/core/job/action";
+import { partAction, planFirst } from "@/core/job/action";
 import { YES, factsOf } from "@/core/job/fact";
 
 export const enterLoader = partAction(
   "enter-loader",
-  (_, part) => ({
+  (wish, part) => ({
     title: "Into its loader",
     why: "Only the loader can write firmware.",
-    needs: { ...factsOf(part, { shows: "console", "settings kept": YES }), "visit: plan taken": YES },
+    needs: { ...factsOf(part, { shows: "console", "settings kept": YES }), ...planFirst(wish) },
     gives: factsOf(part, { shows: "loader" }),
     restarts: true,
   }),

@@ -10,6 +10,7 @@ import { clearSettings } from "@/core/job/actions/clear-settings";
 import { decodeRescue } from "@/core/job/actions/decode-rescue";
 import { enterLoader } from "@/core/job/actions/enter-loader";
 import { firstStart } from "@/core/job/actions/first-start";
+import { flashDetour } from "@/core/job/actions/flash-detour";
 import { flash } from "@/core/job/actions/flash";
 import { knowBoard } from "@/core/job/actions/know-board";
 import { knowLoader } from "@/core/job/actions/know-loader";
@@ -24,6 +25,7 @@ import { replaceLoader } from "@/core/job/actions/replace-loader";
 import { rest } from "@/core/job/actions/rest";
 import { restore } from "@/core/job/actions/restore";
 import { seeLoader } from "@/core/job/actions/see-loader";
+import { startDetour } from "@/core/job/actions/start-detour";
 import { signOff } from "@/core/job/actions/sign-off";
 import { wayRound } from "@/core/job/actions/way-round";
 
@@ -46,6 +48,8 @@ export const ACTIONS = [
   wayRound,
   replaceLoader,
   rest,
+  flashDetour,
+  startDetour,
   flash,
   firstStart,
   restore,

@@ -18,6 +18,8 @@ export const knowTarget = partAction(
     target: name(),
     toRelease: string().max(100),
     imageSha: string().max(100),
+    /** Of the release that is written in between. */
+    detourSha: string().max(100),
     /** Of a part without a console: what it runs, by the block of its image. */
     fromRelease: string().max(100),
   }),

@@ -1,12 +1,12 @@
-import { partAction } from "@/core/job/action";
+import { partAction, planFirst } from "@/core/job/action";
 import { YES, factsOf } from "@/core/job/fact";
 
-export const liftProtection = partAction("lift-protection", ({ tag }, part) => ({
+export const liftProtection = partAction("lift-protection", (wish, part) => ({
   title: "Lift the protection against reading",
-  why: `Nothing that is written to the board of ${tag} could be read back and proved before that.`,
+  why: `Nothing that is written to the board of ${wish.tag} could be read back and proved before that.`,
   needs: {
     ...factsOf(part, { shows: "loader", known: YES, "settings rescued": YES }),
-    "visit: plan taken": YES,
+    ...planFirst(wish),
   },
   gives: factsOf(part, { reads: YES, "settings region": "sound" }),
   undoes: [`${part}: runs`],

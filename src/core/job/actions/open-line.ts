@@ -30,6 +30,8 @@ export const openLine = partAction(
       why: `From then on the console passes on every byte: only so is a ${title} spoken to.`,
       needs: {
         ...factsOf("main", { shows: "console", known: YES, "settings kept": YES, "line closed": YES }),
+        // on a detour only the release in between has the words
+        ...(wish.parts.main?.detour ? factsOf("main", { runs: wish.parts.main.detour.id }) : {}),
         // what the battery feeds may turn something
         ...(supply === "battery" ? { "aircraft: propellers off": YES } : {}),
         ...(unfed ? { "aircraft: battery out": YES } : {}),

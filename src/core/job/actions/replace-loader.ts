@@ -1,4 +1,4 @@
-import { loaderAction, releaseWished } from "@/core/job/action";
+import { loaderAction, planFirst, releaseWished } from "@/core/job/action";
 import { partOf } from "@/core/job/subject";
 import { YES, factsOf } from "@/core/job/fact";
 
@@ -12,7 +12,7 @@ export const replaceLoader = loaderAction("replace-loader", (wish, loader) => {
       ...factsOf(part, { shows: "loader" }),
       ...factsOf(loader, { seen: YES }),
       ...factsOf(part, { "settings rescued": YES }),
-      "visit: plan taken": YES,
+      ...planFirst(wish),
       ...factsOf(part, { reads: YES }),
     },
     gives: factsOf(loader, { written: YES }),

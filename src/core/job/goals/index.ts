@@ -6,12 +6,12 @@ import type { FittedPart } from "@/core/part";
 import type { GoalKind, Instead, Releases, Sources } from "@/core/job/goals/goal";
 import { baseline, type Baseline } from "@/core/job/goals/baseline";
 import { commission, type Commission } from "@/core/job/goals/commission";
-import { parts, type PartsGoal } from "@/core/job/goals/parts";
+import { parts, type Detour, type PartsGoal } from "@/core/job/goals/parts";
 import { revive, type Revive } from "@/core/job/goals/revive";
 import { setUp, type SetUp } from "@/core/job/goals/set-up";
 import { update, type Update } from "@/core/job/goals/update";
 
-export type { Instead, Sources };
+export type { Detour, Instead, Sources };
 
 /** What a job is ordered for. */
 export type Goal = Update | SetUp | Revive | Commission | Baseline | PartsGoal;
@@ -67,6 +67,9 @@ export function termsOf(goal: Goal): Terms {
 
 /** The release that a part shall run at the end; undefined where the goal says nothing of it. */
 export const releaseFor = ({ runs }: Goal, part: Part): string | undefined => runs[part];
+
+/** What the board runs in between, where its own firmware opens no line to its parts. */
+export const detourOf = (goal: Goal): Detour | undefined => ("detour" in goal ? goal.detour : undefined);
 
 /** The target that somebody chose instead of the board's own, if anybody did. */
 export const insteadOf = (goal: Goal): Instead | undefined => ("instead" in goal ? goal.instead : undefined);

@@ -1,21 +1,42 @@
 import { YES } from "@/core/job/fact";
-import { partsProved, readParts, writtenParts, type GoalKind, type Releases } from "@/core/job/goals/goal";
+import {
+  BACK_IN_SERVICE,
+  partsProved,
+  readParts,
+  running,
+  writtenParts,
+  type GoalKind,
+  type Releases,
+} from "@/core/job/goals/goal";
 import type { FittedPart } from "@/core/part";
 
-/** The parts behind the board are read out together; those that `runs` names run that release at the end, set up as they were. */
+/** What is written to the board in between, by release and target: where none builds its own, the nearest one that has its gyro. */
+export interface Detour {
+  readonly releaseId: string;
+  readonly target: string;
+}
+
+/**
+ * The parts behind the board are read out together; those that `runs` names run that release at the end, set up as they were.
+ * `detour`: because its own firmware opens no line to them, another is written to the board in between; at the end it runs its
+ * own again, set up as it was.
+ */
 export interface PartsGoal {
   readonly kind: "parts";
   readonly runs: Releases;
   readonly fitted: readonly FittedPart[];
+  readonly detour?: Detour;
 }
 
 export const parts: GoalKind<PartsGoal> = {
   kind: "parts",
-  given: () => ({}),
-  carries: ({ runs }) => writtenParts(runs),
+  given: ({ runs, detour }) =>
+    detour === undefined ? {} : { ...running({ main: runs.main }), "main: calibrated": YES },
+  carries: ({ runs, detour }) => [...(detour === undefined ? [] : (["main"] as const)), ...writtenParts(runs)],
   wanted: (goal) => ({
     ...readParts(goal.fitted),
     ...partsProved(goal.runs),
+    ...(goal.detour === undefined ? {} : { ...running({ main: goal.runs.main }), ...BACK_IN_SERVICE }),
     // somebody answers for what was written; what was only read changed nothing
     ...(writtenParts(goal.runs).length > 0 ? { "visit: signed off": YES } : {}),
   }),

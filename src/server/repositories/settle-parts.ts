@@ -1,0 +1,177 @@
+import {
+  findTarget,
+  lets,
+  meeting,
+  releaseTitle,
+  type Catalogue,
+  type Firmware,
+  type Release,
+  type Requirement,
+} from "@/core/catalog";
+import type { WishOf } from "@/contracts/job-wish";
+import { nearestTargets } from "@/core/identify";
+import type { BayLive, Detour } from "@/core/job";
+import { wayTo, type FittedPart, type PartName } from "@/core/part";
+import { ProblemError } from "@/core/problem";
+import { hasImage, loadImage } from "@/server/repositories/catalogue";
+import type { RegisterRow } from "@/server/repositories/fleet";
+import { partsOfAircraft, partStates } from "@/server/repositories/fittings";
+import { releaseInBay, type SettledGoal } from "@/server/repositories/settled";
+
+/**
+ * The parts behind the board that a release cannot drive as they were read last: each with the release nearest to what it
+ * runs that it can, of which an image for it is here. What was never read, or no firmware leads to, the plan tells of.
+ */
+export async function partsDue(
+  aircraft: RegisterRow,
+  here: Release,
+  to: Release,
+  catalogue: Catalogue,
+): Promise<{ runs: Record<PartName, string>; fitted: FittedPart[] }> {
+  const runs: Record<PartName, string> = {};
+  const fitted: FittedPart[] = [];
+  const { parts } = await partStates(aircraft.id, aircraft.model_id);
+  for (const { part, read } of parts) {
+    const requirement = to.requires.find((each) => each.part === part.part);
+    const led = wayTo(here, part.part) && wayTo(to, part.part);
+    if (!read || !requirement || !led || meets(read.release, requirement)) continue;
+    const driven = meeting(catalogue, requirement);
+    const nearest = Number(read.release.version) < requirement.least ? driven[0] : driven.at(-1);
+    const target = read.target ?? part.target;
+    if (!nearest || target === undefined || (part.target ?? target) !== target) continue;
+    if (!(await hasImage(nearest.id, target))) continue;
+    runs[part.name] = nearest.id;
+    fitted.push(part);
+  }
+  return { runs, fitted };
+}
+
+const meets = ({ family, version }: Firmware, requirement: Requirement): boolean =>
+  family === requirement.family && lets(requirement, Number(version));
+
+/** The parts behind the board, read out together; those that are named are brought to a release, each by the code that it has. */
+export async function settleParts(
+  { runs, detour: by }: WishOf<"parts">,
+  aircraft: RegisterRow,
+  catalogue: Catalogue,
+  bay: BayLive,
+): Promise<SettledGoal> {
+  const release = releaseInBay(catalogue, bay);
+  const all = await partsOfAircraft(aircraft.id, aircraft.model_id);
+  const unknown = Object.keys(runs).find((name) => !all.some((each) => each.name === name));
+  if (unknown !== undefined)
+    throw new ProblemError({
+      code: "part-none",
+      message: `${aircraft.tag} has no “${unknown}”`,
+      detail: `It has ${all.map(({ name }) => name).join(", ") || "no other parts"}`,
+    });
+  const own = bay.ownTarget ?? bay.target ?? "";
+  const detour = by === undefined ? undefined : await detourBy(by, all, release, own, catalogue);
+  const speaks = catalogue.releases.get(detour?.releaseId ?? "") ?? release;
+  const fitted = all.filter(({ part }) => wayTo(speaks, part) !== undefined);
+  const shut = all.find(({ name, part }) => wayTo(speaks, part) === undefined && (name in runs || fitted.length === 0));
+  if (shut || fitted.length === 0)
+    throw noWay(speaks, shut?.part, shut ? await detoursTo(shut.part, release, own, catalogue) : []);
+  for (const { name, target } of fitted) {
+    const to = runs[name] === undefined ? undefined : catalogue.parts.get(runs[name]);
+    if (runs[name] === undefined) continue;
+    if (to?.part !== fitted.find((each) => each.name === name)?.part)
+      throw new ProblemError({
+        code: "release-unknown",
+        message: `No release “${runs[name]}” is for the ${name}`,
+        hint: "Choose one of its own",
+      });
+    if (target !== undefined) await loadImage(catalogue, to?.id ?? "", target);
+  }
+  const titles = [...new Set(Object.values(runs))].map((id) => {
+    const to = catalogue.parts.get(id);
+    return to ? releaseTitle(to) : id;
+  });
+  return {
+    goal: { kind: "parts", runs: { main: release.id, ...runs }, fitted, ...(detour ? { detour } : {}) },
+    release,
+    headline: `${titles.length === 0 ? "Read out the parts behind the board" : `${titles.join(" and ")} for its parts`}${detour ? `, by way of ${releaseTitle(speaks)}` : ""}`,
+  };
+}
+
+/** What can be written in between, as it is wished: it has to lead to what its own firmware does not. */
+async function detourBy(
+  releaseId: string,
+  all: readonly FittedPart[],
+  own: Release,
+  target: string,
+  catalogue: Catalogue,
+): Promise<Detour> {
+  const kinds = [...new Set(all.map(({ part }) => part))].filter((part) => wayTo(own, part) === undefined);
+  for (const kind of kinds) {
+    const found = (await detoursTo(kind, own, target, catalogue)).find((each) => each.release.id === releaseId);
+    if (found) return { releaseId, target: found.target };
+  }
+  throw new ProblemError({
+    code: "detour-none",
+    message: "This release is no way to the parts of this board",
+    detail:
+      kinds.length === 0
+        ? `${releaseTitle(own)} opens every line by itself`
+        : `Nothing of it that the workshop has starts on a board of ${target} and opens a line to the ${kinds.join(" or the ")}`,
+    hint: "Look at the bay again: it says which releases are",
+  });
+}
+
+/** What a board can be given in between to reach its parts, the nearest to what it runs first. */
+export interface DetourFound extends Detour {
+  readonly release: Release;
+  /** Pads that work otherwise meanwhile: no release that leads there builds its own target. */
+  readonly pads: readonly string[];
+}
+
+/**
+ * Releases that open a line to a kind of part and that start on this board: built for its target, or else for one that has its
+ * gyro. Of each an image is here, and one of what it runs now: without that there would be no way back.
+ */
+export async function detoursTo(
+  kind: string,
+  own: Release,
+  target: string,
+  catalogue: Catalogue,
+): Promise<DetourFound[]> {
+  const here = findTarget(own, target);
+  if (!here || !(await hasImage(own.id, here.id))) return [];
+  const found: DetourFound[] = [];
+  for (const release of catalogue.releases.values()) {
+    if (wayTo(release, kind) === undefined) continue;
+    const [nearest] = nearestTargets(here, release);
+    if (!nearest || nearest.gyro || !(await hasImage(release.id, nearest.target.id))) continue;
+    const built = findTarget(release, target);
+    if (built && !(await hasImage(release.id, built.id))) continue;
+    found.push({
+      releaseId: release.id,
+      release,
+      target: built?.id ?? nearest.target.id,
+      pads: built ? [] : nearest.pads.map(({ pad }) => pad),
+    });
+  }
+  const far = ({ release, pads }: DetourFound) =>
+    (release.standing === "stable" ? 0 : 1000) + pads.length * 10 + (release.family === own.family ? 0 : 1);
+  return found.toSorted((a, b) => far(a) - far(b));
+}
+
+/** The firmware on the board leads to none of them; what would. */
+function noWay(release: Release, part: string | undefined, detours: readonly DetourFound[]): ProblemError {
+  return new ProblemError({
+    code: "line-none",
+    message:
+      part === undefined
+        ? "There are no parts behind this board"
+        : `${releaseTitle(release)} opens no line to the ${part}`,
+    ...(detours.length === 0
+      ? {}
+      : { detail: `By way of ${detours.map((each) => releaseTitle(each.release)).join(", ")} they are reached` }),
+    hint:
+      part === undefined
+        ? "Say on the aircraft’s sheet what is fitted to it"
+        : detours.length === 0
+          ? "No release of the workshop that starts on this board opens one: import one, with its image"
+          : "Order the detour: the board runs its own firmware again at the end",
+  });
+}
