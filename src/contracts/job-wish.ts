@@ -77,6 +77,8 @@ const WISHES = {
     /** The release that is written to the board in between, because its own opens no line. */
     detour: releaseId(),
   }),
+  /** Something that a release says how to bring about. */
+  ability: object({ kind: kind("ability"), ability: string().max(64).required() }),
   /** `base`: “standard”, “defaults”, or a starter set. */
   baseline: object({ kind: kind("baseline"), base: string().max(100).required(), parts: parts() }),
   /** Its turn in a campaign. */

@@ -14,7 +14,7 @@ async function wing(runs: Readonly<Record<string, string>> = { [PUSHER]: "spindl
   store.modelId = aircraft.model;
   const job = jobOf(aircraft, {
     ...{ kind: "parts", runs: { main: "treadle-71", ...runs }, fitted },
-    detour: { releaseId: "treadle-81", target: "FGULL" },
+    detour: { releaseId: "treadle-81", title: "Treadle 81", target: "FGULL" },
   });
   return { ...made, store, job };
 }
@@ -76,7 +76,7 @@ describe("case C40: the firmware on the board opens no line to its controllers",
       kind: "parts",
       runs: { main: "heddle-22-pellow", ...Object.fromEntries(names.map((name) => [name, "spindle-45"])) },
       fitted,
-      detour: { releaseId: "heddle-23", target: "PSLUICE" },
+      detour: { releaseId: "heddle-23", title: "Heddle 23", target: "PSLUICE" },
     });
     const before = heldBy(board);
     const asked: string[] = [];
@@ -108,7 +108,9 @@ describe("case C40: the firmware on the board opens no line to its controllers",
       "spindle-41",
     ]);
     const { backupId = 0 } = resultOf(foldJob(job.steps, store.journal), "decode-rescue", PUSHER);
-    expect((await store.recitalOf(backupId)).configuration.settings.find(({ key }) => key === "lead angle")?.value).toBe(12);
+    expect(
+      (await store.recitalOf(backupId)).configuration.settings.find(({ key }) => key === "lead angle")?.value,
+    ).toBe(12);
   });
 
   it("killed at every third step (each in the soak), with its board as it stands: it goes on, and all agree", async () => {
@@ -151,7 +153,9 @@ describe("case C40: the firmware on the board opens no line to its controllers",
       },
     });
     expect(left.get("flash-detour")).toMatch(/half written: it does not start/);
-    expect(left.get("fit-battery")).toMatch(/another firmware, which was written for its parts alone.*are on file.*; an open line/);
+    expect(left.get("fit-battery")).toMatch(
+      /^Treadle 81, which was written for its parts alone.*are on file.*; an open line/,
+    );
     expect(left.get("first-start")).toMatch(/its own firmware on its defaults/);
   });
 });

@@ -170,7 +170,7 @@ async function toTake(context: StepContext, { plan, script, scriptSha, release }
   const hands = handsAhead(ahead, wishFor(context.job, release, processor, catalogue));
   return {
     kind: "take",
-    say: `${planSentence(plan)}.${end}${hands === 0 ? "" : ` Your hands are needed ${hands === 1 ? "once" : `${hands} times`}.`}`,
+    say: `${partsWritten(context)}${planSentence(plan)}.${end}${hands === 0 ? "" : ` Your hands are needed ${hands === 1 ? "once" : `${hands} times`}.`}`,
     asks: await reasonsToThink(context, release),
     ...(looks.length === 0 ? {} : { looks }),
     script: scriptSha,
@@ -234,19 +234,25 @@ async function scriptOfPart(context: StepContext, all: Plan, part: Part): Promis
   return { part, plan: { ...plan, to }, to, script, scriptSha: await store.putJson(script) };
 }
 
+/** “Spindle 45 for 2 parts: front left, rear right.”; nothing where no part behind the board is written. */
+function partsWritten({ job, catalogue }: StepContext): string {
+  const written = fittedOf(job.goal).filter(({ name }) => carriedBy(job.goal).includes(name));
+  if (written.length === 0) return "";
+  const to = [...new Set(written.map(({ name }) => releaseFor(job.goal, name)))].map((id) => {
+    const firmware = catalogue.parts.get(id ?? "");
+    return firmware ? releaseTitle(firmware) : (id ?? "");
+  });
+  return `${to.join(" and ")} for ${count(written.length, "part")}: ${written.map(({ place }) => place).join(", ")}. `;
+}
+
 /** What a person is to know before they take a plan for parts behind the board. */
 function takeOfParts(context: StepContext, plan: Plan, scriptSha: string): Need {
   const { job, state, catalogue } = context;
   const ahead = state.steps.filter(({ status }) => status === "to-do").map(({ id }) => id);
   const hands = handsAhead(ahead, wishFor(job, releaseWanted(context), undefined, catalogue));
-  const names = carriedBy(job.goal).flatMap((part) => fittedOf(job.goal).filter(({ name }) => name === part));
-  const to = [...new Set(names.map(({ name }) => releaseFor(job.goal, name)))].map((id) => {
-    const firmware = catalogue.parts.get(id ?? "");
-    return firmware ? releaseTitle(firmware) : (id ?? "");
-  });
   return {
     kind: "take",
-    say: `${to.join(" and ")} for ${count(names.length, "part")}: ${names.map(({ place }) => place).join(", ")}. ${planSentence(plan)}.${hands === 0 ? "" : ` Your hands are needed ${hands === 1 ? "once" : `${hands} times`}.`}`,
+    say: `${partsWritten(context)}${planSentence(plan)}.${hands === 0 ? "" : ` Your hands are needed ${hands === 1 ? "once" : `${hands} times`}.`}`,
     asks: [],
     script: scriptSha,
   };

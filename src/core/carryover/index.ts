@@ -1,3 +1,4 @@
+export * from "./ability";
 export * from "./amend";
 export * from "./baseline";
 export * from "./beside";

@@ -1,3 +1,4 @@
+import { abilityFault } from "@/core/catalog/abilities";
 import { limitValue, type Value, type ValueType } from "@/core/config";
 import {
   columnsOf,
@@ -173,6 +174,10 @@ export function referenceFaultOf(release: Release): Problem | undefined {
   if (pinFault) return pinFault;
   for (const picture of release.pictures) {
     const fault = pictureFault(picture, release);
+    if (fault) return fault;
+  }
+  for (const ability of release.abilities) {
+    const fault = abilityFault(ability, release);
     if (fault) return fault;
   }
   return starterFault(release);

@@ -115,6 +115,24 @@ export interface Requirement {
   readonly why?: string;
 }
 
+/** Something that an aircraft can do once all of this is so: each need with its reason. */
+export interface Ability {
+  readonly id: string;
+  readonly title: string;
+  readonly says: string;
+  /** What other parts must run. */
+  readonly parts: readonly Requirement[];
+  /** Settings of the system that have to stand at one of these values; the first is set where none does. */
+  readonly settings: readonly { readonly key: string; readonly values: readonly Value[]; readonly why: string }[];
+  /** A row of a table that names a lever's position: with these words, on a channel that a person chooses. */
+  readonly lever?: {
+    readonly table: string;
+    readonly cells: Readonly<Record<string, Value>>;
+    readonly channel: string;
+    readonly why: string;
+  };
+}
+
 /** What every release has, whichever part of an aircraft runs it. */
 export interface Firmware {
   readonly id: string;
@@ -160,6 +178,8 @@ export interface Release extends Firmware {
   readonly loaderWord: boolean;
   /** How its console opens lines to other parts; none where it cannot. */
   readonly ways: readonly LineWay[];
+  /** What an aircraft can do with it, where the rest is as that wants it. */
+  readonly abilities: readonly Ability[];
 }
 
 export const releaseTitle = (release: Pick<Firmware, "family" | "version">): string =>

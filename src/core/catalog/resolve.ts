@@ -1,10 +1,11 @@
 import { limitValue, withAreas } from "@/core/config";
 import { ok, refuse, type Problem, type Result } from "@/core/problem";
 import type { CatalogueDocument } from "@/core/catalog/documents";
+import { passAbilities } from "@/core/catalog/abilities";
 import { passSettings, passStarter, passTables, passWants } from "@/core/catalog/inherit";
 import { columnsOf, defaultOf, typeOn, type SettingDefinition } from "@/core/catalog/definition";
 import { PLAIN_IDIOM } from "@/core/catalog/plain-idiom";
-import type { Firmware, FirmwareTarget, LineWay, PartRelease, Release } from "@/core/catalog/release";
+import type { Ability, Firmware, FirmwareTarget, LineWay, PartRelease, Release } from "@/core/catalog/release";
 import { passPictures, referenceFaultOf, underTargets } from "@/core/catalog/references";
 import { asPicture, passPins, pinsDrawn } from "@/core/catalog/pins";
 import { checkRules } from "@/core/catalog/rule-faults";
@@ -282,6 +283,12 @@ export function resolveRelease(checked: CatalogueDocument, ancestor?: Release, a
       ...way,
       unfed: (way as Partial<LineWay>).unfed ?? false,
     })),
+    abilities:
+      document.abilities?.map((each) => ({
+        ...each,
+        parts: (each as Partial<Ability>).parts ?? [],
+        settings: (each as Partial<Ability>).settings ?? [],
+      })) ?? (ancestor ? passAbilities(ancestor, rules, { settings, tables, profiles }) : []),
   };
   const way = release.ways.find(
     ({ opens, turns }) => ![opens, turns ?? opens].every((words) => words.includes(NUMBER)),

@@ -191,7 +191,10 @@ export const numbered = <M extends { readonly id: string }>(moves: readonly M[])
   });
 /** The same for steps that follow on others, which have their names already. */
 export const numberedAfter = <M extends { readonly id: string }>(before: readonly string[], moves: readonly M[]): M[] =>
-  numbered([...before.map((id) => ({ id: id.replace(TIME, "") })), ...moves.map((move) => ({ ...move, id: move.id.replace(TIME, "") }))]).slice(before.length) as M[];
+  numbered([
+    ...before.map((id) => ({ id: id.replace(TIME, "") })),
+    ...moves.map((move) => ({ ...move, id: move.id.replace(TIME, "") })),
+  ]).slice(before.length) as M[];
 /** A step's name without the number of its time. */
 export const withoutTime = (name: string): string => name.replace(TIME, "");
 

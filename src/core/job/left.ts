@@ -5,10 +5,10 @@ import type { JobState, StepState } from "@/core/job/state";
 import { partOf } from "@/core/job/subject";
 
 /** What a job is about, as far as it matters for what its steps leave: where its parts are. */
-const wishOf = (goal: Goal): Wish => ({
+const wishOf = (goal: Goal, detour = detourOf(goal)): Wish => ({
   tag: "",
   parts: {
-    ...(detourOf(goal) === undefined ? {} : { main: { detour: { id: "", title: "" } } }),
+    ...(detour ? { main: { detour: { id: detour.releaseId, title: detour.title } } } : {}),
     ...Object.fromEntries(fittedOf(goal).map((part) => [part.name, { behind: { ...part, unfed: false } }])),
   },
   owed: {},

@@ -1,12 +1,5 @@
 import { EVERYTHING, routeBetween, unknownNames, type Scope, type Whose } from "@/core/carryover";
-import {
-  findRelease,
-  findTarget,
-  releaseById,
-  releaseTitle,
-  type Catalogue,
-  type Release,
-} from "@/core/catalog";
+import { findRelease, findTarget, releaseById, releaseTitle, type Catalogue, type Release } from "@/core/catalog";
 import { newestBuildOf } from "@/core/identify";
 import type { GoalWish, WishOf } from "@/contracts/job-wish";
 import type { BayLive, Goal, Instead } from "@/core/job";
@@ -17,6 +10,7 @@ import { turnOf } from "@/server/repositories/campaigns";
 import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
 import { keptByPolicy } from "@/server/repositories/policy";
 import type { Relation } from "@/contracts/answers/choices";
+import { settleAbility } from "@/server/repositories/settle-ability";
 import { partsDue, settleParts } from "@/server/repositories/settle-parts";
 import { releaseInBay, writable, type SettledGoal } from "@/server/repositories/settled";
 import { relationOf } from "@/server/repositories/release-choices";
@@ -105,7 +99,9 @@ async function settleSetUp(
   const backup = await usableBackup(backupId, although);
   const here = releaseInBay(catalogue, bay);
   const flashes = releaseId !== undefined && releaseId !== here.id;
-  const release = flashes ? await writable(releaseId, bay.target ?? aircraft.target ?? "", catalogue) : here;
+  const release = flashes
+    ? await writable(releaseId, bay.ownTarget ?? bay.target ?? aircraft.target ?? "", catalogue)
+    : here;
   const from = valueOf(releaseById(catalogue, backup.release_id ?? ""));
   valueOf(routeBetween(catalogue, from, release));
   const whose = whoseIs(backup, aircraft.id, bay.chipId);
@@ -119,6 +115,7 @@ async function settleSetUp(
       runs: { main: release.id },
       backupId,
       ...(flashes ? { flashes: true } : {}),
+      ...(flashes && bay.ownTarget !== undefined ? { asModel: true } : {}),
       ...(whose === "this-board" ? {} : { whose, parts }),
       ...knownLacks(backup, although),
     },
@@ -217,7 +214,12 @@ function scoped(goal: Goal, scope: Scope, release: Release): Goal {
       message: `${releaseTitle(release)} has nothing of this name to leave behind: ${unknown.slice(0, 5).join(", ")}`,
       hint: "Names are those of the new release: areas, profiles as “tune 3”, settings as they are written",
     });
-  if (goal.kind === "baseline" || goal.kind === "parts" || (scope.kind === "everything" && scope.starter === undefined))
+  if (
+    goal.kind === "baseline" ||
+    goal.kind === "parts" ||
+    goal.kind === "ability" ||
+    (scope.kind === "everything" && scope.starter === undefined)
+  )
     return goal;
   return { ...goal, scope };
 }
@@ -236,6 +238,8 @@ function settle(goal: GoalWish, aircraft: RegisterRow, catalogue: Catalogue, bay
       return settleBaseline(goal, aircraft, catalogue, bay);
     case "parts":
       return settleParts(goal, aircraft, catalogue, bay);
+    case "ability":
+      return settleAbility(goal, aircraft, catalogue, bay);
     case "campaign":
       return settleCampaign(goal.campaignId, aircraft, catalogue, bay);
   }

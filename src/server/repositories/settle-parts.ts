@@ -9,7 +9,7 @@ import {
   type Requirement,
 } from "@/core/catalog";
 import type { WishOf } from "@/contracts/job-wish";
-import { nearestTargets } from "@/core/identify";
+import { nearestTargets, type Nearness } from "@/core/identify";
 import type { BayLive, Detour } from "@/core/job";
 import { wayTo, type FittedPart, type PartName } from "@/core/part";
 import { ProblemError } from "@/core/problem";
@@ -105,7 +105,7 @@ async function detourBy(
   const kinds = [...new Set(all.map(({ part }) => part))].filter((part) => wayTo(own, part) === undefined);
   for (const kind of kinds) {
     const found = (await detoursTo(kind, own, target, catalogue)).find((each) => each.release.id === releaseId);
-    if (found) return { releaseId, target: found.target };
+    if (found) return { releaseId, title: found.title, target: found.target };
   }
   throw new ProblemError({
     code: "detour-none",
@@ -125,9 +125,18 @@ export interface DetourFound extends Detour {
   readonly pads: readonly string[];
 }
 
+/** A pad that a motor or servo may hang on: fed by a timer, and not what a table of its own needs. */
+const drives = (text: string | undefined, pad: string, { pins }: Release): boolean =>
+  text?.startsWith("timer") === true && pins?.tables?.[pad] === undefined;
+
+/** Whether a neighbour’s firmware finds this board's gyro, and whatever hangs on its outputs where it is. */
+const reaches = ({ gyro, pads }: Nearness, own: Release): boolean =>
+  !gyro && !pads.some(({ pad, here, there }) => drives(here, pad, own) || drives(there, pad, own));
+
 /**
- * Releases that open a line to a kind of part and that start on this board: built for its target, or else for one that has its
- * gyro. Of each an image is here, and one of what it runs now: without that there would be no way back.
+ * Releases that open a line to a kind of part and that start on this board: built for its target; where none is, those of its
+ * nearest neighbour that have its gyro and its outputs. Of each an image is here, and one of what it runs now: without that
+ * there would be no way back.
  */
 export async function detoursTo(
   kind: string,
@@ -140,20 +149,22 @@ export async function detoursTo(
   const found: DetourFound[] = [];
   for (const release of catalogue.releases.values()) {
     if (wayTo(release, kind) === undefined) continue;
-    const [nearest] = nearestTargets(here, release);
-    if (!nearest || nearest.gyro || !(await hasImage(release.id, nearest.target.id))) continue;
     const built = findTarget(release, target);
-    if (built && !(await hasImage(release.id, built.id))) continue;
+    const nearest = built ? undefined : nearestTargets(here, release).find((each) => reaches(each, own));
+    const id = built?.id ?? nearest?.target.id;
+    if (id === undefined || !(await hasImage(release.id, id))) continue;
     found.push({
       releaseId: release.id,
+      title: releaseTitle(release),
       release,
-      target: built?.id ?? nearest.target.id,
-      pads: built ? [] : nearest.pads.map(({ pad }) => pad),
+      target: id,
+      pads: nearest?.pads.map(({ pad }) => pad) ?? [],
     });
   }
+  const built = found.filter(({ pads }) => pads.length === 0);
   const far = ({ release, pads }: DetourFound) =>
     (release.standing === "stable" ? 0 : 1000) + pads.length * 10 + (release.family === own.family ? 0 : 1);
-  return found.toSorted((a, b) => far(a) - far(b));
+  return (built.length > 0 ? built : found).toSorted((a, b) => far(a) - far(b));
 }
 
 /** The firmware on the board leads to none of them; what would. */

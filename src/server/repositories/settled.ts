@@ -28,4 +28,3 @@ export async function writable(releaseId: string, target: string, catalogue: Cat
   await loadImage(catalogue, release.id, found.id);
   return release;
 }
-

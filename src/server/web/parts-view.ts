@@ -110,7 +110,7 @@ async function detoursOf(
     return [
       {
         releaseId: release.id,
-        title: releaseTitle(release),
+        title: detour.title,
         standing: release.standing,
         ...(pads.length === 0 ? {} : { instead: { target: detour.target, pads } }),
         minutes: Math.ceil(planned.moves.reduce((sum, { costS }) => sum + costS, 0) / 60),

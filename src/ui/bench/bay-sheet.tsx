@@ -11,6 +11,7 @@ import { SocketChoice } from "@/ui/bench/socket-choice";
 import { Trouble } from "@/ui/bench/trouble";
 import { useBay } from "@/ui/bench/live";
 import { BackToBaseline } from "@/ui/bench/order-baseline";
+import { OrderAbility } from "@/ui/parts/order-ability";
 import { OrderParts } from "@/ui/parts/order-parts";
 import { OrderRelease } from "@/ui/bench/order-release";
 import type { ModelChoice } from "@/ui/bench/models-like";
@@ -171,6 +172,14 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, types, fac
                   />
                   {live.presence === "console" && (
                     <OrderParts
+                      no={no}
+                      aircraftId={live.aircraftId}
+                      board={[live.chipId, live.family, live.release].join(" ")}
+                      seen={isSeen(now)}
+                    />
+                  )}
+                  {live.presence === "console" && (
+                    <OrderAbility
                       no={no}
                       aircraftId={live.aircraftId}
                       board={[live.chipId, live.family, live.release].join(" ")}

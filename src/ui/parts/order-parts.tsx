@@ -1,31 +1,16 @@
 "use client";
 
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import type { PartChoices } from "@/contracts/answers/parts";
 import type { PartName } from "@/core/part";
-import { send } from "@/ui/base/ask";
 import { StateShape } from "@/ui/base/mark";
 import { ProblemNote } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
 import { Select } from "@/ui/base/select";
 import { Table } from "@/ui/base/table";
 import { Detours } from "@/ui/parts/detours";
+import { useOfBay } from "@/ui/bench/use-of-bay";
 import { useOrder } from "@/ui/bench/use-order";
-
-function usePartsOf(no: number, board: string, seen: boolean) {
-  const [loaded, setLoaded] = useState<PartChoices & { board: string }>();
-  useEffect(() => {
-    if (!seen) return undefined;
-    let gone = false;
-    void send<PartChoices>(`/api/bench/${no}/parts`, undefined, "GET").then((answer) => {
-      if (!gone && answer.ok) setLoaded({ board, ...answer.value });
-    });
-    return () => {
-      gone = true;
-    };
-  }, [no, board, seen]);
-  return loaded?.board === board ? loaded : undefined;
-}
 
 /** What is behind the board in a bay: read out together, or brought to another release, all at once or one by one. */
 export function OrderParts({
@@ -40,7 +25,7 @@ export function OrderParts({
   readonly seen: boolean;
 }) {
   const { order, busy, problem } = useOrder();
-  const loaded = usePartsOf(no, board, seen);
+  const loaded = useOfBay<PartChoices>(no, "parts", board, seen);
   const [by, setBy] = useState("");
   const [chosen, setChosen] = useState<Readonly<Record<PartName, string>>>({});
   if (!loaded || loaded.parts.length === 0) return null;
@@ -111,7 +96,9 @@ export function OrderParts({
           look={count > 0 ? "main" : "plain"}
           busy={busy}
           disabled={reached.length === 0}
-          onClick={() => void order({ bayNo: no, aircraftId, goal: { kind: "parts", runs, ...(detour ? { detour: by } : {}) } })}
+          onClick={() =>
+            void order({ bayNo: no, aircraftId, goal: { kind: "parts", runs, ...(detour ? { detour: by } : {}) } })
+          }
         >
           {count === 0 ? "Read them all out" : `Order this for ${count} ${count === 1 ? "part" : "parts"}`}
         </Press>

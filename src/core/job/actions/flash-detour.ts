@@ -29,7 +29,7 @@ export const flashDetour = partAction(
       writes: true,
       leaves: {
         begun: "a firmware that is half written: it does not start",
-        done: `${title === "" ? "another firmware" : title}, which was written for its parts alone, on its defaults: its own firmware and its settings are on file and are not on it`,
+        done: `${title}, which was written for its parts alone, on its defaults: its own firmware and its settings are on file and are not on it`,
       },
     };
   },

@@ -16,7 +16,9 @@ export const flash = partAction("flash", (wish, part) => {
       "visit: plan taken": YES,
       ...factsOf(part, { reads: YES }),
       // what is behind the board follows the firmware that drives it
-      ...(behind && isCarried(wish, "main") && !wish.parts.main?.detour ? factsOf("main", { runs: releaseWished(wish, "main").id }) : {}),
+      ...(behind && isCarried(wish, "main") && !wish.parts.main?.detour
+        ? factsOf("main", { runs: releaseWished(wish, "main").id })
+        : {}),
       ...(wish.parts[loader] ? factsOf(loader, { seen: YES, serves: YES }) : {}),
     },
     gives: factsOf(part, { holds: release.id }),

@@ -4,6 +4,7 @@ import type { Terms } from "@/core/job/action";
 import { loaderOfPart, type Part } from "@/core/job/subject";
 import type { FittedPart } from "@/core/part";
 import type { GoalKind, Instead, Releases, Sources } from "@/core/job/goals/goal";
+import { ability, type AbilityGoal } from "@/core/job/goals/ability";
 import { baseline, type Baseline } from "@/core/job/goals/baseline";
 import { commission, type Commission } from "@/core/job/goals/commission";
 import { parts, type Detour, type PartsGoal } from "@/core/job/goals/parts";
@@ -14,7 +15,7 @@ import { update, type Update } from "@/core/job/goals/update";
 export type { Detour, Instead, Sources };
 
 /** What a job is ordered for. */
-export type Goal = Update | SetUp | Revive | Commission | Baseline | PartsGoal;
+export type Goal = Update | SetUp | Revive | Commission | Baseline | PartsGoal | AbilityGoal;
 
 const GOALS: { readonly [K in Goal["kind"]]: GoalKind<Extract<Goal, { kind: K }>> } = {
   update,
@@ -23,6 +24,7 @@ const GOALS: { readonly [K in Goal["kind"]]: GoalKind<Extract<Goal, { kind: K }>
   commission,
   baseline,
   parts,
+  ability,
 };
 
 type Earlier<G> = G extends Goal ? Omit<G, "runs"> & { readonly releaseId: string } : never;

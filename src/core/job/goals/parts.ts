@@ -13,6 +13,7 @@ import type { FittedPart } from "@/core/part";
 /** What is written to the board in between, by release and target: where none builds its own, the nearest one that has its gyro. */
 export interface Detour {
   readonly releaseId: string;
+  readonly title: string;
   readonly target: string;
 }
 

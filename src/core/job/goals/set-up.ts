@@ -17,6 +17,8 @@ export interface SetUp {
   /** Of another board's backup: areas that somebody decided on. */
   readonly parts?: Parts;
   readonly instead?: Instead;
+  /** What is on it is of another target than its model takes: that of its model is written. */
+  readonly asModel?: true;
   /** Why the backup is taken, although it is not complete. */
   readonly although?: string;
   /** The part of the settings that comes along. */
