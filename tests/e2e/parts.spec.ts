@@ -1,15 +1,4 @@
-import {
-  bring,
-  button,
-  decideEverything,
-  doChecks,
-  emptyBay,
-  expectAccessible,
-  picture,
-  setPace,
-  signIn,
-  stopJob,
-} from "./app";
+import { bring, button, decideEverything, emptyBay, expectAccessible, picture, setPace, signIn, stopJob } from "./app";
 import { expect, test } from "./workshop";
 import type { Page } from "@playwright/test";
 
@@ -104,49 +93,4 @@ test("case C64: one of four fails: the others are kept right, and that one is ta
   expect((await taken).ok()).toBe(true);
   await expect(steps).toContainText("Stopped here", { timeout: 120_000 });
   await stopJob(page, "Its rear right controller is worn");
-});
-
-test("case C40: a firmware that opens no line makes a detour there and back, taken by name", async ({ page }) => {
-  test.slow();
-  await signIn(page, "technician");
-  await setPace(page, 40);
-  const bay = await emptyBay(page);
-  await bring(page, bay, "QW-12");
-  await button(page, "Plug the cable in").click();
-  const region = page.getByRole("region", { name: "Behind the board", exact: true });
-  await expect(region).toContainText("The firmware on it opens no line to the speed controllers", { timeout: 30_000 });
-  await expect(page.getByRole("radio", { name: "Leave them as they are" })).toBeChecked();
-  await expect(region.getByRole("radio")).toHaveCount(2);
-  await expectAccessible(page);
-  await page.getByRole("radio", { name: "By way of Treadle 81, a candidate" }).click();
-  await expect(region).toContainText("The board is written twice");
-  await button(page, "Read them all out").click();
-  await page.waitForURL(/\/jobs\/\d+$/);
-  const card = page.url();
-  await button(page, "Begin with step 1").click();
-  await page.getByRole("link", { name: /^Look at the plan/ }).click({ timeout: 60_000 });
-  await decideEverything(page);
-  await page.goto(card);
-  await button(page, /^It is done/).click({ timeout: 60_000 });
-  await expect(page.getByText("Until Treadle 71 is back, nothing of QW-12 is on its board")).toBeVisible({
-    timeout: 60_000,
-  });
-  await button(page, "Take the detour").click();
-  await expect(page.getByText("Put the battery in").first()).toBeVisible({ timeout: 120_000 });
-  await button(page, "Stop this job").click();
-  await expect(page.getByRole("main")).toContainText("keeps Treadle 81, which was written for its parts alone");
-  await button(page, "Go on with the job").click();
-  await button(page, "Fit the battery").click();
-  const steps = page.getByRole("region", { name: "Steps" });
-  await expect(steps.getByText("Take the battery out").first()).toBeVisible({ timeout: 60_000 });
-  await button(page, "Take the battery out").click();
-  await expect(steps).toContainText(/Treadle 71 of .* speaks on port/, { timeout: 120_000 });
-  await setPace(page, 8);
-  await doChecks(page);
-  await button(page, "Sign off QW-12 with my name").click({ timeout: 30_000 });
-  await expect(page.getByRole("heading", { name: /signed off/ })).toBeVisible();
-  await page.goto("/aircraft/QW-12");
-  await expect(page.getByRole("region", { name: "Its parts" }).getByRole("link", { name: "Spindle 41" })).toHaveCount(
-    1,
-  );
 });

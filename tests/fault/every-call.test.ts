@@ -1,15 +1,13 @@
 import { asPlanned, type Proof } from "@/core/carryover";
-import { foldJob, type JobState } from "@/core/job";
-import { ProblemError } from "@/core/problem";
+import { foldJob } from "@/core/job";
 import type { BoardLink } from "@/bench/link";
-import { runJob } from "@/bench/runner";
-import type { JobOrder, JobStore } from "@/bench/store";
+import type { JobOrder } from "@/bench/store";
+import { blown, fusedStore, keepRunning, type Fuse } from "../support/fuses";
 import {
   cloneBoard,
   imageFile,
   makeBoard,
   MemoryStore,
-  obey,
   runUntil,
   runUpdate,
   standsAt,
@@ -18,47 +16,6 @@ import {
 } from "../support/workshop";
 import { applicationSpace } from "@/core/image";
 import type { SimBoard } from "@/core/sim";
-
-/** Fails once, at its n-th call, however and by whomever it is called. */
-interface Fuse {
-  readonly at: number;
-  calls: number;
-}
-const blown = (fuse: Fuse, what: string): Error | undefined =>
-  ++fuse.calls === fuse.at ? new Error(`call ${fuse.at} (${what}) failed`) : undefined;
-
-const METHODS = [
-  "entries",
-  "append",
-  "putJson",
-  "getJson",
-  "fileBackup",
-  "recitalOf",
-  "plan",
-  "fileRescue",
-  "catalogue",
-  "image",
-  "playTwin",
-  "changedSince",
-  "knownModel",
-  "boardRuns",
-] as const satisfies readonly (keyof JobStore)[];
-
-/** A store of which one call fails: before it has done anything, or when it has done it and only the answer is lost. */
-function fusedStore(store: MemoryStore, fuse: Fuse, after: boolean): JobStore {
-  const fused: Record<string, unknown> = {};
-  for (const method of METHODS)
-    fused[method] = async (...args: unknown[]) => {
-      const error = blown(fuse, method);
-      if (error && !after) throw error;
-      const result: unknown = await (store as unknown as Record<string, (...all: unknown[]) => unknown>)[method]?.(
-        ...args,
-      );
-      if (error) throw error;
-      return result;
-    };
-  return fused as unknown as JobStore;
-}
 
 /** A link of which one call fails with an error that nobody expects: no cable that came out. */
 function fusedLink(link: BoardLink, fuse: Fuse): BoardLink {
@@ -95,46 +52,6 @@ interface Subject {
 const BY_USB: Subject = { job: updateJob(), image: ["heddle-23", "CSLATE-B"] };
 const BY_SERIAL: Subject = { job: updateJob("bobbin-41"), image: ["bobbin-41", "PRILL"] };
 
-/**
- * Runs a job as a bay does: what the runner cannot record ends it, and it is taken up again from its journal; a step that
- * failed is begun again by a person, once.
- */
-async function keepRunning(
-  { job }: Subject,
-  board: SimBoard,
-  link: BoardLink,
-  store: MemoryStore,
-  seen: JobStore,
-): Promise<void> {
-  for (let round = 0; round < 6; round++) {
-    const stop = new AbortController();
-    let again = 0;
-    const until = (state: JobState) => proved(state) && stop.abort();
-    try {
-      const end = await runJob({
-        job,
-        store: seen,
-        link,
-        signal: stop.signal,
-        progress: (_progress, state) => void until(state),
-        onWait: async (state) => {
-          until(state);
-          if (stop.signal.aborted) return;
-          const now = foldJob(job.steps, store.journal);
-          const failed = now.steps.find(({ status }) => status === "failed");
-          if (!failed) return obey(now, board, link, store, job);
-          if (++again > 2) throw new ProblemError(failed.problem ?? { code: "x", message: "failed without a problem" });
-          await store.append({ kind: "again", step: failed.id }, "technician");
-        },
-      });
-      if (end === "let-go") return;
-    } catch (error) {
-      if (!/^call \d+ \(/.test((error as Error).message)) throw error;
-    }
-  }
-  throw new Error("it never came to its end");
-}
-
 /** Board, record and papers tell the same: the whole image, every value of the plan, no step done twice or left open. */
 function expectAgreement({ job, image: [release, target] }: Subject, board: SimBoard, store: MemoryStore, n: number) {
   const state = foldJob(job.steps, store.journal);
@@ -164,7 +81,13 @@ describe("each call fails once, the n-th for every n; afterwards board, record a
     async (after) => {
       start = await runUntil(standsAt("know-board"));
       const run = (fuse: Fuse) => async (t: ReturnType<typeof trial>) => {
-        await keepRunning(BY_USB, t.board, t.link, t.store, fusedStore(t.store, fuse, after));
+        await keepRunning(
+          { job: BY_USB.job, until: proved },
+          t.board,
+          t.link,
+          t.store,
+          fusedStore(t.store, fuse, after),
+        );
         // a lost answer after "done" was kept: the step stands once
         expectAgreement(BY_USB, t.board, t.store, fuse.at);
       };
@@ -191,7 +114,13 @@ describe("each call fails once, the n-th for every n; afterwards board, record a
     await runUpdate(made.board, made.link, store, { job: BY_SERIAL.job, killWhen: standsAt("make-safe") });
     start = { ...made, store };
     const run = (fuse: Fuse) => async (t: ReturnType<typeof trial>) => {
-      await keepRunning(BY_SERIAL, t.board, t.link, t.store, fusedStore(t.store, fuse, fuse.at % 2 === 0));
+      await keepRunning(
+        { job: BY_SERIAL.job, until: proved },
+        t.board,
+        t.link,
+        t.store,
+        fusedStore(t.store, fuse, fuse.at % 2 === 0),
+      );
       expectAgreement(BY_SERIAL, t.board, t.store, fuse.at);
     };
     const counted: Fuse = { at: -1, calls: 0 };
@@ -203,7 +132,7 @@ describe("each call fails once, the n-th for every n; afterwards board, record a
   it("of the link while the settings go over and are proved, every seventeenth call (each in the soak)", async () => {
     start = await runUntil(standsAt("restore"));
     const run = (fuse: Fuse) => async (t: ReturnType<typeof trial>) => {
-      await keepRunning(BY_USB, t.board, fusedLink(t.link, fuse), t.store, t.store);
+      await keepRunning({ job: BY_USB.job, until: proved }, t.board, fusedLink(t.link, fuse), t.store, t.store);
       expectAgreement(BY_USB, t.board, t.store, fuse.at);
     };
     const counted: Fuse = { at: -1, calls: 0 };
