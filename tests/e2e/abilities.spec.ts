@@ -60,7 +60,7 @@ test("case C96: an ability is ordered: what it needs is said, what is missing is
     .click({ timeout: 30_000 });
   const needs = region.getByRole("list", { name: /^What it needs/ });
   await expect(needs).toContainText("Heddle 22 does not know it; Heddle 23 does");
-  await expect(needs).toContainText("speed controller, rear left: Spindle 41 → Spindle 45. Only since 45");
+  await expect(needs).toContainText("Speed controllers, rear left: Spindle 41 → Spindle 45. Only since 45");
   await expect(needs).toContainText("Motor protocol: digital-3 → digital-6. Only this protocol");
   await expect(needs).toContainText("on which channel, you say on the plan");
   await expectAccessible(page);
@@ -77,6 +77,8 @@ test("case C96: an ability is ordered: what it needs is said, what is missing is
   await expect(planned.or(steps.getByText("Take the battery out").first()).first()).toBeVisible({ timeout: 120_000 });
   if (!(await planned.isVisible())) await button(page, "Take the battery out").click();
   await planned.click({ timeout: 60_000 });
+  await expect(page.getByRole("row", { name: /Only this protocol carries the word/ })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "What this job is for" })).toBeVisible();
   const lever = page.getByRole("row", { name: /It must never begin by itself, so a lever calls it/ });
   await expect(lever.getByRole("button", { name: /^Channel \d+/ }).first()).toBeVisible();
   await decideEverything(page);

@@ -5,9 +5,10 @@ import { askLoader, openLoader, partsOf, runFlash, type Loader } from "@/core/lo
 import { valueOf } from "@/core/problem";
 import { linkThrough } from "@/bench/part-link";
 import { buildImage } from "@/core/sim";
-import { planJob, wishFor, type Goal } from "@/core/job";
-import { boardOf } from "../support/parts";
-import { catalogue, statementIdiom, release } from "../support/workshop";
+import { currentStep, planJob, wishFor, type Goal } from "@/core/job";
+import { fittedParts, type FittedPart } from "@/core/part";
+import { batteryHands, boardOf, partsJob } from "../support/parts";
+import { catalogue, MemoryStore, statementIdiom, release, runUpdate } from "../support/workshop";
 
 const seconds = (us: number) => `${(us / 1e6).toFixed(2)} s`;
 
@@ -29,6 +30,49 @@ async function readRegion(loader: Loader): Promise<number> {
   const region = loader.spaces.find(({ use }) => use === "settings");
   if (!region) throw new Error("no region");
   return valueOf(await loader.read(region)).length;
+}
+
+/** Board time of a job that reads parts out, and of it what the board's own read-out took. */
+async function readingTime(
+  which: (part: FittedPart) => boolean,
+): Promise<{ readonly all: number; readonly board: number }> {
+  const { board, link, aircraft, fitted } = await boardOf("QW-01");
+  board.plug(link.clock.nowUs());
+  await link.clock.waitUntil(link.clock.nowUs() + 2_000_000);
+  const from = link.clock.nowUs();
+  let read: number | undefined;
+  const end = await runUpdate(board, link, new MemoryStore(), {
+    job: partsJob(aircraft, fitted.filter(which)),
+    hands: (ask) => batteryHands(ask, board, link),
+    killWhen: (state) => {
+      if (currentStep(state)?.kind === "make-safe") read ??= link.clock.nowUs();
+      return false;
+    },
+  });
+  if (end !== "finished" || read === undefined) throw new Error("nothing was read");
+  return { all: link.clock.nowUs() - from, board: read - from };
+}
+
+/** How long a plan for so many controllers takes to be found on this machine, in ms: the median of nine. */
+function planningTime(count: number): number {
+  const fitted = fittedParts(undefined, [
+    {
+      part: "speed controllers",
+      title: "speed controller",
+      places: Array.from({ length: count }, (_, i) => `arm ${i + 1}`),
+      target: "RIDGE-35",
+      supply: "battery",
+    },
+  ]);
+  const runs = Object.fromEntries(fitted.map(({ name }) => [name, "spindle-45"]));
+  const goal: Goal = { kind: "parts", runs: { main: "heddle-23", ...runs }, fitted };
+  const wish = wishFor({ tag: "QW-01", goal }, release("heddle-23"), undefined, catalogue());
+  const times = Array.from({ length: 9 }, () => {
+    const from = performance.now();
+    if (planJob(goal, wish, { "main: shows": "console" }).kind === "none") throw new Error("no plan");
+    return performance.now() - from;
+  });
+  return times.toSorted((a, b) => a - b)[4] ?? 0;
 }
 
 /** What a part takes through a line, against what its wire can do at all. Board time, not this machine's. */
@@ -72,6 +116,18 @@ export async function partsBench(say: (text?: string) => void): Promise<void> {
   if (planned.kind === "none") throw new Error("no plan");
   say(
     `Four controllers read out, written, set up and proved are ${planned.moves.length} steps, in ${planned.moves.reduce((sum, { hands }) => sum + hands, 0)} of which hands are needed.`,
+  );
+  say();
+  const together = await readingTime(() => true);
+  const alone = await Promise.all([1, 2, 3, 4].map((no) => readingTime((each) => each.no === no)));
+  // the board is read out once for all of them; the line is opened once
+  const sum = together.board + alone.reduce((all, each) => all + each.all - each.board, 0);
+  say(
+    `Board and four controllers read out together: ${seconds(together.all)}, against ${seconds(sum)} for the board and each by itself: ${(together.all / sum).toFixed(3)} × (aim 1.05).`,
+  );
+  say();
+  say(
+    `A plan for ${[1, 2, 4, 6].map((count) => `${count} ${count === 1 ? "controller" : "controllers"}: ${planningTime(count).toFixed(1)} ms`).join(", ")} (aim 50 ms for six).`,
   );
   say();
 }

@@ -74,6 +74,7 @@ function leverItem(plan: Plan, { id, title, lever }: Ability, to: Firmware): Res
     loss: "none",
     reason: lever.why,
     flies: true,
+    wanted: true,
     trail: [{ rule: RULE, why: `${title}: ${lever.why}` }],
     choices: [...choices, { id: "leave-out", label: "No lever for it", means: "It is there, and nothing calls it." }],
   });
@@ -140,6 +141,7 @@ export function withAbility(plan: Plan, ability: Ability, to: Firmware): Result<
         { rule: RULE, why: want.why, ...(item.to ? { before: item.to.shown } : {}), after: shown },
       ],
       choices: [],
+      wanted: true,
     } satisfies SettingItem;
   });
   const lever = leverItem(plan, ability, to);

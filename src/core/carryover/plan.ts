@@ -84,6 +84,8 @@ export interface SettingItem {
   readonly scoped?: true;
   /** It stands so whatever comes along: another part on the board does it. */
   readonly fixed?: true;
+  /** The job is for it: why is what has to be read of it. */
+  readonly wanted?: true;
   /** Same number, other effect: the sentence of the rule that says so. */
   readonly behaviour?: string;
   /** A new setting that can limit flight at its default: how. */
@@ -103,6 +105,8 @@ export interface RowItem {
   readonly flies: boolean;
   /** It was not to come along: the job's scope leaves it behind. */
   readonly scoped?: true;
+  /** The job is for it: why is what has to be read of it. */
+  readonly wanted?: true;
   /** The read-out leaves it open: why. */
   readonly doubt?: string;
   readonly from?: RowPlace & { readonly line: number };

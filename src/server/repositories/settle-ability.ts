@@ -12,9 +12,10 @@ import {
 } from "@/core/catalog";
 import type { AbilityView } from "@/contracts/answers/abilities";
 import type { WishOf } from "@/contracts/job-wish";
+import { groupBy } from "@/core/group-by";
 import { defaultConfiguration } from "@/core/idiom";
 import type { BayLive } from "@/core/job";
-import { partTitle, wayTo, type FittedPart, type PartName } from "@/core/part";
+import { wayTo, type FittedPart, type PartName } from "@/core/part";
 import { ProblemError, valueOf } from "@/core/problem";
 import { newestComplete } from "@/server/repositories/backups";
 import { hasImage } from "@/server/repositories/catalogue";
@@ -33,6 +34,7 @@ interface Weighed {
   readonly fitted: readonly FittedPart[];
 }
 
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 const abilityIn = ({ abilities }: Release, id: string) => abilities.find((each) => each.id === id);
 
 /** Releases that know an ability, in the order in which a board would come to them: stable ones first, then by the shorter way. */
@@ -79,8 +81,9 @@ async function releaseFor(
   };
 }
 
-interface OfPart {
-  readonly need: AbilityNeed;
+interface OfPart extends AbilityNeed {
+  /** Why, beside what is said of the part. */
+  readonly because?: string;
   readonly runs?: string;
 }
 
@@ -92,14 +95,11 @@ async function partNeed(
   catalogue: Catalogue,
 ): Promise<OfPart> {
   const { family, why } = requirement;
-  const name = partTitle(part);
-  const wants = `${family} ${versionsOf(requirement)}`;
-  const because = why === undefined ? "" : `. ${why}`;
   if (read && read.release.family === family && lets(requirement, Number(read.release.version)))
-    return { need: { state: "there", says: `${name}: ${releaseTitle(read.release)}` } };
+    return { state: "there", says: releaseTitle(read.release) };
   const target = read?.target ?? part.target;
   const runs = read ? releaseTitle(read.release) : "never read out";
-  const cannot = (says: string): OfPart => ({ need: { state: "cannot", says: `${name}: ${says}` } });
+  const cannot = (says: string): OfPart => ({ state: "cannot", says });
   if (!leads) return cannot(`${runs}, and the firmware on the board opens no line to it`);
   if (target === undefined) return cannot("nobody knows what it is built for: say so on the aircraft’s sheet");
   if (part.target !== undefined && part.target !== target)
@@ -107,10 +107,26 @@ async function partNeed(
   for (const release of meeting(catalogue, requirement))
     if (findTarget(release, target) && (await hasImage(release.id, target)))
       return {
-        need: { state: "to-do", says: `${name}: ${runs} → ${releaseTitle(release)}${because}` },
+        state: "to-do",
+        says: `${runs} → ${releaseTitle(release)}`,
+        ...(why === undefined ? {} : { because: why }),
         runs: release.id,
       };
-  return cannot(`it has to run ${wants}, and the workshop has no image of one for ${target}`);
+  return cannot(
+    `it has to run ${family} ${versionsOf(requirement)}, and the workshop has no image of one for ${target}`,
+  );
+}
+
+/** What stands alike of several parts, said once: “speed controllers, front left and rear right: Spindle 44 → Spindle 45”. */
+function saidTogether(kind: string, found: readonly (readonly [FittedPart, OfPart])[]): AbilityNeed[] {
+  return [...groupBy(found, ([, { state, says }]) => `${state} ${says}`).values()].flatMap((alike) => {
+    const [first] = alike;
+    if (!first) return [];
+    const [, { state, says, because }] = first;
+    const places =
+      alike.length === found.length && alike.length > 1 ? "all" : alike.map(([part]) => part.place).join(", ");
+    return [{ state, says: `${kind}, ${places}: ${says}${because === undefined ? "" : `. ${because}`}` }];
+  });
 }
 
 /** How an ability stands with an aircraft whose board speaks in a bay. */
@@ -138,11 +154,13 @@ async function weigh(id: string, aircraft: RegisterRow, catalogue: Catalogue, ba
         state: "cannot",
         says: `Nobody has said which ${requirement.part} ${aircraft.tag} has: say so on its sheet`,
       });
+    const found: [FittedPart, OfPart][] = [];
     for (const state of own) {
-      const found = await partNeed(state, requirement, leads, catalogue);
-      needs.push(found.need);
-      if (found.runs !== undefined) runs[state.part.name] = found.runs;
+      const need = await partNeed(state, requirement, leads, catalogue);
+      found.push([state.part, need]);
+      if (need.runs !== undefined) runs[state.part.name] = need.runs;
     }
+    needs.push(...saidTogether(capital(requirement.part), found));
     // all of a kind are read out together: what is said of one rests on the others as well
     if (own.some(({ part }) => runs[part.name] !== undefined))
       fitted.push(...own.flatMap(({ part }) => (fitted.some(({ name }) => name === part.name) ? [] : [part])));

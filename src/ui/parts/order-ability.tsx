@@ -10,7 +10,7 @@ import { useOfBay } from "@/ui/bench/use-of-bay";
 import { useOrder } from "@/ui/bench/use-order";
 
 const SHAPES = { there: "disc", "to-do": "half", cannot: "square" } as const;
-const SAYS = { there: "there", "to-do": "missing, is done", cannot: "cannot be had" } as const;
+const SAYS = { there: "there", "to-do": "missing: the job does it", cannot: "cannot be had" } as const;
 
 /** How an ability stands altogether, in a few words. */
 export function abilitySays({ needs }: Pick<AbilityView, "needs">): string {

@@ -1,4 +1,4 @@
-import { openItems, planUpdate } from "@/core/carryover";
+import { countOutcomes, openItems, planUpdate, type Outcome, type PlanItem, type SettingItem } from "@/core/carryover";
 import { defaultConfiguration } from "@/core/idiom";
 import { valueOf } from "@/core/problem";
 import { areasOf, groupPlan, keyText, takenChoice } from "@/ui/plan/groups";
@@ -44,6 +44,36 @@ describe("a plan as it is read", () => {
   it("holds every item of the plan exactly once", () => {
     const shown = groups.flatMap((g) => g.rows.flatMap((row) => row.items.map((item) => item.id)));
     expect(shown.toSorted()).toEqual(plan.items.map((item) => item.id).toSorted());
+  });
+
+  it("holds whatever an item may be: of every outcome, whether and why it waits for a person", () => {
+    const calls = [
+      "silent",
+      "behaviour",
+      "limit",
+      "unknown-line",
+      "no-counterpart",
+      "doubtful",
+      "unexplained",
+      "several",
+    ];
+    const outcomes = Object.keys(countOutcomes(plan)) as Outcome[];
+    for (const kind of ["setting", "row"]) {
+      const first = plan.items.find((item) => item.kind === kind) ?? plan.items[0];
+      const { call: _, ...bare } = first as SettingItem;
+      const items = outcomes.flatMap((outcome) =>
+        [undefined, ...calls].map((call, i) => ({
+          ...bare,
+          id: `${outcome} ${i}`,
+          outcome,
+          ...(call ? { call } : {}),
+        })),
+      ) as PlanItem[];
+      const shown = groupPlan({ ...plan, items }).flatMap((g) =>
+        g.rows.flatMap((row) => row.items.map(({ id }) => id)),
+      );
+      expect(shown.toSorted()).toEqual(items.map(({ id }) => id).toSorted());
+    }
   });
 
   it("joins what reads alike in several profiles, and says in which", () => {

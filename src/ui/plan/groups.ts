@@ -84,6 +84,7 @@ const SORTERS: readonly Sorter[] = [
     outcome: "unknown",
     fits: (item) => call(item) === "unexplained",
   },
+  { id: "call", title: "Only a person knows", outcome: "your-call", fits: by("your-call") },
   { id: "limited", title: "Limited", outcome: "limited", fits: by("limited") },
   { id: "unknown", title: "Not known in the new release", outcome: "unknown", fits: by("unknown") },
   {
@@ -124,6 +125,14 @@ function isWanted(item: PlanItem, { q, area }: Wanted): boolean {
   return hasWords(q, [...words, item.reason, ...item.trail.map(({ why }) => why)]);
 }
 
+/** What the job is ordered for: it is read first. */
+const WANTED: Sorter = {
+  id: "wanted",
+  title: "What this job is for",
+  outcome: "converted",
+  fits: (item) => item.kind !== "line" && item.wanted === true,
+};
+
 /** What changes on the board that a plan is for, where the plan comes from elsewhere: before all others. */
 const changing = ({ places }: OnBoard): Sorter => ({
   id: "changes",
@@ -135,7 +144,7 @@ const changing = ({ places }: OnBoard): Sorter => ({
 export function groupPlan(plan: Plan, wanted: Wanted = { q: "", area: "" }, board?: OnBoard): PlanGroup[] {
   const all = wanted.q === "" && wanted.area === "";
   const left = new Set(all ? plan.items : plan.items.filter((item) => isWanted(item, wanted)));
-  return [...(board ? [changing(board)] : []), ...SORTERS].flatMap((sorter): PlanGroup[] => {
+  return [WANTED, ...(board ? [changing(board)] : []), ...SORTERS].flatMap((sorter): PlanGroup[] => {
     const rows = new Map<string, PlanItem[]>();
     for (const item of left) {
       if (!sorter.fits(item)) continue;

@@ -101,7 +101,8 @@ export function Row({ row, place: at, backupId, parts, boardBackupId, lines, boa
   const taken = takenChoice(row, rest.decisions);
   // where the meaning changed or the value was limited, that is what has to be read; else what the setting does
   const asksWhy =
-    first.outcome === "limited" || (first.kind === "setting" && first.call !== undefined && first.call !== "silent");
+    first.outcome === "limited" ||
+    (first.kind === "setting" && (first.wanted === true || (first.call !== undefined && first.call !== "silent")));
   const reason = first.kind === "line" || !asksWhy ? undefined : first.reason;
   const shownAbove = first.kind === "row" ? first.reason : reason;
   const rules = first.trail.filter((step) => step.why !== shownAbove && step.rule !== "new");
