@@ -33,7 +33,7 @@ const runs = (board: SimBoard) => board.mode.kind === "console" && board.mode.ap
 describe("case C40: the firmware on the board opens no line to its controllers", () => {
   it("the plan makes a detour there and back, with the read-out before and the settings behind it", async () => {
     const { job } = await wing();
-    const ids = job.steps.map(({ id }) => id as string);
+    const ids = job.steps.map(({ id }) => id);
     const at = (id: string) => {
       expect(ids).toContain(id);
       return ids.indexOf(id);

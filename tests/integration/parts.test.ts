@@ -6,7 +6,7 @@ import { checkPapers, readArchive } from "@/core/papers";
 import { partName } from "@/core/part";
 import { valueOf } from "@/core/problem";
 import { buildImage } from "@/core/sim";
-import { layoutOf, processorOf } from "@/core/catalog";
+import { findTarget, layoutOf, processorOf } from "@/core/catalog";
 import { verifyChain } from "@/server/chain";
 import { closeDb } from "@/server/db";
 import { backupById, backupsOf, lastComplete, newestOfParts, partsWith } from "@/server/repositories/backups";
@@ -20,7 +20,8 @@ import { partsOfFleet } from "@/server/repositories/fleet-parts";
 import { jobById, orderJob } from "@/server/repositories/jobs";
 import { sideOf } from "@/server/repositories/sides";
 import { visitPapers } from "@/server/repositories/visit-papers";
-import { partsView } from "@/server/web/parts-view";
+import { abilityChoices } from "@/server/web/ability-view";
+import { partChoices, partsView } from "@/server/web/parts-view";
 import { proofOfJob } from "@/server/web/proof-view";
 import { readJob } from "@/server/web/job-view";
 import { demoDocuments } from "../../demo/documents";
@@ -49,7 +50,7 @@ beforeAll(async () => {
 afterAll(closeDb);
 
 /** An aircraft of the demo with its board in bay 1, as a bench would show it. */
-async function onBench(tag: string) {
+async function onBench(tag: string, version?: string) {
   const made = await boardOf(tag);
   const { aircraft } = made;
   const aircraftId = await addAircraft({ tag, label: "", type: aircraft.type });
@@ -57,10 +58,28 @@ async function onBench(tag: string) {
   const target = (await loadCatalogue()).models.get(modelId)?.target ?? "";
   await giveBoard({ chipId, modelId, target, releaseId, tag, account: "lead", replace: false }, await loadCatalogue());
   for (const mount of aircraft.fitted ?? []) await fitParts(aircraftId, mount, "lead");
-  const [family, release] = ["Heddle", releaseId.replace("heddle-", "")];
+  const [family, release] = ["Heddle", version ?? releaseId.replace("heddle-", "")];
   const seen = { mark: "ok", say: "Answers", presence: "console", aircraftId, chipId, target } as const;
   await writeLive(benchId, fence, 1, { ...seen, family, release });
   return { ...made, aircraftId };
+}
+
+/** Puts an image of a release of the main part into the workshop. */
+async function importMain(releaseId: string, target: string): Promise<void> {
+  const catalogue = await loadCatalogue();
+  const release = catalogue.releases.get(releaseId);
+  const built = release && findTarget(release, target);
+  if (!release || !built) throw new Error(`${releaseId} is not built for ${target}`);
+  const processor = processorOf(catalogue, built.processor);
+  await importImage(buildImage(release, built, processor, layoutOf(catalogue, release)), "lead");
+}
+
+/** An order that is not begun is stopped. */
+async function endJob(id: number): Promise<void> {
+  const job = await jobById(id);
+  if (!job) throw new Error("there is no such job");
+  const store = pgStore({ job, fence, beforeAppend: () => Promise.resolve() });
+  await store.append({ kind: "stopped", reason: "Something else comes first" }, "technician");
 }
 
 /** Orders a job for the parts of an aircraft, and does at the bench what its card asks for. */
@@ -169,8 +188,83 @@ describe("parts of an aircraft, from order to record", () => {
       ...{ mark: "ok", say: "Answers", presence: "console", aircraftId: made.aircraftId, chipId: made.aircraft.chipId },
       ...{ target: "CSLATE-B", family: "Heddle", release: "19" },
     });
+    // without an image of what it runs there would be no way back: nothing is offered
+    await expect(order({})).rejects.toMatchObject({ problem: { code: "line-none" } });
+    expect((await partChoices(1)).detours).toEqual([]);
+    await importMain("heddle-22", "CSLATE-B");
+    expect((await partChoices(1)).detours).toEqual([]);
+    await importMain("heddle-19", "CSLATE-B");
     await expect(order({})).rejects.toMatchObject({
       problem: { code: "line-none", detail: expect.stringContaining("Heddle 22") as string },
     });
+    const { detours } = await partChoices(1);
+    expect(detours.map(({ releaseId, instead }) => [releaseId, instead])).toEqual([["heddle-22", undefined]]);
+    const by = (detour: string) =>
+      orderJob({
+        ...{ bayNo: 1, aircraftId: made.aircraftId, account: "technician" },
+        goal: { kind: "parts", runs: {}, detour },
+      });
+    // another release opens lines as well, and the workshop cannot write it
+    await expect(by("heddle-23")).rejects.toMatchObject({ problem: { code: "detour-none" } });
+    await expect(by("nothing-9")).rejects.toMatchObject({ problem: { code: "detour-none" } });
+    const job = await jobById(await by("heddle-22"));
+    expect(job?.goal).toMatchObject({ detour: { releaseId: "heddle-22", title: "Heddle 22", target: "CSLATE-B" } });
+    await endJob(job?.id ?? 0);
+  });
+
+  it("case C40: where no release is built for the board, a neighbour’s is offered that has its gyro and its outputs", async () => {
+    await importMain("heddle-22-pellow", "PSLUICE-X");
+    // one that looks for its gyro, and has other outputs: it does not reach what hangs on them
+    await importMain("heddle-22", "FHARROW");
+    const made = await onBench("QW-08", "22p");
+    expect((await partChoices(1)).detours).toEqual([]);
+    await importMain("heddle-22", "PSLUICE");
+    expect((await partChoices(1)).detours).toMatchObject([
+      { releaseId: "heddle-22", instead: { target: "PSLUICE", pads: ["LED", "R4"] } },
+    ]);
+    expect(made.aircraft.release).toBe("heddle-22-pellow");
+  });
+
+  it("case C96: an ability that cannot be had says why; one that is there needs nothing; else the job is for what is missing", async () => {
+    const made = await onBench("QW-01");
+    const order = () =>
+      orderJob({
+        ...{ bayNo: 1, aircraftId: made.aircraftId, account: "technician" },
+        goal: { kind: "ability", ability: "turn-over" },
+      });
+    const states = async () =>
+      Object.fromEntries((await abilityChoices(1))[0]?.needs.map(({ says, state }) => [says, state]) ?? []);
+    const without = Object.keys(await states());
+    expect(without[0]).toBe(
+      "Heddle 23, Heddle 24, Heddle 30 know it, and the workshop has no image of them for CSLATE-B",
+    );
+    await expect(order()).rejects.toMatchObject({ problem: { code: "ability-out-of-reach", detail: without[0] } });
+    await importMain("heddle-23", "CSLATE-B");
+    expect(await states()).toMatchObject({
+      "Heddle 22 does not know it; Heddle 23 does": "to-do",
+      "Speed controllers, all: never read out → Spindle 45. Only since 45 they turn backwards when they are asked to":
+        "to-do",
+    });
+    const job = await jobById(await order());
+    expect(job?.goal).toMatchObject({ kind: "ability", flashes: true, runs: { main: "heddle-23" } });
+    expect(Object.values(job?.goal.runs ?? {}).filter((id) => id === "spindle-45")).toHaveLength(4);
+    await endJob(job?.id ?? 0);
+    await expect(
+      orderJob({
+        ...{ bayNo: 1, aircraftId: made.aircraftId, account: "technician" },
+        goal: { kind: "ability", ability: "hover-on-its-head" },
+      }),
+    ).rejects.toMatchObject({ problem: { code: "ability-none" } });
+    // register and part disagree on the power stage: nothing is written over that
+    const rear = { part: KIND, title: "speed controller", places: ["front left"], supply: "battery" as const };
+    await fitParts(made.aircraftId, rear, "lead");
+    expect(Object.keys(await states())).toContain(
+      "Speed controllers, front left: nobody knows what it is built for: say so on the aircraft’s sheet",
+    );
+    await fitParts(made.aircraftId, { ...rear, places: [] }, "lead");
+    expect(Object.keys(await states())).toContain(
+      "Nobody has said which speed controllers QW-01 has: say so on its sheet",
+    );
+    await expect(order()).rejects.toMatchObject({ problem: { code: "ability-out-of-reach" } });
   });
 });

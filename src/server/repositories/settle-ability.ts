@@ -95,7 +95,7 @@ async function partNeed(
   catalogue: Catalogue,
 ): Promise<OfPart> {
   const { family, why } = requirement;
-  if (read && read.release.family === family && lets(requirement, Number(read.release.version)))
+  if (read?.release.family === family && lets(requirement, Number(read.release.version)))
     return { state: "there", says: releaseTitle(read.release) };
   const target = read?.target ?? part.target;
   const runs = read ? releaseTitle(read.release) : "never read out";

@@ -33,7 +33,7 @@ export function OrderAbility({
   readonly seen: boolean;
 }) {
   const { order, busy, problem } = useOrder();
-  const abilities = useOfBay<readonly AbilityView[]>(no, "abilities", board, seen);
+  const abilities = useOfBay(no, "abilities", board, seen);
   if (!abilities || abilities.length === 0) return null;
   return (
     <section aria-label="Abilities" className="mt-4 grid gap-2 border-t border-rule pt-3">

@@ -1,7 +1,6 @@
 "use client";
 
 import { useState } from "react";
-import type { PartChoices } from "@/contracts/answers/parts";
 import type { PartName } from "@/core/part";
 import { StateShape } from "@/ui/base/mark";
 import { ProblemNote } from "@/ui/base/parts";
@@ -25,7 +24,7 @@ export function OrderParts({
   readonly seen: boolean;
 }) {
   const { order, busy, problem } = useOrder();
-  const loaded = useOfBay<PartChoices>(no, "parts", board, seen);
+  const loaded = useOfBay(no, "parts", board, seen);
   const [by, setBy] = useState("");
   const [chosen, setChosen] = useState<Readonly<Record<PartName, string>>>({});
   if (!loaded || loaded.parts.length === 0) return null;

@@ -60,7 +60,7 @@ describe("a plan as it is read", () => {
     const outcomes = Object.keys(countOutcomes(plan)) as Outcome[];
     for (const kind of ["setting", "row"]) {
       const first = plan.items.find((item) => item.kind === kind) ?? plan.items[0];
-      const { call: _, ...bare } = first as SettingItem;
+      const bare = { ...(first as SettingItem), call: undefined };
       const items = outcomes.flatMap((outcome) =>
         [undefined, ...calls].map((call, i) => ({
           ...bare,
