@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { ANY, keyOf, unmet, YES, type FactName, type Facts } from "@/core/job/fact";
 import { cheapestPath } from "@/core/job/planning/search";
-import { COST_UNIT, taskOf } from "@/core/job/planning/task";
+import { alikeKeyOf } from "@/core/job/planning/symmetry";
+import { afterStep, COST_UNIT, taskOf } from "@/core/job/planning/task";
 import { after, costOf, hindrance, planMoves, type Invariant, type Move } from "@/core/job/planner";
 
 const NAMES = (["holds", "runs", "shows", "known", "reads"] as const).map(
@@ -184,6 +185,82 @@ const behindOneLine = fc
     };
   });
 
+/** Parts of which some are alike: read behind the line, written behind it once the board runs its new release, each from where it stands. */
+const alikeBehindALine = fc
+  .record({
+    parts: fc.array(
+      fc.record({
+        costS: fc.constantFrom(4, 9),
+        wants: fc.constantFrom("read", "written"),
+        begins: fc.constantFrom(undefined, "read"),
+      }),
+      { minLength: 2, maxLength: 4 },
+    ),
+    board: fc.boolean(),
+    battery: fc.boolean(),
+  })
+  .map(({ parts, board, battery }) => {
+    const move = (given: Partial<Drawn> & Pick<Move, "gives">): Drawn => ({
+      ...{ needs: {}, undoes: [], costS: 3, risk: 0, hands: 0, destroys: false, no: 0 },
+      ...given,
+    });
+    const all = (value: string): Facts => Object.fromEntries(parts.map((_, i) => [`esc ${i + 1}: shows`, value]));
+    const shown = parts.map((_, i) => `esc ${i + 1}: shows` as const);
+    const fed: Facts = battery ? { "aircraft: battery in": YES } : {};
+    const every = (kind: "read" | "written"): Facts =>
+      Object.fromEntries(
+        parts.flatMap(({ wants }, i) => (kind === "read" || wants === "written" ? [[`esc ${i + 1}: holds`, YES]] : [])),
+      );
+    const moves = [
+      move({
+        needs: { "main: shows": "console" },
+        gives: { "main: line": YES, ...all("loader") },
+        undoes: ["main: shows"],
+      }),
+      move({
+        needs: { "main: line": YES, ...(battery ? { "aircraft: battery out": YES } : {}) },
+        gives: { "main: shows": "console" },
+        undoes: ["main: line", ...shown],
+      }),
+      move({
+        gives: { "aircraft: battery in": YES },
+        needs: { "main: line": YES },
+        undoes: ["aircraft: battery out"],
+        hands: 1,
+      }),
+      move({ gives: { "aircraft: battery out": YES }, undoes: ["aircraft: battery in"], hands: 1 }),
+      move({ needs: { "main: shows": "console", ...every("read") }, gives: { "main: runs": "new" }, costS: 20 }),
+      ...parts.flatMap(({ costS, wants }, i) => [
+        move({ needs: { [`esc ${i + 1}: shows`]: "loader", ...fed }, gives: { [`esc ${i + 1}: holds`]: YES }, costS }),
+        ...(wants === "written"
+          ? [
+              move({
+                needs: {
+                  ...{ [`esc ${i + 1}: shows`]: "loader", [`esc ${i + 1}: holds`]: YES, ...fed },
+                  ...(board ? { "main: runs": "new" } : {}),
+                },
+                gives: { [`esc ${i + 1}: runs`]: "new" },
+                costS: costS + 1,
+              }),
+            ]
+          : []),
+      ]),
+    ].map((each, no) => ({ ...each, no }));
+    return {
+      start: {
+        ...{ "main: shows": "console", "aircraft: battery out": YES },
+        ...Object.fromEntries(parts.flatMap(({ begins }, i) => (begins ? [[`esc ${i + 1}: holds`, YES]] : []))),
+      },
+      wanted: {
+        ...{ "main: shows": "console", "main: runs": "new", ...every("written") },
+        ...Object.fromEntries(
+          parts.flatMap(({ wants }, i) => (wants === "written" ? [[`esc ${i + 1}: runs`, "new"]] : [])),
+        ),
+      },
+      moves,
+    };
+  });
+
 /** The cheapest of all orders, by taking up the cheapest state that is left, again and again. */
 function cheapestOfAll({ start, wanted, moves }: { start: Facts; wanted: Facts; moves: readonly Drawn[] }): number {
   const left = new Map<string, [Facts, number]>([[keyOf(start), [start, 0]]]);
@@ -214,6 +291,41 @@ describe("plans for up to six parts behind one line", () => {
       }),
       { numRuns: runs(60) },
     );
+  });
+});
+
+describe("plans for parts of which some are alike", () => {
+  it("are as cheap as the cheapest of all orders, and lead there", () => {
+    fc.assert(
+      fc.property(alikeBehindALine, (world) => {
+        const planned = planMoves(world.start, world.wanted, world.moves);
+        expect(planned.kind === "plan" ? planned.cost : Infinity).toBeCloseTo(cheapestOfAll(world), 6);
+        if (planned.kind === "none") return;
+        let facts: Facts = world.start;
+        for (const each of planned.moves) {
+          expect(unmet(facts, each.needs)).toEqual([]);
+          facts = after(facts, each);
+        }
+        expect(unmet(facts, world.wanted)).toEqual([]);
+        expect(hardPath(world.start, world.wanted, world.moves)).toBeCloseTo(cheapestOfAll(world), 6);
+      }),
+      { numRuns: runs(60) },
+    );
+  });
+
+  it("those that are alike in all are one state, whichever of them stands where; one that differs in anything is its own", () => {
+    const parts = (costs: readonly number[]) => {
+      const moves = costs.map((costS, i) => ({
+        ...{ needs: {}, undoes: [], costS, risk: 0, hands: 0 },
+        gives: { [`esc ${i + 1}: runs`]: "new" },
+      })) as Move[];
+      const wanted = Object.fromEntries(costs.map((_, i) => [`esc ${i + 1}: runs`, "new"])) as Facts;
+      const task = taskOf({}, wanted, moves, []);
+      const key = alikeKeyOf(task);
+      const states = task.steps.map((step) => key(afterStep(step, task.start, task)));
+      return new Set(states).size;
+    };
+    expect([parts([5, 5, 5, 5]), parts([5, 5, 6, 5]), parts([5, 6, 7, 8])]).toEqual([1, 2, 4]);
   });
 });
 

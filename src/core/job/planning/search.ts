@@ -2,7 +2,8 @@ import { Heap } from "heap-js";
 import { branchesOf } from "@/core/job/planning/branches";
 import { estimateOf, type Estimate, type Weight } from "@/core/job/planning/estimate";
 import { leavingsOf } from "@/core/job/planning/leaving";
-import { afterStep, areMet, keyOfState, type State, type Step, type Task } from "@/core/job/planning/task";
+import { alikeKeyOf } from "@/core/job/planning/symmetry";
+import { afterStep, areMet, type State, type Step, type Task } from "@/core/job/planning/task";
 
 interface Node {
   readonly state: State;
@@ -14,12 +15,14 @@ interface Node {
   readonly before: Node | undefined;
   readonly step: Step | undefined;
   readonly no: number;
+  /** Once its turn has come: what is to be paid, and why. */
+  weight?: Weight;
 }
 
 /** No job has so many states; a goal that leads to more is refused instead of searched for ever. */
 const MOST_STATES = 20_000;
 /** Most jobs are planned within so many, by the estimate that costs least. */
-const EASY_STATES = 200;
+const EASY_STATES = 600;
 
 /** The dearest ways last; among equals what is nearest to its end, then what was found last, so that one way is followed. */
 const order = (a: Node, b: Node) => a.cost + a.ahead - (b.cost + b.ahead) || a.ahead - b.ahead || b.no - a.no;
@@ -50,22 +53,27 @@ const pathIn = (found: Path | undefined | "not yet") => (found === "not yet" ? u
 function search(task: Task, estimate: Estimate, mostStates: number): Path | undefined | "not yet" {
   const branches = branchesOf(task);
   const best = new Map<string, number>();
-  const weighed = new Map<string, Weight>();
+  const keyOf = alikeKeyOf(task);
+  /** What is to be paid from a state, or from one that is like it. */
+  const weighed = new Map<string, number>();
   const open = new Heap<Node>(order);
   let found = 0;
   const put = (state: State, cost: number, ahead: number, before?: Node, step?: Step) => {
-    const key = keyOfState(state);
+    const key = keyOf(state);
     if (cost >= (best.get(key) ?? Infinity)) return;
     best.set(key, cost);
-    open.push({ state, key, cost, ahead: Math.max(ahead, weighed.get(key)?.sum ?? 0), before, step, no: found++ });
+    open.push({ state, key, cost, ahead: Math.max(ahead, weighed.get(key) ?? 0), before, step, no: found++ });
   };
   put(task.start, 0, 0);
   for (let node = open.pop(); node; node = open.pop()) {
     if (weighed.size > mostStates) return "not yet";
     if (node.cost > (best.get(node.key) ?? Infinity)) continue;
-    const weight = weighed.get(node.key) ?? estimate(node.state, leading(node, weighed));
-    weighed.set(node.key, weight);
-    const ahead = weight.sum;
+    let ahead = weighed.get(node.key);
+    if (ahead === undefined) {
+      node.weight = estimate(node.state, leading(node));
+      ahead = node.weight.sum;
+      weighed.set(node.key, ahead);
+    }
     if (ahead === Infinity) continue;
     if (ahead > node.ahead) {
       open.push({ ...node, ahead });
@@ -79,8 +87,9 @@ function search(task: Task, estimate: Estimate, mostStates: number): Path | unde
   return undefined;
 }
 
-function leading({ before, step }: Node, weighed: ReadonlyMap<string, Weight>) {
-  const weight = before && weighed.get(before.key);
+/** What was known of the state before; nothing where that was weighed as one that is like it. */
+function leading({ before, step }: Node) {
+  const weight = before?.weight;
   return weight && step && { weight, step };
 }
 
