@@ -21,6 +21,7 @@ import { jobById, orderJob } from "@/server/repositories/jobs";
 import { sideOf } from "@/server/repositories/sides";
 import { visitPapers } from "@/server/repositories/visit-papers";
 import { abilityChoices } from "@/server/web/ability-view";
+import { keptTogether } from "@/server/web/kept-together";
 import { partChoices, partsView } from "@/server/web/parts-view";
 import { proofOfJob } from "@/server/web/proof-view";
 import { readJob } from "@/server/web/job-view";
@@ -164,6 +165,22 @@ describe("parts of an aircraft, from order to record", () => {
       }
     expect((await toZip("QW-04")).length).toBeGreaterThan(1000);
   }, 120_000);
+
+  it("what a read-out is without is said, each with its reason, by what was fitted then", async () => {
+    const all = await partsOfFleet();
+    const { row } = await backupById(all[0]?.backupId ?? 0);
+    const board = await backupById(row.with_id ?? 0);
+    const whole = await keptTogether(board.row);
+    expect([whole.read.length, whole.missed]).toEqual([4, []]);
+    const alone = { ...board.row, id: 0 };
+    const whys = async (more: Partial<typeof alone>) => [
+      ...new Set((await keptTogether({ ...alone, ...more })).missed.map(({ why }) => why)),
+    ];
+    expect(await whys({})).toEqual(["Nobody asked for it, and without the battery it has no supply"]);
+    expect(await whys({ release_id: "heddle-19" })).toEqual(["Heddle 19 opens no line to the speed controllers"]);
+    expect(await whys({ taken_at: new Date(2020, 0) })).toEqual([]);
+    expect(await whys({ part: row.part })).toEqual([]);
+  });
 
   it("its papers hold every part, and the record proves itself", async () => {
     const id = (await partsOfFleet())[0]?.backupId ?? 0;

@@ -1,3 +1,4 @@
+import { Op } from "sequelize";
 import type { PartMount } from "@/core/catalog";
 import { fittedParts, oddOnes, type FittedPart, type OddOne, type ReadPart } from "@/core/part";
 import { ProblemError } from "@/core/problem";
@@ -8,10 +9,10 @@ import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingOf } from "@/server/repositories/readings";
 import { list } from "@/server/sql";
 
-/** What is fitted to an aircraft beside its board: of each kind what was said last. */
-export async function fittedTo(aircraftId: number): Promise<PartMount[]> {
+/** What is fitted to an aircraft beside its board: of each kind what was said last, or last by then. */
+export async function fittedTo(aircraftId: number, by?: Date): Promise<PartMount[]> {
   const found = await list(getDb().FittingRow, {
-    where: { aircraft_id: aircraftId },
+    where: { aircraft_id: aircraftId, ...(by ? { at: { [Op.lte]: by } } : {}) },
     order: [["id", "desc"]],
     limit: 400,
   });
@@ -34,9 +35,9 @@ export async function fitParts(aircraftId: number, mount: PartMount, account: st
 }
 
 /** The parts of an aircraft behind its board, by the model of that and by what is fitted beside it. */
-export async function partsOfAircraft(aircraftId: number, modelId: string | null): Promise<FittedPart[]> {
+export async function partsOfAircraft(aircraftId: number, modelId: string | null, by?: Date): Promise<FittedPart[]> {
   const { models } = await loadCatalogue();
-  return fittedParts(models.get(modelId ?? ""), await fittedTo(aircraftId));
+  return fittedParts(models.get(modelId ?? ""), await fittedTo(aircraftId, by));
 }
 
 /** A part of an aircraft, as it was read last. */

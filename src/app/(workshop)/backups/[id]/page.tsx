@@ -8,10 +8,12 @@ import { BUTTON_LOOK, Facts, LinkButton, Sheet } from "@/ui/base/parts";
 import { Link } from "@/ui/base/link";
 import { StateShape } from "@/ui/base/mark";
 import { dayTime } from "@/ui/base/time";
-import { backupById, backupKnown, partsWith } from "@/server/repositories/backups";
+import { counted } from "@/ui/base/words";
+import { backupById, backupKnown } from "@/server/repositories/backups";
 import { readingOf } from "@/server/repositories/readings";
 import { notesOf } from "@/server/repositories/notes";
 import { mayActAs } from "@/server/roles";
+import { keptTogether } from "@/server/web/kept-together";
 import { requirePage } from "@/server/web/session";
 import { indexOf, releaseTitle } from "@/core/catalog";
 import { rowId } from "@/server/web/row-id";
@@ -61,7 +63,7 @@ async function BackupPage({ params }: Props) {
   const { row, raw } = await backupById(id);
   const [shape, say] = VERDICT[row.verdict];
   const recital = row.source === "rescue" ? undefined : await readingOf(row.sha256);
-  const parts = await partsWith(row.id);
+  const { read: parts, missed } = await keptTogether(row);
   const notes = await notesOf([row.id]);
   const mayWork = mayActAs(account.role, "technician");
   const wrong = recital ? troubles(recital) : new Map<number, string>();
@@ -78,6 +80,8 @@ async function BackupPage({ params }: Props) {
           </h1>
           <p className="text-faded">
             Taken {dayTime(row.taken_at.getTime())} by {row.taken_by}
+            {missed.length > 0 &&
+              `. Of the board${parts.length > 0 ? ` and ${counted(parts.length, "part")}` : " alone"}: ${counted(missed.length, "part")} of the aircraft ${missed.length === 1 ? "is" : "are"} not in it`}
           </p>
         </div>
         <div className="ml-auto flex flex-wrap gap-2">
@@ -163,7 +167,7 @@ async function BackupPage({ params }: Props) {
               ))}
             </ul>
           </Sheet>
-          {(parts.length > 0 || row.with_id !== null) && (
+          {(parts.length > 0 || missed.length > 0 || row.with_id !== null) && (
             <Sheet label="Read out together" className="px-4 py-3.5">
               <h2 className="mb-1.5">Read out together</h2>
               {row.with_id !== null && (
@@ -177,6 +181,11 @@ async function BackupPage({ params }: Props) {
                   <li key={part.id}>
                     <StateShape shape={VERDICT[part.verdict][0]} />{" "}
                     <Link href={`/backups/${part.id}`}>{part.name}</Link>
+                  </li>
+                ))}
+                {missed.map(({ part, why }) => (
+                  <li key={part.name}>
+                    <StateShape shape="dash" /> {part.title}, {part.place}: not read. {why}.
                   </li>
                 ))}
               </ul>
