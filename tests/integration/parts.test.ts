@@ -172,7 +172,8 @@ describe("parts of an aircraft, from order to record", () => {
     const board = await backupById(row.with_id ?? 0);
     const whole = await keptTogether(board.row);
     expect([whole.read.length, whole.missed]).toEqual([4, []]);
-    const alone = { ...board.row, id: 0 };
+    const { part, aircraft_id, release_id, taken_at } = board.row;
+    const alone = { id: 0, part, aircraft_id, release_id, taken_at };
     const whys = async (more: Partial<typeof alone>) => [
       ...new Set((await keptTogether({ ...alone, ...more })).missed.map(({ why }) => why)),
     ];
