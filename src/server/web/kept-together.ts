@@ -30,8 +30,7 @@ export async function keptTogether(
       if (release && !wayTo(release, part.part))
         return { part, why: `${releaseTitle(release)} opens no line to the ${part.part}` };
       // some of its kind were reached: it was asked for
-      if (read.some(({ part: name }) => name?.startsWith(`${part.part} `)))
-        return { part, why: "It was not reached" };
+      if (read.some(({ part: name }) => name?.startsWith(`${part.part} `))) return { part, why: "It was not reached" };
       const fed = part.supply === "battery" ? ", and without the battery it has no supply" : "";
       return { part, why: `Nobody asked for it${fed}` };
     });
