@@ -34,7 +34,7 @@ export function Detours({
           { value: LEAVE, says: "Leave them as they are" },
           ...detours.map(({ releaseId, title, standing, instead }) => ({
             value: releaseId,
-            says: `By way of ${title}${SAYS[standing] ?? ""}${instead ? ` for ${instead.target}` : ""}`,
+            says: `By way of ${title}${instead ? ` for ${instead.target}` : ""}${SAYS[standing] ?? ""}`,
           })),
         ]}
         onValue={(next) => onValue(next === LEAVE ? "" : next)}
