@@ -6,10 +6,18 @@ import { checkPapers, readArchive } from "@/core/papers";
 import { partName } from "@/core/part";
 import { valueOf } from "@/core/problem";
 import { buildImage } from "@/core/sim";
+import { defaultConfiguration, reciteLines } from "@/core/idiom";
 import { findTarget, layoutOf, processorOf } from "@/core/catalog";
 import { verifyChain } from "@/server/chain";
 import { closeDb } from "@/server/db";
-import { backupById, backupsOf, lastComplete, newestOfParts, partsWith } from "@/server/repositories/backups";
+import {
+  backupById,
+  fileBackup,
+  backupsOf,
+  lastComplete,
+  newestOfParts,
+  partsWith,
+} from "@/server/repositories/backups";
 import { ensureBench, takeFence, writeLive } from "@/server/repositories/bench";
 import { giveBoard } from "@/server/repositories/boards";
 import { importDocuments, importImage, loadCatalogue } from "@/server/repositories/catalogue";
@@ -28,6 +36,7 @@ import { readJob } from "@/server/web/job-view";
 import { demoDocuments } from "../../demo/documents";
 import { freshDatabase } from "../support/database";
 import { batteryHands, boardOf } from "../support/parts";
+import { statementIdiom } from "../support/workshop";
 
 const KIND = "speed controllers";
 let benchId = 0;
@@ -240,7 +249,24 @@ describe("parts of an aircraft, from order to record", () => {
     expect((await partChoices(1)).detours).toMatchObject([
       { releaseId: "heddle-22", instead: { target: "PSLUICE", pads: ["LED", "R4"] } },
     ]);
-    expect(made.aircraft.release).toBe("heddle-22-pellow");
+    // stopped in between, it goes back to its own target, and not to that of what is on it
+    const { aircraftId, aircraft } = made;
+    const own = (await loadCatalogue()).releases.get(aircraft.release);
+    if (!own) throw new Error("the catalogue has not what it runs");
+    const as = { target: "PSLUICE-X", chipId: aircraft.chipId };
+    const text = `${reciteLines(defaultConfiguration(own, as.target, as), own, statementIdiom(), "all").join("\n")}\n`;
+    const filed = await fileBackup({
+      ...{ raw: new TextEncoder().encode(text), tag: "QW-08", aircraftId, jobId: null, chipId: aircraft.chipId },
+      ...{ source: "job", account: "technician", at: "2026-11-30 10:00" },
+    });
+    await writeLive(benchId, fence, 1, {
+      ...{ mark: "ok", say: "Answers", presence: "console", aircraftId, chipId: aircraft.chipId },
+      ...{ target: "PSLUICE", family: "Heddle", release: "22" },
+    });
+    const goal = { kind: "set-up", backupId: filed.id, releaseId: "heddle-22-pellow", parts: {} } as const;
+    const id = await orderJob({ bayNo: 1, aircraftId, goal, account: "technician" });
+    expect((await jobById(id))?.goal).toMatchObject({ kind: "set-up", flashes: true, asModel: true });
+    await endJob(id);
   });
 
   it("case C96: an ability that cannot be had says why; one that is there needs nothing; else the job is for what is missing", async () => {

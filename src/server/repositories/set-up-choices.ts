@@ -124,7 +124,8 @@ export async function wayBackOf(
     release_id: { [Op.ne]: here.id },
   });
   const release = before && catalogue.releases.get(before.release_id);
-  const built = release && findTarget(release, target);
+  // what it runs in between may be a neighbour’s: it goes back to what it was itself
+  const built = release && (findTarget(release, target) ?? findTarget(release, before.target ?? ""));
   if (!built || !(await withImage(release.id, built.id))) return undefined;
   const newest = await lastComplete(bay.aircraftId ?? 0);
   const now = newest && planUpdate(await readingOf(newest.sha256), release, built.id, catalogue);

@@ -89,6 +89,20 @@ const notOwn = (whose: Whose) => (whose === "this-board" ? {} : { whose });
 const knownLacks = ({ verdict }: { readonly verdict: string }, although = "") =>
   verdict === "incomplete" ? { although: although.trim() } : {};
 
+/** The target that a board goes back to: the one that it says, or else its own, where a neighbour’s firmware is on it. */
+function targetBack(
+  releaseId: string,
+  { target, model_id: modelId }: RegisterRow,
+  bay: BayLive,
+  catalogue: Catalogue,
+): string {
+  const to = catalogue.releases.get(releaseId);
+  const says = bay.target ?? target ?? "";
+  const own = bay.ownTarget ?? catalogue.models.get(modelId ?? "")?.target;
+  const isBuilt = (id: string | undefined) => to !== undefined && id !== undefined && findTarget(to, id) !== undefined;
+  return bay.ownTarget ?? (!isBuilt(says) && isBuilt(own) ? (own ?? says) : says);
+}
+
 /** A backup that the board is set up from: its own, or another's, on the release that it runs or on one written first. */
 async function settleSetUp(
   { backupId, releaseId, parts, although }: WishOf<"set-up">,
@@ -99,9 +113,8 @@ async function settleSetUp(
   const backup = await usableBackup(backupId, although);
   const here = releaseInBay(catalogue, bay);
   const flashes = releaseId !== undefined && releaseId !== here.id;
-  const release = flashes
-    ? await writable(releaseId, bay.ownTarget ?? bay.target ?? aircraft.target ?? "", catalogue)
-    : here;
+  const target = flashes ? targetBack(releaseId, aircraft, bay, catalogue) : undefined;
+  const release = target === undefined ? here : await writable(releaseId ?? "", target, catalogue);
   const from = valueOf(releaseById(catalogue, backup.release_id ?? ""));
   valueOf(routeBetween(catalogue, from, release));
   const whose = whoseIs(backup, aircraft.id, bay.chipId);
@@ -115,7 +128,8 @@ async function settleSetUp(
       runs: { main: release.id },
       backupId,
       ...(flashes ? { flashes: true } : {}),
-      ...(flashes && bay.ownTarget !== undefined ? { asModel: true } : {}),
+      // what it runs in between may be a neighbour’s: its model says which is its own
+      ...(target !== undefined && target !== bay.target ? { asModel: true } : {}),
       ...(whose === "this-board" ? {} : { whose, parts }),
       ...knownLacks(backup, although),
     },
