@@ -253,7 +253,7 @@ describe("parts of an aircraft, from order to record", () => {
     const { aircraftId, aircraft } = made;
     const own = (await loadCatalogue()).releases.get(aircraft.release);
     if (!own) throw new Error("the catalogue has not what it runs");
-    const as = { target: "PSLUICE-X", chipId: aircraft.chipId };
+    const as = { family: "Heddle", release: "22p", target: "PSLUICE-X", chipId: aircraft.chipId };
     const text = `${reciteLines(defaultConfiguration(own, as.target, as), own, statementIdiom(), "all").join("\n")}\n`;
     const filed = await fileBackup({
       ...{ raw: new TextEncoder().encode(text), tag: "QW-08", aircraftId, jobId: null, chipId: aircraft.chipId },
