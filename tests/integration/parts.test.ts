@@ -29,6 +29,7 @@ import { jobById, orderJob } from "@/server/repositories/jobs";
 import { sideOf } from "@/server/repositories/sides";
 import { visitPapers } from "@/server/repositories/visit-papers";
 import { abilityChoices } from "@/server/web/ability-view";
+import { compareParts } from "@/server/web/compare-parts";
 import { keptTogether } from "@/server/web/kept-together";
 import { partChoices, partsView } from "@/server/web/parts-view";
 import { proofOfJob } from "@/server/web/proof-view";
@@ -173,6 +174,19 @@ describe("parts of an aircraft, from order to record", () => {
         expect([before, text.length > 0]).toEqual([before, true]);
       }
     expect((await toZip("QW-04")).length).toBeGreaterThan(1000);
+
+    // what is behind the boards is compared with them, and which part makes the difference is said
+    await runParts(made, {});
+    const boards = (await backupsOf(aircraftId)).map(({ id }) => id).toSorted((a, b) => a - b);
+    const [before, after] = [await sideOf(`backup:${boards[0] ?? 0}`), await sideOf(`backup:${boards.at(-1) ?? 0}`)];
+    const compared = await compareParts(before, after);
+    expect(compared.sentence).toBe(
+      "Behind the boards they are not alike: front left (Spindle 44 against Spindle 45), front right (Spindle 44 against Spindle 45), rear left (Spindle 41 against Spindle 45), rear right (Spindle 44 against Spindle 45).",
+    );
+    expect((await compareParts(before, before)).sentence).toBe("Behind the boards 4 parts are alike.");
+    const bare = await compareParts(before, await sideOf("defaults:heddle-22@CSLATE-B"));
+    expect(bare.sentence).toBe("Nothing is said of 4 parts that a side was read out without.");
+    expect(new Set(bare.pairs.map(({ alike, differs }) => [alike, differs].join()))).toEqual(new Set([","]));
   }, 120_000);
 
   it("what a read-out is without is said, each with its reason, by what was fitted then", async () => {

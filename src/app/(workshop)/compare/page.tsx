@@ -19,6 +19,7 @@ import { Plate, ProblemNote, Sheet } from "@/ui/base/parts";
 import { day } from "@/ui/base/time";
 import { DifferenceTable, type SinceText } from "@/ui/compare/difference-table";
 import { compareSentence, groupByArea, joinAlike, quietGroups } from "@/ui/compare/groups";
+import { PartPairs } from "@/ui/compare/part-pairs";
 import { Pictures } from "@/ui/compare/pictures";
 import { Folded } from "@/ui/base/folded";
 import { UrlSearch } from "@/ui/base/url-search";
@@ -29,6 +30,7 @@ import { TypeTable, type TypeLine } from "@/ui/compare/type-table";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingsOf, sideOf, type Side } from "@/server/repositories/sides";
 import { listTypes, newestStandards } from "@/server/repositories/standards";
+import { compareParts } from "@/server/web/compare-parts";
 import { requirePage } from "@/server/web/session";
 
 export const metadata: Metadata = { title: "Compare" };
@@ -160,9 +162,12 @@ export default async function ComparePage({ searchParams }: Props) {
         })
       : undefined;
   const problem = left.problem ?? right.problem ?? (result && !result.ok ? result.problem : undefined);
+  const parts = result?.ok && left.side && right.side ? await compareParts(left.side, right.side) : undefined;
   const heading =
     result?.ok && left.side && right.side
-      ? compareSentence(nameOf(left.side), nameOf(right.side), result.value)
+      ? [compareSentence(nameOf(left.side), nameOf(right.side), result.value), parts?.sentence]
+          .filter(Boolean)
+          .join(" ")
       : "Two configurations, side by side.";
   return (
     <>
@@ -181,6 +186,9 @@ export default async function ComparePage({ searchParams }: Props) {
         {result?.ok && <Identity comparison={result.value} />}
       </Sheet>
       {problem && <ProblemNote problem={problem} />}
+      {parts && parts.pairs.length > 0 && left.side && right.side && (
+        <PartPairs pairs={parts.pairs} leftName={nameOf(left.side)} rightName={nameOf(right.side)} />
+      )}
       {result?.ok && left.side && right.side ? (
         <Found
           comparison={result.value}

@@ -1,0 +1,63 @@
+import { Link } from "@/ui/base/link";
+import { StateShape } from "@/ui/base/mark";
+import { Table } from "@/ui/base/table";
+
+type PairSide =
+  { readonly backupId: number; readonly firmware: string; readonly target: string } | { readonly why: string };
+
+interface Pair {
+  readonly name: string;
+  readonly title: string;
+  readonly place: string;
+  readonly left: PairSide;
+  readonly right: PairSide;
+  readonly differs: number | undefined;
+  readonly alike: boolean | undefined;
+}
+
+const saysOf = (side: PairSide) => ("why" in side ? side.why : `${side.firmware}, ${side.target}`);
+
+function Differs({ left, right, differs, alike }: Pair) {
+  if (alike === undefined || "why" in left || "why" in right) return <>nothing is said of it</>;
+  const text = alike
+    ? "alike"
+    : differs === undefined
+      ? "no way between them"
+      : differs === 1
+        ? "1 value"
+        : `${differs} values`;
+  return (
+    <>
+      <StateShape shape={alike ? "disc" : "triangle"} />{" "}
+      <Link href={`/compare?left=backup:${left.backupId}&right=backup:${right.backupId}`}>{text}</Link>
+    </>
+  );
+}
+
+/** What is behind two boards, part by part; each pair leads to its own comparison. */
+export function PartPairs({
+  pairs,
+  leftName,
+  rightName,
+}: {
+  readonly pairs: readonly Pair[];
+  readonly leftName: string;
+  readonly rightName: string;
+}) {
+  return (
+    <section aria-label="Behind the boards" className="mb-5">
+      <h2 className="mb-1.5">Behind the boards</h2>
+      <Table
+        label="Parts of both sides"
+        rows={pairs}
+        keyOf={({ name }) => name}
+        columns={[
+          { head: "Part", names: true, cell: ({ title, place }) => `${title}, ${place}` },
+          { head: leftName, cell: ({ left }) => saysOf(left) },
+          { head: rightName, cell: ({ right }) => saysOf(right) },
+          { head: "Differ", cell: (pair) => <Differs {...pair} /> },
+        ]}
+      />
+    </section>
+  );
+}
