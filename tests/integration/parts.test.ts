@@ -9,7 +9,7 @@ import { buildImage } from "@/core/sim";
 import { defaultConfiguration, reciteLines } from "@/core/idiom";
 import { findTarget, layoutOf, processorOf } from "@/core/catalog";
 import { verifyChain } from "@/server/chain";
-import { closeDb } from "@/server/db";
+import { closeDb, getDb } from "@/server/db";
 import {
   backupById,
   fileBackup,
@@ -207,11 +207,13 @@ describe("parts of an aircraft, from order to record", () => {
   });
 
   it("its papers hold every part, and the record proves itself", async () => {
-    const id = (await partsOfFleet())[0]?.backupId ?? 0;
-    const { row } = await backupById(id);
-    const { bytes } = await visitPapers(row.job_id ?? 0, { "visit.html": new Uint8Array([60]) });
-    const report = await checkPapers(valueOf(readArchive(bytes)));
-    expect(report.faults).toEqual([]);
+    // of a visit that only read there is no signature: nothing was changed that somebody answers for
+    const visits = await getDb().Job.findAll({ where: { state: "finished" }, order: ["id"] });
+    expect(visits.map(({ goal }) => Object.keys(goal).includes("runs"))).toEqual([true, true, true]);
+    for (const { id } of visits) {
+      const { bytes } = await visitPapers(id, { "visit.html": new Uint8Array([60]) });
+      expect([id, (await checkPapers(valueOf(readArchive(bytes)))).faults]).toEqual([id, []]);
+    }
     expect((await verifyChain()).faults).toEqual([]);
   });
 
