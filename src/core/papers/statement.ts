@@ -107,8 +107,9 @@ const SIGN_OFF = "sign-off";
 /** Whether a visit ends with somebody's signature, by its steps as they were ordered and planned; what only read changed nothing. */
 function owesSignature(rows: readonly RowLine[], entries: readonly Partial<EntryRow>[]): boolean {
   const order = rows.find(({ kind }) => kind === "jobs");
-  const { steps } = order ? saidBy<{ readonly steps: readonly { readonly id?: string }[] }>(order.text) : {};
-  if (!Array.isArray(steps)) return true;
+  const steps = order && saidBy<{ readonly steps: readonly { readonly id?: string }[] }>(order.text).steps;
+  // whoever has taken them away, or never said them, is not let off
+  if (!(steps instanceof Array)) return true;
   const planned = entries.flatMap(({ entry }) => entry?.steps ?? []);
   return [...steps, ...planned].some(({ id }) => id === SIGN_OFF);
 }
