@@ -28,7 +28,12 @@ describe("what a job is wished for", () => {
       { kind: "commission", releaseId: "heddle-23", backupId: 4 },
       { kind: "baseline", base: "standard", parts: { tune: "baseline" } },
       { kind: "campaign", campaignId: 2 },
-      { kind: "parts", runs: { "speed controllers 2": "spindle-45" } as Readonly<Record<PartName, string>> },
+      {
+        kind: "parts",
+        runs: { "speed controllers 2": "spindle-45" } as Readonly<Record<PartName, string>>,
+        detour: "heddle-23",
+      },
+      { kind: "ability", ability: "turn-over" },
     ];
     expect(wishes.map(({ kind }) => kind).toSorted()).toEqual(WISH_KINDS.toSorted());
     for (const goal of wishes) expect(read({ ...at, goal })?.goal).toEqual(goal);
