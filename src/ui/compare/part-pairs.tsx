@@ -1,5 +1,6 @@
 import { Link } from "@/ui/base/link";
 import { StateShape } from "@/ui/base/mark";
+import { Sheet } from "@/ui/base/parts";
 import { Table } from "@/ui/base/table";
 
 type PairSide =
@@ -45,7 +46,7 @@ export function PartPairs({
   readonly rightName: string;
 }) {
   return (
-    <section aria-label="Behind the boards" className="mb-5">
+    <Sheet label="Behind the boards" className="mb-5 px-4 py-3">
       <h2 className="mb-1.5">Behind the boards</h2>
       <Table
         label="Parts of both sides"
@@ -58,6 +59,6 @@ export function PartPairs({
           { head: "Differ", cell: (pair) => <Differs {...pair} /> },
         ]}
       />
-    </section>
+    </Sheet>
   );
 }
