@@ -234,7 +234,7 @@ async function scriptOfPart(context: StepContext, all: Plan, part: Part): Promis
   return { part, plan: { ...plan, to }, to, script, scriptSha: await store.putJson(script) };
 }
 
-/** “Spindle 45 for 2 parts: front left, rear right.”; nothing where no part behind the board is written. */
+/** Which release is for how many parts, and where those are; nothing where no part behind the board is written. */
 function partsWritten({ job, catalogue }: StepContext): string {
   const written = fittedOf(job.goal).filter(({ name }) => carriedBy(job.goal).includes(name));
   if (written.length === 0) return "";

@@ -117,7 +117,7 @@ async function partNeed(
   );
 }
 
-/** What stands alike of several parts, said once: “speed controllers, front left and rear right: Spindle 44 → Spindle 45”. */
+/** What stands alike of several parts, said once: their kind, their places, and from which release to which. */
 function saidTogether(kind: string, found: readonly (readonly [FittedPart, OfPart])[]): AbilityNeed[] {
   return [...groupBy(found, ([, { state, says }]) => `${state} ${says}`).values()].flatMap((alike) => {
     const [first] = alike;

@@ -85,7 +85,7 @@ async function pairOf(name: PartName, left: Held | undefined, right: Held | unde
   return { ...pair, differs, alike: same && differs + unsure.length + behaviour.length === 0 };
 }
 
-/** “rear left (Spindle 41 against Spindle 44)”: what makes the difference. */
+/** “rear left (one release against another)”: what makes the difference. */
 function differenceOf({ place, left, right, differs }: PartPair): string {
   if ("why" in left || "why" in right) return place;
   const [mine, theirs] =

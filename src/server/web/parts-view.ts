@@ -1,5 +1,4 @@
 import {
-  findRelease,
   lets,
   LOADER_PART,
   releaseTitle,
@@ -11,12 +10,10 @@ import {
 import { oddSentence, partsSentence, wayTo, type OddOne } from "@/core/part";
 import type { DetourView, PartChoices, PartsView, PartView } from "@/contracts/answers/parts";
 import { planJob, wishFor, type BayLive, type Goal } from "@/core/job";
-import { ProblemError } from "@/core/problem";
-import { readBay } from "@/server/repositories/bench";
-import { loadCatalogue } from "@/server/repositories/catalogue";
 import { partsOfAircraft, partStates, type PartState } from "@/server/repositories/fittings";
-import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
+import type { RegisterRow } from "@/server/repositories/fleet";
 import { detoursTo } from "@/server/repositories/settle-parts";
+import { aircraftInBay } from "@/server/web/aircraft-in-bay";
 
 /** What the firmware on the board wants of a part, and whether what was read of it last is that. */
 function wantedOf({ part, read }: PartState, main: Release | undefined): PartView["wanted"] {
@@ -122,19 +119,10 @@ async function detoursOf(
 
 /** The parts behind the board in a bay, by the firmware that it runs now, and what they can be given. */
 export async function partChoices(bayNo: number): Promise<PartChoices> {
-  const found = await readBay(bayNo);
-  const aircraft = found?.live.aircraftId === undefined ? undefined : await aircraftById(found.live.aircraftId);
-  if (!found || !aircraft)
-    throw new ProblemError({
-      code: "board-nobodys",
-      message: "The board in this bay is of no aircraft that is known",
-      hint: "Say whose it is first",
-    });
-  const catalogue = await loadCatalogue();
-  const here = findRelease(catalogue, found.live.family, found.live.release);
-  const view = await partsView(aircraft.id, aircraft.model_id, here.ok ? here.value : undefined);
+  const { aircraft, live, catalogue, here } = await aircraftInBay(bayNo);
+  const view = await partsView(aircraft.id, aircraft.model_id, here);
   const kinds = [...new Set(view.parts.map(({ kind }) => kind))];
-  const detours = here.ok ? await detoursOf(view.shut[0], here.value, aircraft, found.live, catalogue) : [];
+  const detours = here ? await detoursOf(view.shut[0], here, aircraft, live, catalogue) : [];
   return { ...view, detours, releases: Object.fromEntries(kinds.map((kind) => [kind, choicesOf(catalogue, kind)])) };
 }
 
