@@ -46,7 +46,7 @@ export function PartPairs({
   readonly rightName: string;
 }) {
   return (
-    <Sheet label="Behind the boards" className="mb-5 px-4 py-3">
+    <Sheet label="Behind the boards" className="mb-5 overflow-x-auto px-4 py-3">
       <h2 className="mb-1.5">Behind the boards</h2>
       <Table
         label="Parts of both sides"
