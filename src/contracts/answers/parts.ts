@@ -1,10 +1,12 @@
-import type { PartName } from "@/core/part";
+import type { FittedPart, PartName } from "@/core/part";
 
 /** A part behind a board as people look at it. Times in ms since 1970. */
 export interface PartView {
   readonly name: PartName;
   /** As releases name its kind. */
   readonly kind: string;
+  /** What feeds it. */
+  readonly supply: FittedPart["supply"];
   /** What one of them is called, and where this one is. */
   readonly title: string;
   readonly place: string;

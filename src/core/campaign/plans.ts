@@ -1,9 +1,14 @@
 import { alikeKey, isLost, type Choice, type Plan, type PlanItem, type Scope } from "@/core/carryover";
 import type { Problem } from "@/core/problem";
 
-/** What is wanted of each aircraft of a type: a release, or the type's standard on the release that it runs. */
+/**
+ * What is wanted of each aircraft of a type: a release, the type's standard on the release that it runs, or a release for each of
+ * its parts of that kind.
+ */
 export type CampaignGoal =
-  { readonly kind: "update"; readonly releaseId: string; readonly scope?: Scope } | { readonly kind: "standard" };
+  | { readonly kind: "update"; readonly releaseId: string; readonly scope?: Scope }
+  | { readonly kind: "standard" }
+  | { readonly kind: "parts"; readonly releaseId: string };
 
 /** Something that a person decides, the same for all aircraft that share it. */
 export interface Call {

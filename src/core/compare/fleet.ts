@@ -2,6 +2,7 @@ import {
   columnsOf,
   defaultOf,
   entriesByPlace,
+  firmwareById,
   placesOf,
   slotsOf,
   type Catalogue,
@@ -234,7 +235,7 @@ function yardstickFor(standard: Compared, vector: Vector, catalogue: Catalogue):
 }
 
 function makeYardstick(standard: Compared, vector: Vector, catalogue: Catalogue): Yardstick | Problem {
-  const release = catalogue.releases.get(vector.releaseId);
+  const release = firmwareById(catalogue, vector.releaseId);
   if (!release)
     return {
       code: "release-unknown",

@@ -3,10 +3,11 @@ import { carriedBy, type Goal } from "@/core/job/goals";
 import { backupOf, targetOf } from "@/core/job/found";
 import type { PlanOrder } from "@/core/job/plan-of";
 import type { JobState } from "@/core/job/state";
+import { partAddress } from "@/core/part";
 import type { Part } from "@/core/job/subject";
 
 /** By which an item of a part's plan is known in the plan of a job; those of the main part by themselves. */
-export const itemPrefix = (part: Part): string => (part === "main" ? "" : `${part}: `);
+export const itemPrefix = (part: Part): string => (part === "main" ? "" : partAddress(part, ""));
 
 const named = (item: PlanItem, prefix: string): PlanItem => ({
   ...item,

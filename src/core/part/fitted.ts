@@ -19,6 +19,12 @@ export function saidByName(name: string): { readonly part: string; readonly no: 
   return { part: name.slice(0, at), no: Number(name.slice(at + 1)) };
 }
 
+/** The address of a setting, row or fact of a part, among those of the aircraft that it is behind. */
+export const partAddress = (name: PartName, id: string): string => `${name}: ${id}`;
+
+/** Whether an address among those of an aircraft is one of a part. */
+export const isPartAddress = (address: string): boolean => /^[^/:]+ \d+: /.test(address);
+
 /** The parts that an aircraft has: those that its board carries, and those fitted beside it, which count where both say a kind. */
 export function fittedParts(model: Pick<BoardModel, "parts"> | undefined, fitted: readonly PartMount[]): FittedPart[] {
   const own = model ? mountsOf(model).filter(({ part }) => !fitted.some((each) => each.part === part)) : [];

@@ -320,7 +320,7 @@ export const partsWith = (backupId: number): Promise<Row<Backup>[]> =>
 /** The newest read-out of each part behind the board of an aircraft. */
 export async function newestOfParts(aircraftId: number): Promise<Row<Backup>[]> {
   const found = await list(getDb().Backup.unscoped(), {
-    where: { aircraft_id: aircraftId, part: { [Op.ne]: null }, verdict: { [Op.ne]: "raw" } },
+    where: { aircraft_id: aircraftId, part: { [Op.ne]: null }, source: [...READ_OUT], verdict: { [Op.ne]: "raw" } },
     order: [
       ["taken_at", "desc"],
       ["id", "desc"],

@@ -1,8 +1,9 @@
-import { memberPlan, noPlan, undecidedOf, type MemberPlan } from "@/core/campaign";
+import { memberPlan, noPlan, undecidedOf, type CampaignGoal, type MemberPlan } from "@/core/campaign";
 import { findTarget, type Catalogue } from "@/core/catalog";
 import type { Goal } from "@/core/job";
 import { problemOf, type Problem } from "@/core/problem";
 import { lastComplete } from "@/server/repositories/backups";
+import { partsAhead } from "@/server/repositories/campaign-parts";
 import { campaignById, membersOfCampaign, type Campaign } from "@/server/repositories/campaigns";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { aircraftById } from "@/server/repositories/fleet";
@@ -17,8 +18,11 @@ const NO_BACKUP: Problem = {
 };
 
 /** What a job of the campaign would be for, on an aircraft that runs a release. */
-async function goalFor(campaign: Campaign, tag: string, runs: string): Promise<Goal> {
-  const { goal: wanted, type } = campaign;
+async function goalFor(
+  { goal: wanted, type }: { readonly goal: Exclude<CampaignGoal, { kind: "parts" }>; readonly type: string },
+  tag: string,
+  runs: string,
+): Promise<Goal> {
   if (wanted.kind === "update") {
     const { releaseId, ...rest } = wanted;
     return { ...rest, runs: { main: releaseId } };
@@ -38,7 +42,9 @@ async function lookAhead(
   const aircraft = await aircraftById(aircraftId);
   const newest = await lastComplete(aircraftId);
   if (!newest || !aircraft) return noPlan(tag, NO_BACKUP);
-  const goal = await goalFor(campaign, tag, newest.release_id);
+  const { goal: wanted } = campaign;
+  if (wanted.kind === "parts") return partsAhead(aircraft, newest.release_id, wanted.releaseId, catalogue);
+  const goal = await goalFor({ goal: wanted, type: campaign.type }, tag, newest.release_id);
   const release = catalogue.releases.get(goal.runs.main);
   const target = aircraft.target ?? "";
   if (!release || !findTarget(release, target))

@@ -12,6 +12,7 @@ import {
 import { releaseById, releaseTitle } from "@/core/catalog";
 import { ProblemError, valueOf } from "@/core/problem";
 import { loadCatalogue } from "@/server/repositories/catalogue";
+import { atPartRelease, partRelease } from "@/server/repositories/campaign-parts";
 import { judgedDrift } from "@/server/repositories/policy";
 import { membersOf, standardsOf } from "@/server/repositories/standards";
 import { getDb } from "@/server/db";
@@ -53,6 +54,10 @@ export interface CampaignWish {
 
 /** What it is called: by its release, or by the standard, and by its type. */
 async function titleOf({ goal, type }: CampaignWish): Promise<string> {
+  if (goal.kind === "parts") {
+    const release = partRelease(await loadCatalogue(), goal.releaseId);
+    return `${releaseTitle(release)} for the ${release.part} of every ${type}`;
+  }
   if (goal.kind === "update")
     return `${releaseTitle(valueOf(releaseById(await loadCatalogue(), goal.releaseId)))} for every ${type}`;
   const [standard] = await standardsOf(type);
@@ -106,6 +111,12 @@ async function atStandard(type: string): Promise<ReadonlySet<string>> {
   return new Set(drift.rows.flatMap(({ tag, cells, problem }) => (cells.length === 0 && !problem ? [tag] : [])));
 }
 
+/** Tags of those for whom nothing is left to do, where their boards alone do not say it. */
+const thereAlready = async (type: string, goal: CampaignGoal): Promise<ReadonlySet<string> | undefined> => {
+  if (goal.kind === "standard") return atStandard(type);
+  return goal.kind === "parts" ? atPartRelease(type, goal.releaseId) : undefined;
+};
+
 /** The aircraft of a campaign in their order, each with where it stands: by its last board, its last job, and that job's last word on its plan. */
 export async function membersOfCampaign({ id, type, goal }: Campaign): Promise<CampaignMember[]> {
   const found = await rows<{
@@ -134,7 +145,7 @@ export async function membersOfCampaign({ id, type, goal }: Campaign): Promise<C
      where m.campaign_id = $1 order by m.place, a.tag`,
     [id],
   );
-  const there = goal.kind === "standard" ? await atStandard(type) : undefined;
+  const there = await thereAlready(type, goal);
   return found.map((row) => ({
     ...{ aircraftId: row.aircraft_id, tag: row.tag, label: row.label, place: row.place },
     leftOut: row.left_out !== null,

@@ -4,6 +4,7 @@ import { loadCatalogue } from "@/server/repositories/catalogue";
 import { Op } from "sequelize";
 import { getDb } from "@/server/db";
 import { backupsNamed } from "@/server/repositories/backups";
+import { newestParts } from "@/server/repositories/fleet-parts";
 import { typesLike } from "@/server/repositories/standards";
 import { likeText, list } from "@/server/sql";
 import type { Findable } from "@/contracts/answers/found";
@@ -20,6 +21,7 @@ const TO_DO: readonly Findable[] = [
   })),
   { group: "To do", title: "Compare two configurations", words: "diff difference rates PID OSD", href: "/compare" },
   { group: "To do", title: "Compare three configurations", words: "merge conflict base", href: "/compare/three" },
+  { group: "To do", title: "Parts of the fleet", words: "odd one out behind boards firmware", href: "/parts" },
   { group: "To do", title: "What a release changes", words: "changelog update silent", href: "/firmware/changes" },
   { group: "To do", title: "What a release would do to the fleet", words: "impact update", href: "/firmware/impact" },
   { group: "To do", title: "Idiom workshop", words: "console language definition", href: "/firmware/workshop" },
@@ -96,7 +98,7 @@ export async function find(query: string): Promise<Findable[]> {
   const says = { [Op.iLike]: wanted };
   const lower = query.trim().toLowerCase();
   const { Job, RegisterEntry } = getDb();
-  const [aircraft, jobs, backups, types, catalogue] = [
+  const [aircraft, jobs, backups, types, catalogue, parts] = [
     await list(RegisterEntry, {
       where: { [Op.or]: [{ tag: says }, { label: says }, { type: says }, { chip_id: says }] },
       attributes: ["tag", "label", "type", "chip_id"],
@@ -113,6 +115,7 @@ export async function find(query: string): Promise<Findable[]> {
     lower.length < 3 ? [] : await backupsNamed(wanted, MOST),
     await typesLike(wanted, MOST),
     await loadCatalogue(),
+    lower.length < 3 ? [] : await newestParts("", wanted, MOST),
   ];
   const releases = allFirmware(catalogue);
   const settings = lower.length < 3 ? [] : settingsLike(releases, lower);
@@ -123,6 +126,12 @@ export async function find(query: string): Promise<Findable[]> {
       title: `${a.tag} ${a.label}`.trim(),
       words: `${a.type} ${a.chip_id ?? ""} ${query}`,
       href: `/aircraft/${a.tag}`,
+    })),
+    ...parts.map(({ tag, part, place, release_id, target }) => ({
+      group: "Behind the boards",
+      title: `${tag} ${place}`,
+      words: `${part} ${release_id ?? ""} ${target ?? ""} ${query}`,
+      href: `/aircraft/${tag}/history?part=${encodeURIComponent(part)}`,
     })),
     ...types.map((type) => ({
       group: "Types",

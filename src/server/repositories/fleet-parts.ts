@@ -5,7 +5,8 @@ import { oddIn, oddSentence, saidByName, type OddOne, type PartName } from "@/co
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { rows } from "@/server/sql";
 
-interface Newest {
+/** A part of an aircraft as it was read last. */
+export interface NewestPart {
   readonly tag: string;
   readonly type: string;
   readonly part: PartName;
@@ -13,20 +14,31 @@ interface Newest {
   readonly release_id: string | null;
   readonly target: string | null;
   readonly id: number;
+  readonly sha256: string;
   readonly taken_at: Date;
 }
 
-/** The newest read-out of each part of each aircraft: which is the newest of many, the database finds. */
-const newestOfAll = (): Promise<Newest[]> =>
-  rows(`select distinct on (b.aircraft_id, b.part) a.tag, a.type, b.part, coalesce(b.place, '') as place, b.release_id, b.target, b.id, b.taken_at
-        from backups b join aircraft a on a.id = b.aircraft_id
-        where b.part is not null and b.verdict <> 'raw'
-        order by b.aircraft_id, b.part, b.taken_at desc, b.id desc`);
+/**
+ * The newest read-out of each part of each aircraft, of a type or of all; which is the newest of many, the database finds.
+ * `like`: a pattern for “TAG place”, for what it runs, or for what it is built for.
+ */
+export const newestParts = (type = "", like = "%", most: number | null = null): Promise<NewestPart[]> =>
+  rows(
+    `select * from (
+       select distinct on (a.tag, b.part)
+              a.tag, a.type, b.part, coalesce(b.place, '') as place, b.release_id, b.target, b.id, b.sha256, b.taken_at
+       from backups b join aircraft a on a.id = b.aircraft_id
+       where b.part is not null and b.source in ('job', 'bay', 'file') and b.verdict <> 'raw' and ($1 = '' or a.type = $1)
+       order by a.tag, b.part, b.taken_at desc, b.id desc) n
+     where tag || ' ' || place ilike $2 or part ilike $2 or release_id ilike $2 or target ilike $2
+     order by tag, part limit $3`,
+    [type, like, most],
+  );
 
 /** Every part of the fleet as it was read last, and which of an aircraft's is another than its like, by firmware and code. */
 export async function partsOfFleet(): Promise<FleetPart[]> {
   const catalogue = await loadCatalogue();
-  const all = (await newestOfAll()).map((row) => {
+  const all = (await newestParts()).map((row) => {
     const { part: kind } = saidByName(row.part);
     const release = catalogue.parts.get(row.release_id ?? "");
     const part = { name: row.part, part: kind, title: kind, place: row.place };

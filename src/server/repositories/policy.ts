@@ -1,5 +1,6 @@
 import type { Parts } from "@/core/carryover";
 import { fleetDrift, withoutAllowed, type Allowance, type Drift, type Judged } from "@/core/compare";
+import { isPartAddress } from "@/core/part";
 import { ProblemError } from "@/core/problem";
 import { needAreas } from "@/server/repositories/areas";
 import { loadCatalogue } from "@/server/repositories/catalogue";
@@ -30,7 +31,8 @@ export async function keptByPolicy(
   const mine = (await allowancesOf(type)).filter((each) => each.tag === undefined || each.tag === tag);
   return {
     parts: Object.fromEntries(mine.flatMap(({ kind, name }) => (kind === "area" ? [[name, "board" as const]] : []))),
-    keep: mine.flatMap(({ kind, name }) => (kind === "place" ? [name] : [])),
+    // a job goes back to the standard of the board; what differs behind it is not touched
+    keep: mine.flatMap(({ kind, name }) => (kind === "place" && !isPartAddress(name) ? [name] : [])),
   };
 }
 

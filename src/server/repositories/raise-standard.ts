@@ -3,7 +3,8 @@ import { findTarget, releaseById, releaseTitle, type Firmware } from "@/core/cat
 import type { Configuration } from "@/core/config";
 import { defaultConfiguration, idiomOf, reciteLines } from "@/core/idiom";
 import { ProblemError, valueOf } from "@/core/problem";
-import { fileBackup } from "@/server/repositories/backups";
+import { fileBackup, partsWith, type FiledPart } from "@/server/repositories/backups";
+import { getBlob } from "@/server/repositories/blobs";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingOf } from "@/server/repositories/readings";
 import { makeStandard, standardById } from "@/server/repositories/standards";
@@ -12,7 +13,12 @@ import { makeStandard, standardById } from "@/server/repositories/standards";
 export async function fileMerged(
   configuration: Configuration,
   release: Firmware,
-  name: { readonly tag: string; readonly aircraftId: number | null; readonly account: string },
+  name: {
+    readonly tag: string;
+    readonly aircraftId: number | null;
+    readonly account: string;
+    readonly part?: FiledPart;
+  },
 ): Promise<number> {
   const catalogue = await loadCatalogue();
   const document = catalogue.idioms.get(release.idiom);
@@ -35,8 +41,19 @@ export async function fileMerged(
     source: "merged",
     account: name.account,
     at: new Date().toISOString(),
+    ...(name.part ? { part: name.part } : {}),
   });
   return id;
+}
+
+/** What the backup of a standard was read out with stands with that of its next version as well: another release of the board changes none of it. */
+async function takePartsAlong(from: number, to: number, tag: string, account: string): Promise<void> {
+  for (const { part: name, place, sha256 } of await partsWith(from)) {
+    if (name === null) continue;
+    const part = { name, place: place ?? name, withId: to };
+    const filed = { tag, part, account, aircraftId: null, jobId: null, chipId: null, source: "merged" } as const;
+    await fileBackup({ ...filed, raw: await getBlob(sha256), at: new Date().toISOString() });
+  }
 }
 
 /**
@@ -76,6 +93,7 @@ export async function raiseStandard(
     identity: { target: target.id },
   };
   const backupId = await fileMerged(configuration, to, { tag: `${standard.type} standard`, aircraftId: null, account });
+  await takePartsAlong(standard.backup_id, backupId, `${standard.type} standard`, account);
   const note = `Raised from standard ${standard.version}, ${routeTitle(from, route)}`;
   return makeStandard(standard.type, backupId, note, account);
 }

@@ -6,6 +6,7 @@ import type { BayLive, Goal, Instead } from "@/core/job";
 import { ProblemError, valueOf } from "@/core/problem";
 import { settleBase } from "@/server/repositories/baselines";
 import { lastComplete, sourceOfType, usableBackup, whoseIs } from "@/server/repositories/backups";
+import { partRelease, partsBroughtTo, runsOf } from "@/server/repositories/campaign-parts";
 import { turnOf } from "@/server/repositories/campaigns";
 import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
 import { keptByPolicy } from "@/server/repositories/policy";
@@ -269,6 +270,10 @@ async function settleCampaign(
   const { goal } = await turnOf(campaignId, aircraft.id);
   if (goal.kind === "standard")
     return settleBaseline({ kind: "baseline", base: "standard", parts: {} }, aircraft, catalogue, bay);
+  if (goal.kind === "parts") {
+    const due = await partsBroughtTo(aircraft, partRelease(catalogue, goal.releaseId));
+    return settleParts({ kind: "parts", runs: runsOf(due, goal.releaseId) }, aircraft, catalogue, bay);
+  }
   const settled = await settleUpdate({ kind: "update", releaseId: goal.releaseId }, aircraft, catalogue, bay);
   return { ...settled, goal: scoped(settled.goal, goal.scope ?? EVERYTHING, settled.release) };
 }

@@ -1,11 +1,13 @@
 import type { Compared } from "@/core/compare";
-import { findTarget, releaseById, releaseTitle } from "@/core/catalog";
+import { allFirmware, findTarget, firmwareById, LOADER_PART, partOf, releaseById, releaseTitle } from "@/core/catalog";
 import { defaultConfiguration } from "@/core/idiom";
+import type { PartName } from "@/core/part";
 import { ProblemError, valueOf } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { isSpoilt } from "@/server/repositories/blobs";
 import { readingOf } from "@/server/repositories/readings";
+import { newestParts } from "@/server/repositories/fleet-parts";
 import { newestStandards, standardById } from "@/server/repositories/standards";
 import { literal, Op } from "sequelize";
 import { READ_OUT } from "@/server/models";
@@ -13,11 +15,18 @@ import { backupsNamed } from "@/server/repositories/backups";
 import { first, likeText, list } from "@/server/sql";
 import type { SideChoice } from "@/contracts/answers/found";
 
-/** One side of a comparison, as a link names it: `aircraft:TAG`, `backup:12`, `standard:3`, `defaults:RELEASE@TARGET`. */
+/**
+ * One side of a comparison, as a link names it: `aircraft:TAG`, `aircraft:TAG/PART` (of one behind its board), `backup:12`,
+ * `standard:3`, `defaults:RELEASE@TARGET`.
+ */
 export interface Side extends Compared {
   readonly ref: string;
   readonly title: string;
   readonly tag: string | null;
+  /** The part behind the board that it was read of; null: the board itself, or nobody's. */
+  readonly part: PartName | null;
+  /** Where that part is; empty for a board. */
+  readonly place: string;
   readonly backupId: number | null;
   readonly aircraftId: number | null;
   readonly takenAt: Date | null;
@@ -36,6 +45,8 @@ async function backupSide(ref: string, id: number): Promise<Side> {
     ref,
     title: row.name,
     tag: aircraft?.tag ?? null,
+    part: row.part as PartName | null,
+    place: row.place ?? "",
     backupId: row.id,
     aircraftId: row.aircraft_id,
     takenAt: row.taken_at,
@@ -53,19 +64,21 @@ export async function sideOf(ref: string): Promise<Side> {
     case "backup":
       return backupSide(ref, /^\d{1,9}$/.test(name) ? Number(name) : 0);
     case "aircraft": {
-      const newest = await first(getDb().Backup, {
-        where: { source: [...READ_OUT] },
-        attributes: ["id"],
-        include: [{ association: "aircraft", attributes: [], where: { tag: name }, required: true }],
-        order: [literal(`"Backup".verdict = 'complete' desc`), ["taken_at", "desc"]],
+      const [tag = "", part = null] = name.split("/", 2);
+      const newest = await first(getDb().Backup.unscoped(), {
+        where: { part, source: [...READ_OUT] },
+        attributes: ["id", "place"],
+        include: [{ association: "aircraft", attributes: [], where: { tag }, required: true }],
+        order: [literal(`"Backup".verdict = 'complete' desc`), ["taken_at", "desc"], ["id", "desc"]],
       });
+      const title = newest?.place ? `${tag} ${newest.place}` : tag;
       if (!newest)
         throw new ProblemError({
           code: "side-bare",
-          message: `No read-out of ${name} is on file`,
+          message: `No read-out of ${part === null ? tag : `the ${part} of ${tag}`} is on file`,
           hint: "Back it up on the bench, or file a read-out",
         });
-      return { ...(await backupSide(ref, newest.id)), title: `${name}, newest read-out` };
+      return { ...(await backupSide(ref, newest.id)), title: `${title}, newest read-out` };
     }
     case "standard": {
       const standard = await standardById(/^\d{1,9}$/.test(name) ? Number(name) : 0);
@@ -75,7 +88,8 @@ export async function sideOf(ref: string): Promise<Side> {
     }
     case "defaults": {
       const [releaseId = "", target = ""] = name.split("@");
-      const release = valueOf(releaseById(await loadCatalogue(), releaseId));
+      const catalogue = await loadCatalogue();
+      const release = firmwareById(catalogue, releaseId) ?? valueOf(releaseById(catalogue, releaseId));
       const found = findTarget(release, target) ?? release.targets[0];
       const identity = {
         family: release.family,
@@ -87,6 +101,8 @@ export async function sideOf(ref: string): Promise<Side> {
         ref,
         title: `Defaults of ${releaseTitle(release)}`,
         tag: null,
+        part: null,
+        place: "",
         backupId: null,
         aircraftId: null,
         takenAt: null,
@@ -109,7 +125,7 @@ export async function sideChoices(query = ""): Promise<SideChoice[]> {
   const says = { [Op.iLike]: wanted };
   const lower = query.trim().toLowerCase();
   const fits = (title: string) => title.toLowerCase().includes(lower);
-  const [catalogue, aircraft, backups, standards] = await Promise.all([
+  const [catalogue, aircraft, backups, standards, parts] = await Promise.all([
     loadCatalogue(),
     list(getDb().Aircraft, {
       where: { last_at: { [Op.ne]: null }, [Op.or]: [{ tag: says }, { label: says }, { type: says }] },
@@ -119,6 +135,7 @@ export async function sideChoices(query = ""): Promise<SideChoice[]> {
     }),
     backupsNamed(wanted, MOST),
     newestStandards(),
+    lower === "" ? [] : newestParts("", wanted, MOST),
   ]);
   return [
     ...aircraft.map((a) => ({
@@ -126,11 +143,18 @@ export async function sideChoices(query = ""): Promise<SideChoice[]> {
       ref: `aircraft:${a.tag}`,
       title: `${a.tag} ${a.label}`.trim(),
     })),
+    ...parts.map(({ tag, part, place }) => ({
+      group: "Behind the boards, newest read-out",
+      ref: `aircraft:${tag}/${part}`,
+      title: `${tag} ${place}`,
+    })),
     ...standards
       .map((s) => ({ group: "Standards", ref: `standard:${s.id}`, title: `${s.type} standard ${s.version}` }))
       .filter(({ title }) => fits(title))
       .slice(0, MOST),
-    ...[...catalogue.releases.values()]
+    ...allFirmware(catalogue)
+      // a loader keeps no settings that could be compared
+      .filter((r) => partOf(r) !== LOADER_PART)
       .map((r) => ({ group: "Defaults of a release", ref: `defaults:${r.id}`, title: releaseTitle(r) }))
       .filter(({ title }) => fits(title))
       .slice(0, MOST),
@@ -143,11 +167,15 @@ export const HISTORY_READINGS = 60;
 
 const newestOf = (
   aircraftId: number,
-): Promise<{ id: number; sha256: string; taken_at: Date; name: string; verdict: string }[]> =>
-  list(getDb().Backup, {
-    where: { aircraft_id: aircraftId, source: [...READ_OUT], verdict: ["complete", "moved-only"] },
-    attributes: ["id", "sha256", "taken_at", "name", "verdict"],
-    order: [["taken_at", "desc"]],
+  part: PartName | null,
+): Promise<{ id: number; sha256: string; taken_at: Date; name: string; verdict: string; with_id: number | null }[]> =>
+  list(getDb().Backup.unscoped(), {
+    where: { aircraft_id: aircraftId, part, source: [...READ_OUT], verdict: ["complete", "moved-only"] },
+    attributes: ["id", "sha256", "taken_at", "name", "verdict", "with_id"],
+    order: [
+      ["taken_at", "desc"],
+      ["id", "desc"],
+    ],
     limit: HISTORY_READINGS,
   });
 
@@ -155,27 +183,35 @@ const newestOf = (
 export async function passedOver(
   aircraftId: number,
   read: readonly { readonly id: number }[],
+  part: PartName | null = null,
 ): Promise<{ id: number; name: string }[]> {
   const there = new Set(read.map(({ id }) => id));
-  return (await newestOf(aircraftId)).filter(({ id }) => !there.has(id)).map(({ id, name }) => ({ id, name }));
+  return (await newestOf(aircraftId, part)).filter(({ id }) => !there.has(id)).map(({ id, name }) => ({ id, name }));
 }
 
-/** The newest read-outs of an aircraft that can be read, oldest first; one whose bytes are damaged is passed over. */
-export async function readingsOf(
-  aircraftId: number,
-): Promise<
-  (Compared & { readonly id: number; readonly at: number; readonly name: string; readonly verdict: string })[]
-> {
-  const backups = await newestOf(aircraftId);
-  const readings = [];
-  for (const { id, sha256, taken_at, name, verdict } of backups.toReversed()) {
+/** A read-out in the history of an aircraft, or of a part of it. */
+export interface HistoryReading extends Compared {
+  readonly id: number;
+  /** Ms since 1970. */
+  readonly at: number;
+  readonly name: string;
+  readonly verdict: string;
+  /** Of a part: the read-out of the board that it was taken with. */
+  readonly withId: number | null;
+}
+
+/** The newest read-outs of an aircraft, or of a part of it, that can be read, oldest first; one whose bytes are damaged is passed over. */
+export async function readingsOf(aircraftId: number, part: PartName | null = null): Promise<HistoryReading[]> {
+  const backups = await newestOf(aircraftId, part);
+  const readings: HistoryReading[] = [];
+  for (const { id, sha256, taken_at, name, verdict, with_id: withId } of backups.toReversed()) {
     const reading = await readingOf(sha256).catch((error: unknown) => {
       if (isSpoilt(error)) return undefined;
       throw error;
     });
     if (!reading) continue;
     const { configuration, release } = reading;
-    readings.push({ id, at: taken_at.getTime(), name, verdict, configuration, release });
+    readings.push({ id, at: taken_at.getTime(), name, verdict, withId, configuration, release });
   }
   return readings;
 }

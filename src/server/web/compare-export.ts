@@ -1,5 +1,6 @@
 import { comparisonSentence, type Comparison, type Difference, type SideValue } from "@/core/compare";
 import { csvOf } from "@/server/csv";
+import type { ComparedParts, PartSide } from "@/server/web/compare-parts";
 
 const GROUPS = [
   ["differences", "differs"],
@@ -22,13 +23,33 @@ const shown = (side: SideValue | undefined): string =>
 const written = (side: SideValue | undefined): string =>
   side === undefined || side.doubt !== undefined ? "" : side.explicit ? "yes" : "no, default";
 
+const partSays = (side: PartSide): string => ("why" in side ? side.why : `${side.firmware}, ${side.target}`);
+
 const differencesByGroup = (comparison: Comparison): (readonly [string, Difference])[] =>
   GROUPS.flatMap(([field, group]) => comparison[field].map((each) => [group, each] as const));
 
-/** Every difference of a comparison as CSV (RFC 4180), what cannot be told and what is personal included. */
-export const comparisonCsv = (comparison: Comparison): string =>
-  csvOf(
-    differencesByGroup(comparison).map(([group, { title, place, area, flies, cause, left, right, why }]) => ({
+/** What is behind the boards, pair by pair, in the columns that differences have. */
+const partRows = ({ pairs }: ComparedParts) =>
+  pairs.map(({ title, place, left, right, says }) => ({
+    group: "behind the boards",
+    area: "",
+    title,
+    place,
+    left: partSays(left),
+    "left written": "",
+    "left line": "",
+    right: partSays(right),
+    "right written": "",
+    "right line": "",
+    cause: says,
+    "changes how it flies": "",
+    why: "",
+  }));
+
+/** Every difference of a comparison as CSV (RFC 4180): what cannot be told, what is personal and what is behind the boards included. */
+export const comparisonCsv = (comparison: Comparison, parts: ComparedParts): string =>
+  csvOf([
+    ...differencesByGroup(comparison).map(([group, { title, place, area, flies, cause, left, right, why }]) => ({
       group,
       area,
       title,
@@ -43,10 +64,11 @@ export const comparisonCsv = (comparison: Comparison): string =>
       "changes how it flies": flies ? "yes" : "no",
       why: why.join(" "),
     })),
-  );
+    ...partRows(parts),
+  ]);
 
 /** The same in plain text. */
-export function comparisonText(comparison: Comparison, left: string, right: string): string {
+export function comparisonText(comparison: Comparison, parts: ComparedParts, left: string, right: string): string {
   const identity = comparison.identity.map((each) => `${each.what}: ${each.left} against ${each.right}`);
   const blocks = differencesByGroup(comparison).map(([group, each]) =>
     [
@@ -57,6 +79,14 @@ export function comparisonText(comparison: Comparison, left: string, right: stri
       ...each.why.map((why) => `  why    ${why}`),
     ].join("\n"),
   );
+  const pairs = parts.pairs.map((each) =>
+    [
+      `${each.title} (${each.place})  [behind the boards]`,
+      `  left   ${partSays(each.left)}`,
+      `  right  ${partSays(each.right)}`,
+      `  so     ${each.says}`,
+    ].join("\n"),
+  );
   return [
     `Left: ${left}`,
     `Right: ${right}`,
@@ -64,9 +94,10 @@ export function comparisonText(comparison: Comparison, left: string, right: stri
     ...(comparison.carried === undefined
       ? []
       : [`The right side was carried over to be compared: ${comparison.carried}`]),
-    comparisonSentence(comparison),
+    [comparisonSentence(comparison), parts.sentence].filter((each) => each !== "").join(" "),
     "",
     blocks.join("\n\n"),
     "",
+    ...(pairs.length === 0 ? [] : [pairs.join("\n\n"), ""]),
   ].join("\n");
 }

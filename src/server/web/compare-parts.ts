@@ -24,6 +24,8 @@ export interface PartPair {
   readonly differs: number | undefined;
   /** Of one release and target, with equal values; undefined: nothing is said of it. */
   readonly alike: boolean | undefined;
+  /** The same in words. */
+  readonly says: string;
 }
 
 export interface ComparedParts {
@@ -32,14 +34,23 @@ export interface ComparedParts {
   readonly pairs: readonly PartPair[];
 }
 
-interface Held {
+/** What is said of a pair: alike, how many values differ, or that nothing is known. */
+function saysOfPair(alike: boolean | undefined, differs: number | undefined): string {
+  if (alike === undefined) return "nothing is said of it";
+  if (alike) return "alike";
+  if (differs === undefined) return "no way between them";
+  return differs === 1 ? "1 value" : `${differs} values`;
+}
+
+/** A part of a side. */
+export interface Held {
   readonly title: string;
   readonly place: string;
   readonly side: PartSide;
 }
 
 /** What a side was read out with, by the names of its parts. */
-async function partsOf({ backupId }: Side): Promise<Map<PartName, Held>> {
+export async function partsOfSide({ backupId }: Side): Promise<Map<PartName, Held>> {
   const found = new Map<PartName, Held>();
   if (backupId === null) return found;
   const { read, missed } = await keptTogether((await backupById(backupId)).row);
@@ -63,26 +74,30 @@ async function partsOf({ backupId }: Side): Promise<Map<PartName, Held>> {
 }
 
 /** What a text says; undefined where its bytes are gone or are others: then nothing is said of it. */
-const readOrGone = (sha256: string) =>
+export const readOrGone = (sha256: string) =>
   readingOf(sha256).catch((error: unknown) => {
     if (isSpoilt(error)) return undefined;
     throw error;
   });
 
-const ABSENT: PartSide = { why: "There is none" };
+export const ABSENT: PartSide = { why: "There is none" };
 
 async function pairOf(name: PartName, left: Held | undefined, right: Held | undefined): Promise<PartPair> {
   const { title = "", place = "" } = left ?? right ?? {};
-  const pair = { name, title, place, left: left?.side ?? ABSENT, right: right?.side ?? ABSENT };
-  if ("why" in pair.left || "why" in pair.right) return { ...pair, differs: undefined, alike: undefined };
-  const [mine, theirs] = [await readOrGone(pair.left.sha256), await readOrGone(pair.right.sha256)];
-  if (!mine || !theirs) return { ...pair, differs: undefined, alike: undefined };
+  const sides = { left: left?.side ?? ABSENT, right: right?.side ?? ABSENT };
+  const pair = (alike: boolean | undefined, differs?: number): PartPair => ({
+    ...{ name, title, place, ...sides, alike, differs },
+    says: saysOfPair(alike, differs),
+  });
+  if ("why" in sides.left || "why" in sides.right) return pair(undefined);
+  const [mine, theirs] = [await readOrGone(sides.left.sha256), await readOrGone(sides.right.sha256)];
+  if (!mine || !theirs) return pair(undefined);
   const compared = compareTwo(mine, theirs, await loadCatalogue());
-  if (!compared.ok) return { ...pair, differs: undefined, alike: false };
+  if (!compared.ok) return pair(false);
   const { differences, unsure, behaviour } = compared.value;
   const differs = differences.length;
-  const same = pair.left.firmware === pair.right.firmware && pair.left.target === pair.right.target;
-  return { ...pair, differs, alike: same && differs + unsure.length + behaviour.length === 0 };
+  const same = sides.left.firmware === sides.right.firmware && sides.left.target === sides.right.target;
+  return pair(same && differs + unsure.length + behaviour.length === 0, differs);
 }
 
 /** “rear left (one release against another)”: what makes the difference. */
@@ -112,7 +127,7 @@ function sentenceOf(pairs: readonly PartPair[]): string {
 
 /** What is behind the boards of two sides, part by part, by what was read out with each. */
 export async function compareParts(left: Side, right: Side): Promise<ComparedParts> {
-  const [mine, theirs] = [await partsOf(left), await partsOf(right)];
+  const [mine, theirs] = [await partsOfSide(left), await partsOfSide(right)];
   const names = [...new Set([...mine.keys(), ...theirs.keys()])];
   const pairs: PartPair[] = [];
   for (const name of names) pairs.push(await pairOf(name, mine.get(name), theirs.get(name)));

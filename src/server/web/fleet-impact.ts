@@ -1,8 +1,7 @@
 import type { Catalogue } from "@/core/catalog";
-import type { FleetImpact } from "@/core/compare";
 import { readOutside } from "@/server/outside/pool";
 import { loadCatalogue } from "@/server/repositories/catalogue";
-import { impactOn } from "@/server/repositories/impact";
+import { impactOn, type ReleaseImpact } from "@/server/repositories/impact";
 import { getDb } from "@/server/db";
 
 /** A thousand aircraft take a few seconds. */
@@ -14,7 +13,7 @@ const KEPT_MS = 60_000;
 interface Kept {
   readonly key: string;
   readonly at: number;
-  readonly impact: Promise<FleetImpact>;
+  readonly impact: Promise<ReleaseImpact>;
 }
 const kept = new WeakMap<Catalogue, Kept>();
 
@@ -25,7 +24,7 @@ const FEW = 40;
  * What a release would do to the fleet; a larger one is worked out away from the web's own thread. The last one is kept for a
  * minute, as long as no document and no read-out has come in since.
  */
-export async function impactOnFleet(releaseId: string, type: string): Promise<FleetImpact> {
+export async function impactOnFleet(releaseId: string, type: string): Promise<ReleaseImpact> {
   const catalogue = await loadCatalogue();
   const { Aircraft, Backup } = getDb();
   const [count, newest] = [await Aircraft.count(), await Backup.unscoped().max("id")];

@@ -31,6 +31,7 @@ function partView(state: PartState, odd: readonly OddOne[], main: Release | unde
   return {
     name: part.name,
     kind: part.part,
+    supply: part.supply,
     title: part.title,
     place: part.place,
     target: part.target ?? null,

@@ -11,6 +11,8 @@ import { SocketChoice } from "@/ui/bench/socket-choice";
 import { Trouble } from "@/ui/bench/trouble";
 import { useBay } from "@/ui/bench/live";
 import { BackToBaseline } from "@/ui/bench/order-baseline";
+import { BackUp } from "@/ui/bench/back-up";
+import { useOfBay } from "@/ui/bench/use-of-bay";
 import { OrderAbility } from "@/ui/parts/order-ability";
 import { OrderParts } from "@/ui/parts/order-parts";
 import { OrderRelease } from "@/ui/bench/order-release";
@@ -53,6 +55,9 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, types, fac
   const now = useBay(no) ?? EMPTY_BAY;
   const live = useSteady(now);
   const { line } = live;
+  const board = { no, board: [live.chipId, live.family, live.release].join(" "), seen: isSeen(now) };
+  const speaks = live.presence === "console" && live.job === undefined && live.aircraftId !== undefined;
+  const parts = useOfBay(no, "parts", board.board, board.seen && speaks && mayWork);
   const inBay = live.simBoardId !== undefined || line !== undefined;
   const hasTrouble =
     live.restarts === true ||
@@ -121,21 +126,7 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, types, fac
                 </LinkButton>
               ) : null}
               {live.job === undefined && mayWork && live.presence === "console" && (
-                <div className="mb-3 flex flex-wrap items-center gap-x-3 gap-y-1">
-                  <AskButton path={`/api/bench/${no}`} body={{ kind: "back-up" }}>
-                    Back it up now
-                  </AskButton>
-                  <span role="status" className="text-sm">
-                    {live.filed && (
-                      <>
-                        Filed as{" "}
-                        <Link href={`/backups/${live.filed.id}`} className="inline-flex min-h-6 items-center">
-                          {live.filed.name}
-                        </Link>
-                      </>
-                    )}
-                  </span>
-                </div>
+                <BackUp no={no} aircraftId={live.aircraftId} parts={parts} filed={live.filed} />
               )}
               {live.job ? null : live.aircraftId === undefined ? (
                 <>
@@ -170,22 +161,8 @@ export function BaySheet({ no, bays, ports, shelf, models, boardless, types, fac
                     board={[live.presence, live.chipId, live.family, live.release, live.target].join(" ")}
                     seen={isSeen(now)}
                   />
-                  {live.presence === "console" && (
-                    <OrderParts
-                      no={no}
-                      aircraftId={live.aircraftId}
-                      board={[live.chipId, live.family, live.release].join(" ")}
-                      seen={isSeen(now)}
-                    />
-                  )}
-                  {live.presence === "console" && (
-                    <OrderAbility
-                      no={no}
-                      aircraftId={live.aircraftId}
-                      board={[live.chipId, live.family, live.release].join(" ")}
-                      seen={isSeen(now)}
-                    />
-                  )}
+                  {live.presence === "console" && <OrderParts no={no} aircraftId={live.aircraftId} parts={parts} />}
+                  {live.presence === "console" && <OrderAbility {...board} aircraftId={live.aircraftId} />}
                   {live.presence === "console" && (
                     <BackToBaseline
                       key={live.chipId}

@@ -19,7 +19,8 @@ export function BeginCampaign({
 }: {
   readonly type: string | undefined;
   readonly types: readonly { readonly type: string; readonly hasStandard: boolean }[];
-  readonly releases: readonly { readonly id: string; readonly title: string }[];
+  /** `part`: what kind of part behind the board it is for; absent: the board itself. */
+  readonly releases: readonly { readonly id: string; readonly title: string; readonly part?: string }[];
 }) {
   const router = useRouter();
   const asking = useAsk();
@@ -27,6 +28,7 @@ export function BeginCampaign({
   const [goal, setGoal] = useState(asked === undefined ? (releases[0]?.id ?? "") : "standard");
   const [scope, setScope] = useState<ScopeKind>("everything");
   const [note, setNote] = useState("");
+  const isPart = releases.some(({ id, part }) => id === goal && part !== undefined);
   const hasStandard = types.some((each) => each.type === type && each.hasStandard);
   return (
     <DisclosedForm
@@ -36,7 +38,12 @@ export function BeginCampaign({
       wide
       asking={asking}
       onSubmit={async () => {
-        const what = goal === "standard" ? { goal } : { goal: "update", releaseId: goal, scope: { kind: scope } };
+        const what =
+          goal === "standard"
+            ? { goal }
+            : isPart
+              ? { goal: "parts", releaseId: goal }
+              : { goal: "update", releaseId: goal, scope: { kind: scope } };
         const made = await asking.ask<{ id: number }>("/api/campaigns", { type, note, ...what });
         if (made) router.push(`/campaigns/${made.id}`);
         return made;
@@ -55,11 +62,15 @@ export function BeginCampaign({
         value={goal}
         options={[
           ...(hasStandard ? [{ value: "standard", text: "its type’s standard, on the release that it runs" }] : []),
-          ...releases.map(({ id, title }) => ({ value: id, text: title })),
+          ...releases.map(({ id, title, part }) => ({
+            value: id,
+            text: title,
+            ...(part === undefined ? {} : { group: `For the ${part} behind each board` }),
+          })),
         ]}
         onValue={setGoal}
       />
-      {goal !== "standard" && (
+      {goal !== "standard" && !isPart && (
         <Select
           label="What comes along"
           look="wide"

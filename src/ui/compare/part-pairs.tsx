@@ -3,34 +3,28 @@ import { StateShape } from "@/ui/base/mark";
 import { Sheet } from "@/ui/base/parts";
 import { Table } from "@/ui/base/table";
 
-type PairSide =
+/** A part of a side as it is shown; or why it is not there. */
+export type ShownSide =
   { readonly backupId: number; readonly firmware: string; readonly target: string } | { readonly why: string };
 
 interface Pair {
   readonly name: string;
   readonly title: string;
   readonly place: string;
-  readonly left: PairSide;
-  readonly right: PairSide;
-  readonly differs: number | undefined;
+  readonly left: ShownSide;
+  readonly right: ShownSide;
   readonly alike: boolean | undefined;
+  readonly says: string;
 }
 
-const saysOf = (side: PairSide) => ("why" in side ? side.why : `${side.firmware}, ${side.target}`);
+export const partSideSays = (side: ShownSide) => ("why" in side ? side.why : `${side.firmware}, ${side.target}`);
 
-function Differs({ left, right, differs, alike }: Pair) {
-  if (alike === undefined || "why" in left || "why" in right) return <>nothing is said of it</>;
-  const text = alike
-    ? "alike"
-    : differs === undefined
-      ? "no way between them"
-      : differs === 1
-        ? "1 value"
-        : `${differs} values`;
+function Differs({ left, right, alike, says }: Pair) {
+  if (alike === undefined || "why" in left || "why" in right) return <>{says}</>;
   return (
     <>
       <StateShape shape={alike ? "disc" : "triangle"} />{" "}
-      <Link href={`/compare?left=backup:${left.backupId}&right=backup:${right.backupId}`}>{text}</Link>
+      <Link href={`/compare?left=backup:${left.backupId}&right=backup:${right.backupId}`}>{says}</Link>
     </>
   );
 }
@@ -54,8 +48,8 @@ export function PartPairs({
         keyOf={({ name }) => name}
         columns={[
           { head: "Part", names: true, cell: ({ title, place }) => `${title}, ${place}` },
-          { head: leftName, cell: ({ left }) => saysOf(left) },
-          { head: rightName, cell: ({ right }) => saysOf(right) },
+          { head: leftName, cell: ({ left }) => partSideSays(left) },
+          { head: rightName, cell: ({ right }) => partSideSays(right) },
           { head: "Differ", cell: (pair) => <Differs {...pair} /> },
         ]}
       />

@@ -1,3 +1,4 @@
+import { MAIN_PART } from "@/core/catalog";
 import type { FleetImpact, ReleaseChanges } from "@/core/compare";
 
 const count = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
@@ -16,13 +17,19 @@ export function changesSentence(found: ReleaseChanges, from: string, to: string,
   return found.changes.length === 0 ? `${about}: no setting changes.` : `${about}: nothing changes silently.`;
 }
 
-/** “Family 2 would touch 12 aircraft, 4 settings of them silently.” */
-export function impactSentence(found: Pick<FleetImpact, "impacts" | "aircraft">, to: string): string {
+/** “Family 2 would touch 12 aircraft, 4 settings of them silently.” Of a release for parts, those are counted. */
+export function impactSentence(
+  found: Pick<FleetImpact, "impacts" | "aircraft">,
+  to: string,
+  part: string = MAIN_PART,
+): string {
+  const [one, many] = part === MAIN_PART ? ["aircraft", "aircraft"] : [part, `${part}s`];
   const touched = found.aircraft.filter((a) => !a.problem).length;
   const cannot = found.aircraft.length - touched;
   const silent = found.impacts.filter((impact) => impact.how === "silent").length;
-  if (found.aircraft.length === 0) return `All run ${to} already.`;
-  const tail = cannot === 0 ? "" : ` ${count(cannot, "aircraft cannot", "aircraft cannot")} take it.`;
+  if (found.aircraft.length === 0)
+    return part === MAIN_PART ? `All run ${to} already.` : `No ${part} that was read out runs another than ${to}.`;
+  const tail = cannot === 0 ? "" : ` ${count(cannot, `${one} cannot`, `${many} cannot`)} take it.`;
   if (touched === 0) return `${to} suits none of them.${tail}`;
-  return `${to} would touch ${touched} aircraft: ${count(silent, "setting", "settings")} silently.${tail}`;
+  return `${to} would touch ${count(touched, one, many)}: ${count(silent, "setting", "settings")} silently.${tail}`;
 }

@@ -6,6 +6,7 @@ import { ProblemNote } from "@/ui/base/parts";
 import { Press } from "@/ui/base/press";
 import { Folded } from "@/ui/base/folded";
 import { counted } from "@/ui/base/words";
+import type { SeenBoard } from "@/ui/bench/seen-board";
 import { useOfBay } from "@/ui/bench/use-of-bay";
 import { useOrder } from "@/ui/bench/use-order";
 
@@ -21,17 +22,7 @@ export function abilitySays({ needs }: Pick<AbilityView, "needs">): string {
 }
 
 /** What the aircraft could do: what each ability needs, what of it is there, and the order that brings the rest about. */
-export function OrderAbility({
-  no,
-  aircraftId,
-  board,
-  seen,
-}: {
-  readonly no: number;
-  readonly aircraftId: number;
-  readonly board: string;
-  readonly seen: boolean;
-}) {
+export function OrderAbility({ no, aircraftId, board, seen }: SeenBoard) {
   const { order, busy, problem } = useOrder();
   const abilities = useOfBay(no, "abilities", board, seen);
   if (!abilities || abilities.length === 0) return null;

@@ -1,6 +1,7 @@
 "use client";
 
 import { useState } from "react";
+import type { PartChoices } from "@/contracts/answers/parts";
 import type { PartName } from "@/core/part";
 import { StateShape } from "@/ui/base/mark";
 import { ProblemNote } from "@/ui/base/parts";
@@ -8,23 +9,16 @@ import { Press } from "@/ui/base/press";
 import { Select } from "@/ui/base/select";
 import { Table } from "@/ui/base/table";
 import { Detours } from "@/ui/parts/detours";
-import { useOfBay } from "@/ui/bench/use-of-bay";
+import type { SeenBoard } from "@/ui/bench/seen-board";
 import { useOrder } from "@/ui/bench/use-order";
 
 /** What is behind the board in a bay: read out together, or brought to another release, all at once or one by one. */
 export function OrderParts({
   no,
   aircraftId,
-  board,
-  seen,
-}: {
-  readonly no: number;
-  readonly aircraftId: number;
-  readonly board: string;
-  readonly seen: boolean;
-}) {
+  parts: loaded,
+}: Pick<SeenBoard, "no" | "aircraftId"> & { readonly parts: PartChoices | undefined }) {
   const { order, busy, problem } = useOrder();
-  const loaded = useOfBay(no, "parts", board, seen);
   const [by, setBy] = useState("");
   const [chosen, setChosen] = useState<Readonly<Record<PartName, string>>>({});
   if (!loaded || loaded.parts.length === 0) return null;

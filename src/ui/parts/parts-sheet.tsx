@@ -24,10 +24,12 @@ function remarks({ odd, wanted }: PartView): ReactNode {
 /** The parts of an aircraft as a set: where each is, what it runs, when it was read, what is odd about it. */
 export function PartsSheet({
   view: { parts, sentence, shut },
+  tag,
   now,
   children,
 }: {
   readonly view: PartsView;
+  readonly tag: string;
   readonly now: number;
   readonly children?: ReactNode;
 }) {
@@ -71,7 +73,12 @@ export function PartsSheet({
               head: "Read",
               look: "whitespace-nowrap",
               hint: ({ read }) => (read ? dayTime(read.at) : undefined),
-              cell: ({ read }) => (read ? age(read.at, now) : ""),
+              cell: ({ name, read }) =>
+                read ? (
+                  <Link href={`/aircraft/${tag}/history?part=${encodeURIComponent(name)}`}>{age(read.at, now)}</Link>
+                ) : (
+                  ""
+                ),
             },
             { head: "", cell: remarks, look: "text-sm" },
           ]}

@@ -3,7 +3,7 @@ import { Table } from "@/ui/base/table";
 import { Link } from "@/ui/base/link";
 import { oneParam, type SearchParams } from "@/app/params";
 import { progressSentence } from "@/core/campaign";
-import { releaseTitle } from "@/core/catalog";
+import { allFirmware, LOADER_PART, MAIN_PART, partOf, releaseTitle } from "@/core/catalog";
 import { BeginCampaign } from "@/ui/campaign/begin";
 import { Mark } from "@/ui/base/mark";
 import { Empty, Sheet } from "@/ui/base/parts";
@@ -43,16 +43,23 @@ export default async function CampaignsPage({ searchParams }: { readonly searchP
           <BeginCampaign
             type={asked === "" ? undefined : asked}
             types={types.map(({ type, standard_id: standard }) => ({ type, hasStandard: standard !== null }))}
-            releases={[...catalogue.releases.values()].map((release) => ({
-              id: release.id,
-              title: `${releaseTitle(release)}${release.standing === "stable" ? "" : `, ${release.standing}`}`,
-            }))}
+            releases={allFirmware(catalogue)
+              // a loader is replaced where a release wants a newer one
+              .filter((release) => partOf(release) !== LOADER_PART)
+              .map((release) => ({
+                id: release.id,
+                title: `${releaseTitle(release)}${release.standing === "stable" ? "" : `, ${release.standing}`}`,
+                ...(partOf(release) === MAIN_PART ? {} : { part: partOf(release) }),
+              }))}
           />
         )}
       </div>
       <Sheet label="Campaigns" className="overflow-x-auto">
         {campaignLines.length === 0 ? (
-          <Empty>None yet. A lead begins one: a release for a type, or a type back to its standard.</Empty>
+          <Empty>
+            None yet. A lead begins one: a release for a type, or for what is behind its boards, or a type back to its
+            standard.
+          </Empty>
         ) : (
           <Table
             rows={campaignLines}

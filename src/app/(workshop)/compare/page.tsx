@@ -77,13 +77,13 @@ async function typeLines(): Promise<TypeLine[]> {
   });
 }
 
-const nameOf = (side: Side) => side.tag ?? side.title;
+const nameOf = ({ tag, place, title }: Side) => (tag === null ? title : [tag, place].filter(Boolean).join(" "));
 
 /** The read-outs of a side's aircraft up to what stands there, as of a release; what was never an aircraft's has none. */
 async function historyOf(side: Side, release: Side["release"], target: string | undefined): Promise<Told[]> {
   if (side.aircraftId === null || side.backupId === null) return [];
   const until = side.takenAt?.getTime() ?? 0;
-  const readings = (await readingsOf(side.aircraftId)).filter((reading) => reading.at <= until);
+  const readings = (await readingsOf(side.aircraftId, side.part)).filter((reading) => reading.at <= until);
   return asOf(readings, release, await loadCatalogue(), target);
 }
 

@@ -4,6 +4,7 @@ import { valueOf } from "@/core/problem";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { sideOf } from "@/server/repositories/sides";
 import { comparisonCsv, comparisonText } from "@/server/web/compare-export";
+import { compareParts } from "@/server/web/compare-parts";
 import { download } from "@/server/web/download";
 import { handleGet } from "@/server/web/handle";
 
@@ -28,11 +29,12 @@ export const GET = (request: Request): Promise<Response> =>
     const comparison = valueOf(
       compareTwo(left, right, await loadCatalogue(), { profiles: asked.profiles ?? "number" }),
     );
+    const parts = await compareParts(left, right);
     const { type, ending } = FORMS[asked.form];
     const [mine, theirs] = [left.title, right.title];
     return download(
       `${mine} against ${theirs}.${ending}`,
       type,
-      asked.form === "csv" ? comparisonCsv(comparison) : comparisonText(comparison, mine, theirs),
+      asked.form === "csv" ? comparisonCsv(comparison, parts) : comparisonText(comparison, parts, mine, theirs),
     );
   });

@@ -144,7 +144,7 @@ export default async function AircraftPage({ params }: Props) {
               />
             )}
           </Sheet>
-          <PartsSheet view={parts} now={now}>
+          <PartsSheet view={parts} tag={row.tag} now={now}>
             {mayWork && <FitParts tag={row.tag} kinds={kinds} />}
           </PartsSheet>
           <Sheet label="Visits to the bench" className="overflow-x-auto">

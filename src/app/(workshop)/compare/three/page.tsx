@@ -4,12 +4,14 @@ import { compareThree } from "@/core/compare";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import { Empty, ProblemNote, Sheet } from "@/ui/base/parts";
 import { SidePicker } from "@/ui/compare/side-picker";
+import { PartTriples } from "@/ui/compare/part-triples";
 import { SIDE_NAME } from "@/ui/compare/three-names";
 import { ThreeView } from "@/ui/compare/three-view";
 import { counted } from "@/ui/base/words";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { sideOf, type Side } from "@/server/repositories/sides";
 import { mayActAs } from "@/server/roles";
+import { compareThreeParts } from "@/server/web/three-parts";
 import { requirePage } from "@/server/web/session";
 
 export const metadata: Metadata = { title: "Compare three" };
@@ -40,13 +42,14 @@ export default async function ThreePage({ searchParams }: Props) {
   const result = base && mine && theirs ? compareThree(base, mine, theirs, catalogue) : undefined;
   if (result && !result.ok) problem ??= result.problem;
   const found = result?.ok ? result.value : undefined;
+  const parts = found && base && mine && theirs ? await compareThreeParts(base, mine, theirs) : undefined;
   const items = found?.items.filter((item) => item.belongsTo === "type") ?? [];
   const conflicts = items.filter((item) => item.change === "conflict").length;
   return (
     <>
       <h1 className="mb-3">
         {found
-          ? `${counted(items.length, "value was", "values were")} changed since delivery${items.length === 0 ? "" : `, ${conflicts === 0 ? "none" : conflicts} on both sides and differently`}.`
+          ? `${counted(items.length, "value was", "values were")} changed since delivery${items.length === 0 ? "" : `, ${conflicts === 0 ? "none" : conflicts} on both sides and differently`}. ${parts?.sentence ?? ""}`
           : "Three configurations: what was changed since delivery, here and there."}
       </h1>
       <Sheet label="Sides" className="mb-4">
@@ -75,6 +78,7 @@ export default async function ThreePage({ searchParams }: Props) {
           </Empty>
         )
       )}
+      {parts && parts.triples.length > 0 && <PartTriples triples={parts.triples} />}
     </>
   );
 }

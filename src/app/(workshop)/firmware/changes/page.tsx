@@ -6,6 +6,7 @@ import {
   allFirmware,
   firmwareById,
   lineageOf,
+  LOADER_PART,
   MAIN_PART,
   partOf,
   releaseTitle,
@@ -67,7 +68,7 @@ export default async function ChangesPage({ searchParams }: Props) {
     <>
       <h1 className="mb-3">
         {result?.ok && from && to
-          ? changesSentence(result.value, releaseTitle(from), releaseTitle(to), side?.tag ?? undefined)
+          ? changesSentence(result.value, releaseTitle(from), releaseTitle(to), side && aboutOf(side))
           : "What a release changes"}
       </h1>
       <div className="mb-4 flex flex-wrap items-center gap-x-5 gap-y-2">
@@ -79,16 +80,24 @@ export default async function ChangesPage({ searchParams }: Props) {
             label="For"
             value={tag}
             none="all that there is"
-            options={offered(tags, tag).map((each) => ({ value: each, text: each }))}
+            options={offered(tags, tag).map((each) => ({
+              value: each,
+              text: each === tag && side ? (aboutOf(side) ?? each) : each,
+            }))}
           />
         )}
-        {ofMain && <Link href={`/firmware/impact?to=${to.id}`}>What it would do to the fleet</Link>}
+        {to && partOf(to) !== LOADER_PART && (
+          <Link href={`/firmware/impact?to=${to.id}`}>What it would do to the fleet</Link>
+        )}
       </div>
       {problem && <ProblemNote problem={problem} />}
       {result?.ok && from && to && <Found found={result.value} catalogue={catalogue} from={from} to={to} />}
     </>
   );
 }
+
+/** Whose values are meant: an aircraft, or a part of it by its read-out. */
+const aboutOf = ({ tag, place }: Side) => [tag, place].filter(Boolean).join(" ") || undefined;
 
 /** So many aircraft stand in the list; the others come from their own sheets and from the fleet's view. */
 const OFFERED = 300;

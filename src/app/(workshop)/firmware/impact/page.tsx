@@ -3,7 +3,16 @@ import { oneParam, type SearchParams } from "@/app/params";
 import { Table, type Column } from "@/ui/base/table";
 import { Link } from "@/ui/base/link";
 import { Suspense, type ReactNode } from "react";
-import { releaseTitle, type Catalogue, type Release } from "@/core/catalog";
+import {
+  allFirmware,
+  firmwareById,
+  LOADER_PART,
+  MAIN_PART,
+  partOf,
+  releaseTitle,
+  type Catalogue,
+  type Firmware,
+} from "@/core/catalog";
 import { HOWS } from "@/core/compare";
 import { problemOf } from "@/core/problem";
 import { StateShape } from "@/ui/base/mark";
@@ -36,8 +45,9 @@ export default async function ImpactPage({ searchParams }: Props) {
   await requirePage();
   const params = await searchParams;
   const [catalogue, types] = [await loadCatalogue(), await listTypes()];
-  const releases = [...catalogue.releases.values()];
-  const to = catalogue.releases.get(oneParam(params.to)) ?? releases.at(-1);
+  // a loader keeps no settings that a read-out would show
+  const releases = allFirmware(catalogue).filter((release) => partOf(release) !== LOADER_PART);
+  const to = firmwareById(catalogue, oneParam(params.to)) ?? [...catalogue.releases.values()].at(-1);
   const type = oneParam(params.type);
   const count = types.reduce((sum, each) => sum + (type === "" || each.type === type ? each.count : 0), 0);
   const choices = (
@@ -46,7 +56,11 @@ export default async function ImpactPage({ searchParams }: Props) {
         name="to"
         label="Release"
         value={to?.id ?? ""}
-        options={releases.map((release) => ({ value: release.id, text: releaseTitle(release) }))}
+        options={releases.map((release) => ({
+          value: release.id,
+          text: releaseTitle(release),
+          ...(partOf(release) === MAIN_PART ? {} : { group: partOf(release) }),
+        }))}
       />
       <UrlSelect
         name="type"
@@ -76,7 +90,7 @@ export default async function ImpactPage({ searchParams }: Props) {
 }
 
 interface ImpactProps {
-  readonly to: Release;
+  readonly to: Firmware;
   readonly type: string;
   readonly catalogue: Catalogue;
   readonly page: number;
@@ -97,7 +111,7 @@ async function Impact({ to, type, catalogue, page: asked, children }: ImpactProp
   const looked = found.aircraft.slice((page - 1) * PAGE_AIRCRAFT, page * PAGE_AIRCRAFT);
   return (
     <>
-      <h1 className="mb-3">{impactSentence(found, releaseTitle(to))}</h1>
+      <h1 className="mb-3">{impactSentence(found, releaseTitle(to), partOf(to))}</h1>
       {children}
       <Pager
         label="Pages of the aircraft"
@@ -113,11 +127,17 @@ async function Impact({ to, type, catalogue, page: asked, children }: ImpactProp
           columns={[
             {
               head: "Aircraft",
-              cell: ({ tag }) => (
-                <Link href={`/firmware/changes?to=${to.id}&aircraft=${tag}`} className="no-underline">
-                  <Plate tag={tag} />
-                </Link>
-              ),
+              cell: ({ tag: name }) => {
+                const { tag, part, place } = found.whose[name] ?? { tag: name };
+                const aircraft = part === undefined ? tag : `${tag}/${part}`;
+                const query = new URLSearchParams({ to: to.id, aircraft }).toString();
+                return (
+                  <Link href={`/firmware/changes?${query}`} className="inline-flex items-baseline gap-2 no-underline">
+                    <Plate tag={tag} />
+                    {place}
+                  </Link>
+                );
+              },
             },
             {
               head: "Runs",

@@ -47,11 +47,13 @@ export async function POST(request: Request): Promise<Response> {
     };
     const merged = { ...mergeThree(comparison, takes), identity: mine.configuration.identity };
     const tag = mine.tag ?? mine.title.slice(0, 40);
+    const { part } = mine;
     return {
       id: await fileMerged(merged, mine.release, {
         tag: `${tag} merged`,
         aircraftId: mine.aircraftId,
         account: account.name,
+        ...(part === null ? {} : { part: { name: part, place: mine.place } }),
       }),
     };
   });

@@ -1,4 +1,5 @@
 import type { Metadata } from "next";
+import { oneParam, type SearchParams } from "@/app/params";
 import { Link } from "@/ui/base/link";
 import { notFound } from "next/navigation";
 import { slotsOf } from "@/core/catalog";
@@ -6,6 +7,7 @@ import { asOfNewest, compareTwo, comparisonSentence, valueOverTime, type Differe
 import { Mark, StateShape } from "@/ui/base/mark";
 import { Empty, LinkButton, Plate, Sheet } from "@/ui/base/parts";
 import { day, dayTime } from "@/ui/base/time";
+import { counted } from "@/ui/base/words";
 import { UrlSelect } from "@/ui/base/url-select";
 import { ValueChart } from "@/ui/history/value-chart";
 import { movesOf } from "@/server/repositories/boards";
@@ -14,11 +16,12 @@ import { loadCatalogue } from "@/server/repositories/catalogue";
 import { aircraftByTag } from "@/server/repositories/fleet";
 import { jobsOfAircraft } from "@/server/repositories/jobs";
 import { HISTORY_READINGS, passedOver, readingsOf } from "@/server/repositories/sides";
+import { knownParts, partChanges, type KnownPart, type PartChange } from "@/server/web/part-history";
 import { requirePage } from "@/server/web/session";
 
 interface Props {
   readonly params: Promise<{ tag: string }>;
-  readonly searchParams: Promise<Record<string, string | string[] | undefined>>;
+  readonly searchParams: SearchParams;
 }
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
@@ -51,15 +54,69 @@ function Changes({ differences }: { readonly differences: readonly Difference[] 
   );
 }
 
+/** What was otherwise behind the board since it was read before. */
+function Behind({ changes, count }: { readonly changes: readonly PartChange[]; readonly count: number }) {
+  if (count === 0) return null;
+  const same = count - new Set(changes.map(({ name }) => name)).size;
+  return (
+    <div className="mt-1 text-sm">
+      Behind the board:{" "}
+      {changes.length === 0 ? `${counted(count, "part was", "parts were")} read, nothing else than before.` : ""}
+      <ul className="grid gap-0.5">
+        {changes.map(({ name, place, says, now, before }) => (
+          <li key={`${name} ${now}`} className="flex flex-wrap items-baseline gap-x-2">
+            <StateShape shape="half" />
+            {place}: {says}
+            <Link href={`/compare?left=backup:${now}&right=backup:${before}`}>Compare the two</Link>
+          </li>
+        ))}
+        {changes.length > 0 && same > 0 && <li className="text-faded">{counted(same, "other part")} as before</li>}
+      </ul>
+    </div>
+  );
+}
+
+/** Whose history it is: that of the board, or of a part behind it. */
+function Whose({
+  tag,
+  parts,
+  part,
+}: {
+  readonly tag: string;
+  readonly parts: readonly KnownPart[];
+  readonly part: string;
+}) {
+  if (parts.length === 0) return null;
+  const all = [{ name: "", place: "The board" }, ...parts];
+  return (
+    <nav aria-label="Whose history" className="mb-3 flex flex-wrap gap-x-4 text-sm">
+      {all.map(({ name, place }) => (
+        <Link
+          key={name}
+          href={`/aircraft/${tag}/history${name === "" ? "" : `?part=${encodeURIComponent(name)}`}`}
+          className="min-h-6"
+          {...(name === part ? { "aria-current": "page" as const } : {})}
+        >
+          {place}
+        </Link>
+      ))}
+    </nav>
+  );
+}
+
 export default async function HistoryPage({ params, searchParams }: Props) {
   await requirePage();
   const row = await aircraftByTag(decodeURIComponent((await params).tag));
   if (!row) notFound();
-  const [catalogue, readings, jobs, moves] = [
+  const asked = await searchParams;
+  const parts = await knownParts(row.id);
+  const part = parts.find(({ name }) => name === oneParam(asked.part));
+  const [catalogue, readings, jobs, moves, behind] = [
     await loadCatalogue(),
-    await readingsOf(row.id),
-    await jobsOfAircraft(row.id),
-    await movesOf(row.id),
+    await readingsOf(row.id, part?.name ?? null),
+    part ? [] : await jobsOfAircraft(row.id),
+    part ? [] : await movesOf(row.id),
+    await partChanges(row.id, part ? [] : parts),
   ];
   const notes = await notesOf(readings.map((reading) => reading.id));
   const moments: Moment[] = readings.map((reading, i): Moment => {
@@ -74,9 +131,11 @@ export default async function HistoryPage({ params, searchParams }: Props) {
           <p>
             <Link href={`/backups/${reading.id}`}>{reading.name}</Link>
             {reading.verdict === "complete" ? "" : `, ${reading.verdict.replace("-", " ")}`}
-            <Link className="ml-4 inline-block min-h-6 text-sm" href={`/backups/${reading.id}/set-up`}>
-              Restore this backup
-            </Link>
+            {!part && (
+              <Link className="ml-4 inline-block min-h-6 text-sm" href={`/backups/${reading.id}/set-up`}>
+                Restore this backup
+              </Link>
+            )}
           </p>
           {compared?.ok && before && (
             <>
@@ -89,6 +148,10 @@ export default async function HistoryPage({ params, searchParams }: Props) {
             </>
           )}
           {compared && !compared.ok && <p className="text-sm">{compared.problem.message}.</p>}
+          <Behind
+            changes={behind.changes.filter(({ withId }) => withId === reading.id)}
+            count={behind.readWith.get(reading.id) ?? 0}
+          />
           {notes
             .filter((note) => note.backup_id === reading.id)
             .map((note) => (
@@ -128,12 +191,11 @@ export default async function HistoryPage({ params, searchParams }: Props) {
     });
   moments.sort((a, b) => b.at - a.at);
   const newest = readings.at(-1);
-  const wanted = (await searchParams).value;
-  const id = typeof wanted === "string" ? wanted.slice(0, 120) : "";
+  const id = oneParam(asked.value).slice(0, 120);
   const slot = newest && slotsOf(newest.release).find((each) => each.id === id);
   const values = slot ? valueOverTime(asOfNewest(readings, catalogue), id) : [];
   const numbers = values.flatMap((point) => (point.value === undefined ? [] : [{ at: point.at, value: point.value }]));
-  const lost = await passedOver(row.id, readings);
+  const lost = await passedOver(row.id, readings, part?.name ?? null);
   return (
     <>
       {lost.length > 0 && (
@@ -149,6 +211,7 @@ export default async function HistoryPage({ params, searchParams }: Props) {
       <div className="mb-4 flex flex-wrap items-center gap-4">
         <Plate tag={row.tag} big />
         <h1>
+          {part ? `${part.place}: ` : ""}
           {readings.length === 0
             ? lost.length > 0
               ? "None of its read-outs can be read."
@@ -159,6 +222,7 @@ export default async function HistoryPage({ params, searchParams }: Props) {
           <LinkButton href={`/aircraft/${row.tag}`}>Back to its sheet</LinkButton>
         </div>
       </div>
+      <Whose tag={row.tag} parts={parts} part={part?.name ?? ""} />
       {newest && (
         <Sheet label="One value over time" className="mb-5 px-4 py-3.5">
           <div className="flex flex-wrap items-baseline gap-x-4">

@@ -12,11 +12,13 @@ import { DriftGrid } from "@/ui/compare/drift-grid";
 import { driftGridData } from "@/ui/compare/drift-grid-data";
 import { driftLines } from "@/ui/compare/drift-lines";
 import { DriftMatrix } from "@/ui/compare/drift-matrix";
+import { BehindDrift, behindSentence } from "@/ui/compare/behind-drift";
 import { DriftTable } from "@/ui/compare/drift-table";
 import { UrlSwitch } from "@/ui/base/url-switch";
 import { MakeStandard, RaiseStandard } from "@/ui/compare/standard-forms";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { allowancesOf, driftOf } from "@/server/repositories/policy";
+import { partsDriftOf, withoutAllowedParts } from "@/server/repositories/parts-drift";
 import { readingsOf } from "@/server/repositories/sides";
 import { listTypes, membersOf, standardsOf, type FleetMember } from "@/server/repositories/standards";
 import { aircraftByTag } from "@/server/repositories/fleet";
@@ -69,11 +71,23 @@ async function FleetDriftPage({ params, searchParams }: Props) {
   const allowances = await allowancesOf(type);
   const judged = standard && withoutAllowed(await driftOf(standard, members), allowances);
   const drift = judged?.drift;
+  const behind =
+    standard &&
+    (await partsDriftOf(
+      standard,
+      members.map(({ tag }) => tag),
+    ));
+  const judgedBehind = behind && withoutAllowedParts(behind, allowances);
+  const parts = behind && judgedBehind && { ...behind, drift: judgedBehind.drift };
   const off = drift?.rows.filter((row) => row.cells.length > 0) ?? [];
   const asMatrix = oneParam(query.view) === "matrix";
   return (
     <>
-      <h1>{drift ? driftSentence(type, drift) : `${type} has no standard yet.`}</h1>
+      <h1>
+        {drift && parts
+          ? [driftSentence(type, drift), behindSentence(parts)].filter(Boolean).join(" ")
+          : `${type} has no standard yet.`}
+      </h1>
       <nav aria-label="Types" className="mt-1 mb-4 flex flex-wrap gap-x-4 text-sm">
         {types.map((t) => (
           <Link
@@ -135,7 +149,10 @@ async function FleetDriftPage({ params, searchParams }: Props) {
                 key={allowances.length}
                 type={type}
                 areas={(release?.areas ?? []).map(({ name }) => name)}
-                places={drift.columns.map(({ id, title, place }) => ({ id, title: `${title} (${place})` }))}
+                places={[...drift.columns, ...(parts?.drift.columns ?? [])].map(({ id, title, place }) => ({
+                  id,
+                  title: `${title} (${place})`,
+                }))}
                 tags={members.map(({ tag }) => tag)}
               />
             )}
@@ -144,7 +161,17 @@ async function FleetDriftPage({ params, searchParams }: Props) {
             )}
           </div>
         )}
-        {judged && <Allowances allowances={allowanceViews(allowances, judged.allowed, release)} isLead={isLead} />}
+        {judged && (
+          <Allowances
+            allowances={allowanceViews(
+              allowances,
+              new Map([...judged.allowed, ...(judgedBehind?.allowed ?? [])]),
+              release,
+              behind?.drift,
+            )}
+            isLead={isLead}
+          />
+        )}
       </Sheet>
       {standard &&
         drift &&
@@ -168,6 +195,7 @@ async function FleetDriftPage({ params, searchParams }: Props) {
             )}
           </>
         ))}
+      {standard && parts && <BehindDrift behind={parts} standardRef={`standard:${standard.id}`} />}
       {drift && <Asides drift={drift} members={members} />}
     </>
   );
@@ -178,8 +206,11 @@ function allowanceViews(
   allowances: readonly Allowance[],
   allowed: ReadonlyMap<number, number>,
   release: Release | undefined,
+  behind: Drift | undefined,
 ): AllowanceView[] {
   const titleOf = (name: string) => {
+    const ofPart = behind?.columns.find(({ id }) => id === name);
+    if (ofPart) return `${ofPart.title}, ${ofPart.place}`;
     const key = name.slice(name.indexOf("/") + 1);
     return release && indexOf(release).settings.get(key)?.title;
   };

@@ -1,0 +1,62 @@
+import { buildTitle, compareTwo } from "@/core/compare";
+import type { PartName } from "@/core/part";
+import { newestOfParts } from "@/server/repositories/backups";
+import { loadCatalogue } from "@/server/repositories/catalogue";
+import { readingsOf, type HistoryReading } from "@/server/repositories/sides";
+
+/** A part of an aircraft that was ever read. */
+export interface KnownPart {
+  readonly name: PartName;
+  readonly place: string;
+}
+
+/** The parts of an aircraft of which something was ever read. */
+export const knownParts = async (aircraftId: number): Promise<KnownPart[]> =>
+  (await newestOfParts(aircraftId)).flatMap(({ part, place }) =>
+    part === null ? [] : [{ name: part as PartName, place: place ?? part }],
+  );
+
+/** What was otherwise when a part was read again. */
+export interface PartChange extends KnownPart {
+  /** The read-out of the board that it was read with. */
+  readonly withId: number | null;
+  /** “another firmware: A 44, B to A 45, B; 2 values”. */
+  readonly says: string;
+  readonly now: number;
+  readonly before: number;
+}
+
+const buildOf = ({ release, configuration }: HistoryReading) =>
+  buildTitle({ release, identity: configuration.identity });
+
+async function changeOf(part: KnownPart, now: HistoryReading, before: HistoryReading): Promise<PartChange | undefined> {
+  const compared = compareTwo(now, before, await loadCatalogue());
+  const values = compared.ok ? compared.value.differences.length + compared.value.personal.length : undefined;
+  const [is, was] = [buildOf(now), buildOf(before)];
+  const said = [
+    is === was ? "" : `${was} → ${is}`,
+    values === undefined ? "no way between them" : values === 0 ? "" : values === 1 ? "1 value" : `${values} values`,
+  ].filter((each) => each !== "");
+  if (said.length === 0) return undefined;
+  return { ...part, withId: now.withId, says: said.join(", "), now: now.id, before: before.id };
+}
+
+/** What changed behind the board of an aircraft from one reading of each part to the next, and with which read-outs it was read. */
+export async function partChanges(
+  aircraftId: number,
+  parts: readonly KnownPart[],
+): Promise<{ readonly changes: PartChange[]; readonly readWith: ReadonlyMap<number, number> }> {
+  const changes: PartChange[] = [];
+  const readWith = new Map<number, number>();
+  for (const part of parts) {
+    const readings = await readingsOf(aircraftId, part.name);
+    for (const withId of new Set(readings.map((each) => each.withId)))
+      if (withId !== null) readWith.set(withId, (readWith.get(withId) ?? 0) + 1);
+    for (const [i, now] of readings.entries()) {
+      const before = readings[i - 1];
+      const change = before && (await changeOf(part, now, before));
+      if (change) changes.push(change);
+    }
+  }
+  return { changes, readWith };
+}
