@@ -31,6 +31,7 @@ describe("what a job is wished for", () => {
       {
         kind: "parts",
         runs: { "speed controllers 2": "spindle-45" } as Readonly<Record<PartName, string>>,
+        sources: { "speed controllers 2": 4 } as Readonly<Record<PartName, number>>,
         detour: "heddle-23",
       },
       { kind: "ability", ability: "turn-over" },
@@ -52,6 +53,9 @@ describe("what a job is wished for", () => {
       { kind: "baseline", base: "standard", parts: { nowhere: "elsewhere" } },
       { kind: "baseline", base: "standard", parts: [] },
       { kind: "campaign", campaignId: 1.5 },
+      { kind: "parts", runs: {}, sources: { "speed controllers 2": 0 } },
+      { kind: "parts", runs: {}, sources: { "speed controllers": 3 } },
+      { kind: "parts", runs: {}, sources: [3] },
     ];
     expect(none.map((goal) => read({ ...at, goal }))).toEqual(none.map(() => undefined));
   });

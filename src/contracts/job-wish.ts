@@ -28,20 +28,29 @@ const instead = () =>
 const although = () => trimmed().max(400).default(undefined).optional();
 const kind = <const K extends string>(word: K) => string<K>().oneOf([word]).required();
 
+const PART_NAME = /^.{1,60} [1-9]\d{0,2}$/;
+
 const isReleases = (value: unknown): value is Readonly<Record<PartName, string>> =>
   typeof value === "object" &&
   value !== null &&
   !Array.isArray(value) &&
   Object.keys(value).length <= 64 &&
-  Object.entries(value).every(
-    ([part, id]) => /^.{1,60} [1-9]\d{0,2}$/.test(part) && typeof id === "string" && id.length <= 64,
-  );
+  Object.entries(value).every(([part, id]) => PART_NAME.test(part) && typeof id === "string" && id.length <= 64);
 /** The release that each part shall run, by its name; those that are not named stay as they are. */
 const partReleases = () =>
   mixed<Readonly<Record<PartName, string>>>({ check: isReleases, type: "parts" })
     .typeError("runs names parts, each with a release")
     .default({})
     .defined();
+
+const isBackups = (value: unknown): value is Readonly<Record<PartName, number>> =>
+  typeof value === "object" &&
+  value !== null &&
+  !Array.isArray(value) &&
+  Object.keys(value).length <= 64 &&
+  Object.entries(value).every(
+    ([part, backupId]) => PART_NAME.test(part) && Number.isInteger(backupId) && backupId > 0 && backupId < 2 ** 31,
+  );
 
 /** What a job can be wished for: one schema for each kind of goal, which the request, the pages and the settling share. */
 const WISHES = {
@@ -74,6 +83,11 @@ const WISHES = {
   parts: object({
     kind: kind("parts"),
     runs: partReleases(),
+    /** Backups that those of `runs` are set up as, where it is not what they hold themselves. */
+    sources: mixed<Readonly<Record<PartName, number>>>({ check: isBackups, type: "parts" })
+      .typeError("sources names parts, each with a backup")
+      .default(undefined)
+      .optional(),
     /** The release that is written to the board in between, because its own opens no line. */
     detour: releaseId(),
   }),

@@ -35,8 +35,9 @@ import { partChoices, partsView } from "@/server/web/parts-view";
 import { proofOfJob } from "@/server/web/proof-view";
 import { readJob } from "@/server/web/job-view";
 import { demoDocuments } from "../../demo/documents";
+import type { DemoAircraft } from "../../demo/fleet";
 import { freshDatabase } from "../support/database";
-import { batteryHands, boardOf } from "../support/parts";
+import { batteryHands, boardOf, demoAircraft } from "../support/parts";
 import { statementIdiom } from "../support/workshop";
 
 const KIND = "speed controllers";
@@ -61,8 +62,8 @@ beforeAll(async () => {
 afterAll(closeDb);
 
 /** An aircraft of the demo with its board in bay 1, as a bench would show it. */
-async function onBench(tag: string, version?: string) {
-  const made = await boardOf(tag);
+async function onBench(tag: string, version?: string, change: Partial<DemoAircraft> = {}) {
+  const made = await boardOf(tag, change);
   const { aircraft } = made;
   const aircraftId = await addAircraft({ tag, label: "", type: aircraft.type });
   const { chipId, model: modelId, release: releaseId } = aircraft;
@@ -94,9 +95,14 @@ async function endJob(id: number): Promise<void> {
 }
 
 /** Orders a job for the parts of an aircraft, and does at the bench what its card asks for. */
-async function runParts(made: Awaited<ReturnType<typeof onBench>>, runs: Readonly<Record<string, string>>) {
+async function runParts(
+  made: Awaited<ReturnType<typeof onBench>>,
+  runs: Readonly<Record<string, string>>,
+  sources?: Readonly<Record<string, number>>,
+) {
   const { aircraftId, board, link } = made;
-  const id = await orderJob({ bayNo: 1, aircraftId, goal: { kind: "parts", runs }, account: "technician" });
+  const goal = { kind: "parts", runs, ...(sources ? { sources } : {}) } as const;
+  const id = await orderJob({ bayNo: 1, aircraftId, goal, account: "technician" });
   const job = await jobById(id);
   if (!job) throw new Error("the job was not ordered");
   const store = pgStore({ job, fence, beforeAppend: () => Promise.resolve() });
@@ -188,6 +194,42 @@ describe("parts of an aircraft, from order to record", () => {
     expect(bare.sentence).toBe("Nothing is said of 4 parts that a side was read out without.");
     expect(new Set(bare.pairs.map(({ alike, differs }) => [alike, differs].join()))).toEqual(new Set([","]));
   }, 120_000);
+
+  it("a part is set up as another of its kind, or as itself before: what belongs to its place stays its own", async () => {
+    const runs = (demoAircraft("QW-02").runs?.[KIND] ?? []).map((part, i) =>
+      i === 1 ? { ...part, values: { ...part.values, "lead angle": 11, "start push": 12 } } : part,
+    );
+    const made = await onBench("QW-02", undefined, { runs: { [KIND]: runs } });
+    await runParts(made, {});
+    const newest = async (no: number) =>
+      (await newestOfParts(made.aircraftId)).find(({ part }) => part === partName(KIND, no));
+    const values = async (backupId: number) =>
+      new Map((await sideOf(`backup:${backupId}`)).configuration.settings.map(({ key, value }) => [key, value]));
+    const [first, second] = [(await newest(1))?.id ?? 0, (await newest(2))?.id ?? 0];
+    const [was, like] = [await values(first), await values(second)];
+    const own = new Set(["turning way", "serial"]);
+    expect([...own].map((key) => was.get(key) === like.get(key))).toContain(false);
+    const order = (sources: Readonly<Record<string, number>>, to = "spindle-45") =>
+      runParts(made, { [partName(KIND, 1)]: to }, sources);
+    for (const [sources, code] of [
+      [{ [partName(KIND, 2)]: first }, "part-unwritten"],
+      [{ [partName(KIND, 1)]: (await lastComplete(made.aircraftId))?.id ?? 0 }, "backup-other"],
+      [{ [partName(KIND, 1)]: 99_999 }, "backup-other"],
+    ] as const)
+      await expect(order(sources)).rejects.toMatchObject({ problem: { code } });
+
+    expect((await order({ [partName(KIND, 1)]: second })).end).toBe("finished");
+    const after = await values((await newest(1))?.id ?? 0);
+    const wanted = await values((await newest(2))?.id ?? 0);
+    for (const [key, value] of wanted) {
+      if (!after.has(key)) continue;
+      expect([key, after.get(key)]).toEqual([key, own.has(key) ? was.get(key) : value]);
+    }
+    // and back to what it was, by its own read-out of before: now its place comes along as well
+    expect((await order({ [partName(KIND, 1)]: first }, "spindle-44")).end).toBe("finished");
+    const back = await values((await newest(1))?.id ?? 0);
+    for (const [key, value] of was) expect([key, back.get(key)]).toEqual([key, value]);
+  }, 180_000);
 
   it("what a read-out is without is said, each with its reason, by what was fitted then", async () => {
     const all = await partsOfFleet();

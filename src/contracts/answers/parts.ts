@@ -54,6 +54,8 @@ export interface PartChoices extends PartsView {
   readonly detours: readonly DetourView[];
   /** Releases by kind of part, the newest first. */
   readonly releases: Readonly<Record<string, readonly { readonly id: string; readonly title: string }[]>>;
+  /** Read-outs by kind of part that one of them can be set up as, where it shall not keep what it holds; the newest first. */
+  readonly sources: Readonly<Record<string, readonly { readonly backupId: number; readonly title: string }[]>>;
 }
 
 /** A part anywhere in the fleet. */

@@ -16,6 +16,7 @@ export {
   scopeOf,
   sourceOf,
   type Detour,
+  type PartSource,
   type Goal,
   type KeptGoal,
   type Instead,

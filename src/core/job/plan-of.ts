@@ -1,7 +1,18 @@
-import { planUpdate, withScope, type Plan } from "@/core/carryover";
-import { firmwareById, releaseById, type Catalogue, type Release } from "@/core/catalog";
+import { planUpdate, withScope, type Plan, type Whose } from "@/core/carryover";
+import { firmwareById, releaseById, sameChip, type Catalogue, type Release } from "@/core/catalog";
 import { defaultConfiguration, type Recital } from "@/core/idiom";
-import { ofAnother, ownPlanOf, releaseFor, scopeOf, whoseOf, type Goal, type Sources } from "@/core/job/goals";
+import {
+  ofAnother,
+  ownPlanOf,
+  partSourceOf,
+  releaseFor,
+  scopeOf,
+  sourceOf,
+  whoseOf,
+  type Goal,
+  type Sources,
+} from "@/core/job/goals";
+import { planOnto } from "@/core/job/goals/set-up";
 import { ok, valueOf, type Result } from "@/core/problem";
 import type { Part } from "@/core/job/subject";
 
@@ -28,20 +39,31 @@ export interface PlanOrder {
   readonly target: string | undefined;
   /** The backup that the job itself took. */
   readonly taken: number | undefined;
-  /** Another part than the main one: its plan comes from its own read-out alone. */
+  /** Another part than the main one: its plan comes from its own read-out, or from what it is set up as. */
   readonly part?: Part;
 }
 
-/** A part that is planned for by its own read-out alone. */
-const ofItself = (taken: number | undefined): ReturnType<typeof sourceIds> =>
-  taken === undefined ? undefined : { board: taken };
+/** What a part is planned from; undefined until it was read itself. */
+function partSourceIds(goal: Goal, part: Part, taken: number | undefined): ReturnType<typeof sourceIds> {
+  if (taken === undefined) return undefined;
+  const chosen = sourceOf(goal, part);
+  return { ...(chosen === undefined ? {} : { chosen }), board: taken };
+}
+
+/** Whose settings a part gets. What it says itself decides: a backup of the very same one is its own, wherever it is now. */
+function whoseOfPart(goal: Goal, part: Part, { chosen, board }: Sources): Whose {
+  const said = board?.configuration.identity.chipId;
+  const known = chosen?.configuration.identity.chipId;
+  if (!chosen || (known !== undefined && sameChip(said, known))) return "this-board";
+  return partSourceOf(goal, part)?.whose ?? "another";
+}
 
 /** The read-outs that a plan is made from; undefined while one is missing that it cannot do without. */
 export async function sourcesOf(
   { goal, target, taken, part }: PlanOrder,
   read: (backupId: number) => Promise<Recital>,
 ): Promise<Sources | undefined> {
-  const ids = part === undefined ? sourceIds(goal, taken) : ofItself(taken);
+  const ids = part === undefined ? sourceIds(goal, taken) : partSourceIds(goal, part, taken);
   if (target === undefined || !ids) return undefined;
   return {
     ...(ids.chosen === undefined ? {} : { chosen: await read(ids.chosen) }),
@@ -54,7 +76,12 @@ export function planFrom({ goal, target, part }: PlanOrder, sources: Sources, ca
   if (part !== undefined) {
     const to = firmwareById(catalogue, releaseFor(goal, part) ?? "");
     if (!to || !sources.board) throw new Error(`the goal says nothing of ${part}`);
-    return valueOf(planUpdate(sources.board, to, target ?? "", catalogue));
+    const whose = whoseOfPart(goal, part, sources);
+    return valueOf(
+      whose === "this-board"
+        ? planUpdate(sources.chosen ?? sources.board, to, target ?? "", catalogue)
+        : planOnto({ whose, parts: {} }, sources, to, target ?? "", catalogue),
+    );
   }
   const release = valueOf(releaseById(catalogue, goal.runs.main));
   return valueOf(planOfGoal(goal, sources, release, target ?? "", catalogue));
@@ -65,7 +92,7 @@ export function sourceIds(
   goal: Goal,
   taken: number | undefined,
 ): { readonly chosen?: number; readonly board?: number } | undefined {
-  const chosen = "backupId" in goal ? goal.backupId : undefined;
+  const chosen = sourceOf(goal);
   if (ownPlanOf(goal) ? taken === undefined : chosen === undefined && taken === undefined && !ofAnother(goal))
     return undefined;
   return { ...(chosen === undefined ? {} : { chosen }), ...(taken === undefined ? {} : { board: taken }) };

@@ -2,6 +2,7 @@ import type { Whose } from "@/core/carryover";
 import { releaseTitle, sameChip, type Catalogue } from "@/core/catalog";
 import type { Recital } from "@/core/idiom";
 import type { Finding } from "@/core/idiom";
+import { saidByName } from "@/core/part";
 import { ProblemError } from "@/core/problem";
 import { Op, type Includeable, type Transaction, type WhereOptions } from "sequelize";
 import { getDb } from "@/server/db";
@@ -316,6 +317,17 @@ export const backupsOf = (aircraftId: number): Promise<BackupSummary[]> =>
 /** Read-outs of the parts behind a board, as they were taken with one of the board; raw copies are not among them. */
 export const partsWith = (backupId: number): Promise<Row<Backup>[]> =>
   list(getDb().Backup.unscoped(), { where: { with_id: backupId, verdict: { [Op.ne]: "raw" } }, order: ["part", "id"] });
+
+/** Complete read-outs of the parts of a kind behind the board of an aircraft, the newest first. */
+export async function readOutsOfParts(aircraftId: number, kind: string): Promise<{ id: number; name: string }[]> {
+  const found = await list(getDb().Backup.unscoped(), {
+    where: { aircraft_id: aircraftId, source: [...READ_OUT], verdict: "complete", part: { [Op.ne]: null } },
+    attributes: ["id", "name", "part"],
+    order: NEWEST_FIRST,
+    limit: 200,
+  });
+  return found.filter(({ part }) => saidByName(part ?? "").part === kind).slice(0, 24);
+}
 
 /** The newest read-out of each part behind the board of an aircraft. */
 export async function newestOfParts(aircraftId: number): Promise<Row<Backup>[]> {

@@ -10,10 +10,13 @@ import {
 } from "@/core/catalog";
 import type { WishOf } from "@/contracts/job-wish";
 import { nearestTargets, type Nearness } from "@/core/identify";
-import type { BayLive, Detour } from "@/core/job";
-import { wayTo, type FittedPart, type PartName } from "@/core/part";
-import { ProblemError } from "@/core/problem";
+import { routeBetween } from "@/core/carryover";
+import type { BayLive, Detour, PartSource } from "@/core/job";
+import { saidByName, wayTo, type FittedPart, type PartName } from "@/core/part";
+import { ProblemError, valueOf } from "@/core/problem";
+import { backupKnown, lacksOfBackup } from "@/server/repositories/backups";
 import { hasImage, loadImage } from "@/server/repositories/catalogue";
+import { readingOf } from "@/server/repositories/readings";
 import type { RegisterRow } from "@/server/repositories/fleet";
 import { partsOfAircraft, partStates } from "@/server/repositories/fittings";
 import { releaseInBay, type SettledGoal } from "@/server/repositories/settled";
@@ -51,7 +54,7 @@ const meets = ({ family, version }: Firmware, requirement: Requirement): boolean
 
 /** The parts behind the board, read out together; those that are named are brought to a release, each by the code that it has. */
 export async function settleParts(
-  { runs, detour: by }: WishOf<"parts">,
+  { runs, sources = {}, detour: by }: WishOf<"parts">,
   aircraft: RegisterRow,
   catalogue: Catalogue,
   bay: BayLive,
@@ -83,15 +86,66 @@ export async function settleParts(
       });
     if (target !== undefined) await loadImage(catalogue, to?.id ?? "", target);
   }
+  const setUpAs = await settleSources(sources, runs, fitted, aircraft.id, catalogue);
   const titles = [...new Set(Object.values(runs))].map((id) => {
     const to = catalogue.parts.get(id);
     return to ? releaseTitle(to) : id;
   });
   return {
-    goal: { kind: "parts", runs: { main: release.id, ...runs }, fitted, ...(detour ? { detour } : {}) },
+    goal: {
+      kind: "parts",
+      runs: { main: release.id, ...runs },
+      fitted,
+      ...(detour ? { detour } : {}),
+      ...(Object.keys(setUpAs).length > 0 ? { sources: setUpAs } : {}),
+    },
     release,
     headline: `${titles.length === 0 ? "Read out the parts behind the board" : `${titles.join(" and ")} for its parts`}${detour ? `, by way of ${releaseTitle(speaks)}` : ""}`,
   };
+}
+
+/**
+ * What parts are set up as, where it is not what they hold: backups of parts of their kind, from which there is a way to the
+ * release that they get. Refuses what is no such thing.
+ */
+async function settleSources(
+  sources: Readonly<Record<PartName, number>>,
+  runs: Readonly<Record<PartName, string>>,
+  fitted: readonly FittedPart[],
+  aircraftId: number,
+  catalogue: Catalogue,
+): Promise<Record<PartName, PartSource>> {
+  const settled: Record<PartName, PartSource> = {};
+  for (const [name, backupId] of Object.entries(sources) as [PartName, number][]) {
+    const part = fitted.find((each) => each.name === name);
+    const to = catalogue.parts.get(runs[name] ?? "");
+    const row = await backupKnown(backupId);
+    if (!part || !to)
+      throw new ProblemError({
+        code: "part-unwritten",
+        message: `The ${name} is set up only where it gets a release`,
+        hint: "Choose a release for it; it can be the one that it runs",
+      });
+    if (!row?.part || row.release_id === null || saidByName(row.part).part !== part.part)
+      throw new ProblemError({
+        code: "backup-other",
+        message: `The ${name} cannot be set up as this backup`,
+        detail: row ? `${row.name} is of ${row.part ?? "a board"}` : `There is no backup ${backupId}`,
+        hint: `Choose a read-out of ${part.part}`,
+      });
+    if (row.verdict === "incomplete")
+      throw new ProblemError({
+        code: "backup-incomplete",
+        message: `${row.name} is not complete`,
+        detail: lacksOfBackup(row).join(". "),
+        hint: "Choose one that is complete",
+      });
+    const { release } = await readingOf(row.sha256, catalogue);
+    valueOf(routeBetween(catalogue, release, to));
+    const isOwn = row.aircraft_id === aircraftId && row.part === name;
+    settled[name] = { backupId, whose: isOwn ? "this-aircraft" : "another" };
+  }
+  return settled;
 }
 
 /** What can be written in between, as it is wished: it has to lead to what its own firmware does not. */

@@ -91,7 +91,7 @@ export function cardOf({ job, state, begun, stopReason }: JobView) {
 
 /** The backup that the values of a job's plan come from; 0 before there is one. */
 export const sourceBackupOf = ({ job, state }: JobView, part: Part = "main"): number =>
-  (part === "main" ? sourceOf(job.goal) : undefined) ?? backupOf(state, part) ?? 0;
+  sourceOf(job.goal, part) ?? backupOf(state, part) ?? 0;
 
 /** The parts of a plan beside the main one: by what their items begin with, where they are and what they come from. */
 export const planParts = ({ job, state }: JobView) =>

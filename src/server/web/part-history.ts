@@ -12,9 +12,9 @@ export interface KnownPart {
 
 /** The parts of an aircraft of which something was ever read. */
 export const knownParts = async (aircraftId: number): Promise<KnownPart[]> =>
-  (await newestOfParts(aircraftId)).flatMap(({ part, place }) =>
-    part === null ? [] : [{ name: part as PartName, place: place ?? part }],
-  );
+  (await newestOfParts(aircraftId))
+    .flatMap(({ part, place }) => (part === null ? [] : [{ name: part as PartName, place: place ?? part }]))
+    .toSorted((a, b) => a.name.localeCompare(b.name, "en", { numeric: true }));
 
 /** What was otherwise when a part was read again. */
 export interface PartChange extends KnownPart {

@@ -10,6 +10,7 @@ import {
 import { oddSentence, partsSentence, wayTo, type OddOne } from "@/core/part";
 import type { DetourView, PartChoices, PartsView, PartView } from "@/contracts/answers/parts";
 import { planJob, wishFor, type BayLive, type Goal } from "@/core/job";
+import { readOutsOfParts } from "@/server/repositories/backups";
 import { partsOfAircraft, partStates, type PartState } from "@/server/repositories/fittings";
 import type { RegisterRow } from "@/server/repositories/fleet";
 import { detoursTo } from "@/server/repositories/settle-parts";
@@ -124,7 +125,18 @@ export async function partChoices(bayNo: number): Promise<PartChoices> {
   const view = await partsView(aircraft.id, aircraft.model_id, here);
   const kinds = [...new Set(view.parts.map(({ kind }) => kind))];
   const detours = here ? await detoursOf(view.shut[0], here, aircraft, live, catalogue) : [];
-  return { ...view, detours, releases: Object.fromEntries(kinds.map((kind) => [kind, choicesOf(catalogue, kind)])) };
+  const sources = new Map<string, PartChoices["sources"][string]>();
+  for (const kind of kinds)
+    sources.set(
+      kind,
+      (await readOutsOfParts(aircraft.id, kind)).map(({ id, name }) => ({ backupId: id, title: name })),
+    );
+  return {
+    ...view,
+    detours,
+    releases: Object.fromEntries(kinds.map((kind) => [kind, choicesOf(catalogue, kind)])),
+    sources: Object.fromEntries(sources),
+  };
 }
 
 /** Kinds of parts that can be fitted beside a board, and what each can be. */

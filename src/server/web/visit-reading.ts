@@ -1,5 +1,6 @@
 import { proofSentence, type ScriptLine } from "@/core/carryover";
-import { stepSpec, type Entered, stepOf, resultOf, backupOf } from "@/core/job";
+import { backupOf, resultOf, sourceOf, stepOf, stepSpec, type Entered } from "@/core/job";
+import type { PartName } from "@/core/part";
 import { ProblemError } from "@/core/problem";
 import { backupById } from "@/server/repositories/backups";
 import { getJson } from "@/server/repositories/blobs";
@@ -35,10 +36,11 @@ class Made {
 
 /** The read-outs of a visit, each as it was received: the one before, what was set up from, and the one after. */
 async function readOuts({ job, state }: JobView, made: Made): Promise<Record<string, Uint8Array>> {
-  const source = "backupId" in job.goal ? job.goal.backupId : undefined;
+  const parts = Object.keys(job.goal.runs).filter((part) => part !== "main");
   const wanted = [
     ["before", backupOf(state)],
-    ["source", source],
+    ["source", sourceOf(job.goal)],
+    ...parts.map((part) => ["source", sourceOf(job.goal, part as PartName)] as const),
     ["after", resultOf(state, "prove").readBackId],
   ] as const;
   const files: Record<string, Uint8Array> = {};

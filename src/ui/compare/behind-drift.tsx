@@ -26,13 +26,11 @@ const SHOWN_UNREAD = 12;
 
 /** What is behind the boards of a type, held against what its standard was read out with. */
 export function BehindDrift({ behind, standardRef }: { readonly behind: Behind; readonly standardRef: string }) {
-  const sentence = behindSentence(behind);
-  if (sentence === "") return null;
+  if (behindSentence(behind) === "" || behind.held === 0) return null;
   const lines = driftLines(behind.drift);
   return (
     <Sheet label="Behind the boards" className="mt-5 overflow-x-auto px-4 py-3">
       <h2 className="mb-1">Behind the boards</h2>
-      <p className="text-sm">{sentence}</p>
       {lines.length > 0 && (
         <Table
           label="Parts off the standard"

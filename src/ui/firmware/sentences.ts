@@ -23,12 +23,14 @@ export function impactSentence(
   to: string,
   part: string = MAIN_PART,
 ): string {
-  const [one, many] = part === MAIN_PART ? ["aircraft", "aircraft"] : [part, `${part}s`];
+  const [one, many] = part === MAIN_PART ? ["aircraft", "aircraft"] : ["part", "parts"];
   const touched = found.aircraft.filter((a) => !a.problem).length;
   const cannot = found.aircraft.length - touched;
   const silent = found.impacts.filter((impact) => impact.how === "silent").length;
   if (found.aircraft.length === 0)
-    return part === MAIN_PART ? `All run ${to} already.` : `No ${part} that was read out runs another than ${to}.`;
+    return part === MAIN_PART
+      ? `All run ${to} already.`
+      : `Of the ${part} that were read out none runs another than ${to}.`;
   const tail = cannot === 0 ? "" : ` ${count(cannot, `${one} cannot`, `${many} cannot`)} take it.`;
   if (touched === 0) return `${to} suits none of them.${tail}`;
   return `${to} would touch ${count(touched, one, many)}: ${count(silent, "setting", "settings")} silently.${tail}`;

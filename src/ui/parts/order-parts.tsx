@@ -20,6 +20,7 @@ export function OrderParts({
 }: Pick<SeenBoard, "no" | "aircraftId"> & { readonly parts: PartChoices | undefined }) {
   const { order, busy, problem } = useOrder();
   const [by, setBy] = useState("");
+  const [setUpAs, setSetUpAs] = useState<Readonly<Record<PartName, string>>>({});
   const [chosen, setChosen] = useState<Readonly<Record<PartName, string>>>({});
   if (!loaded || loaded.parts.length === 0) return null;
   const kinds = Object.keys(loaded.releases);
@@ -27,6 +28,10 @@ export function OrderParts({
   const reached = detour ? loaded.parts : loaded.parts.filter(({ kind }) => !loaded.shut.includes(kind));
   const runs = Object.fromEntries(Object.entries(chosen).filter(([, id]) => id !== ""));
   const count = Object.keys(runs).length;
+  // what is not written keeps what it holds
+  const sources = Object.fromEntries(
+    Object.entries(setUpAs).flatMap(([name, id]) => (id !== "" && name in runs ? [[name, Number(id)]] : [])),
+  );
   const choose = (names: readonly PartName[], id: string) =>
     setChosen((now) => ({ ...now, ...Object.fromEntries(names.map((name) => [name, id])) }));
   return (
@@ -71,6 +76,25 @@ export function OrderParts({
               />
             ),
           },
+          count > 0 && {
+            head: "Set up as",
+            cell: ({ name, kind, place }) =>
+              name in runs && (
+                <Select
+                  label={`Settings for ${place}`}
+                  says="hidden"
+                  value={setUpAs[name] ?? ""}
+                  options={[
+                    { value: "", text: "what it holds" },
+                    ...(loaded.sources[kind] ?? []).map(({ backupId, title }) => ({
+                      value: String(backupId),
+                      text: title,
+                    })),
+                  ]}
+                  onValue={(id) => setSetUpAs((now) => ({ ...now, [name]: id }))}
+                />
+              ),
+          },
         ]}
       />
       <div className="flex flex-wrap items-center gap-2">
@@ -90,7 +114,11 @@ export function OrderParts({
           busy={busy}
           disabled={reached.length === 0}
           onClick={() =>
-            void order({ bayNo: no, aircraftId, goal: { kind: "parts", runs, ...(detour ? { detour: by } : {}) } })
+            void order({
+              bayNo: no,
+              aircraftId,
+              goal: { kind: "parts", runs, sources, ...(detour ? { detour: by } : {}) },
+            })
           }
         >
           {count === 0 ? "Read them all out" : `Order this for ${count} ${count === 1 ? "part" : "parts"}`}

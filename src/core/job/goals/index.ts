@@ -7,12 +7,12 @@ import type { GoalKind, Instead, Releases, Sources } from "@/core/job/goals/goal
 import { ability, type AbilityGoal } from "@/core/job/goals/ability";
 import { baseline, type Baseline } from "@/core/job/goals/baseline";
 import { commission, type Commission } from "@/core/job/goals/commission";
-import { parts, type Detour, type PartsGoal } from "@/core/job/goals/parts";
+import { parts, type Detour, type PartsGoal, type PartSource } from "@/core/job/goals/parts";
 import { revive, type Revive } from "@/core/job/goals/revive";
 import { setUp, type SetUp } from "@/core/job/goals/set-up";
 import { update, type Update } from "@/core/job/goals/update";
 
-export type { Detour, Instead, Sources };
+export type { Detour, Instead, PartSource, Sources };
 
 /** What a job is ordered for. */
 export type Goal = Update | SetUp | Revive | Commission | Baseline | PartsGoal | AbilityGoal;
@@ -95,8 +95,13 @@ export function ownPlanOf(goal: Goal): GoalKind<Goal>["plan"] {
 export const whoseOf = (goal: Goal): Whose =>
   ("whose" in goal ? goal.whose : undefined) ?? (ofAnother(goal) ? "another" : "this-board");
 
-/** The backup that the settings come from, where it is another than the one that the job takes itself. */
-export const sourceOf = (goal: Goal): number | undefined => ("backupId" in goal ? goal.backupId : undefined);
+/** The backup that a part's settings come from, where it is another than the one that the job takes itself, and whose it is. */
+export const partSourceOf = (goal: Goal, part: Part): PartSource | undefined =>
+  part !== "main" && goal.kind === "parts" ? goal.sources?.[part] : undefined;
+
+/** The backup that the settings of the main part, or of another, come from, where the job does not take it itself. */
+export const sourceOf = (goal: Goal, part: Part = "main"): number | undefined =>
+  part === "main" ? ("backupId" in goal ? goal.backupId : undefined) : partSourceOf(goal, part)?.backupId;
 
 /** The part of the settings that shall come along; everything, where nobody said otherwise. */
 export const scopeOf = (goal: Goal): Scope => ("scope" in goal ? goal.scope : EVERYTHING);

@@ -8,13 +8,19 @@ import {
   type GoalKind,
   type Releases,
 } from "@/core/job/goals/goal";
-import type { FittedPart } from "@/core/part";
+import type { FittedPart, PartName } from "@/core/part";
 
 /** What is written to the board in between, by release and target: where none builds its own, the nearest one that has its gyro. */
 export interface Detour {
   readonly releaseId: string;
   readonly title: string;
   readonly target: string;
+}
+
+/** The backup that a part is set up as, where it is not what it holds itself: of this aircraft's part at that place, or of another. */
+export interface PartSource {
+  readonly backupId: number;
+  readonly whose: "this-aircraft" | "another";
 }
 
 /**
@@ -27,6 +33,8 @@ export interface PartsGoal {
   readonly runs: Releases;
   readonly fitted: readonly FittedPart[];
   readonly detour?: Detour;
+  /** Of those that are written: what they are set up as, where it is not what they hold. */
+  readonly sources?: Readonly<Record<PartName, PartSource>>;
 }
 
 export const parts: GoalKind<PartsGoal> = {

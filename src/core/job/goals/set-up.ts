@@ -1,6 +1,15 @@
-import { baselinePlan, KEEPS, planUpdate, type Parts, type Scope, type Whose } from "@/core/carryover";
+import { baselinePlan, KEEPS, planUpdate, type Parts, type Plan, type Scope, type Whose } from "@/core/carryover";
+import type { Catalogue, Firmware } from "@/core/catalog";
 import { YES } from "@/core/job/fact";
-import { BACK_IN_SERVICE, running, type GoalKind, type Instead, type Releases } from "@/core/job/goals/goal";
+import {
+  BACK_IN_SERVICE,
+  running,
+  type GoalKind,
+  type Instead,
+  type Releases,
+  type Sources,
+} from "@/core/job/goals/goal";
+import type { Result } from "@/core/problem";
 
 /**
  * The board is set up as in this backup: of itself, of the board that the aircraft had before, or of another aircraft. It
@@ -39,13 +48,21 @@ export const setUp: GoalKind<SetUp> = {
     ...BACK_IN_SERVICE,
   }),
   keepsOwn: (goal) => !isOwn(goal),
-  plan({ whose = "another", parts = {} }, { chosen, board }, to, target, catalogue) {
-    if (!board || !chosen) throw new Error("setting up from another board's backup needs both");
-    const base = planUpdate(chosen, to, target, catalogue, whose);
-    if (!base.ok) return base;
-    const own = planUpdate(board, to, target, catalogue);
-    return own.ok
-      ? { ok: true, value: baselinePlan(base.value, own.value, { parts, belongs: KEEPS[whose], to }) }
-      : own;
-  },
+  plan: ({ whose = "another", parts = {} }, sources, to, target, catalogue) =>
+    planOnto({ whose, parts }, sources, to, target, catalogue),
 };
+
+/** A plan that sets something up as another one was: what belongs to it alone, or to the airframe that it is on, stays its own. */
+export function planOnto(
+  { whose, parts }: { readonly whose: Whose; readonly parts: Parts },
+  { chosen, board }: Sources,
+  to: Firmware,
+  target: string,
+  catalogue: Catalogue,
+): Result<Plan> {
+  if (!board || !chosen) throw new Error("setting up from another board's backup needs both");
+  const base = planUpdate(chosen, to, target, catalogue, whose);
+  if (!base.ok) return base;
+  const own = planUpdate(board, to, target, catalogue);
+  return own.ok ? { ok: true, value: baselinePlan(base.value, own.value, { parts, belongs: KEEPS[whose], to }) } : own;
+}

@@ -94,7 +94,7 @@ function Whose({
         <Link
           key={name}
           href={`/aircraft/${tag}/history${name === "" ? "" : `?part=${encodeURIComponent(name)}`}`}
-          className="min-h-6"
+          className="min-h-6 aria-[current]:font-semibold aria-[current]:text-ink aria-[current]:no-underline"
           {...(name === part ? { "aria-current": "page" as const } : {})}
         >
           {place}

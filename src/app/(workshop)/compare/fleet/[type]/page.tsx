@@ -93,7 +93,7 @@ async function FleetDriftPage({ params, searchParams }: Props) {
           <Link
             key={t.type}
             href={`/compare/fleet/${encodeURIComponent(t.type)}`}
-            className="min-h-6"
+            className="min-h-6 aria-[current]:font-semibold aria-[current]:text-ink aria-[current]:no-underline"
             {...(t.type === type ? { "aria-current": "page" as const } : {})}
           >
             {t.type} {t.count}
