@@ -1,4 +1,15 @@
-import { bring, button, decideEverything, emptyBay, expectAccessible, picture, setPace, signIn, stopJob } from "./app";
+import {
+  bring,
+  button,
+  choose,
+  decideEverything,
+  emptyBay,
+  expectAccessible,
+  picture,
+  setPace,
+  signIn,
+  stopJob,
+} from "./app";
 import { expect, test } from "./workshop";
 import type { Page } from "@playwright/test";
 
@@ -55,6 +66,62 @@ test("cases C94, C95: four controllers with one odd are read, brought to one rel
   await page.goto("/aircraft/QW-04");
   await expect(sheet.getByRole("link", { name: "Spindle 45" })).toHaveCount(4);
   await expectAccessible(page);
+
+  // every view that looks at boards says what is behind them
+  await page.getByRole("link", { name: "History" }).click();
+  const visit = page
+    .getByRole("list", { name: "History" })
+    .getByRole("listitem")
+    .filter({ hasText: "Behind the board" });
+  await expect(visit.first()).toContainText(/rear left: Spindle 41, .* → Spindle 45, /);
+  await expectAccessible(page);
+  await page.getByRole("navigation", { name: "Whose history" }).getByRole("link", { name: "rear left" }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("rear left: 3 read-outs since");
+  await expectAccessible(page);
+  await page.getByRole("link", { name: "Compare the two" }).first().click();
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("QW-04 rear left");
+  await page.goto("/compare/fleet/Sedge");
+  const behind = page.getByRole("region", { name: "Behind the boards" });
+  await expect(behind.getByRole("row", { name: /Firmware front right/ })).toContainText("Spindle 45");
+  await expectAccessible(page);
+  await page.goto("/firmware/impact?to=spindle-45");
+  await expect(page.getByRole("heading", { level: 1 })).toContainText(/^Spindle 45 would touch \d+ parts: /);
+  await page.getByRole("link", { name: "QW-01 rear left" }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("QW-01 rear left from Spindle 44 to Spindle 45");
+  await expectAccessible(page);
+});
+
+test("a board and all that is behind it are backed up in one; a campaign brings the parts of a type to a release", async ({
+  page,
+}) => {
+  await signIn(page, "lead");
+  await setPace(page, 20);
+  await page.goto("/campaigns");
+  await button(page, "Begin a campaign").click();
+  await choose(page.getByRole("combobox", { name: "For every" }), "Sedge");
+  await choose(page.getByRole("combobox", { name: "To", exact: true }), "Spindle 45");
+  await expect(page.getByRole("combobox", { name: "What comes along" })).toHaveCount(0);
+  await button(page, "Begin it").click();
+  await expect(page.getByRole("heading", { level: 1 })).toContainText(
+    "Spindle 45 for the speed controllers of every Sedge: ",
+  );
+  await expect(page.getByRole("region", { name: "Who goes the same way" })).toContainText("QW-01", { timeout: 30_000 });
+  await expectAccessible(page);
+  const bay = await emptyBay(page);
+  await bring(page, bay, "QW-02");
+  await button(page, "Plug the cable in").click();
+  await expect(button(page, "Order its job of the campaign")).toBeVisible({ timeout: 30_000 });
+  await expect(button(page, "The board alone")).toBeVisible();
+  await button(page, "Back it all up now").click();
+  await page.waitForURL(/\/jobs\/\d+$/);
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("Read out the parts behind the board");
+  await stopJob(page);
+  await page.goto(`/bench/${bay}`);
+  await button(page, "Order its job of the campaign").click();
+  await page.waitForURL(/\/jobs\/\d+$/);
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("Spindle 45 for its parts");
+  await expect(page.getByRole("region", { name: "Steps" })).toContainText("front left");
+  await stopJob(page);
 });
 
 test("case C39: a power-stage code that the register does not hold is refused, and there is no way round it", async ({

@@ -41,6 +41,8 @@ export interface DetourView {
   readonly releaseId: string;
   readonly title: string;
   readonly standing: string;
+  /** Kinds of parts that it leads to. */
+  readonly leads: readonly string[];
   /** Whose firmware it is, where none is built for this board: what works otherwise meanwhile. */
   readonly instead?: { readonly target: string; readonly pads: readonly string[] };
   /** Of the reading alone. */

@@ -1,6 +1,7 @@
 import {
   findTarget,
   lets,
+  LOADER_PART,
   meeting,
   releaseTitle,
   type Catalogue,
@@ -74,7 +75,11 @@ export async function settleParts(
   const fitted = all.filter(({ part }) => wayTo(speaks, part) !== undefined);
   const shut = all.find(({ name, part }) => wayTo(speaks, part) === undefined && (name in runs || fitted.length === 0));
   if (shut || fitted.length === 0)
-    throw noWay(speaks, shut?.part, shut ? await detoursTo(shut.part, release, own, catalogue) : []);
+    throw noWay(
+      speaks,
+      shut?.part,
+      (await detoursFor(all, release, own, catalogue)).filter(({ leads }) => shut && leads.includes(shut.part)),
+    );
   for (const { name, target } of fitted) {
     const to = runs[name] === undefined ? undefined : catalogue.parts.get(runs[name]);
     if (runs[name] === undefined) continue;
@@ -156,11 +161,9 @@ async function detourBy(
   target: string,
   catalogue: Catalogue,
 ): Promise<Detour> {
-  const kinds = [...new Set(all.map(({ part }) => part))].filter((part) => wayTo(own, part) === undefined);
-  for (const kind of kinds) {
-    const found = (await detoursTo(kind, own, target, catalogue)).find((each) => each.release.id === releaseId);
-    if (found) return { releaseId, title: found.title, target: found.target };
-  }
+  const found = (await detoursFor(all, own, target, catalogue)).find((each) => each.release.id === releaseId);
+  if (found) return { releaseId, title: found.title, target: found.target };
+  const kinds = kindsShut(all, own);
   throw new ProblemError({
     code: "detour-none",
     message: "This release is no way to the parts of this board",
@@ -175,9 +178,17 @@ async function detourBy(
 /** What a board can be given in between to reach its parts, the nearest to what it runs first. */
 export interface DetourFound extends Detour {
   readonly release: Release;
-  /** Pads that work otherwise meanwhile: no release that leads there builds its own target. */
+  /** It is a neighbour's: no release that leads to what it leads to builds the board's own target. */
+  readonly isNeighbour: boolean;
+  /** Pads of a neighbour that work otherwise meanwhile. */
   readonly pads: readonly string[];
+  /** Kinds of parts of the aircraft that it opens a line to. */
+  readonly leads: readonly string[];
 }
+
+/** Kinds of parts that a release opens no line to. */
+const kindsShut = (all: readonly FittedPart[], own: Release): string[] =>
+  [...new Set(all.map(({ part }) => part))].filter((part) => wayTo(own, part) === undefined);
 
 /** A pad that a motor or servo may hang on: fed by a timer, and not what a table of its own needs. */
 const drives = (text: string | undefined, pad: string, { pins }: Release): boolean =>
@@ -187,38 +198,48 @@ const drives = (text: string | undefined, pad: string, { pins }: Release): boole
 const reaches = ({ gyro, pads }: Nearness, own: Release): boolean =>
   !gyro && !pads.some(({ pad, here, there }) => drives(here, pad, own) || drives(there, pad, own));
 
+/** It wants another part that this aircraft has not. */
+const wantsMore = ({ requires }: Release, all: readonly FittedPart[]): boolean =>
+  requires.some(({ part }) => part !== LOADER_PART && !all.some((each) => each.part === part));
+
 /**
- * Releases that open a line to a kind of part and that start on this board: built for its target; where none is, those of its
- * nearest neighbour that have its gyro and its outputs. Of each an image is here, and one of what it runs now: without that
- * there would be no way back.
+ * Releases that open a line to parts which the board's own firmware does not reach, and that start on it: built for its target;
+ * where none is, those of its nearest neighbour that have its gyro and its outputs. Of each an image is here, and one of what it
+ * runs now: without that there would be no way back.
  */
-export async function detoursTo(
-  kind: string,
+export async function detoursFor(
+  all: readonly FittedPart[],
   own: Release,
   target: string,
   catalogue: Catalogue,
 ): Promise<DetourFound[]> {
   const here = findTarget(own, target);
   if (!here || !(await hasImage(own.id, here.id))) return [];
+  const shut = kindsShut(all, own);
+  const kinds = [...new Set(all.map(({ part }) => part))];
   const found: DetourFound[] = [];
   for (const release of catalogue.releases.values()) {
-    if (wayTo(release, kind) === undefined) continue;
+    const leads = kinds.filter((kind) => wayTo(release, kind) !== undefined);
+    if (!leads.some((kind) => shut.includes(kind)) || wantsMore(release, all)) continue;
     const built = findTarget(release, target);
     const nearest = built ? undefined : nearestTargets(here, release).find((each) => reaches(each, own));
     const id = built?.id ?? nearest?.target.id;
     if (id === undefined || !(await hasImage(release.id, id))) continue;
     found.push({
-      releaseId: release.id,
-      title: releaseTitle(release),
-      release,
-      target: id,
+      ...{ releaseId: release.id, title: releaseTitle(release), release, target: id, leads },
+      isNeighbour: built === undefined,
       pads: nearest?.pads.map(({ pad }) => pad) ?? [],
     });
   }
-  const built = found.filter(({ pads }) => pads.length === 0);
-  const far = ({ release, pads }: DetourFound) =>
-    (release.standing === "stable" ? 0 : 1000) + pads.length * 10 + (release.family === own.family ? 0 : 1);
-  return (built.length > 0 ? built : found).toSorted((a, b) => far(a) - far(b));
+  const byOwn = new Set(found.flatMap(({ isNeighbour, leads }) => (isNeighbour ? [] : leads)));
+  const far = ({ release, pads, isNeighbour }: DetourFound) =>
+    (release.standing === "stable" ? 0 : 1000) +
+    (isNeighbour ? 100 : 0) +
+    pads.length * 10 +
+    (release.family === own.family ? 0 : 1);
+  return found
+    .filter(({ isNeighbour, leads }) => !isNeighbour || leads.some((kind) => shut.includes(kind) && !byOwn.has(kind)))
+    .toSorted((a, b) => far(a) - far(b));
 }
 
 /** The firmware on the board leads to none of them; what would. */

@@ -13,7 +13,7 @@ import { planJob, wishFor, type BayLive, type Goal } from "@/core/job";
 import { readOutsOfParts } from "@/server/repositories/backups";
 import { partsOfAircraft, partStates, type PartState } from "@/server/repositories/fittings";
 import type { RegisterRow } from "@/server/repositories/fleet";
-import { detoursTo } from "@/server/repositories/settle-parts";
+import { detoursFor } from "@/server/repositories/settle-parts";
 import { aircraftInBay } from "@/server/web/aircraft-in-bay";
 
 /** What the firmware on the board wants of a part, and whether what was read of it last is that. */
@@ -87,36 +87,37 @@ const choicesOf = ({ parts }: Catalogue, kind: string) =>
 
 /** What leads round to parts that the firmware on the board does not reach, each with what it takes. */
 async function detoursOf(
-  kind: string | undefined,
   own: Release,
   { id, tag, model_id: modelId }: RegisterRow,
   bay: BayLive,
   catalogue: Catalogue,
 ): Promise<DetourView[]> {
-  if (kind === undefined) return [];
   const target = bay.ownTarget ?? bay.target ?? "";
   const fitted = await partsOfAircraft(id, modelId);
   const processor = catalogue.models.get(modelId ?? "")?.processor;
-  return (await detoursTo(kind, own, target, catalogue)).flatMap(({ release, pads, ...detour }) => {
-    const goal: Goal = {
-      kind: "parts",
-      runs: { main: own.id },
-      fitted: fitted.filter(({ part }) => wayTo(release, part) !== undefined),
-      detour,
-    };
-    const planned = planJob(goal, wishFor({ tag, goal }, own, processor, catalogue), { "main: shows": "console" });
-    if (planned.kind === "none") return [];
-    return [
-      {
-        releaseId: release.id,
-        title: detour.title,
-        standing: release.standing,
-        ...(pads.length === 0 ? {} : { instead: { target: detour.target, pads } }),
-        minutes: Math.ceil(planned.moves.reduce((sum, { costS }) => sum + costS, 0) / 60),
-        hands: planned.moves.reduce((sum, { hands }) => sum + hands, 0),
-      },
-    ];
-  });
+  return (await detoursFor(fitted, own, target, catalogue)).flatMap(
+    ({ release, isNeighbour, pads, leads, ...detour }) => {
+      const goal: Goal = {
+        kind: "parts",
+        runs: { main: own.id },
+        fitted: fitted.filter(({ part }) => wayTo(release, part) !== undefined),
+        detour,
+      };
+      const planned = planJob(goal, wishFor({ tag, goal }, own, processor, catalogue), { "main: shows": "console" });
+      if (planned.kind === "none") return [];
+      return [
+        {
+          releaseId: release.id,
+          title: detour.title,
+          standing: release.standing,
+          leads,
+          ...(isNeighbour ? { instead: { target: detour.target, pads } } : {}),
+          minutes: Math.ceil(planned.moves.reduce((sum, { costS }) => sum + costS, 0) / 60),
+          hands: planned.moves.reduce((sum, { hands }) => sum + hands, 0),
+        },
+      ];
+    },
+  );
 }
 
 /** The parts behind the board in a bay, by the firmware that it runs now, and what they can be given. */
@@ -124,7 +125,7 @@ export async function partChoices(bayNo: number): Promise<PartChoices> {
   const { aircraft, live, catalogue, here } = await aircraftInBay(bayNo);
   const view = await partsView(aircraft.id, aircraft.model_id, here);
   const kinds = [...new Set(view.parts.map(({ kind }) => kind))];
-  const detours = here ? await detoursOf(view.shut[0], here, aircraft, live, catalogue) : [];
+  const detours = here ? await detoursOf(here, aircraft, live, catalogue) : [];
   const sources = new Map<string, PartChoices["sources"][string]>();
   for (const kind of kinds)
     sources.set(

@@ -7,7 +7,7 @@ const SAYS: Readonly<Record<string, string>> = { candidate: ", a candidate", exp
 /** What a detour takes and what it puts at risk, in one sentence. */
 export function detourSentence({ instead, minutes, hands }: DetourView): string {
   const meanwhile = instead
-    ? ` It is the firmware of ${instead.target}, its nearest neighbour: meanwhile ${instead.pads.join(", ")} work otherwise.`
+    ? ` It is the firmware of ${instead.target}, its nearest neighbour${instead.pads.length === 0 ? ", with the same pads" : `: meanwhile ${instead.pads.join(", ")} work otherwise`}.`
     : "";
   return `The board is written twice: this first, its own firmware again at the end, with its settings. About ${minutes} ${minutes === 1 ? "minute" : "minutes"} of board time, your hands ${hands} times.${meanwhile} If anything stops it in between, the aircraft stays out of service, and the way back stands.`;
 }

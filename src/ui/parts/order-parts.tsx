@@ -25,7 +25,9 @@ export function OrderParts({
   if (!loaded || loaded.parts.length === 0) return null;
   const kinds = Object.keys(loaded.releases);
   const detour = loaded.detours.find(({ releaseId }) => releaseId === by);
-  const reached = detour ? loaded.parts : loaded.parts.filter(({ kind }) => !loaded.shut.includes(kind));
+  const reached = loaded.parts.filter(({ kind }) =>
+    detour ? detour.leads.includes(kind) : !loaded.shut.includes(kind),
+  );
   const runs = Object.fromEntries(Object.entries(chosen).filter(([, id]) => id !== ""));
   const count = Object.keys(runs).length;
   // what is not written keeps what it holds
