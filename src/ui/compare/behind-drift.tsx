@@ -59,7 +59,7 @@ export function BehindDrift({ behind, standardRef }: { readonly behind: Behind; 
                       {tags.map((tag) => (
                         <Link
                           key={tag}
-                          className="mr-1.5 text-sm"
+                          className="mr-1.5 inline-block min-h-6 text-sm"
                           href={`/compare?left=aircraft:${tag}&right=${standardRef}`}
                         >
                           {tag}

@@ -67,7 +67,9 @@ function Behind({ changes, count }: { readonly changes: readonly PartChange[]; r
           <li key={`${name} ${now}`} className="flex flex-wrap items-baseline gap-x-2">
             <StateShape shape="half" />
             {place}: {says}
-            <Link href={`/compare?left=backup:${now}&right=backup:${before}`}>Compare the two</Link>
+            <Link className="inline-block min-h-6" href={`/compare?left=backup:${now}&right=backup:${before}`}>
+              Compare the two
+            </Link>
           </li>
         ))}
         {changes.length > 0 && same > 0 && <li className="text-faded">{counted(same, "other part")} as before</li>}
