@@ -80,7 +80,7 @@ export const readOrGone = (sha256: string) =>
     throw error;
   });
 
-export const ABSENT: PartSide = { why: "There is none" };
+export const ABSENT: PartSide = { why: "Not read with it" };
 
 async function pairOf(name: PartName, left: Held | undefined, right: Held | undefined): Promise<PartPair> {
   const { title = "", place = "" } = left ?? right ?? {};

@@ -27,11 +27,7 @@ export function BackUp({
     <div className="mb-3 grid gap-1">
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
         {hasMore && (
-          <Press
-            look="main"
-            busy={busy}
-            onClick={() => void order({ bayNo: no, aircraftId, goal: { kind: "parts", runs: {} } })}
-          >
+          <Press busy={busy} onClick={() => void order({ bayNo: no, aircraftId, goal: { kind: "parts", runs: {} } })}>
             Back it all up now
           </Press>
         )}
