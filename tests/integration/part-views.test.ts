@@ -1,3 +1,4 @@
+import fc from "fast-check";
 import { findTarget, firmwareById, layoutOf, processorOf } from "@/core/catalog";
 import { compareTwo } from "@/core/compare";
 import { settingsByAddress, type Value } from "@/core/config";
@@ -36,6 +37,8 @@ import { demoDocuments } from "../../demo/documents";
 import { freshDatabase } from "../support/database";
 import { demoAircraft } from "../support/parts";
 
+/** The soak draws more. */
+const RUNS = Number(process.env.SOAK ?? 25);
 const KIND = "speed controllers";
 const PLACES = ["front left", "front right", "rear left", "rear right"];
 const name = (no: number) => partName(KIND, no);
@@ -145,8 +148,9 @@ describe("what is behind the boards, in every view that looks at boards", () => 
     expect(await refs("")).not.toContain(`aircraft:QW-01/${name(3)}`);
     const found = async (query: string) =>
       (await find(query)).flatMap(({ group, title }) => (group === "Behind the boards" ? [title] : []));
-    expect(await found("spindle-45")).toEqual(["QW-01 rear left"]);
-    expect(await found("ridge-35")).toHaveLength(8);
+    expect(await found("qw-01 rear")).toEqual(["QW-01 rear left", "QW-01 rear right"]);
+    expect(await found("spindle-45")).toEqual(["Which speed controllers are not Spindle 45"]);
+    expect(await found("ridge-35")).toEqual(["Which speed controllers are built for RIDGE-35"]);
     expect(await found("100%")).toEqual([]);
     // the defaults of a part's release are something to compare with as well
     const defaults = await sideOf("defaults:spindle-45@RIDGE-35");
@@ -194,6 +198,31 @@ describe("what is behind the boards, in every view that looks at boards", () => 
     expect(left[0]).toBe("Spindle 45");
     expect(left).toHaveLength(2);
     expect((await keptByPolicy("Sedge", "QW-01")).keep).toEqual([]);
+  });
+
+  it("whatever is behind a board: it is off its standard where, and only where, the two compared say that they are not alike", async () => {
+    const [standard] = await standardsOf("Sedge");
+    if (!standard) throw new Error("there is no standard");
+    const part = fc.record({
+      release: fc.constantFrom("spindle-44", "spindle-44", "spindle-45", "spindle-41"),
+      target: fc.constantFrom("RIDGE-35", "RIDGE-35", "RIDGE-35", "RIDGE-20"),
+      set: fc.constantFrom({}, {}, { "system/lead angle": 12 }, { "system/voice": 33 }, { "system/serial": 7 }),
+    });
+    await fc.assert(
+      fc.asyncProperty(fc.array(part, { minLength: 1, maxLength: 4 }), async (parts) => {
+        const board = await fileAll("QW-04", H22, parts);
+        const { drift } = await partsDriftOf(standard, ["QW-04"]);
+        // parts that this read-out is without were read before, perhaps: of those the comparison says nothing
+        const mine =
+          drift.rows[0]?.cells.filter(({ column }) =>
+            parts.some((_, i) => column.startsWith(partAddress(name(i + 1), ""))),
+          ) ?? [];
+        const { pairs } = await compareParts(await sideOf(`backup:${board}`), await sideOf(`backup:${standardBackup}`));
+        const otherwise = pairs.flatMap((pair) => (pair.alike === false ? [pair.name] : []));
+        expect(new Set(mine.map(({ column }) => column.slice(0, column.indexOf(":"))))).toEqual(new Set(otherwise));
+      }),
+      { numRuns: RUNS },
+    );
   });
 
   it("a standard that is raised takes its parts along; they are nobody’s newest read-out", async () => {

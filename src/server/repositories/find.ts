@@ -1,10 +1,10 @@
-import { allFirmware, partOf, releaseTitle, type Firmware } from "@/core/catalog";
+import { allFirmware, LOADER_PART, partOf, releaseTitle, type Catalogue, type Firmware } from "@/core/catalog";
 import { candidatesOf } from "@/core/identify";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { Op } from "sequelize";
 import { getDb } from "@/server/db";
 import { backupsNamed } from "@/server/repositories/backups";
-import { newestParts } from "@/server/repositories/fleet-parts";
+import { partsNamed } from "@/server/repositories/fleet-parts";
 import { typesLike } from "@/server/repositories/standards";
 import { likeText, list } from "@/server/sql";
 import type { Findable } from "@/contracts/answers/found";
@@ -115,7 +115,7 @@ export async function find(query: string): Promise<Findable[]> {
     lower.length < 3 ? [] : await backupsNamed(wanted, MOST),
     await typesLike(wanted, MOST),
     await loadCatalogue(),
-    lower.length < 3 ? [] : await newestParts("", wanted, MOST),
+    lower.length < 3 ? [] : await partsNamed(query, MOST),
   ];
   const releases = allFirmware(catalogue);
   const settings = lower.length < 3 ? [] : settingsLike(releases, lower);
@@ -127,12 +127,13 @@ export async function find(query: string): Promise<Findable[]> {
       words: `${a.type} ${a.chip_id ?? ""} ${query}`,
       href: `/aircraft/${a.tag}`,
     })),
-    ...parts.map(({ tag, part, place, release_id, target }) => ({
+    ...parts.map(({ tag, part, place }) => ({
       group: "Behind the boards",
       title: `${tag} ${place}`,
-      words: `${part} ${release_id ?? ""} ${target ?? ""} ${query}`,
+      words: `${part} ${query}`,
       href: `/aircraft/${tag}/history?part=${encodeURIComponent(part)}`,
     })),
+    ...askedOfParts(catalogue).filter(fits).slice(0, MOST),
     ...types.map((type) => ({
       group: "Types",
       title: `${type} against its standard`,
@@ -166,6 +167,27 @@ export async function find(query: string): Promise<Findable[]> {
       .slice(0, MOST),
     ...settings,
     ...TO_DO.filter(fits),
+  ];
+}
+
+/** What can be asked of the parts of the fleet: which do not run a release, which are built for a target. */
+function askedOfParts({ parts }: Catalogue): Findable[] {
+  const all = [...parts.values()].filter(({ part }) => part !== LOADER_PART);
+  const link = (query: Readonly<Record<string, string>>) => `/parts?${new URLSearchParams(query).toString()}`;
+  const targets = new Map(all.flatMap(({ part, targets: built }) => built.map(({ id }) => [id, part] as const)));
+  return [
+    ...all.map((release) => ({
+      group: "Behind the boards",
+      title: `Which ${release.part} are not ${releaseTitle(release)}`,
+      words: `${release.id} odd behind`,
+      href: link({ kind: release.part, not: release.id }),
+    })),
+    ...[...targets].map(([target, part]) => ({
+      group: "Behind the boards",
+      title: `Which ${part} are built for ${target}`,
+      words: "power stage code target",
+      href: link({ kind: part, built: target }),
+    })),
   ];
 }
 

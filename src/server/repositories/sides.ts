@@ -7,7 +7,7 @@ import { getDb } from "@/server/db";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { isSpoilt } from "@/server/repositories/blobs";
 import { readingOf } from "@/server/repositories/readings";
-import { newestParts } from "@/server/repositories/fleet-parts";
+import { partsNamed } from "@/server/repositories/fleet-parts";
 import { newestStandards, standardById } from "@/server/repositories/standards";
 import { literal, Op } from "sequelize";
 import { READ_OUT } from "@/server/models";
@@ -135,7 +135,7 @@ export async function sideChoices(query = ""): Promise<SideChoice[]> {
     }),
     backupsNamed(wanted, MOST),
     newestStandards(),
-    lower === "" ? [] : newestParts("", wanted, MOST),
+    lower === "" ? [] : partsNamed(query, MOST),
   ]);
   return [
     ...aircraft.map((a) => ({

@@ -27,7 +27,13 @@ export default async function PartsPage({ searchParams }: { readonly searchParam
   const asked = oneParam(params.kind);
   const kind = kinds.includes(asked) ? asked : "";
   const not = catalogue.parts.get(oneParam(params.not));
-  const ofKind = all.filter((each) => kind === "" || each.kind === kind);
+  const targets = [
+    ...new Set(all.flatMap(({ kind: of, target }) => (kind === "" || of === kind ? (target ?? []) : []))),
+  ];
+  const built = targets.find((target) => target === oneParam(params.built));
+  const ofKind = all.filter(
+    (each) => (kind === "" || each.kind === kind) && (built === undefined || each.target === built),
+  );
   const found = not ? ofKind.filter((each) => each.kind === not.part && each.releaseId !== not.id) : ofKind;
   const odd = found.filter((each) => each.odd.length > 0).length;
   const releases = [...catalogue.parts.values()].filter(
@@ -38,14 +44,16 @@ export default async function PartsPage({ searchParams }: { readonly searchParam
     <>
       <h1 className="mb-1">
         {not
-          ? `${count(found.length, "part is", "parts are")} not ${releaseTitle(not)}.`
-          : `${count(found.length, "part", "parts")} behind the boards of the fleet${odd > 0 ? `, ${odd} of them the odd one out` : ""}.`}
+          ? `${count(found.length, "part is", "parts are")} not ${releaseTitle(not)}${built === undefined ? "" : `, of those built for ${built}`}.`
+          : `${count(found.length, "part", "parts")} behind the boards of the fleet${built === undefined ? "" : ` built for ${built}`}${odd > 0 ? `, ${odd} of them the odd one out` : ""}.`}
       </h1>
       <p className="mb-4 text-faded">As each was read out last, with its board.</p>
       <AskParts
         kind={kind}
         not={not?.id ?? ""}
         kinds={kinds}
+        built={built ?? ""}
+        targets={targets.toSorted()}
         releases={releases.map((release) => ({ id: release.id, title: releaseTitle(release) }))}
       />
       <Sheet label="Parts" className="overflow-x-auto">
