@@ -200,31 +200,6 @@ describe("what is behind the boards, in every view that looks at boards", () => 
     expect((await keptByPolicy("Sedge", "QW-01")).keep).toEqual([]);
   });
 
-  it("whatever is behind a board: it is off its standard where, and only where, the two compared say that they are not alike", async () => {
-    const [standard] = await standardsOf("Sedge");
-    if (!standard) throw new Error("there is no standard");
-    const part = fc.record({
-      release: fc.constantFrom("spindle-44", "spindle-44", "spindle-45", "spindle-41"),
-      target: fc.constantFrom("RIDGE-35", "RIDGE-35", "RIDGE-35", "RIDGE-20"),
-      set: fc.constantFrom({}, {}, { "system/lead angle": 12 }, { "system/voice": 33 }, { "system/serial": 7 }),
-    });
-    await fc.assert(
-      fc.asyncProperty(fc.array(part, { minLength: 1, maxLength: 4 }), async (parts) => {
-        const board = await fileAll("QW-04", H22, parts);
-        const { drift } = await partsDriftOf(standard, ["QW-04"]);
-        // parts that this read-out is without were read before, perhaps: of those the comparison says nothing
-        const mine =
-          drift.rows[0]?.cells.filter(({ column }) =>
-            parts.some((_, i) => column.startsWith(partAddress(name(i + 1), ""))),
-          ) ?? [];
-        const { pairs } = await compareParts(await sideOf(`backup:${board}`), await sideOf(`backup:${standardBackup}`));
-        const otherwise = pairs.flatMap((pair) => (pair.alike === false ? [pair.name] : []));
-        expect(new Set(mine.map(({ column }) => column.slice(0, column.indexOf(":"))))).toEqual(new Set(otherwise));
-      }),
-      { numRuns: RUNS },
-    );
-  });
-
   it("a standard that is raised takes its parts along; they are nobody’s newest read-out", async () => {
     const [before] = await standardsOf("Sedge");
     await raiseStandard(before?.id ?? 0, "heddle-23", "keep", "lead");
@@ -334,5 +309,30 @@ describe("what is behind the boards, in every view that looks at boards", () => 
     await fitParts(idOf("QW-04"), none, "lead");
     expect(await there()).toMatchObject({ "QW-04": true });
     await changeCampaign(id, "ended", "Enough", "lead");
+  });
+
+  it("whatever is behind a board: it is off its standard where, and only where, the two compared say that they are not alike", async () => {
+    const [standard] = await standardsOf("Sedge");
+    if (!standard) throw new Error("there is no standard");
+    const part = fc.record({
+      release: fc.constantFrom("spindle-44", "spindle-44", "spindle-45", "spindle-41"),
+      target: fc.constantFrom("RIDGE-35", "RIDGE-35", "RIDGE-35", "RIDGE-20"),
+      set: fc.constantFrom({}, {}, { "system/lead angle": 12 }, { "system/voice": 33 }, { "system/serial": 7 }),
+    });
+    await fc.assert(
+      fc.asyncProperty(fc.array(part, { minLength: 1, maxLength: 4 }), async (parts) => {
+        const board = await fileAll("QW-04", H22, parts);
+        const { drift } = await partsDriftOf(standard, ["QW-04"]);
+        // parts that this read-out is without were read before, perhaps: of those the comparison says nothing
+        const mine =
+          drift.rows[0]?.cells.filter(({ column }) =>
+            parts.some((_, i) => column.startsWith(partAddress(name(i + 1), ""))),
+          ) ?? [];
+        const { pairs } = await compareParts(await sideOf(`backup:${board}`), await sideOf(`backup:${standardBackup}`));
+        const otherwise = pairs.flatMap((pair) => (pair.alike === false ? [pair.name] : []));
+        expect(new Set(mine.map(({ column }) => column.slice(0, column.indexOf(":"))))).toEqual(new Set(otherwise));
+      }),
+      { numRuns: RUNS },
+    );
   });
 });
