@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { findTarget, firmwareById, layoutOf, processorOf } from "@/core/catalog";
+import { findTarget, firmwareById, layoutOf, LOADER_PART, processorOf } from "@/core/catalog";
 import { compareTwo } from "@/core/compare";
 import { settingsByAddress, type Value } from "@/core/config";
 import { defaultConfiguration, idiomOf, reciteLines } from "@/core/idiom";
@@ -22,6 +22,7 @@ import { importDocuments, importImage, loadCatalogue } from "@/server/repositori
 import { find } from "@/server/repositories/find";
 import { fitParts } from "@/server/repositories/fittings";
 import { addAircraft } from "@/server/repositories/fleet";
+import { whatFits } from "@/server/repositories/image-fits";
 import { impactOn } from "@/server/repositories/impact";
 import { jobById, orderJob } from "@/server/repositories/jobs";
 import { partsDriftOf, withoutAllowedParts } from "@/server/repositories/parts-drift";
@@ -228,6 +229,21 @@ describe("what is behind the boards, in every view that looks at boards", () => 
     expect((await impactOn("spindle-45", "Bulrush")).aircraft).toEqual([]);
     expect((await impactOn("heddle-23", "Sedge")).aircraft.map(({ tag }) => tag)).toEqual(["QW-01", "QW-02"]);
     await expect(impactOn("nothing-1", "")).rejects.toMatchObject({ problem: { code: "release-unknown" } });
+  });
+
+  it("an image that fits nothing of the workshop says so: neither a board, nor a part that was read or said", async () => {
+    const catalogue = await loadCatalogue();
+    const fits = await whatFits(catalogue);
+    const does = (id: string, target: string) => {
+      const release = firmwareById(catalogue, id);
+      return release && fits(release, target);
+    };
+    expect([does("heddle-23", "CSLATE-B"), does("heddle-23", "TMOTE")]).toEqual([true, false]);
+    expect([does("spindle-45", "RIDGE-35"), does("spindle-45", "RIDGE-20")]).toEqual([true, false]);
+    const [loader] = [...catalogue.parts.values()].filter(({ part }) => part === LOADER_PART);
+    const processors = new Set(["corsley-slate"].map((id) => catalogue.models.get(id)?.processor));
+    for (const { id, processor } of loader?.targets ?? [])
+      expect([id, does(loader?.id ?? "", id)]).toEqual([id, processors.has(processor)]);
   });
 
   it("three configurations and a comparison’s files say what is behind the boards", async () => {

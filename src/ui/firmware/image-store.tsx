@@ -1,4 +1,5 @@
 import { FORMATS } from "@/core/image/formats";
+import { StateShape } from "@/ui/base/mark";
 import { Table } from "@/ui/base/table";
 import { Sheet } from "@/ui/base/parts";
 import { dayTime } from "@/ui/base/time";
@@ -7,6 +8,8 @@ export interface StoredImage {
   readonly id: number;
   readonly title: string;
   readonly target: string;
+  /** What it is for, and whether the workshop has such a thing; undefined: its release is not known. */
+  readonly fits: { readonly part: string; readonly here: boolean } | undefined;
   readonly version: number;
   readonly sha256: string;
   readonly lengthBytes: number;
@@ -54,6 +57,20 @@ export const ImageStore = ({ images }: { readonly images: readonly StoredImage[]
             ),
           },
           { head: "Target", look: "key", cell: ({ target }) => target },
+          {
+            head: "For",
+            cell: ({ fits }) =>
+              fits && (
+                <>
+                  {fits.part}
+                  {!fits.here && (
+                    <span className="block text-sm text-faded">
+                      <StateShape shape="dash" /> fits nothing here
+                    </span>
+                  )}
+                </>
+              ),
+          },
           {
             head: "Size",
             look: "whitespace-nowrap",

@@ -1,13 +1,14 @@
 import type { Metadata } from "next";
 import { Table } from "@/ui/base/table";
 import { Link } from "@/ui/base/link";
-import { firmwareById, lineageOf, releaseTitle, wantedBy, type Catalogue } from "@/core/catalog";
+import { firmwareById, lineageOf, partOf, releaseTitle, wantedBy, type Catalogue } from "@/core/catalog";
 import { LineageGraph } from "@/ui/firmware/lineage";
 import { ImageStore, type StoredImage } from "@/ui/firmware/image-store";
 import { ImportForms } from "@/ui/firmware/import-forms";
 import { ProblemNote, Sheet } from "@/ui/base/parts";
 import { dayTime } from "@/ui/base/time";
 import { asideDocuments, everyImage, listDocuments, listImages, loadCatalogue } from "@/server/repositories/catalogue";
+import { whatFits } from "@/server/repositories/image-fits";
 import { withdrawnDocuments } from "@/server/repositories/withdrawals";
 import { mayActAs } from "@/server/roles";
 import { AskButton } from "@/ui/base/ask";
@@ -21,10 +22,16 @@ export default async function FirmwarePage() {
   const aside = await asideDocuments();
   const withdrawn = await withdrawnDocuments();
   const isLead = mayActAs(account.role, "lead");
+  const fits = await whatFits(catalogue);
+  const fitOf = (image: { readonly release_id: string; readonly target: string }) => {
+    const release = firmwareById(catalogue, image.release_id);
+    return release && { part: partOf(release), here: fits(release, image.target) };
+  };
   const stored = (await everyImage()).map((image): StoredImage => ({
     id: image.id,
     title: titleOf(catalogue, image.release_id),
     target: image.target,
+    fits: fitOf(image),
     version: image.version,
     sha256: image.sha256,
     lengthBytes: image.length_bytes,
