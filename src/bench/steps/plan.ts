@@ -15,6 +15,7 @@ import {
 import { findTarget, releaseTitle, type Release } from "@/core/catalog";
 import { wantsOfParts } from "@/core/part";
 import { idiomOf, lackOf, lineWriter, type Idiom } from "@/core/idiom";
+import { rehearseRegion } from "@/core/job/rehearsal";
 import { twinLooks, type TwinEnd } from "@/core/job/twin";
 import { ProblemError, valueOf } from "@/core/problem";
 import {
@@ -122,10 +123,12 @@ interface Written {
   readonly script: readonly ScriptLine[];
   readonly scriptSha: string;
   readonly release: Release;
+  /** What is to be looked at of the parts behind the board. */
+  readonly ofParts: readonly string[];
 }
 
 /** What a person is to know before they take the plan: how it comes out on a twin, what has changed, what speaks against it. */
-async function toTake(context: StepContext, { plan, script, scriptSha, release }: Written): Promise<Need> {
+async function toTake(context: StepContext, { plan, script, scriptSha, release, ofParts }: Written): Promise<Need> {
   const { store, state, catalogue } = context;
   await context.progress({ say: "A twin of the board plays it" });
   const [target = plan.to.target, model = "", taken] = [targetOf(state), modelOf(state), backupOf(state)];
@@ -160,6 +163,7 @@ async function toTake(context: StepContext, { plan, script, scriptSha, release }
     ...(twin.ok
       ? twinLooks(twin.value)
       : [`Not played on a twin: ${[twin.problem.message, twin.problem.detail].filter(Boolean).join(": ")}.`]),
+    ...ofParts,
     ...changed,
   ];
   const end = twin.ok
@@ -205,6 +209,8 @@ export async function amendedPlan(
 interface Scripted {
   readonly part: Part;
   readonly plan: Plan;
+  /** What is to be looked at before it is taken, where it goes over as a settings region. */
+  readonly looks: readonly string[];
   readonly to: Plan["to"];
   readonly script: readonly ScriptLine[];
   readonly scriptSha: string;
@@ -231,7 +237,14 @@ async function scriptOfPart(context: StepContext, all: Plan, part: Part): Promis
     ? scriptOf(settled, firmware, writerFor(firmware, idiom, starterWord(job.goal, idiom)))
     : writtenDown(settled, firmware, lineWriter(firmware, idiom));
   const to = { release: firmware.id, title: releaseTitle(firmware), target: targetOf(state, part) ?? "" };
-  return { part, plan: { ...plan, to }, to, script, scriptSha: await store.putJson(script) };
+  const looks = spoken
+    ? []
+    : valueOf(rehearseRegion({ plan: { ...plan, to }, decisions, script }, firmware, catalogue));
+  const { place } = fittedOf(job.goal).find(({ name }) => name === part) ?? { place: "" };
+  return {
+    ...{ part, plan: { ...plan, to }, to, script, scriptSha: await store.putJson(script) },
+    looks: looks.map((look) => `${place}: ${look}`),
+  };
 }
 
 /** Which release is for how many parts, and where those are; nothing where no part behind the board is written. */
@@ -246,14 +259,15 @@ function partsWritten({ job, catalogue }: StepContext): string {
 }
 
 /** What a person is to know before they take a plan for parts behind the board. */
-function takeOfParts(context: StepContext, plan: Plan, scriptSha: string): Need {
+function takeOfParts(context: StepContext, plan: Plan, scriptSha: string, looks: readonly string[]): Need {
   const { job, state, catalogue } = context;
   const ahead = state.steps.filter(({ status }) => status === "to-do").map(({ id }) => id);
   const hands = handsAhead(ahead, wishFor(job, releaseWanted(context), undefined, catalogue));
   return {
     kind: "take",
-    say: `${partsWritten(context)}${planSentence(plan)}.${hands === 0 ? "" : ` Your hands are needed ${hands === 1 ? "once" : `${hands} times`}.`}`,
+    say: `${partsWritten(context)}${planSentence(plan)}.${looks.length > 0 ? "" : " Tried as they will be kept, all values come out as planned."}${hands === 0 ? "" : ` Your hands are needed ${hands === 1 ? "once" : `${hands} times`}.`}`,
     asks: [],
+    ...(looks.length === 0 ? {} : { looks }),
     script: scriptSha,
   };
 }
@@ -278,9 +292,10 @@ export const planStep: StepRunner = async (context) => {
   const played = before?.kind === "take" && before.script === scriptSha ? before : undefined;
   if (!context.state.taken) {
     const release = releaseWanted(context);
+    const looks = scripts.flatMap((each) => each.looks);
     const need = own
-      ? await toTake(context, { plan: own.plan, script: own.script, scriptSha, release })
-      : takeOfParts(context, plan, scriptSha);
+      ? await toTake(context, { plan: own.plan, script: own.script, scriptSha, release, ofParts: looks })
+      : takeOfParts(context, plan, scriptSha, looks);
     return waits(played ?? need);
   }
   const deciders = [...new Set(Object.values(context.state.decidedBy).map((d) => d.account))];

@@ -1,6 +1,5 @@
-import { settlePlan } from "@/core/carryover";
+import { regionOfPlan } from "@/core/job/rehearsal";
 import { openLoader } from "@/core/loader";
-import { regionHolding } from "@/core/part";
 import { valueOf } from "@/core/problem";
 import { requireLoader } from "@/bench/steps/enter-loader";
 import { processorOfJob } from "@/bench/steps/own-loader";
@@ -12,9 +11,7 @@ export async function restorePart(context: StepContext): Promise<StepOutcome> {
   const { catalogue, store } = context;
   const { plan, decisions } = await restoring(context);
   const firmware = firmwareWanted(context);
-  const { configuration } = valueOf(settlePlan(plan, decisions, firmware));
-  const identity = { ...configuration.identity, target: plan.to.target };
-  const region = valueOf(regionHolding({ ...configuration, identity }, firmware, catalogue));
+  const region = valueOf(regionOfPlan({ plan, decisions }, firmware, catalogue));
   const found = await requireLoader(context);
   if (!("transport" in found)) return found;
   const loader = openLoader(context.link, found, processorOfJob(context));
@@ -38,7 +35,7 @@ export async function restorePart(context: StepContext): Promise<StepOutcome> {
     });
   await loader.leave();
   return done(
-    `${count(configuration.settings.length, "value")} in ${region.length} bytes, read back equal. It starts on them.`,
+    `${count(firmware.settings.length, "value")} in ${region.length} bytes, read back equal. It starts on them.`,
     {
       answersSha: await store.putJson([]),
     },

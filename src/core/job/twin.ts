@@ -186,7 +186,8 @@ export async function playOnTwin(input: TwinInput, catalogue: Catalogue): Promis
   });
 }
 
-const twinValue = ({ id, title, result, planned, found, cause }: ProvedValue): TwinValue => ({
+/** What of a proved value is told of a twin. */
+export const twinValue = ({ id, title, result, planned, found, cause }: ProvedValue): TwinValue => ({
   id,
   title,
   result,
@@ -201,7 +202,7 @@ const valueSentence = ({ title, result, planned, found, cause }: TwinValue) =>
 const SHOWN = 12;
 
 /** What of the twin's end has to be looked at before the board is touched; nothing where it ends as planned. */
-export function twinLooks({ otherwise, activeAsPlanned }: TwinEnd): string[] {
+export function twinLooks({ otherwise, activeAsPlanned }: Pick<TwinEnd, "otherwise" | "activeAsPlanned">): string[] {
   const head =
     otherwise.length === 0
       ? []
