@@ -20,6 +20,7 @@ import {
 import { campaignPlans } from "@/server/repositories/campaign-plans";
 import { importDocuments, importImage, loadCatalogue } from "@/server/repositories/catalogue";
 import { find } from "@/server/repositories/find";
+import { newestParts } from "@/server/repositories/fleet-parts";
 import { fitParts } from "@/server/repositories/fittings";
 import { addAircraft } from "@/server/repositories/fleet";
 import { whatFits } from "@/server/repositories/image-fits";
@@ -35,7 +36,7 @@ import { compareParts } from "@/server/web/compare-parts";
 import { knownParts, partChanges } from "@/server/web/part-history";
 import { compareThreeParts } from "@/server/web/three-parts";
 import { demoDocuments } from "../../demo/documents";
-import { freshDatabase } from "../support/database";
+import { asOwner, freshDatabase } from "../support/database";
 import { demoAircraft } from "../support/parts";
 
 /** The soak draws more. */
@@ -116,6 +117,21 @@ async function fileAll(tag: string, board: Filed, parts: readonly Filed[]): Prom
       part: { name: name(i + 1), place: PLACES[i] ?? "", withId: id },
     });
   return id;
+}
+
+/** Does something while stored bytes are others than they were. */
+async function damaged(sha256: string, work: () => Promise<void>): Promise<void> {
+  const write = (bytes: string) =>
+    asOwner(
+      `alter table blobs disable trigger user; update blobs set bytes = ${bytes} where sha256 = '${sha256}'; alter table blobs enable trigger user`,
+    );
+  const { bytes } = (await getDb().Blob.findOne({ where: { sha256 } })) ?? { bytes: new Uint8Array() };
+  await write("'spoilt'");
+  try {
+    await work();
+  } finally {
+    await write(`'\\x${Buffer.from(bytes).toString("hex")}'`);
+  }
 }
 
 const four = (release: string, set: Filed["set"] = {}): Filed[] => PLACES.map(() => ({ release, set }));
@@ -350,5 +366,30 @@ describe("what is behind the boards, in every view that looks at boards", () => 
       }),
       { numRuns: RUNS },
     );
+  });
+
+  it("a part whose bytes are damaged is told as such wherever it is asked for, and all else is shown", async () => {
+    const [standard] = await standardsOf("Sedge");
+    if (!standard) throw new Error("there is no standard");
+    await fileAll("QW-01", H22, [{ release: "spindle-44", set: { "system/lead angle": 7, "system/start push": 3 } }]);
+    const lost = (await newestParts("Sedge")).find(({ tag, part }) => tag === "QW-01" && part === name(1));
+    await damaged(lost?.sha256 ?? "", async () => {
+      const { unread, drift } = await partsDriftOf(standard, ["QW-01", "QW-02"]);
+      expect(unread).toContainEqual({ tag: "QW-01", places: ["front left"] });
+      expect(drift.rows.map(({ tag }) => tag)).toEqual(["QW-01", "QW-02"]);
+      const { aircraft } = await impactOn("spindle-41", "Sedge");
+      const broken = aircraft.filter(({ problem }) => problem?.code === "blob-damaged").map(({ tag }) => tag);
+      expect(broken).toEqual(["QW-01 front left"]);
+      expect(aircraft.length).toBeGreaterThan(4);
+    });
+    // another version of the standard is made all the same, without it
+    const [first] = await partsWith(standard.backup_id);
+    await damaged(first?.sha256 ?? "", async () => {
+      await raiseStandard(standard.id, "heddle-24", "keep", "lead");
+      const [raised] = await standardsOf("Sedge");
+      expect(raised?.version).toBe(standard.version + 1);
+      const shas = (await partsWith(raised?.backup_id ?? 0)).map(({ sha256 }) => sha256);
+      expect(shas).not.toContain(first?.sha256);
+    });
   });
 });

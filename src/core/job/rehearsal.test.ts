@@ -66,7 +66,7 @@ describe("what goes over to a part as a settings region", () => {
     const double: Firmware & { part: string } = { ...to, part: "speed controllers", id: "spindle-45-b", version: "46" };
     const settings = double.settings.map((each, i) => (i === 0 ? { ...each, key: "another" } : each));
     const parts = new Map([...catalogue().parts, [double.id, { ...double, settings }] as const]);
-    const result = rehearsed(from, to, {}, { ...catalogue(), parts } as Catalogue);
+    const result = rehearsed(from, to, {}, { ...catalogue(), parts });
     expect(result.ok).toBe(false);
   });
 });

@@ -1,7 +1,8 @@
 import { firmwareById, MAIN_PART, partOf, type Catalogue, type Firmware } from "@/core/catalog";
 import { fleetImpact, type FleetImpact } from "@/core/compare";
-import { ProblemError } from "@/core/problem";
+import { ProblemError, type Problem } from "@/core/problem";
 import { saidByName, type PartName } from "@/core/part";
+import { isSpoilt } from "@/server/repositories/blobs";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { newestParts } from "@/server/repositories/fleet-parts";
 import { readingOf } from "@/server/repositories/readings";
@@ -45,11 +46,23 @@ export async function impactOn(releaseId: string, type: string): Promise<Release
   };
 }
 
+const DAMAGED: Problem = {
+  code: "blob-damaged",
+  message: "The stored bytes of its newest read-out are damaged",
+  hint: "Back it up on the bench again",
+};
+
 async function onSubjects(subjects: readonly Subject[], to: Firmware, catalogue: Catalogue): Promise<FleetImpact> {
   const fleet = [];
+  const lost: FleetImpact["aircraft"][number][] = [];
   for (const { name, sha256 } of subjects.toSorted((a, b) => (a.name < b.name ? -1 : 1))) {
-    const { configuration, release } = await readingOf(sha256);
-    fleet.push({ tag: name, configuration, release });
+    const reading = await readingOf(sha256).catch((error: unknown) => {
+      if (isSpoilt(error)) return undefined;
+      throw error;
+    });
+    if (reading) fleet.push({ tag: name, configuration: reading.configuration, release: reading.release });
+    else lost.push({ tag: name, from: "not known", counts: {}, problem: DAMAGED });
   }
-  return fleetImpact(fleet, to, catalogue);
+  const impact = fleetImpact(fleet, to, catalogue);
+  return { ...impact, aircraft: [...impact.aircraft, ...lost] };
 }

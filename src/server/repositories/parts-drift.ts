@@ -7,9 +7,11 @@ import {
   type DriftCell,
   type DriftColumn,
   type Judged,
+  type Vector,
 } from "@/core/compare";
 import { groupBy } from "@/core/group-by";
 import { partAddress, type PartName } from "@/core/part";
+import { isSpoilt } from "@/server/repositories/blobs";
 import { partsWith } from "@/server/repositories/backups";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { newestParts, type NewestPart } from "@/server/repositories/fleet-parts";
@@ -79,14 +81,35 @@ function otherBuild(part: NewestPart, wanted: Wanted, catalogue: Catalogue): Off
   });
 }
 
-async function offOf(wanted: Wanted, parts: readonly NewestPart[], catalogue: Catalogue): Promise<Off[]> {
-  const vectors = await vectorsOf(parts.map(({ sha256 }) => sha256));
+const unlessSpoilt = (error: unknown): undefined => {
+  if (!isSpoilt(error)) throw error;
+};
+
+/** The compact forms of read-outs; of those whose bytes are damaged there is none. */
+async function vectorsThere(hashes: readonly string[]): Promise<ReadonlyMap<string, Vector>> {
+  const all = await vectorsOf(hashes).catch(unlessSpoilt);
+  if (all) return all;
+  const found = new Map<string, Vector>();
+  for (const sha256 of new Set(hashes)) {
+    const vector = (await vectorsOf([sha256]).catch(unlessSpoilt))?.get(sha256);
+    if (vector) found.set(sha256, vector);
+  }
+  return found;
+}
+
+/** What stands off one part of the standard, and of which aircraft that can be told: not where bytes are damaged. */
+async function offOf(
+  wanted: Wanted,
+  parts: readonly NewestPart[],
+  catalogue: Catalogue,
+): Promise<{ readonly off: Off[]; readonly toldOf: ReadonlySet<string> }> {
+  const vectors = await vectorsThere(parts.map(({ sha256 }) => sha256));
   const fleet = parts.flatMap(({ tag, sha256 }) => {
     const vector = vectors.get(sha256);
     return vector ? [{ tag, vector }] : [];
   });
-  const { configuration, release } = await readingOf(wanted.sha256);
-  const { rows, columns } = fleetDrift({ configuration, release }, fleet, catalogue);
+  const reading = await readingOf(wanted.sha256).catch(unlessSpoilt);
+  const { rows, columns } = reading ? fleetDrift(reading, fleet, catalogue) : { rows: [], columns: [] };
   const known = new Map(columns.map((column) => [column.id, column]));
   const values = rows.flatMap(({ tag, cells }) =>
     cells.flatMap((cell): Off[] => {
@@ -97,7 +120,10 @@ async function offOf(wanted: Wanted, parts: readonly NewestPart[], catalogue: Ca
         : [];
     }),
   );
-  return [...parts.flatMap((part) => otherBuild(part, wanted, catalogue)), ...values];
+  return {
+    off: [...parts.flatMap((part) => otherBuild(part, wanted, catalogue)), ...values],
+    toldOf: new Set(reading ? fleet.map(({ tag }) => tag) : []),
+  };
 }
 
 function driftFrom(tags: readonly string[], off: readonly Off[]): Drift {
@@ -119,9 +145,9 @@ export async function partsDriftOf(standard: Standard, tags: readonly string[]):
   const lacks = new Map<string, string[]>();
   for (const each of wanted) {
     const parts = newest.get(each.name) ?? [];
-    off.push(...(await offOf(each, parts, catalogue)));
-    const there = new Set(parts.map(({ tag }) => tag));
-    for (const tag of tags) if (!there.has(tag)) lacks.set(tag, [...(lacks.get(tag) ?? []), each.place]);
+    const found = await offOf(each, parts, catalogue);
+    off.push(...found.off);
+    for (const tag of tags) if (!found.toldOf.has(tag)) lacks.set(tag, [...(lacks.get(tag) ?? []), each.place]);
   }
   const told = tags.filter((tag) => (lacks.get(tag)?.length ?? 0) < wanted.length);
   const unread = [...lacks].map(([tag, places]) => ({ tag, places }));

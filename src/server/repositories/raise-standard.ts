@@ -4,7 +4,7 @@ import type { Configuration } from "@/core/config";
 import { defaultConfiguration, idiomOf, reciteLines } from "@/core/idiom";
 import { ProblemError, valueOf } from "@/core/problem";
 import { fileBackup, partsWith, type FiledPart } from "@/server/repositories/backups";
-import { getBlob } from "@/server/repositories/blobs";
+import { getBlob, isSpoilt } from "@/server/repositories/blobs";
 import { loadCatalogue } from "@/server/repositories/catalogue";
 import { readingOf } from "@/server/repositories/readings";
 import { makeStandard, standardById } from "@/server/repositories/standards";
@@ -46,13 +46,20 @@ export async function fileMerged(
   return id;
 }
 
-/** What the backup of a standard was read out with stands with that of its next version as well: another release of the board changes none of it. */
+/**
+ * What the backup of a standard was read out with stands with that of its next version as well: another release of the board
+ * changes none of it. What is damaged does not come along.
+ */
 async function takePartsAlong(from: number, to: number, tag: string, account: string): Promise<void> {
   for (const { part: name, place, sha256 } of await partsWith(from)) {
-    if (name === null) continue;
+    const raw = await getBlob(sha256).catch((error: unknown) => {
+      if (isSpoilt(error)) return undefined;
+      throw error;
+    });
+    if (name === null || !raw) continue;
     const part = { name, place: place ?? name, withId: to };
     const filed = { tag, part, account, aircraftId: null, jobId: null, chipId: null, source: "merged" } as const;
-    await fileBackup({ ...filed, raw: await getBlob(sha256), at: new Date().toISOString() });
+    await fileBackup({ ...filed, raw, at: new Date().toISOString() });
   }
 }
 

@@ -77,7 +77,7 @@ export function BehindDrift({ behind, standardRef }: { readonly behind: Behind; 
       )}
       {behind.unread.length > 0 && (
         <p className="mt-2 text-sm text-faded">
-          Not read:{" "}
+          Nothing is said of:{" "}
           {behind.unread
             .slice(0, SHOWN_UNREAD)
             .map(({ tag, places }) => `${tag} (${places.join(", ")})`)
