@@ -18,8 +18,8 @@ export function partRelease(catalogue: Catalogue, releaseId: string): PartReleas
   if (found && found.part !== LOADER_PART) return found;
   throw new ProblemError({
     code: "release-unknown",
-    message: `No release “${releaseId}” is of a part`,
-    hint: "Import its release document under Firmware",
+    message: `“${releaseId}” is no release that parts behind a board are brought to`,
+    hint: "Choose one of those parts; a loader is replaced by the job of a release that wants a newer one",
   });
 }
 
