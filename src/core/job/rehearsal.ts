@@ -4,6 +4,7 @@ import { readRescued } from "@/core/diagnose";
 import { idiomOf, readRecital } from "@/core/idiom";
 import { twinLooks, twinValue } from "@/core/job/twin";
 import { regionHolding } from "@/core/part";
+import { startedOn } from "@/core/sim";
 import { ok, refuse, type Result } from "@/core/problem";
 
 /** What is decided of a part that has no console: its plan goes over as a settings region. */
@@ -27,8 +28,9 @@ export function regionOfPlan(
 }
 
 /**
- * The region that a plan comes to, read again as one that comes out of a part, before anything is erased: what is to be looked
- * at, in sentences; none, where everything comes out as planned. Refuses what cannot be kept, or not be read again.
+ * The region that a plan comes to, as a simulated firmware keeps it once it has started on it, read again as one that comes out
+ * of a part, before anything is erased: what is to be looked at, in sentences; none, where everything comes out as planned.
+ * Refuses what cannot be kept, or not be read again.
  */
 export function rehearseRegion(
   { plan, decisions, script }: RegionPlan,
@@ -37,7 +39,8 @@ export function rehearseRegion(
 ): Result<string[]> {
   const region = regionOfPlan({ plan, decisions }, firmware, catalogue);
   if (!region.ok) return region;
-  const rescued = readRescued(region.value, catalogue, { target: plan.to.target });
+  const kept = startedOn(region.value, firmware, plan.to.target, catalogue) ?? region.value;
+  const rescued = readRescued(kept, catalogue, { target: plan.to.target });
   if (!rescued.ok) return rescued;
   const document = catalogue.idioms.get(firmware.idiom);
   if (!document) return refuse({ code: "idiom-none", message: `The catalogue has no idiom “${firmware.idiom}”` });

@@ -7,5 +7,5 @@ export * from "./clock";
 export * from "./link";
 export * from "./presence";
 export { CHUNK_BYTES } from "./flash-memory";
-export type { SimPartSpec } from "./parts";
+export { startedOn, type SimPartSpec } from "./parts";
 export * from "./snapshot";

@@ -2,6 +2,7 @@ import type { Catalogue, LineWay } from "@/core/catalog";
 import { Passing } from "@/core/sim/parts/passing";
 import { SimPart, type SimPartSpec } from "@/core/sim/parts/part";
 
+export { startedOn } from "@/core/sim/parts/kept";
 export type { SimPartSpec } from "@/core/sim/parts/part";
 
 /** What feeds a board. */

@@ -1,6 +1,7 @@
-import { defaultOf, type Firmware, type Layout } from "@/core/catalog";
+import { defaultOf, layoutOf, type Catalogue, type Firmware, type Layout } from "@/core/catalog";
 import { formatValue, limitValue, parseValue, type Spelling, type Value } from "@/core/config";
-import { decodeRecords, encodeRecords, encodeRegion, markOf, type RegionContent } from "@/core/image";
+import { idiomOf } from "@/core/idiom";
+import { decodeRecords, decodeRegion, encodeRecords, encodeRegion, markOf, type RegionContent } from "@/core/image";
 
 interface Writing {
   readonly spelling: Spelling;
@@ -45,3 +46,16 @@ export const regionOfValues = (
     ),
     layout,
   );
+
+/** What a part's firmware keeps once it has started on a region: its values within limits, or its defaults. Undefined where its language is not known. */
+export function startedOn(
+  held: Uint8Array,
+  release: Firmware,
+  target: string,
+  catalogue: Catalogue,
+): Uint8Array | undefined {
+  const document = catalogue.idioms.get(release.idiom);
+  if (!document) return undefined;
+  const writing = { spelling: idiomOf(document).spelling, layout: layoutOf(catalogue, release) };
+  return regionOfValues(keptValues(decodeRegion(held, [writing.layout]), release, target, writing), release, writing);
+}

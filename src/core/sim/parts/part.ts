@@ -13,7 +13,7 @@ import {
 } from "@/core/catalog";
 import type { Value } from "@/core/config";
 import { idiomOf } from "@/core/idiom";
-import { applicationSpace, decodeRegion, markOf, type ReadIdentity } from "@/core/image";
+import { applicationSpace, markOf, type ReadIdentity } from "@/core/image";
 import { findBootable } from "@/core/sim/boot";
 import {
   blankFlash,
@@ -25,7 +25,7 @@ import {
   type FlashMemory,
 } from "@/core/sim/flash-memory";
 import { SerialLoaderDevice } from "@/core/sim/loaders/serial";
-import { keptValues, regionOfValues } from "@/core/sim/parts/kept";
+import { keptValues, regionOfValues, startedOn } from "@/core/sim/parts/kept";
 
 /** A part as it is soldered on a simulated board or wired to it. */
 export interface SimPartSpec {
@@ -163,14 +163,9 @@ export class SimPart {
   /** A firmware that starts keeps what it makes of its region: limited values, or its defaults. */
   private settle(release: Firmware, target: string): void {
     const region = settingsSegment(this.processor);
-    const layout = layoutOf(this.catalogue, release);
-    const document = this.catalogue.idioms.get(release.idiom);
-    if (!document) return;
     const held = readRange(this.flash, region.start, region.lengthBytes);
-    const content = decodeRegion(held, [layout]);
-    const { spelling } = idiomOf(document);
-    const values = keptValues(content, release, target, { spelling, layout });
-    const settled = regionOfValues(values, release, { spelling, layout });
+    const settled = startedOn(held, release, target, this.catalogue);
+    if (!settled) return;
     if (settled.every((byte, i) => byte === held[i])) return;
     eraseRange(this.flash, region.start, region.lengthBytes);
     program(this.flash, region.start, settled);
