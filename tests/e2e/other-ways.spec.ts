@@ -35,7 +35,7 @@ async function takeOut(page: Page, bay: number): Promise<void> {
   await expect(page.getByRole("button", { name: `Put it into bay ${bay}` })).toBeVisible();
 }
 
-test("case C13: a receiver on a port that the release does not serve holds the job before anything is erased", async ({
+test("cases C13, C37: a receiver on a port that the release does not serve holds the job before anything is erased", async ({
   page,
 }) => {
   await signIn(page, "technician");
@@ -74,6 +74,9 @@ test("case C13: a receiver on a port that the release does not serve holds the j
   await page.goto(`${card}/proof`);
   await page.getByRole("searchbox", { name: "Search Proof" }).fill("Port, 4");
   await expect(page.getByRole("table", { name: "Proof" })).toContainText("receiver");
+  // what the new firmware could not have driven went along
+  await page.goto("/aircraft/QW-15");
+  await expect(page.getByRole("region", { name: "Its parts" })).toContainText("Pirn 5");
   await takeOut(page, 4);
 });
 

@@ -15,8 +15,7 @@ import {
 import { findTarget, releaseTitle, type Release } from "@/core/catalog";
 import { wantsOfParts } from "@/core/part";
 import { idiomOf, lackOf, lineWriter, type Idiom } from "@/core/idiom";
-import { rehearseRegion } from "@/core/job/rehearsal";
-import { twinLooks, type TwinEnd } from "@/core/job/twin";
+import { rehearseRegion, twinLooks, type TwinEnd } from "@/core/job/twin";
 import { ProblemError, valueOf } from "@/core/problem";
 import {
   carriedBy,

@@ -1,4 +1,4 @@
-import { regionOfPlan } from "@/core/job/rehearsal";
+import { regionOfPlan } from "@/core/job/twin";
 import { openLoader } from "@/core/loader";
 import { valueOf } from "@/core/problem";
 import { requireLoader } from "@/bench/steps/enter-loader";

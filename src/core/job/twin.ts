@@ -2,6 +2,7 @@ import {
   isAsPlanned,
   passesIn,
   proveRestore,
+  settlePlan,
   type Decisions,
   type LineAnswer,
   type Plan,
@@ -17,16 +18,19 @@ import {
   releaseTitle,
   type BoardModel,
   type Catalogue,
+  type Firmware,
   type Release,
   type ReleaseTarget,
 } from "@/core/catalog";
+import { readRescued } from "@/core/diagnose";
 import { ask, askCommand, keepSettings, sendScript } from "@/core/console";
 import { commandLine, idiomOf, readRecital } from "@/core/idiom";
 import { readImageFile } from "@/core/image";
 import { openLoader, partsOf, runFlash } from "@/core/loader";
 import { lineAnswers } from "@/core/job/answers";
+import { regionHolding } from "@/core/part";
 import { ok, refuse, type Result } from "@/core/problem";
-import { buildImage, linkTo, SimBoard, virtualClock, type SimLink } from "@/core/sim";
+import { buildImage, linkTo, SimBoard, startedOn, virtualClock, type SimLink } from "@/core/sim";
 
 /** What is played: the very lines that the job would send, to a board of this model that runs the release. */
 export interface TwinInput {
@@ -186,8 +190,7 @@ export async function playOnTwin(input: TwinInput, catalogue: Catalogue): Promis
   });
 }
 
-/** What of a proved value is told of a twin. */
-export const twinValue = ({ id, title, result, planned, found, cause }: ProvedValue): TwinValue => ({
+const twinValue = ({ id, title, result, planned, found, cause }: ProvedValue): TwinValue => ({
   id,
   title,
   result,
@@ -223,4 +226,49 @@ export function againstTwin(twin: TwinEnd, proved: readonly ProvedValue[]): stri
   const ids = [...new Set([...foretold.keys(), ...real.keys()])].filter((id) => foretold.get(id) !== real.get(id));
   if (ids.length === 0) return "It came out as on its twin.";
   return `${ids.length} ${ids.length === 1 ? "value" : "values"} came out otherwise than on its twin.`;
+}
+
+/** What is decided of a part that has no console: its plan goes over as a settings region. */
+export interface RegionPlan {
+  readonly plan: Plan;
+  readonly decisions: Decisions;
+  readonly script: readonly ScriptLine[];
+}
+
+/** The settings region that a plan comes to, as the release keeps it. Refuses what cannot be kept. */
+export function regionOfPlan(
+  { plan, decisions }: Pick<RegionPlan, "plan" | "decisions">,
+  firmware: Firmware,
+  catalogue: Catalogue,
+): Result<Uint8Array> {
+  const settled = settlePlan(plan, decisions, firmware);
+  if (!settled.ok) return settled;
+  const { configuration } = settled.value;
+  const identity = { ...configuration.identity, target: plan.to.target };
+  return regionHolding({ ...configuration, identity }, firmware, catalogue);
+}
+
+/**
+ * The region that a plan comes to, as a simulated firmware keeps it once it has started on it, read again as one that comes out
+ * of a part, before anything is erased: what is to be looked at, in sentences; none, where everything comes out as planned.
+ * Refuses what cannot be kept, or not be read again.
+ */
+export function rehearseRegion(
+  { plan, decisions, script }: RegionPlan,
+  firmware: Firmware,
+  catalogue: Catalogue,
+): Result<string[]> {
+  const region = regionOfPlan({ plan, decisions }, firmware, catalogue);
+  if (!region.ok) return region;
+  const kept = startedOn(region.value, firmware, plan.to.target, catalogue) ?? region.value;
+  const rescued = readRescued(kept, catalogue, { target: plan.to.target });
+  if (!rescued.ok) return rescued;
+  const document = catalogue.idioms.get(firmware.idiom);
+  if (!document) return refuse({ code: "idiom-none", message: `The catalogue has no idiom “${firmware.idiom}”` });
+  const read = readRecital(rescued.value.text, idiomOf(document), catalogue, firmware);
+  if (!read.ok) return read;
+  const { configuration: readBack } = read.value;
+  const proof = proveRestore({ release: firmware, plan, decisions, script, answers: [], readBack });
+  const otherwise = proof.values.filter((value) => !isAsPlanned(value)).map(twinValue);
+  return ok(twinLooks({ otherwise, activeAsPlanned: proof.activeAsPlanned }));
 }

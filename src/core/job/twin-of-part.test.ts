@@ -3,7 +3,7 @@ import { openItems, planUpdate, settlePlan, writtenDown } from "@/core/carryover
 import { firmwareById, type Catalogue, type Firmware } from "@/core/catalog";
 import type { Value, ValueType } from "@/core/config";
 import { defaultConfiguration, idiomOf, lineWriter } from "@/core/idiom";
-import { rehearseRegion } from "@/core/job/rehearsal";
+import { rehearseRegion } from "@/core/job/twin";
 import { valueOf } from "@/core/problem";
 import { catalogue } from "../../../tests/support/workshop";
 
