@@ -188,8 +188,8 @@ describe("what is behind the boards, in every view that looks at boards", () => 
     ]);
     expect(changes[0]?.says).toMatch(/^Spindle 44, built .* → Spindle 45, built .*, 3 values$/);
     expect([...readWith]).toEqual([
-      [first, 4],
-      [second, 4],
+      [first, { read: 4, first: 4 }],
+      [second, { read: 4, first: 0 }],
     ]);
   });
 

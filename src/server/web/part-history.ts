@@ -41,17 +41,26 @@ async function changeOf(part: KnownPart, now: HistoryReading, before: HistoryRea
   return { ...part, withId: now.withId, says: said.join(", "), now: now.id, before: before.id };
 }
 
-/** What changed behind the board of an aircraft from one reading of each part to the next, and with which read-outs it was read. */
+/** How many parts were read with a read-out of their board, and how many of them for the first time. */
+export interface ReadWith {
+  readonly read: number;
+  readonly first: number;
+}
+
+/** What changed behind the board of an aircraft from one reading of each part to the next, and what was read with which of its read-outs. */
 export async function partChanges(
   aircraftId: number,
   parts: readonly KnownPart[],
-): Promise<{ readonly changes: PartChange[]; readonly readWith: ReadonlyMap<number, number> }> {
+): Promise<{ readonly changes: PartChange[]; readonly readWith: ReadonlyMap<number, ReadWith> }> {
   const changes: PartChange[] = [];
-  const readWith = new Map<number, number>();
+  const readWith = new Map<number, ReadWith>();
   for (const part of parts) {
     const readings = await readingsOf(aircraftId, part.name);
-    for (const withId of new Set(readings.map((each) => each.withId)))
-      if (withId !== null) readWith.set(withId, (readWith.get(withId) ?? 0) + 1);
+    for (const withId of new Set(readings.map((each) => each.withId))) {
+      if (withId === null) continue;
+      const { read, first } = readWith.get(withId) ?? { read: 0, first: 0 };
+      readWith.set(withId, { read: read + 1, first: first + Number(readings[0]?.withId === withId) });
+    }
     for (const [i, now] of readings.entries()) {
       const before = readings[i - 1];
       const change = before && (await changeOf(part, now, before));

@@ -16,7 +16,7 @@ import { loadCatalogue } from "@/server/repositories/catalogue";
 import { aircraftByTag } from "@/server/repositories/fleet";
 import { jobsOfAircraft } from "@/server/repositories/jobs";
 import { HISTORY_READINGS, passedOver, readingsOf } from "@/server/repositories/sides";
-import { knownParts, partChanges, type KnownPart, type PartChange } from "@/server/web/part-history";
+import { knownParts, partChanges, type KnownPart, type PartChange, type ReadWith } from "@/server/web/part-history";
 import { requirePage } from "@/server/web/session";
 
 interface Props {
@@ -55,13 +55,18 @@ function Changes({ differences }: { readonly differences: readonly Difference[] 
 }
 
 /** What was otherwise behind the board since it was read before. */
-function Behind({ changes, count }: { readonly changes: readonly PartChange[]; readonly count: number }) {
-  if (count === 0) return null;
-  const same = count - new Set(changes.map(({ name }) => name)).size;
+function Behind({ changes, count }: { readonly changes: readonly PartChange[]; readonly count: ReadWith | undefined }) {
+  if (!count) return null;
+  const { read, first } = count;
+  const again = read - first;
+  const same = read - new Set(changes.map(({ name }) => name)).size;
+  const said = [
+    ...(first === 0 ? [] : [`${counted(first, "part was", "parts were")} read for the first time`]),
+    ...(again === 0 ? [] : [`${counted(again, "part was", "parts were")} read, nothing else than before`]),
+  ];
   return (
     <div className="mt-1 text-sm">
-      Behind the board:{" "}
-      {changes.length === 0 ? `${counted(count, "part was", "parts were")} read, nothing else than before.` : ""}
+      Behind the board: {changes.length === 0 ? `${said.join("; ")}.` : ""}
       <ul className="grid gap-0.5">
         {changes.map(({ name, place, says, now, before }) => (
           <li key={`${name} ${now}`} className="flex flex-wrap items-baseline gap-x-2">
@@ -152,7 +157,7 @@ export default async function HistoryPage({ params, searchParams }: Props) {
           {compared && !compared.ok && <p className="text-sm">{compared.problem.message}.</p>}
           <Behind
             changes={behind.changes.filter(({ withId }) => withId === reading.id)}
-            count={behind.readWith.get(reading.id) ?? 0}
+            count={behind.readWith.get(reading.id)}
           />
           {notes
             .filter((note) => note.backup_id === reading.id)
