@@ -392,4 +392,15 @@ describe("what is behind the boards, in every view that looks at boards", () => 
       expect(shas).not.toContain(first?.sha256);
     });
   });
+
+  it("of three, equal values on other firmware, or on what is built for something else, are not nothing", async () => {
+    const base = await sideOf(`backup:${first}`);
+    const other = await fileAll(
+      "QW-01",
+      H22,
+      four("spindle-44").with(1, { release: "spindle-44", target: "RIDGE-20" }),
+    );
+    const { sentence, triples } = await compareThreeParts(base, await sideOf(`backup:${other}`), base);
+    expect([sentence, triples[1]?.changed]).toEqual(["Behind the boards changed: front right.", 0]);
+  });
 });

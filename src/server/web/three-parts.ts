@@ -15,6 +15,8 @@ export interface PartTriple {
   /** How many of its values were changed, and how many on both sides and differently; undefined: nothing is said of it. */
   readonly changed: number | undefined;
   readonly conflicts: number;
+  /** They run other firmware, or are built for something else: equal values do not make them alike. */
+  readonly otherBuild: boolean;
 }
 
 export interface ThreeParts {
@@ -30,7 +32,7 @@ async function tripleOf(name: PartName, held: Readonly<Record<"base" | "mine" | 
     PartSide,
     PartSide,
   ];
-  const triple = { name, title, place, base, mine, theirs, changed: undefined, conflicts: 0 };
+  const triple = { name, title, place, base, mine, theirs, changed: undefined, conflicts: 0, otherBuild: false };
   if ("why" in base || "why" in mine || "why" in theirs) return triple;
   const [from, here, there] = [
     await readOrGone(base.sha256),
@@ -39,15 +41,17 @@ async function tripleOf(name: PartName, held: Readonly<Record<"base" | "mine" | 
   ];
   if (!from || !here || !there) return triple;
   const compared = compareThree(from, here, there, await loadCatalogue());
-  if (!compared.ok) return triple;
+  const otherBuild = new Set([base, mine, theirs].map(({ firmware, target }) => `${firmware} ${target}`)).size > 1;
+  if (!compared.ok) return { ...triple, otherBuild };
   const items = compared.value.items.filter(({ belongsTo }) => belongsTo === "type");
-  return { ...triple, changed: items.length, conflicts: items.filter(({ change }) => change === "conflict").length };
+  const conflicts = items.filter(({ change }) => change === "conflict").length;
+  return { ...triple, otherBuild, changed: items.length, conflicts };
 }
 
 function sentenceOf(triples: readonly PartTriple[]): string {
   if (triples.length === 0) return "";
-  const changed = triples.filter((each) => (each.changed ?? 0) > 0);
-  const open = triples.filter((each) => each.changed === undefined).length;
+  const changed = triples.filter((each) => (each.changed ?? 0) > 0 || each.otherBuild);
+  const open = triples.filter((each) => each.changed === undefined && !each.otherBuild).length;
   const unsaid = open === 0 ? "" : ` Nothing is said of ${open === 1 ? "one part" : `${open} parts`}.`;
   if (changed.length === 0)
     return open === triples.length

@@ -13,13 +13,16 @@ interface Behind {
 }
 
 /** How what is behind the boards of a type stands off its standard; empty where there is nothing to say. */
-export function behindSentence({ drift: { rows }, held, read }: Behind): string {
+export function behindSentence({ drift: { rows }, held, read, unread }: Behind): string {
   if (read === 0 && held === 0) return "";
   if (held === 0) return "Its standard was read out without parts: of what is behind the boards nothing is said.";
   const off = rows.filter(({ cells }) => cells.length > 0).length;
   if (rows.length === 0) return "Of what is behind the boards nothing was read.";
-  if (off === 0) return `Behind the boards ${rows.length === 1 ? "one is" : `all ${rows.length} are`} as the standard.`;
-  return `Behind the boards ${off} of ${rows.length} ${off === 1 ? "is" : "are"} otherwise.`;
+  const partly = unread.filter(({ tag }) => rows.some((row) => row.tag === tag)).length;
+  const tail = partly === 0 ? "" : ` Of ${partly} not every part is known.`;
+  if (off === 0)
+    return `Behind the boards ${rows.length === 1 ? "one is" : `all ${rows.length} are`} as the standard.${tail}`;
+  return `Behind the boards ${off} of ${rows.length} ${off === 1 ? "is" : "are"} otherwise.${tail}`;
 }
 
 const SHOWN_UNREAD = 12;

@@ -15,18 +15,20 @@ interface Triple {
   readonly theirs: ShownSide;
   readonly changed: number | undefined;
   readonly conflicts: number;
+  readonly otherBuild: boolean;
 }
 
-function Changed({ base, mine, theirs, changed, conflicts }: Triple) {
+function Changed({ base, mine, theirs, changed, conflicts, otherBuild }: Triple) {
   if (changed === undefined || "why" in base || "why" in mine || "why" in theirs) return <>nothing is said of it</>;
+  const build = otherBuild ? "other firmware, " : "";
   const both = conflicts === 0 ? "" : `, ${conflicts} on both sides`;
   return (
     <>
-      <StateShape shape={changed === 0 ? "disc" : "triangle"} />{" "}
+      <StateShape shape={changed === 0 && !otherBuild ? "disc" : "triangle"} />{" "}
       <Link
         href={`/compare/three?base=backup:${base.backupId}&mine=backup:${mine.backupId}&theirs=backup:${theirs.backupId}`}
       >
-        {changed === 0 ? "nothing" : `${counted(changed, "value")}${both}`}
+        {changed === 0 && !otherBuild ? "nothing" : `${build}${counted(changed, "value")}${both}`}
       </Link>
     </>
   );
