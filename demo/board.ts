@@ -17,7 +17,7 @@ const TICK_MS = 2;
 const HANDS = [
   "plug, plug button, plug pads    the cable in; with the boot button held, with the boot pads bridged",
   "unplug                          the cable out",
-  "battery in, battery out",
+  "battery in, battery out, battery in second, battery out second",
   "lean ROLL PITCH HEADING         how the airframe is held, in degrees",
   "stick N PULSE                   stick 0 to 3, in µs",
   `fault NAME VALUE                ${Object.keys(NO_FAULTS).join(", ")}`,
@@ -90,8 +90,8 @@ function lay(board: SimBoard, line: string, nowUs: number): string {
       board.unplug(nowUs);
       return "unplugged";
     case "battery":
-      board.setBattery(nowUs, rest[0] === "in");
-      return `battery ${board.battery ? "in" : "out"}`;
+      board.setBattery(nowUs, rest[0] === "in", rest[1] === "second" ? "second battery" : "battery");
+      return `batteries in: ${[...board.batteries].join(", ") || "none"}`;
     case "lean": {
       const [roll = 0, pitch = 0, heading = 0] = numbers.map((n) => (Number.isFinite(n) ? n : 0));
       Object.assign(board.senses, { roll, pitch, heading });

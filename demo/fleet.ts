@@ -72,6 +72,21 @@ const SEDGE_CONTROLLERS: readonly PartMount[] = [
 const BULRUSH_CONTROLLER: readonly PartMount[] = [
   { part: CONTROLLERS, title: "speed controller", places: ["pusher"], target: "RIDGE-35", supply: "battery" },
 ];
+/** Two batteries share the load: neighbouring arms hang on different ones. */
+const TEASEL_CONTROLLERS: readonly PartMount[] = [
+  {
+    part: CONTROLLERS,
+    title: "speed controller",
+    places: ["front left", "front right", "middle left", "middle right", "rear left", "rear right"],
+    target: "RIDGE-35",
+    supply: ["battery", "second battery", "second battery", "battery", "battery", "second battery"],
+  },
+];
+const TEASEL_RUNS: readonly DemoPart[] = [1, 2, 3, 4, 5, 6].map((no) => ({
+  release: "spindle-45",
+  target: "RIDGE-35",
+  values: { "turning way": no % 2 === 1 ? "with-clock" : "against-clock", serial: no, "lead angle": 18 },
+}));
 const SEDGE_RUNS: DemoPart = { release: "spindle-44", target: "RIDGE-35", values: { "lead angle": 20, voice: 60 } };
 
 /** Boards that belong to no aircraft yet, as they came from their makers. */
@@ -312,7 +327,11 @@ const TEASELS: readonly DemoAircraft[] = ["13", "14", "15"].map((no, i): DemoAir
     model: "pellow-weir",
     chipId: `9C40-00${i}1-77E${i}`,
     release: older ? "weft-8" : "weft-9",
-    runs: { "co-processor": [{ release: older ? "pirn-4" : "pirn-5", target: "PWEIR-CO" }] },
+    fitted: TEASEL_CONTROLLERS,
+    runs: {
+      [CONTROLLERS]: TEASEL_RUNS,
+      "co-processor": [{ release: older ? "pirn-4" : "pirn-5", target: "PWEIR-CO" }],
+    },
     lines: [...(older ? TEASEL_8 : TEASEL_9), `put ${older ? "craft" : "aircraft"}.label "QW-${no}"`],
     readouts: [
       { daysAgo: 70 + 12 * i, kind: "recite", before: ["put winch.lower 30"] },

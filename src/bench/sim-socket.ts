@@ -14,7 +14,7 @@ import {
   type Faults,
   type SimLink,
 } from "@/core/sim";
-import { loaderOn } from "@/core/catalog";
+import { BATTERIES, loaderOn } from "@/core/catalog";
 import { ProblemError } from "@/core/problem";
 import type { BoardLink } from "@/bench/link";
 import { pacedClock, type PacedClock } from "@/bench/paced-clock";
@@ -97,7 +97,7 @@ export class SimSocket implements Socket {
       const { seat } = this;
       if (!seat) return;
       seat.board.unplug(seat.clock.nowUs());
-      seat.board.setBattery(seat.clock.nowUs(), false);
+      for (const which of BATTERIES) seat.board.setBattery(seat.clock.nowUs(), false, which);
       this.seat = undefined;
       await this.afterSaving(() => this.store(seat, null));
     },
@@ -118,7 +118,8 @@ export class SimSocket implements Socket {
       simBoardId: row.id,
       simLabel: row.label,
       cable: board.cable,
-      battery: board.battery,
+      battery: board.batteries.has("battery"),
+      ...(board.senses.secondVolts === undefined ? {} : { secondBattery: board.batteries.has("second battery") }),
       faults: { ...board.faults },
       senses: { roll, pitch, heading, sticks: [...sticks] },
       hands: { bootButton, bootPads, serial },
@@ -206,7 +207,7 @@ export class SimSocket implements Socket {
     if (order.kind === "plug") board.plug(clock.nowUs(), { button: order.button, pads: order.pads });
     else if (order.kind === "unplug") board.unplug(clock.nowUs());
     else if (order.kind === "adapter") board.adapter = order.wired;
-    else if (order.kind === "battery") board.setBattery(clock.nowUs(), order.fitted);
+    else if (order.kind === "battery") board.setBattery(clock.nowUs(), order.fitted, order.which);
     else if (order.kind === "lean")
       Object.assign(board.senses, { roll: order.roll, pitch: order.pitch, heading: order.heading });
     else if (order.kind === "stick")

@@ -11,7 +11,17 @@ export type HandsOrder = Extract<
 /** What a socket shows of itself, beside what stands on its cable. */
 export type SocketFace = Pick<
   BayLive,
-  "simBoardId" | "simLabel" | "cable" | "battery" | "faults" | "senses" | "hands" | "adapter" | "lamp" | "line"
+  | "simBoardId"
+  | "simLabel"
+  | "cable"
+  | "battery"
+  | "secondBattery"
+  | "faults"
+  | "senses"
+  | "hands"
+  | "adapter"
+  | "lamp"
+  | "line"
 >;
 
 /** What a bay needs of the place where boards are plugged in, whatever is behind it. */

@@ -1,5 +1,6 @@
 import { boolean, lazy, mixed, number, object, string, type InferType, type ObjectSchema } from "yup";
 import { trimmed } from "@/contracts/shapes";
+import { BATTERIES } from "@/core/catalog";
 import { AILMENT_SAYS, NO_FAULTS, type Ailment, type Faults } from "@/core/sim";
 
 const step = () => string().max(40).required();
@@ -14,7 +15,7 @@ const shapes = {
   plug: object({ button: boolean().default(false), pads: boolean().default(false) }),
   unplug: object({}),
   adapter: object({ wired: boolean().required() }),
-  battery: object({ fitted: boolean().required() }),
+  battery: object({ fitted: boolean().required(), which: string().oneOf(BATTERIES).default("battery") }),
   lean: object({ roll: degrees(), pitch: degrees(), heading: degrees() }),
   stick: object({
     index: number().integer().min(0).max(3).required(),

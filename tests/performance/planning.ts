@@ -18,6 +18,7 @@ function jobOf(parts: number) {
       ["main loader", { wants: "Loader 3" }],
       ...others.map((part) => [part, { release: { id: "other-5", title: "Other 5" } }]),
     ]) as Wish["parts"],
+    batteries: ["battery"],
     owed: owedBy(termsOf(goal)),
   };
   const seen = Object.fromEntries(["main", ...others].map((part) => [`${part}: shows`, "console"])) as Facts;

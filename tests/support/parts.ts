@@ -2,6 +2,7 @@ import { DEMO_FLEET, type DemoAircraft } from "../../demo/fleet";
 import { makeBoard as makeDemoBoard, typeLines } from "../../demo/make-board";
 import type { JobOrder } from "@/bench/store";
 import type { BoardLink } from "@/bench/link";
+import { BATTERIES } from "@/core/catalog";
 import { planJob, specOf, wishFor, type Goal, type Progress } from "@/core/job";
 import { fittedParts, type FittedPart } from "@/core/part";
 import { linkTo, putChunk, resumeBoard, SimBoard, snapshotOf, takeDirtyChunks, type SimLink } from "@/core/sim";
@@ -43,10 +44,13 @@ export function jobOf(aircraft: DemoAircraft, goal: Goal): JobOrder {
   return { id: 1, tag, aircraftId: 1, chipId, goal, steps: planned.moves.map(specOf) };
 }
 
-/** Hands that do with the battery what a step asks for. */
+/** Hands that do with each battery what a step asks for. */
 export function batteryHands(ask: NonNullable<Progress["ask"]>, board: SimBoard, link: BoardLink): void {
-  if (ask.say.startsWith("Put the battery in")) board.setBattery(link.clock.nowUs(), true);
-  if (ask.say.startsWith("Take the battery out")) board.setBattery(link.clock.nowUs(), false);
+  for (const which of BATTERIES) {
+    if (ask.say.startsWith(`Put the ${which} in`)) board.setBattery(link.clock.nowUs(), true, which);
+    if (ask.say.startsWith(`Take the ${which} out`) || ask.say.startsWith("Take both batteries out"))
+      board.setBattery(link.clock.nowUs(), false, which);
+  }
 }
 
 /** The board as it comes out of storage when the machine that plays it begins again. */

@@ -1,5 +1,6 @@
+import { batteriesSaid } from "@/core/catalog";
 import { done, failed, needBoard, type StepRunner } from "@/bench/steps/context";
-import { closeLineOf, isHeard, lineTo } from "@/bench/steps/lines";
+import { closeLineOf, feeding, isHeard, lineTo } from "@/bench/steps/lines";
 
 export const closeLineStep: StepRunner = async (context) => {
   const { fitted, board } = context;
@@ -12,7 +13,7 @@ export const closeLineStep: StepRunner = async (context) => {
       code: "line-open",
       message: `The line to the ${fitted.part} stays open`,
       detail: stays,
-      hint: "Take the battery out, then begin the step again",
+      hint: `Take ${batteriesSaid(feeding(context.job.goal))} out, then begin the step again`,
     });
   if (!(await isHeard(context)))
     return needBoard("The line is closed, and the console does not answer.", [

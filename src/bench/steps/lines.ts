@@ -1,12 +1,22 @@
-import { fillPattern, compilePattern, processorOf, type LineWay, type Processor, type Release } from "@/core/catalog";
+import {
+  BATTERIES,
+  batteriesSaid,
+  compilePattern,
+  fillPattern,
+  processorOf,
+  type Battery,
+  type LineWay,
+  type Processor,
+  type Release,
+} from "@/core/catalog";
 import { ask, askCommand, settleConsole } from "@/core/console";
 import { idiomOf, type Idiom } from "@/core/idiom";
-import { detourOf, fittedOf, resultOf } from "@/core/job";
+import { detourOf, fittedOf, resultOf, type Goal } from "@/core/job";
 import { askLoader, type LoaderWord } from "@/core/loader";
 import { partTitle, wayTo, type FittedPart } from "@/core/part";
 import { ProblemError, valueOf, type Problem } from "@/core/problem";
 import { linkThrough } from "@/bench/part-link";
-import { readSenses } from "@/core/checks";
+import { batteriesMeasured, readSenses } from "@/core/checks";
 import { declareBoard, declareOwn, needBoard, type StepContext, type StepOutcome } from "@/bench/steps/context";
 
 /** How the firmware on the board opens lines to a kind of part, and in which language it is told. */
@@ -22,7 +32,6 @@ const MORE_QUIET_MS = 60;
 const POLL_US = 400_000;
 /** So long hands are waited for in one try of a step. */
 const HANDS_US = 120_000_000;
-const BATTERY_VOLTS = 1;
 
 /** The line to a kind of part, by the release that the board runs as far as the job knows. Throws the problem that there is none. */
 export function lineTo(
@@ -89,7 +98,7 @@ export async function openTo(context: StepContext, line: Line, no: number): Prom
         `The board does not open the line to its ${line.way.part}`,
         reply.text,
         line.way.unfed
-          ? "Take the battery out, then begin the step again"
+          ? `Take ${batteriesSaid(feeding(context.job.goal))} out, then begin the step again`
           : "Look at their wires, then begin the step again",
       ),
     );
@@ -138,16 +147,20 @@ export async function untilDone(context: StepContext, { say, expected, seen, unt
   return false;
 }
 
-async function batteryMeasured(context: StepContext): Promise<boolean> {
+async function batteriesIn(context: StepContext): Promise<Battery[]> {
   const { idiom } = await declareOwn(context);
   const { output } = valueOf(await askCommand(context.board.console, idiom, "sense"));
-  return (readSenses(output.join("\n"), idiom).battery ?? 0) >= BATTERY_VOLTS;
+  return batteriesMeasured(readSenses(output.join("\n"), idiom)).map(({ which }) => which);
 }
+
+/** The batteries that feed parts which a job is about. */
+export const feeding = (goal: Goal): readonly Battery[] =>
+  BATTERIES.filter((each) => fittedOf(goal).some(({ supply }) => supply === each));
 
 const silent = (part: FittedPart): StepOutcome =>
   needBoard(
     `${capital(partTitle(part))}, does not answer. What was done stays; the step goes on by itself when it does.`,
-    part.supply === "battery" ? ["Put the battery in", "Look at the wire to it"] : ["Look at the wire to it"],
+    part.supply === "board" ? ["Look at the wire to it"] : [`Put the ${part.supply} in`, "Look at the wire to it"],
     10,
   );
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
@@ -184,7 +197,7 @@ export async function requirePart(
   }
   const wakesUp = async () => (await whoAnswers(context, part.part)) !== undefined;
   if (!(await wakesUp())) {
-    const say = part.supply === "battery" ? "Put the battery in" : `Look at the wire to ${partTitle(part)}`;
+    const say = part.supply === "board" ? `Look at the wire to ${partTitle(part)}` : `Put the ${part.supply} in`;
     if (!(await untilDone(context, { say, expected: "answers", seen: "silent", until: wakesUp }))) return silent(part);
   }
   const word = await whoAnswers(context, part.part);
@@ -208,7 +221,8 @@ export async function reachedAgain(context: StepContext, outcome: StepOutcome): 
   const answers = async () => (await whoAnswers(context, fitted.part)) !== undefined;
   if ((await answers()) || (await answers())) return false;
   await context.note(`${capital(partTitle(fitted))}, fell silent in the middle of this step.`, "part-silent");
-  const say = fitted.supply === "battery" ? "Put the battery in again" : `Look at the wire to ${partTitle(fitted)}`;
+  const say =
+    fitted.supply === "board" ? `Look at the wire to ${partTitle(fitted)}` : `Put the ${fitted.supply} in again`;
   return untilDone(context, { say, expected: "answers", seen: "silent", until: answers });
 }
 
@@ -217,18 +231,15 @@ async function openAnew(context: StepContext, line: Line, part: FittedPart): Pro
   // neither the console nor the part: the line is open, and the part without its supply
   if (!(await isHeard(context))) return undefined;
   if (line.way.unfed) {
+    const all = batteriesSaid(feeding(context.job.goal));
     const out = await untilDone(context, {
-      say: "Take the battery out: the line opens only then",
+      say: `Take ${all} out: the line opens only then`,
       expected: "0.0 V",
       seen: "in",
-      until: async () => !(await batteryMeasured(context)),
+      until: async () => (await batteriesIn(context)).length === 0,
     });
     if (!out)
-      return needBoard(
-        "The line to the parts is closed, and opens only without the battery.",
-        ["Take the battery out"],
-        10,
-      );
+      return needBoard(`The line to the parts is closed, and opens only without ${all}.`, [`Take ${all} out`], 10);
   }
   await openTo(context, line, part.no);
   return undefined;

@@ -1,28 +1,41 @@
 import { commandLine } from "@/core/idiom";
 import { askCommand } from "@/core/console";
-import { readSenses } from "@/core/checks";
+import { batteriesSaid, type Battery } from "@/core/catalog";
+import { batteriesMeasured, readSenses } from "@/core/checks";
 import { valueOf } from "@/core/problem";
+import { batteriesIn } from "@/core/job";
 import { declareOwn, done, waits, type Spoken, type StepContext, type StepRunner } from "@/bench/steps/context";
 
-/** Above this a battery is taken as fitted. */
-const BATTERY_VOLTS = 1;
 const POLL_US = 400_000;
 
-async function measuredVolts({ link }: StepContext, { idiom }: Spoken): Promise<number> {
-  const { output } = valueOf(await askCommand(link.console, idiom, "sense"));
-  return readSenses(output.join("\n"), idiom).battery ?? 0;
+interface Measured {
+  /** Of all that it measures, the most. */
+  readonly volts: number;
+  readonly fitted: readonly Battery[];
 }
 
-/** Asks for the battery until the board measures that it is out; undefined when the step has to let go. */
-async function untilOut(context: StepContext, spoken: Spoken, volts: number): Promise<number | undefined> {
-  for (let now = volts; ; now = await measuredVolts(context, spoken)) {
-    if (now < BATTERY_VOLTS) return now;
+async function measure({ link }: StepContext, { idiom }: Spoken): Promise<Measured> {
+  const { output } = valueOf(await askCommand(link.console, idiom, "sense"));
+  const reading = readSenses(output.join("\n"), idiom);
+  return {
+    volts: Math.max(reading.battery ?? 0, reading.secondBattery ?? 0),
+    fitted: batteriesMeasured(reading).map(({ which }) => which),
+  };
+}
+
+const are = (which: readonly Battery[]) => `${batteriesSaid(which)} ${which.length > 1 ? "are" : "is"}`;
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** Asks for what is fitted until the board measures that it is out; undefined when the step has to let go. */
+async function untilOut(context: StepContext, spoken: Spoken, first: Measured): Promise<Measured | undefined> {
+  for (let now = first; ; now = await measure(context, spoken)) {
+    if (now.fitted.length === 0) return now;
     await context.progress({
-      say: "The battery is in",
+      say: `${capital(are(now.fitted))} in`,
       ask: {
-        say: "Take the battery out",
+        say: `Take ${batteriesSaid(now.fitted)} out`,
         expected: "0.0 V",
-        seen: `${now.toFixed(1)} V`,
+        seen: `${now.volts.toFixed(1)} V`,
         wrong: true,
         notProvable: false,
       },
@@ -35,8 +48,9 @@ async function untilOut(context: StepContext, spoken: Spoken, volts: number): Pr
 export const makeSafe: StepRunner = async (context) => {
   const { state, step, link } = context;
   const confirmedBy = state.steps.find((s) => s.id === step)?.confirmedBy;
-  const asks = ["Take the propellers off", "Take the battery out", "Leave the USB cable in"];
-  const word = "It is done: propellers off, battery out";
+  const all = batteriesIn(context.job.goal);
+  const asks = ["Take the propellers off", `Take ${batteriesSaid(all)} out`, "Leave the USB cable in"];
+  const word = `It is done: propellers off, ${all.length > 1 ? "both batteries" : "battery"} out`;
   if (confirmedBy === undefined)
     return waits({ kind: "confirm", say: "Make the aircraft safe to work on.", asks, word });
   if (context.passesOn)
@@ -44,10 +58,10 @@ export const makeSafe: StepRunner = async (context) => {
   if (link.presence().kind !== "console")
     return done(`Confirmed by ${confirmedBy}; the board cannot measure its battery now.`);
   const spoken = await declareOwn(context);
-  const volts = await untilOut(context, spoken, await measuredVolts(context, spoken));
-  return volts === undefined
-    ? waits({ kind: "confirm", say: "The battery was still in.", asks, word })
-    : done(`Confirmed by ${confirmedBy}; the board measures ${volts.toFixed(1)} V, so the battery is out.`);
+  const out = await untilOut(context, spoken, await measure(context, spoken));
+  return out === undefined
+    ? waits({ kind: "confirm", say: "A battery was still in.", asks, word })
+    : done(`Confirmed by ${confirmedBy}; the board measures ${out.volts.toFixed(1)} V, so ${are(all)} out.`);
 };
 
 /**
@@ -70,13 +84,13 @@ export async function staysSafe(context: StepContext): Promise<boolean> {
     return true;
   const spoken = await declareOwn(context);
   if (commandLine(spoken.idiom, "sense") === undefined) return true;
-  const volts = await measuredVolts(context, spoken);
-  if (volts < BATTERY_VOLTS) return true;
+  const now = await measure(context, spoken);
+  if (now.fitted.length === 0) return true;
   await context.note(
-    `The board measures ${volts.toFixed(1)} V: the battery is in, though ${safe.confirmedBy ?? "somebody"} said that it is out.`,
+    `The board measures ${now.volts.toFixed(1)} V: ${are(now.fitted)} in, though ${safe.confirmedBy ?? "somebody"} said that ${now.fitted.length > 1 ? "they are" : "it is"} out.`,
     "battery-in",
   );
-  if ((await untilOut(context, spoken, volts)) === undefined) return false;
-  await context.note("The battery is out again, by the board’s own measure.");
+  if ((await untilOut(context, spoken, now)) === undefined) return false;
+  await context.note(`${capital(are(now.fitted))} out again, by the board’s own measure.`);
   return true;
 }

@@ -1,4 +1,5 @@
 import type { Problem } from "@/core/problem";
+import type { Supply } from "@/core/catalog/supply";
 import { transportOf, type LoaderTransport, type ProcessorLoader } from "@/core/catalog/loaders";
 
 export type { DriveLoader, LoaderTransport, ProcessorLoader, SerialLoader, UsbLoader } from "@/core/catalog/loaders";
@@ -91,7 +92,8 @@ export interface PartMount {
   readonly places: readonly string[];
   /** The target that each takes: of a speed controller the code of its power stage. */
   readonly target?: string;
-  readonly supply: "board" | "battery";
+  /** What feeds them; where not all are fed alike, of each in the order of the places. */
+  readonly supply: Supply | readonly Supply[];
 }
 
 /** The parts that a board carries. */

@@ -14,3 +14,4 @@ export * from "./lineage";
 export * from "./naming";
 export * from "./pads";
 export * from "./slots";
+export * from "./supply";

@@ -1,3 +1,4 @@
+import type { Battery } from "@/core/catalog";
 import { factsIn, identityOf, readStatements, type Idiom } from "@/core/idiom";
 
 /** What a board says it feels: angles in degrees, sticks in µs, battery in volts. What it does not say is absent. */
@@ -7,9 +8,22 @@ export interface Reading {
   readonly heading?: number;
   readonly receiver?: string;
   readonly battery?: number;
+  readonly secondBattery?: number;
   readonly sticks: readonly (number | undefined)[];
   /** What is said of other parts, by their names: “answers” or “silent”. */
   readonly parts: Readonly<Record<string, string>>;
+}
+
+/** From this on a battery is taken as fitted, in volts. */
+const FITTED_VOLTS = 1;
+
+/** The batteries that a board measures to be in, each with its volts. */
+export function batteriesMeasured({ battery = 0, secondBattery = 0 }: Reading): { which: Battery; volts: number }[] {
+  const all = [
+    { which: "battery", volts: battery },
+    { which: "second battery", volts: secondBattery },
+  ] as const;
+  return all.filter(({ volts }) => volts >= FITTED_VOLTS);
 }
 
 /** Reads the answer to a measurement. Words that are no numbers count as not said. */
@@ -25,6 +39,7 @@ export function readSenses(text: string, idiom: Idiom): Reading {
     pitch: number(names.pitch),
     heading: number(names.heading),
     battery: number(names.battery),
+    secondBattery: names.secondBattery === undefined ? undefined : number(names.secondBattery),
     receiver: facts.get(names.receiver),
   };
   return {

@@ -1,5 +1,6 @@
 import { object, type ObjectSchema } from "yup";
-import { ANY, factsOf, YES, type CheckName, type Facts } from "@/core/job/fact";
+import { BATTERIES, isBattery, type Battery } from "@/core/catalog";
+import { ANY, batteries, factsOf, YES, type CheckName, type Facts } from "@/core/job/fact";
 import { isLoader, isPart, type Part, type Subject } from "@/core/job/subject";
 import type { AnyOf, Invariant, Move } from "@/core/job/planner";
 import { partTitle, type FittedPart } from "@/core/part";
@@ -29,6 +30,8 @@ export interface Wish {
   readonly tag: string;
   /** Its parts, and those of their loaders that live in flash and can be other ones. */
   readonly parts: Readonly<Partial<Record<Subject, PartWish>>>;
+  /** The batteries of the aircraft, as far as they are known. */
+  readonly batteries: readonly Battery[];
   /** What a sign-off answers for: what the goal wants, and the checks that it calls for. */
   readonly owed: Facts;
 }
@@ -45,8 +48,8 @@ export interface JobMove extends Move {
   readonly destroys: readonly { readonly of: Subject; readonly what: "settings" | "firmware" }[];
   /** What it is done to starts anew in its course. */
   readonly restarts: boolean;
-  /** It starts anew with its battery in, because nothing else feeds it. */
-  readonly onBattery?: boolean;
+  /** The batteries that have to be out when it starts anew: none where it is fed by one of them alone. */
+  readonly unfedBy: readonly Battery[];
   /** It writes to the board: whoever stops it leaves something unfinished there. */
   readonly writes?: boolean;
   /** What whoever stops the job leaves on the board: while it is at this step, and when the step was the last that wrote. */
@@ -119,7 +122,7 @@ const actionOn =
       destroys: [],
       restarts: false,
       ...tell(wish, subject as S),
-      ...(behindOf(wish, subject)?.supply === "battery" ? { onBattery: true } : {}),
+      unfedBy: isBattery(behindOf(wish, subject)?.supply ?? "board") ? [] : wish.batteries,
       id: stepName(kind, subject, home),
       kind,
       subject,
@@ -164,6 +167,10 @@ export const loaderAction = actionOn("main loader", (wish) => subjectsIn(wish).f
 /** A step that is done once in a visit. */
 export const visitAction = actionOn("visit", () => ["visit"]);
 export const aircraftAction = actionOn("aircraft", () => ["aircraft"]);
+/** A step that is done to each battery that feeds something alone. */
+export const batteryAction = actionOn("battery", (wish) =>
+  BATTERIES.filter((each) => partsBehind(wish).some(({ supply }) => supply === each)),
+);
 
 /** A check of the return to service: called for by the terms of a job, and by no others. */
 export const checkAction = <const N extends CheckName>(
@@ -212,7 +219,6 @@ export const calledFor = (actions: readonly Action[], terms: Terms): Facts =>
   );
 
 const PROPELLERS_OFF: AnyOf = { "aircraft: propellers off": ANY };
-const BATTERY_OUT: AnyOf = { "aircraft: battery out": ANY };
 const unsafe = ({ title }: JobMove, says: string) => `“${title}” ${says}`;
 
 /** What no job may do, whatever it is for. Each speaks of the very subject that a move destroys. */
@@ -225,7 +231,8 @@ export const INVARIANTS: readonly Invariant<JobMove>[] = [
   },
   {
     name: "nothing restarts with its propellers on or its battery in",
-    asks: ({ restarts, onBattery }) => (restarts ? [PROPELLERS_OFF, ...(onBattery ? [] : [BATTERY_OUT])] : []),
+    asks: ({ restarts, unfedBy }) =>
+      restarts ? [PROPELLERS_OFF, ...unfedBy.map((each): AnyOf => batteries([each], "out"))] : [],
     says: (move) => unsafe(move, "wants propellers off and battery out"),
   },
   {

@@ -1,3 +1,4 @@
+import type { Battery } from "@/core/catalog";
 import type { LoaderOf, Part } from "@/core/job/subject";
 
 /** What can be so of a part. */
@@ -25,7 +26,8 @@ type OfPart =
   | "line"
   | "line closed";
 type OfLoader = "seen" | "serves" | "written" | "image fits" | "way round it";
-type OfAircraft = "propellers off" | "battery out" | "battery in";
+type OfAircraft = "propellers off";
+type OfBattery = "in" | "out";
 type OfVisit = "plan taken" | "signed off";
 /** Checks of the return to service. */
 export type CheckName = "attitude" | "receiver";
@@ -38,12 +40,17 @@ export type FactName =
   | `${Part}: ${OfPart}`
   | `${LoaderOf}: ${OfLoader}`
   | `aircraft: ${OfAircraft}`
+  | `${Battery}: ${OfBattery}`
   | `visit: ${OfVisit}`
   | `check ${CheckName}: shown`;
 
 /** Facts by name, each with its value; `YES` where being so is all there is to say. */
 export type Facts = Readonly<Partial<Record<FactName, string>>>;
 export const YES = "yes";
+
+/** Each of some batteries is in, or out. */
+export const batteries = (which: readonly Battery[], are: OfBattery): Facts =>
+  Object.fromEntries(which.map((battery) => [`${battery}: ${are}`, YES]));
 
 /** Facts of one subject, by what is so of it. */
 export const factsOf = <S extends Part | LoaderOf>(

@@ -5,6 +5,7 @@ export type { Facts } from "./fact";
 export * from "./found";
 export {
   althoughOf,
+  batteriesIn,
   byModel,
   carriedBy,
   detourOf,

@@ -16,6 +16,7 @@ const REVIVE: Goal = { kind: "revive", runs: { main: "next-2" }, backupId: 34 };
 const wishOf = (terms: Terms): Wish => ({
   tag: "QW-01",
   parts: { main: { release: { id: "next-2", title: "Next 2" } } },
+  batteries: ["battery"],
   owed: owedBy(terms),
 });
 const WISH = wishOf(termsOf(UPDATE));
@@ -97,8 +98,7 @@ describe("jobs as plans", () => {
         for (const move of planned.moves) {
           expect(unmet(so, move.needs)).toEqual([]);
           if (move.destroys.length > 0) expect(kept.some((name) => so[name] !== undefined)).toBe(true);
-          if (move.restarts)
-            expect([so["aircraft: propellers off"], so["aircraft: battery out"]]).toEqual(["yes", "yes"]);
+          if (move.restarts) expect([so["aircraft: propellers off"], so["battery: out"]]).toEqual(["yes", "yes"]);
           if (move.destroys.some(({ what }) => what === "firmware")) expect(so["main: image fits"]).toBe("yes");
           so = after(so, move);
         }
@@ -233,7 +233,7 @@ describe("the world of a job", () => {
       "main: calibrated": "yes",
       "main: known": "yes",
       "aircraft: propellers off": "yes",
-      "aircraft: battery out": "yes",
+      "battery: out": "yes",
       "main: shows": "console",
     });
     expect(sources["main: runs"]).toEqual({ how: "given" });

@@ -32,6 +32,8 @@ export interface BayLive {
   readonly simLabel?: string;
   readonly cable?: boolean;
   readonly battery?: boolean;
+  /** Of aircraft that carry two. */
+  readonly secondBattery?: boolean;
   readonly faults?: Readonly<Record<string, boolean | number>>;
   readonly senses?: {
     readonly roll: number;

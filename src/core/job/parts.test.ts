@@ -18,6 +18,7 @@ describe("steps of several parts", () => {
   const wish: Wish = {
     tag: "QW-01",
     parts: { main, [esc(1)]: { release: { id: "spin-5", title: "Spin 5" } } },
+    batteries: ["battery"],
     owed: {},
   };
 

@@ -13,7 +13,7 @@ import {
 import { loaderOfPart, type Part } from "@/core/job/subject";
 import { ACTIONS } from "@/core/job/actions";
 import type { Facts } from "@/core/job/fact";
-import { carriedBy, detourOf, fittedOf, releaseFor, termsOf, type Goal } from "@/core/job/goals";
+import { batteriesIn, carriedBy, detourOf, fittedOf, releaseFor, termsOf, type Goal } from "@/core/job/goals";
 import { wayTo, type FittedPart } from "@/core/part";
 import { after, planMoves, type Planned } from "@/core/job/planner";
 
@@ -39,6 +39,7 @@ export function wishFor(
   return {
     tag,
     owed: owedBy(termsOf(goal), actions),
+    batteries: batteriesIn(goal),
     parts: {
       ...Object.fromEntries(partsOfGoal(goal).map((part) => [part, partWish(part, goal, release, catalogue)])),
       ...loaderOn(writtenMain(goal, release, catalogue), processor, catalogue),

@@ -142,7 +142,7 @@ const behindOneLine = fc
   .chain((parts) => fc.boolean().map((closed) => ({ parts, closed })))
   .map(({ parts, closed }) => {
     const part = (i: number) => `esc ${i + 1}` as const;
-    const [battery, line] = ["aircraft: battery out", "main: shows"] as const;
+    const [battery, line] = ["battery: out", "main: shows"] as const;
     const move = (given: Partial<Drawn> & Pick<Move, "gives">): Drawn => ({
       ...{ needs: {}, undoes: [], costS: 3, risk: 0, hands: 0, destroys: false, no: 0 },
       ...given,
@@ -206,7 +206,7 @@ const alikeBehindALine = fc
     });
     const all = (value: string): Facts => Object.fromEntries(parts.map((_, i) => [`esc ${i + 1}: shows`, value]));
     const shown = parts.map((_, i) => `esc ${i + 1}: shows` as const);
-    const fed: Facts = battery ? { "aircraft: battery in": YES } : {};
+    const fed: Facts = battery ? { "battery: in": YES } : {};
     const every = (kind: "read" | "written"): Facts =>
       Object.fromEntries(
         parts.flatMap(({ wants }, i) => (kind === "read" || wants === "written" ? [[`esc ${i + 1}: holds`, YES]] : [])),
@@ -218,17 +218,17 @@ const alikeBehindALine = fc
         undoes: ["main: shows"],
       }),
       move({
-        needs: { "main: line": YES, ...(battery ? { "aircraft: battery out": YES } : {}) },
+        needs: { "main: line": YES, ...(battery ? { "battery: out": YES } : {}) },
         gives: { "main: shows": "console" },
         undoes: ["main: line", ...shown],
       }),
       move({
-        gives: { "aircraft: battery in": YES },
+        gives: { "battery: in": YES },
         needs: { "main: line": YES },
-        undoes: ["aircraft: battery out"],
+        undoes: ["battery: out"],
         hands: 1,
       }),
-      move({ gives: { "aircraft: battery out": YES }, undoes: ["aircraft: battery in"], hands: 1 }),
+      move({ gives: { "battery: out": YES }, undoes: ["battery: in"], hands: 1 }),
       move({ needs: { "main: shows": "console", ...every("read") }, gives: { "main: runs": "new" }, costS: 20 }),
       ...parts.flatMap(({ costS, wants }, i) => [
         move({ needs: { [`esc ${i + 1}: shows`]: "loader", ...fed }, gives: { [`esc ${i + 1}: holds`]: YES }, costS }),
@@ -248,7 +248,7 @@ const alikeBehindALine = fc
     ].map((each, no) => ({ ...each, no }));
     return {
       start: {
-        ...{ "main: shows": "console", "aircraft: battery out": YES },
+        ...{ "main: shows": "console", "battery: out": YES },
         ...Object.fromEntries(parts.flatMap(({ begins }, i) => (begins ? [[`esc ${i + 1}: holds`, YES]] : []))),
       },
       wanted: {

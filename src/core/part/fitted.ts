@@ -1,14 +1,15 @@
-import { mountsOf, type BoardModel, type LineWay, type PartMount, type Release } from "@/core/catalog";
+import { mountsOf, type BoardModel, type LineWay, type PartMount, type Release, type Supply } from "@/core/catalog";
 
 /** A part by its kind and the number that the main firmware counts it by. */
 export type PartName = `${string} ${number}`;
 
 /** One part of an aircraft, besides its main processor. */
-export interface FittedPart extends Omit<PartMount, "places"> {
+export interface FittedPart extends Omit<PartMount, "places" | "supply"> {
   readonly name: PartName;
   /** By which the main firmware counts it, from 1. */
   readonly no: number;
   readonly place: string;
+  readonly supply: Supply;
 }
 
 export const partName = (part: string, no: number): PartName => `${part} ${no}`;
@@ -28,8 +29,14 @@ export const isPartAddress = (address: string): boolean => /^[^/:]+ \d+: /.test(
 /** The parts that an aircraft has: those that its board carries, and those fitted beside it, which count where both say a kind. */
 export function fittedParts(model: Pick<BoardModel, "parts"> | undefined, fitted: readonly PartMount[]): FittedPart[] {
   const own = model ? mountsOf(model).filter(({ part }) => !fitted.some((each) => each.part === part)) : [];
-  return [...own, ...fitted].flatMap(({ places, ...mount }) =>
-    places.map((place, i) => ({ ...mount, place, no: i + 1, name: partName(mount.part, i + 1) })),
+  return [...own, ...fitted].flatMap(({ places, supply, ...mount }) =>
+    places.map((place, i) => ({
+      ...mount,
+      place,
+      no: i + 1,
+      name: partName(mount.part, i + 1),
+      supply: (typeof supply === "string" ? supply : supply[i]) ?? "board",
+    })),
   );
 }
 

@@ -25,10 +25,10 @@ export function wantsOfParts(
 ): string[] {
   const model = models.get(modelId);
   const own = model ? mountsOf(model).map(({ part }) => part) : [];
-  // what the battery feeds can be fitted beside any board
+  // what a battery feeds can be fitted beside any board
   const carried = new Set(
     [...models.values()].flatMap((each) =>
-      mountsOf(each).flatMap(({ part, supply }) => (supply === "board" ? [part] : [])),
+      mountsOf(each).flatMap(({ part, supply }) => ([supply].flat().includes("board") ? [part] : [])),
     ),
   );
   return to.requires

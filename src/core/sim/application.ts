@@ -28,6 +28,8 @@ export interface Senses {
   heading: number;
   sticks: number[];
   batteryVolts: number;
+  /** Of its second battery, where it has one. */
+  secondVolts?: number;
   receiverPowered: boolean;
   /** Quarter turns that the board stands turned by in its airframe; its own setting has to undo them. */
   mountQuarters: number;
@@ -262,6 +264,7 @@ function measured(app: Application, senses: Senses): string[] {
     heading: gyroThere ? senses.heading.toFixed(1) : undefined,
     receiver: heard ? "heard" : senses.receiverPowered ? "silent" : "unpowered",
     battery: senses.batteryVolts.toFixed(1),
+    second: senses.secondVolts?.toFixed(1),
     ...Object.fromEntries(names.sticks.map((_, i) => [`stick${i}`, heard ? String(senses.sticks[i] ?? 0) : undefined])),
   };
   for (const [part] of parts) values[part] = silent ? "silent" : "answers";
@@ -271,6 +274,7 @@ function measured(app: Application, senses: Senses): string[] {
     heading: names.heading,
     receiver: names.receiver,
     battery: names.battery,
+    ...(names.secondBattery === undefined ? {} : { second: names.secondBattery }),
     ...Object.fromEntries(parts),
     ...Object.fromEntries(names.sticks.map((name, i) => [`stick${i}`, name])),
   });

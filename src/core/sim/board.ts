@@ -6,6 +6,7 @@ import {
   loaderOn,
   processorOf,
   settingsSegment,
+  type Battery,
   type BoardModel,
   type Catalogue,
   type LoaderTransport,
@@ -50,6 +51,7 @@ const START_LOADER_US = 500_000;
 /** How long it shows itself before it trips over settings that it cannot stand. */
 const TRIPS_AFTER_US = 2_500_000;
 const LOOP_US = START_APP_US + TRIPS_AFTER_US;
+const FULL_VOLTS = 16.2;
 /** Speed of the USB bridge that boards without USB of their own carry. */
 const BRIDGE_BAUD = 115_200;
 
@@ -69,7 +71,8 @@ export class SimBoard {
   };
   private going: Faults = { ...NO_FAULTS };
   cable = false;
-  battery = false;
+  /** Which of its batteries are in. */
+  readonly batteries = new Set<Battery>();
   /** A serial adapter is wired to the pads of the board's first port. */
   adapter = false;
   /** A bare UART instead of the USB cable, at this baud; for benches without USB. */
@@ -95,7 +98,8 @@ export class SimBoard {
       (release) => findTarget(release, spec.model.target) ?? [],
     )[0];
     this.flash = blankFlash(this.processor);
-    this.parts = new BoardParts(spec.parts ?? [], catalogue, (nowUs) => this.setBattery(nowUs, false));
+    this.parts = new BoardParts(spec.parts ?? [], catalogue, (nowUs, which) => this.setBattery(nowUs, false, which));
+    if (this.parts.all.some((part) => part.spec.supply === "second battery")) this.senses.secondVolts = 0;
     this.hasUsb = loaderOn(this.processor, "usb") !== undefined;
     if (!this.hasUsb) this.uartBaud = BRIDGE_BAUD;
     this.loaderMemory = new LoaderMemory(this.flash, this.processor, catalogue);
@@ -133,6 +137,11 @@ export class SimBoard {
     return this.cable || this.battery;
   }
 
+  /** One of its batteries is in. */
+  get battery(): boolean {
+    return this.batteries.size > 0;
+  }
+
   plug(nowUs: number, hold: { readonly button?: boolean; readonly pads?: boolean } = {}): void {
     if (this.cable) return;
     const wasOff = !this.powered;
@@ -154,14 +163,15 @@ export class SimBoard {
     return this.mode.kind === "dead" && !this.mode.lit ? "dark" : "lit";
   }
 
-  setBattery(nowUs: number, fitted: boolean): void {
-    if (this.battery === fitted) return;
+  setBattery(nowUs: number, fitted: boolean, which: Battery = "battery"): void {
+    if (this.batteries.has(which) === fitted) return;
     const wasOff = !this.powered;
-    this.battery = fitted;
-    this.senses.batteryVolts = fitted ? 16.2 : 0;
-    this.senses.receiverPowered = fitted || this.spec.model.receiverOnUsb;
+    if (fitted) this.batteries.add(which);
+    else this.batteries.delete(which);
+    this.senses[which === "battery" ? "batteryVolts" : "secondVolts"] = fitted ? FULL_VOLTS : 0;
+    this.senses.receiverPowered = this.battery || this.spec.model.receiverOnUsb;
     if (fitted && wasOff) this.start(nowUs, {});
-    if (!fitted && !this.cable) this.losePower(nowUs);
+    if (!fitted && !this.powered) this.losePower(nowUs);
     this.parts.power(nowUs, this);
   }
 
@@ -339,8 +349,7 @@ export class SimBoard {
   /** The power goes, whatever feeds the board. */
   failPower(nowUs: number): void {
     this.cable = false;
-    this.battery = false;
-    this.senses.batteryVolts = 0;
+    for (const which of this.batteries) this.setBattery(nowUs, false, which);
     this.losePower(nowUs);
     this.flash.programBudget = Infinity;
     this.flash.eraseBudget = Infinity;

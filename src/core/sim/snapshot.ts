@@ -10,6 +10,7 @@ import type { Senses } from "@/core/sim/application";
 export interface BoardSnapshot {
   readonly cable: boolean;
   readonly battery: boolean;
+  readonly secondBattery?: true;
   readonly appearances: number;
   readonly faults: Faults;
   readonly senses: Senses;
@@ -39,7 +40,8 @@ export function snapshotOf(board: SimBoard): BoardSnapshot {
   const { mode } = board;
   return {
     cable: board.cable,
-    battery: board.battery,
+    battery: board.batteries.has("battery"),
+    ...(board.batteries.has("second battery") ? { secondBattery: true } : {}),
     appearances: board.appearances,
     faults: board.faults,
     senses: { ...board.senses },
@@ -113,6 +115,7 @@ export function resumeBoard(board: SimBoard, snapshot: BoardSnapshot, nowUs: num
   const transport = (["usb", "serial", "drive"] as const).find((each) => snapshot.running === `${each}-loader`);
   if (snapshot.cable) board.plug(nowUs, {});
   if (snapshot.battery) board.setBattery(nowUs, true);
+  if (snapshot.secondBattery) board.setBattery(nowUs, true, "second battery");
   if (transport && !(board.mode.kind === "loader" && board.mode.transport === transport))
     board.mode = { kind: "loader", transport, readyUs: nowUs };
   if (snapshot.running === "dead" && board.mode.kind !== "dead") board.mode = { kind: "dead", why: "as it was" };

@@ -1,12 +1,13 @@
 import type { JobRequest } from "@/contracts/job-wish";
 import { literal, Op, UniqueConstraintError, type FindOptions } from "sequelize";
-import type { Catalogue, Release } from "@/core/catalog";
+import { BATTERIES, type Catalogue, type Release } from "@/core/catalog";
 import { goalFrom, planJob, specOf, wishFor, type BayLive, type Facts, type Goal, type StepSpec } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 import { getDb } from "@/server/db";
 import { readBay } from "@/server/repositories/bench";
 import { loadCatalogue, pinDocuments } from "@/server/repositories/catalogue";
 import { aircraftById, type RegisterRow } from "@/server/repositories/fleet";
+import { partsOfAircraft } from "@/server/repositories/fittings";
 import { settleGoal } from "@/server/repositories/settle-goal";
 import { inTransaction, list, type Row } from "@/server/sql";
 import type { Job } from "@/server/models";
@@ -81,6 +82,13 @@ function stepsFor(
   });
 }
 
+/** What feeds parts of an aircraft says which batteries it has, where that is more than one. */
+async function batteriesOf({ id, model_id }: RegisterRow): Promise<Pick<Goal, "batteries">> {
+  const parts = await partsOfAircraft(id, model_id);
+  const batteries = BATTERIES.filter((each, i) => i === 0 || parts.some(({ supply }) => supply === each));
+  return batteries.length > 1 ? { batteries } : {};
+}
+
 /**
  * Orders a job for the aircraft whose board is in a bay. All that can be known to fail is refused here, before anything
  * is touched: no board, another aircraft's, no such target, no image, no way, a job that is there already.
@@ -99,7 +107,8 @@ export async function orderJob(wish: JobWish): Promise<number> {
       hint: "Plug it in and wait until the bay names the aircraft",
     });
   const catalogue = await loadCatalogue();
-  const { goal, release, headline } = await settleGoal(wish, aircraft, catalogue, bay);
+  const { goal: settled, release, headline } = await settleGoal(wish, aircraft, catalogue, bay);
+  const goal: Goal = { ...settled, ...(await batteriesOf(aircraft)) };
   try {
     const order = {
       bench_id: benchId,

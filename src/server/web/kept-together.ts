@@ -31,7 +31,7 @@ export async function keptTogether(
         return { part, why: `${releaseTitle(release)} opens no line to the ${part.part}` };
       // some of its kind were reached: it was asked for
       if (read.some(({ part: name }) => name?.startsWith(`${part.part} `))) return { part, why: "It was not reached" };
-      const fed = part.supply === "battery" ? ", and without the battery it has no supply" : "";
+      const fed = part.supply === "board" ? "" : `, and without the ${part.supply} it has no supply`;
       return { part, why: `Nobody asked for it${fed}` };
     });
   return { read, missed };

@@ -1,6 +1,7 @@
 "use client";
 
 import type { PartChoices } from "@/contracts/answers/parts";
+import { BATTERIES, batteriesSaid } from "@/core/catalog";
 import { AskButton } from "@/ui/base/ask";
 import { Link } from "@/ui/base/link";
 import { ProblemNote } from "@/ui/base/parts";
@@ -22,7 +23,7 @@ export function BackUp({
   const { order, busy, problem } = useOrder();
   const reached = parts?.parts.filter(({ kind }) => !parts.shut.includes(kind)) ?? [];
   const hasMore = aircraftId !== undefined && reached.length > 0;
-  const fed = reached.some(({ supply }) => supply === "battery");
+  const feeding = BATTERIES.filter((each) => reached.some(({ supply }) => supply === each));
   return (
     <div className="mb-3 grid gap-1">
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
@@ -48,7 +49,10 @@ export function BackUp({
       {hasMore && (
         <p className="text-sm text-faded">
           All of it: the board and {reached.length === 1 ? "one part" : `${reached.length} parts`} behind it
-          {fed ? "; the battery is asked for on the way" : ""}.
+          {feeding.length === 0
+            ? ""
+            : `; ${batteriesSaid(feeding)} ${feeding.length > 1 ? "are" : "is"} asked for on the way`}
+          .
         </p>
       )}
       {problem && <ProblemNote problem={problem} />}

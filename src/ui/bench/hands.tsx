@@ -51,7 +51,7 @@ interface HandsProps {
 /** Hands on what feeds a simulated board and leads to it: cable, button, pads, adapter, battery. */
 export function CableHands({ no, live }: HandsProps) {
   const path = `/api/bench/${no}` as const;
-  const { cable = false, battery = false, adapter = false, hands } = live;
+  const { cable = false, battery = false, secondBattery, adapter = false, hands } = live;
   return (
     <div className="flex flex-wrap gap-2">
       {cable ? (
@@ -83,6 +83,11 @@ export function CableHands({ no, live }: HandsProps) {
       <AskButton path={path} body={{ kind: "battery", fitted: !battery }}>
         {battery ? "Take the battery out" : "Fit the battery"}
       </AskButton>
+      {secondBattery !== undefined && (
+        <AskButton path={path} body={{ kind: "battery", fitted: !secondBattery, which: "second battery" }}>
+          {secondBattery ? "Take the second battery out" : "Fit the second battery"}
+        </AskButton>
+      )}
     </div>
   );
 }
@@ -200,7 +205,7 @@ export function FaultSwitches({ no, live }: HandsProps) {
         <Press
           className="justify-self-start"
           busy={busy}
-          disabled={live.cable === true || live.battery === true}
+          disabled={live.cable === true || live.battery === true || live.secondBattery === true}
           onClick={() => void ask(`/api/bench/${no}`, { kind: "afflict", ailment })}
         >
           Do that to it, without power

@@ -15,6 +15,12 @@ export function BoardNow({ bayNo, mayWork }: { readonly bayNo: number; readonly 
         Seen as <b>{seen}</b>
         {live.port === undefined ? "" : ` on ${live.port}`}. Cable <b>{live.cable ? "in" : "out"}</b> · battery{" "}
         <b>{live.battery ? "in" : "out"}</b>
+        {live.secondBattery === undefined ? null : (
+          <>
+            {" "}
+            · second battery <b>{live.secondBattery ? "in" : "out"}</b>
+          </>
+        )}
       </p>
       {mayWork && (
         <div className="no-print mt-2">

@@ -1,6 +1,7 @@
 "use client";
 
 import { useState } from "react";
+import { BATTERIES, type Supply } from "@/core/catalog";
 import { useAsk } from "@/ui/base/ask";
 import { Folded } from "@/ui/base/folded";
 import { ProblemNote } from "@/ui/base/parts";
@@ -13,10 +14,16 @@ export interface Fittable {
   readonly targets: readonly string[];
 }
 
-const SUPPLIES = [
-  { value: "battery", text: "the battery alone" },
-  { value: "board", text: "the board" },
-] as const;
+const FEEDS: Readonly<Record<Supply, string>> = {
+  battery: "the battery alone",
+  "second battery": "the second battery alone",
+  board: "the board",
+};
+const BY_PLACE = "by place";
+const EACH_FEEDS = [
+  ...BATTERIES.map((value) => ({ value, text: FEEDS[value] })),
+  { value: "board", text: FEEDS.board },
+];
 
 /** Says what is fitted beside the board: a kind, what each is, and where they are, in the order that the firmware counts them. */
 export function FitParts({ tag, kinds }: { readonly tag: string; readonly kinds: readonly Fittable[] }) {
@@ -25,6 +32,7 @@ export function FitParts({ tag, kinds }: { readonly tag: string; readonly kinds:
   const [target, setTarget] = useState("");
   const [title, setTitle] = useState("");
   const [supply, setSupply] = useState<string>("battery");
+  const [feeds, setFeeds] = useState<Readonly<Record<string, string>>>({});
   const [places, setPlaces] = useState("");
   const kind = kinds.find((each) => each.part === part);
   const list = places
@@ -38,7 +46,8 @@ export function FitParts({ tag, kinds }: { readonly tag: string; readonly kinds:
         className="mt-2 grid max-w-[560px] gap-2"
         onSubmit={(event) => {
           event.preventDefault();
-          const body = { part, title: title || part, places: list, target, supply };
+          const fed = supply === BY_PLACE ? list.map((place) => feeds[place] ?? "battery") : [supply];
+          const body = { part, title: title || part, places: list, target, supply: fed.length > 0 ? fed : ["battery"] };
           void ask(`/api/aircraft/${tag}/parts`, body).then((done) => done && setPlaces(""));
         }}
       >
@@ -55,7 +64,12 @@ export function FitParts({ tag, kinds }: { readonly tag: string; readonly kinds:
             options={[{ value: "", text: "not known" }, ...kind.targets.map((each) => ({ value: each, text: each }))]}
             onValue={setTarget}
           />
-          <Select label="Fed by" value={supply} options={[...SUPPLIES]} onValue={setSupply} />
+          <Select
+            label="Fed by"
+            value={supply}
+            options={[...EACH_FEEDS, { value: BY_PLACE, text: "not all the same: said for each place" }]}
+            onValue={setSupply}
+          />
         </div>
         <TextBox
           label="What one is called"
@@ -69,6 +83,19 @@ export function FitParts({ tag, kinds }: { readonly tag: string; readonly kinds:
           value={places}
           onChange={(event) => setPlaces(event.target.value)}
         />
+        {supply === BY_PLACE && list.length > 0 && (
+          <div className="grid grid-cols-3 gap-2 max-md:grid-cols-1">
+            {list.map((place) => (
+              <Select
+                key={place}
+                label={`${place} is fed by`}
+                value={feeds[place] ?? "battery"}
+                options={EACH_FEEDS}
+                onValue={(value) => setFeeds((old) => ({ ...old, [place]: value }))}
+              />
+            ))}
+          </div>
+        )}
         <Press submit busy={busy} className="justify-self-start">
           {list.length === 0 ? `No ${part} are fitted` : `${list.length} ${part} are fitted`}
         </Press>

@@ -162,6 +162,8 @@ export interface ConsoleForm {
     readonly heading: string;
     readonly receiver: string;
     readonly battery: string;
+    /** Of aircraft that carry two. */
+    readonly secondBattery?: string;
     readonly sticks: readonly string[];
     /** Other parts by the names that requirements give them: the fact that says “answers” or “silent”. */
     readonly parts?: Readonly<Record<string, string>>;

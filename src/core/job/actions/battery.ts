@@ -1,35 +1,37 @@
-import { aircraftAction, partsBehind, type Wish } from "@/core/job/action";
+import { batteryAction, partsBehind, type Wish } from "@/core/job/action";
 import { reached, shownBehind } from "@/core/job/actions/open-line";
-import { ANY, YES } from "@/core/job/fact";
+import { ANY, batteries, YES } from "@/core/job/fact";
+import type { Battery } from "@/core/catalog";
 
-const fedByBattery = (wish: Wish) => partsBehind(wish).filter(({ supply }) => supply === "battery");
-const whereFed = (wish: Wish) => (fedByBattery(wish).length > 0 ? (["aircraft"] as const) : []);
-const kinds = (wish: Wish) => [...new Set(fedByBattery(wish).map(({ part }) => part))].join(" and ");
+const named = (which: Battery) => `${which.charAt(0).toUpperCase()}${which.slice(1)}`;
 
-export const fitBattery = aircraftAction(
-  "fit-battery",
-  (wish) => ({
-    title: "Battery in",
-    why: `The ${kinds(wish)} have no other supply. The line is open already: nothing else reaches them.`,
-    needs: { "aircraft: propellers off": YES, "main: line": ANY },
-    gives: { "aircraft: battery in": YES, ...reached(wish, { supply: "battery" }) },
-    undoes: ["aircraft: battery out"],
-    hands: 1,
-  }),
-  undefined,
-  { subjects: whereFed },
-);
+/** “The speed controllers”, or those of their places where not all of a kind are fed by it. */
+function fedBy(wish: Wish, which: Battery): string {
+  const all = partsBehind(wish);
+  const kinds = [...new Set(all.flatMap(({ part, supply }) => (supply === which ? [part] : [])))];
+  return kinds
+    .map((kind) => {
+      const of = all.filter(({ part }) => part === kind);
+      const fed = of.filter(({ supply }) => supply === which);
+      return fed.length === of.length ? kind : `${kind} ${fed.map(({ place }) => place).join(", ")}`;
+    })
+    .join(" and ");
+}
 
-export const takeBattery = aircraftAction(
-  "take-battery",
-  (wish) => ({
-    title: "Battery out",
-    why: "The line closes only when nothing behind it has its supply.",
-    needs: { "aircraft: battery in": YES },
-    gives: { "aircraft: battery out": YES },
-    undoes: ["aircraft: battery in", ...shownBehind(wish, { supply: "battery" })],
-    hands: 1,
-  }),
-  undefined,
-  { subjects: whereFed },
-);
+export const fitBattery = batteryAction("fit-battery", (wish, which) => ({
+  title: `${named(which)} in`,
+  why: `The ${fedBy(wish, which)} have no other supply. The line is open already: nothing else reaches them.`,
+  needs: { "aircraft: propellers off": YES, "main: line": ANY },
+  gives: { ...batteries([which], "in"), ...reached(wish, { supply: which }) },
+  undoes: [`${which}: out`],
+  hands: 1,
+}));
+
+export const takeBattery = batteryAction("take-battery", (wish, which) => ({
+  title: `${named(which)} out`,
+  why: "The line closes only when nothing behind it has its supply.",
+  needs: batteries([which], "in"),
+  gives: batteries([which], "out"),
+  undoes: [`${which}: in`, ...shownBehind(wish, { supply: which })],
+  hands: 1,
+}));

@@ -1,10 +1,11 @@
 import { type Behind, behindOf, faceOf, ofPart, releaseWished, partAction } from "@/core/job/action";
-import { factsOf, YES, type Facts } from "@/core/job/fact";
+import { isBattery } from "@/core/catalog";
+import { batteries, factsOf, type Facts } from "@/core/job/fact";
 
 /** What has to be so for a part behind a line to be woken. */
 const reachable = ({ part, supply }: Behind): Facts => ({
   ...factsOf("main", { line: part }),
-  ...(supply === "battery" ? { "aircraft: battery in": YES } : {}),
+  ...(isBattery(supply) ? batteries([supply], "in") : {}),
 });
 
 export const firstStart = partAction("first-start", (wish, part) => {

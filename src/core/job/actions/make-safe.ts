@@ -1,14 +1,15 @@
 import { aircraftAction, partsBehind, planFirst } from "@/core/job/action";
 import { shownBehind } from "@/core/job/actions/open-line";
-import { YES } from "@/core/job/fact";
+import { batteries, YES, type FactName } from "@/core/job/fact";
 
 export const makeSafe = aircraftAction("make-safe", (wish) => ({
-  title: "Propellers off, battery out",
+  title: `Propellers off, ${wish.batteries.length > 1 ? "both batteries" : "battery"} out`,
   why: "The board restarts several times.",
-  // what the battery feeds is read before there can be a plan, and may turn something
-  needs: partsBehind(wish).some(({ supply }) => supply === "battery") ? {} : planFirst(wish),
-  gives: { "aircraft: propellers off": YES, "aircraft: battery out": YES },
-  undoes: ["aircraft: battery in", ...shownBehind(wish, { supply: "battery" })],
+  // what a battery feeds is read before there can be a plan, and may turn something; while a line to it is open, it shows by
+  // itself whether its battery is out
+  needs: partsBehind(wish).some(({ supply }) => supply !== "board") ? { "main: line closed": YES } : planFirst(wish),
+  gives: { "aircraft: propellers off": YES, ...batteries(wish.batteries, "out") },
+  undoes: wish.batteries.flatMap((each): FactName[] => [`${each}: in`, ...shownBehind(wish, { supply: each })]),
   costS: 10,
   hands: 1,
 }));

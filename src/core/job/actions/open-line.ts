@@ -1,6 +1,7 @@
 import { partAction, partsBehind, type Wish } from "@/core/job/action";
-import { factsOf, YES, type FactName, type Facts } from "@/core/job/fact";
+import { batteries, factsOf, YES, type FactName, type Facts } from "@/core/job/fact";
 import type { Part } from "@/core/job/subject";
+import type { Supply } from "@/core/catalog";
 
 /** One part of each kind that stands behind a line: the first. */
 export const firstOfKinds = (wish: Wish): Part[] => {
@@ -8,10 +9,14 @@ export const firstOfKinds = (wish: Wish): Part[] => {
   return all.filter(({ part }, i) => all.findIndex((each) => each.part === part) === i).map(({ name }) => name);
 };
 
+/** Whether a battery feeds parts of a kind alone. */
+const isFed = (wish: Wish, kind: string): boolean =>
+  partsBehind(wish).some(({ part, supply }) => part === kind && supply !== "board");
+
 /** What ends when the parts of a kind are not reached any more, or those that are fed in one way. */
 export const shownBehind = (
   wish: Wish,
-  { kind, supply }: { readonly kind?: string; readonly supply?: "board" | "battery" } = {},
+  { kind, supply }: { readonly kind?: string; readonly supply?: Supply } = {},
 ): FactName[] =>
   partsBehind(wish)
     .filter((each) => (kind ?? each.part) === each.part && (supply ?? each.supply) === each.supply)
@@ -24,7 +29,7 @@ export const reached = (...which: Parameters<typeof shownBehind>): Facts =>
 export const openLine = partAction(
   "open-line",
   (wish, part) => {
-    const { part: kind = "", unfed = false, title = "", supply } = wish.parts[part]?.behind ?? {};
+    const { part: kind = "", unfed = false, title = "" } = wish.parts[part]?.behind ?? {};
     return {
       title: `Open the line to the ${kind}`,
       why: `From then on the console passes on every byte: only so is a ${title} spoken to.`,
@@ -32,9 +37,9 @@ export const openLine = partAction(
         ...factsOf("main", { shows: "console", known: YES, "settings kept": YES, "line closed": YES }),
         // on a detour only the release in between has the words
         ...(wish.parts.main?.detour ? factsOf("main", { runs: wish.parts.main.detour.id }) : {}),
-        // what the battery feeds may turn something
-        ...(supply === "battery" ? { "aircraft: propellers off": YES } : {}),
-        ...(unfed ? { "aircraft: battery out": YES } : {}),
+        // what a battery feeds may turn something
+        ...(isFed(wish, kind) ? { "aircraft: propellers off": YES } : {}),
+        ...(unfed ? batteries(wish.batteries, "out") : {}),
       },
       // the firmware in between leads the line from one to the next
       gives: { ...factsOf("main", { line: kind }), ...reached(wish, { kind, supply: "board" }) },

@@ -1,3 +1,4 @@
+import { BATTERIES, type Battery } from "@/core/catalog";
 import { EVERYTHING, type Scope, type Whose } from "@/core/carryover";
 import { factsOf, YES, type Facts } from "@/core/job/fact";
 import type { Terms } from "@/core/job/action";
@@ -15,7 +16,10 @@ import { update, type Update } from "@/core/job/goals/update";
 export type { Detour, Instead, PartSource, Sources };
 
 /** What a job is ordered for. */
-export type Goal = Update | SetUp | Revive | Commission | Baseline | PartsGoal | AbilityGoal;
+export type Goal = (Update | SetUp | Revive | Commission | Baseline | PartsGoal | AbilityGoal) & {
+  /** The batteries of the aircraft, where it has more than one. */
+  readonly batteries?: readonly Battery[];
+};
 
 const GOALS: { readonly [K in Goal["kind"]]: GoalKind<Extract<Goal, { kind: K }>> } = {
   update,
@@ -45,6 +49,12 @@ const assumedOf = (part: Part): Facts => ({
 });
 /** The parts behind the board that a goal is about. */
 export const fittedOf = (goal: Goal): readonly FittedPart[] => ("fitted" in goal ? (goal.fitted ?? []) : []);
+/** The batteries that a job has to do with, as far as its goal says: one where nothing is said of them. */
+export const batteriesIn = (goal: Goal): readonly Battery[] =>
+  BATTERIES.filter((each, i) => {
+    const isFeeding = fittedOf(goal).some(({ supply }) => supply === each);
+    return i === 0 || isFeeding || (goal.batteries ?? []).includes(each);
+  });
 /** What stands behind a board does not speak for itself, and its line is closed. */
 const assumedBehind = (goal: Goal): Facts => {
   const fitted = fittedOf(goal);

@@ -1,4 +1,4 @@
-import type { Catalogue, LineWay } from "@/core/catalog";
+import type { Battery, Catalogue, LineWay } from "@/core/catalog";
 import { Passing } from "@/core/sim/parts/passing";
 import { SimPart, type SimPartSpec } from "@/core/sim/parts/part";
 
@@ -6,16 +6,16 @@ export { startedOn } from "@/core/sim/parts/kept";
 export type { SimPartSpec } from "@/core/sim/parts/part";
 
 /** What feeds a board. */
-interface Supply {
+interface FedBy {
   readonly powered: boolean;
-  readonly battery: boolean;
+  readonly batteries: ReadonlySet<Battery>;
 }
 
 /** The parts behind a simulated board. Times in µs of the board's clock. */
 export class BoardParts {
   readonly all: readonly SimPart[];
 
-  constructor(specs: readonly SimPartSpec[], catalogue: Catalogue, losePower: (nowUs: number) => void) {
+  constructor(specs: readonly SimPartSpec[], catalogue: Catalogue, losePower: (nowUs: number, of: Battery) => void) {
     this.all = specs.map((spec) => new SimPart(spec, catalogue, losePower));
   }
 
@@ -24,8 +24,11 @@ export class BoardParts {
   }
 
   /** Each has its supply, or has lost it, by what feeds the board. */
-  power(nowUs: number, { powered, battery }: Supply): void {
-    for (const part of this.all) part.power(nowUs, part.spec.supply === "battery" ? battery : powered);
+  power(nowUs: number, { powered, batteries }: FedBy): void {
+    for (const part of this.all) {
+      const { supply } = part.spec;
+      part.power(nowUs, supply === "board" ? powered : batteries.has(supply));
+    }
   }
 
   /** No line leads to any of them. */

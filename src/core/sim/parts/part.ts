@@ -7,9 +7,11 @@ import {
   loaderOf,
   processorOf,
   settingsSegment,
+  type Battery,
   type Catalogue,
   type Firmware,
   type Processor,
+  type Supply,
 } from "@/core/catalog";
 import type { Value } from "@/core/config";
 import { idiomOf } from "@/core/idiom";
@@ -34,7 +36,7 @@ export interface SimPartSpec {
   readonly no: number;
   readonly processor: string;
   readonly chipId: string;
-  readonly supply: "board" | "battery";
+  readonly supply: Supply;
   /** What its power stage is: an image for another one does not turn its motor. */
   readonly target?: string;
   /** The first sector of its application does not keep what is written to it. */
@@ -62,7 +64,7 @@ export class SimPart {
   constructor(
     readonly spec: SimPartSpec,
     private readonly catalogue: Catalogue,
-    private readonly losePower: (nowUs: number) => void,
+    private readonly losePower: (nowUs: number, of: Battery) => void,
   ) {
     this.processor = processorOf(catalogue, spec.processor);
     this.flash = blankFlash(this.processor);
@@ -130,7 +132,7 @@ export class SimPart {
       failPower: (us) => {
         this.flash.programBudget = Infinity;
         this.flash.eraseBudget = Infinity;
-        this.losePower(us);
+        this.losePower(us, this.spec.supply === "board" ? "battery" : this.spec.supply);
       },
       start: (us) => this.start(us),
     });

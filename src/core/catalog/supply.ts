@@ -1,0 +1,13 @@
+/** Batteries that an aircraft can carry, the first one first. Each is in or out by itself. */
+export const BATTERIES = ["battery", "second battery"] as const;
+export type Battery = (typeof BATTERIES)[number];
+
+/** What feeds a part: its board, or one battery alone. */
+export type Supply = "board" | Battery;
+export const SUPPLIES = ["board", ...BATTERIES] as const satisfies readonly Supply[];
+
+export const isBattery = (name: string): name is Battery => (BATTERIES as readonly string[]).includes(name);
+
+/** “the battery”, “both batteries”: as they are asked for. */
+export const batteriesSaid = (which: readonly Battery[]): string =>
+  which.length > 1 ? "both batteries" : `the ${which[0] ?? BATTERIES[0]}`;

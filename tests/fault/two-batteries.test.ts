@@ -1,0 +1,104 @@
+import { currentStep, foldJob, resultOf, type JobState, type Part } from "@/core/job";
+import { partName } from "@/core/part";
+import type { SimBoard } from "@/core/sim";
+import type { JobOrder } from "@/bench/store";
+import { batteryHands, boardOf, partsJob } from "../support/parts";
+import { MemoryStore, runUpdate } from "../support/workshop";
+
+const KIND = "speed controllers";
+const names = [1, 2, 3, 4, 5, 6].map((no): Part => partName(KIND, no));
+
+async function teasel(runs: Readonly<Record<string, string>> = {}) {
+  const made = await boardOf("QW-14");
+  const fitted = made.fitted.filter(({ part }) => part === KIND);
+  const store = new MemoryStore();
+  store.modelId = made.aircraft.model;
+  return { ...made, fitted, job: partsJob(made.aircraft, fitted, runs), store };
+}
+
+const stood = (job: JobOrder, store: MemoryStore): JobState => foldJob(job.steps, store.journal);
+
+describe("an aircraft with two batteries", () => {
+  it("each is a step and a fact of its own: in when the line is open, both out before it closes", async () => {
+    const { board, link, job, store, fitted } = await teasel();
+    expect(fitted.map(({ supply }) => supply)).toEqual([
+      ...["battery", "second battery", "second battery"],
+      ...["battery", "battery", "second battery"],
+    ]);
+    const order = job.steps.map(({ id }) => id);
+    for (const which of ["", " of second battery"]) {
+      expect(order.indexOf(`fit-battery${which}`)).toBeGreaterThan(order.indexOf(`open-line of ${names[0] ?? ""}`));
+      expect(order.indexOf(`close-line of ${names[0] ?? ""}`)).toBeGreaterThan(order.indexOf(`take-battery${which}`));
+      expect(order.indexOf(`take-battery${which}`)).toBeGreaterThan(order.indexOf(`fit-battery${which}`));
+    }
+    const asked: string[] = [];
+    const hands = (ask: Parameters<typeof batteryHands>[0]) => {
+      asked.push(ask.say);
+      batteryHands(ask, board, link);
+    };
+    expect(await runUpdate(board, link, store, { job, hands })).toBe("finished");
+    expect([...new Set(asked)].filter((say) => say.includes("battery"))).toHaveLength(4);
+    expect(names.map((name) => resultOf(stood(job, store), "decode-rescue", name).backupId)).not.toContain(undefined);
+    expect([board.leadsTo, board.battery]).toEqual([undefined, false]);
+  });
+
+  it("what hangs on the other one does not count as an answer: the first in tells nothing of the second", async () => {
+    const { board, link, job, store } = await teasel();
+    const hands = (ask: Parameters<typeof batteryHands>[0]) => {
+      // whoever stands there takes every word for the first battery
+      if (!ask.say.includes("second")) batteryHands(ask, board, link);
+    };
+    await expect(runUpdate(board, link, store, { job, hands, waitLimit: 4 })).rejects.toThrow("waits without end");
+    expect(currentStep(stood(job, store))?.id).toBe("fit-battery of second battery");
+    expect(board.batteries.has("second battery")).toBe(false);
+  });
+
+  it("one that is still in when the line should close is asked for by its name", async () => {
+    const { board, link, job, store } = await teasel();
+    const asked = new Set<string>();
+    const hands = (ask: Parameters<typeof batteryHands>[0]) => {
+      asked.add(ask.say);
+      if (ask.say !== "Take the second battery out") batteryHands(ask, board, link);
+    };
+    await expect(runUpdate(board, link, store, { job, hands, waitLimit: 6 })).rejects.toThrow("waits without end");
+    expect(asked).toContain("Take the second battery out");
+    expect([board.leadsTo !== undefined, [...board.batteries]]).toEqual([true, ["second battery"]]);
+  });
+
+  it.each(["battery", "second battery"] as const)(
+    "case C95: the %s goes in mid-write: it is asked for by its name, and only what it feeds has lost anything",
+    async (which) => {
+      const no = which === "battery" ? 4 : 3;
+      const name = partName(KIND, no);
+      const { board, link, job, store } = await teasel({ [name]: "spindle-44" });
+      const part = board.parts.at(KIND, no);
+      if (part) part.flash.programBudget = 8_000;
+      const asked = new Set<string>();
+      let others: string[] | undefined;
+      const hands = (ask: Parameters<typeof batteryHands>[0]) => {
+        asked.add(ask.say);
+        if (ask.say === `Put the ${which} in again`) others ??= off(board);
+        batteryHands(ask, board, link);
+      };
+      expect(await runUpdate(board, link, store, { job, hands })).toBe("finished");
+      expect(asked).toContain(`Put the ${which} in again`);
+      expect(others).toEqual(board.parts.all.flatMap(({ spec }) => (spec.supply === which ? [String(spec.no)] : [])));
+      expect(board.parts.at(KIND, no)?.runs?.release.id).toBe("spindle-44");
+      expect(board.parts.all.every(({ halfImageStarts }) => halfImageStarts === 0)).toBe(true);
+    },
+  );
+
+  it("case C89: said to be out, and measured in: the one that is in is named, and nothing goes on", async () => {
+    const { board, link, job, store } = await teasel();
+    board.setBattery(link.clock.nowUs(), true, "second battery");
+    const asked: string[] = [];
+    const hands = (ask: Parameters<typeof batteryHands>[0]) => {
+      asked.push(ask.say);
+      batteryHands(ask, board, link);
+    };
+    expect(await runUpdate(board, link, store, { job, hands })).toBe("finished");
+    expect(asked[0]).toBe("Take the second battery out");
+  });
+});
+
+const off = (board: SimBoard): string[] => board.parts.all.flatMap(({ spec, fed }) => (fed ? [] : [String(spec.no)]));
