@@ -8,6 +8,7 @@ import { orderOf, pgStore } from "@/bench/pg-store";
 import { runJob, type RunEnd } from "@/bench/runner";
 import { Shown } from "@/bench/shown";
 import type { Socket } from "@/bench/socket";
+import { Unheard } from "@/bench/unheard";
 import { BEING_IDENTIFIED, tileOf, type Known } from "@/bench/tile";
 import type { JobStore } from "@/bench/store";
 import { whoIsThere } from "@/bench/who-is-there";
@@ -45,6 +46,7 @@ export class Bay {
   /** What is done with the board outside of a job; one thing at a time. */
   private doing: string | undefined;
   private identifying: Promise<void> = Promise.resolve();
+  private readonly unheard = new Unheard();
   /** What lay or ran here when the process began and could not be taken up, and what lets go of it for good. */
   private aside: { readonly says: string; readonly letGo: (() => Promise<void>) | undefined } | undefined;
   /** Something unexpected in this bay, until the next look goes well. */
@@ -137,7 +139,14 @@ export class Bay {
       await this.save();
       this.wake();
     }
-    if (!this.job && this.doing === undefined && now.kind !== "none" && this.known?.appearance !== now.appearance)
+    const isNew = now.kind !== "none" && this.known?.appearance !== now.appearance;
+    if (isNew) this.unheard.begin();
+    if (
+      !this.job &&
+      this.doing === undefined &&
+      now.kind !== "none" &&
+      (isNew || this.unheard.isDue(this.known?.problem, performance.now()))
+    )
       this.identifying = this.identify(now);
     await this.show();
   }
@@ -190,6 +199,7 @@ export class Bay {
     } finally {
       this.doing = undefined;
     }
+    this.unheard.asked(this.known.problem, performance.now());
   }
 
   /** Shows what is so now; a database that does not take it is no reason to let go of a board. */
@@ -207,7 +217,8 @@ export class Bay {
       face: this.socket.face(),
       presence: this.link.presence(),
       known: this.known,
-      doing: this.doing,
+      // asked once more: what is known of it stands until it answers
+      doing: this.doing === BEING_IDENTIFIED && this.unheard.isAgain ? undefined : this.doing,
       job: this.job,
       progress: this.progress,
       restarts: this.starts.length >= RESTARTS,

@@ -164,7 +164,7 @@ describe("case C37: a co-processor that the new main firmware cannot drive", () 
   const goal = { kind: "update", runs: { main: "weft-9", [partName("co-processor", 1)]: "pirn-5" } } as const;
 
   it("comes along: read before anything changes, written after the main firmware, by its own image", async () => {
-    const { board, link, aircraft, fitted } = await boardOf("QW-15");
+    const { board, link, aircraft, fitted } = await boardOf("QW-15", { fitted: [] });
     const store = new MemoryStore();
     store.modelId = aircraft.model;
     const job = jobOf(aircraft, { ...goal, fitted });
@@ -183,7 +183,7 @@ describe("case C37: a co-processor that the new main firmware cannot drive", () 
       ["pirn-6", "pirn-5"],
     ] as const) {
       const runs = { "co-processor": [{ release: from, target: "PWEIR-CO" }] };
-      const { board, link, aircraft, fitted } = await boardOf("QW-13", { runs });
+      const { board, link, aircraft, fitted } = await boardOf("QW-13", { runs, fitted: [] });
       const store = new MemoryStore();
       store.modelId = aircraft.model;
       const job = partsJob(aircraft, fitted, { "co-processor 1": to });
