@@ -108,7 +108,7 @@ describe("orders", () => {
     plug: { button: true, pads: false },
     unplug: {},
     adapter: { wired: true },
-    battery: { fitted: true },
+    battery: { fitted: true, which: "second battery" },
     lean: { roll: 0, pitch: 30, heading: 350 },
     stick: { index: 0, pulse: 1500 },
     fault: { name: "stallEvery", value: 500 },

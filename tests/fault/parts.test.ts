@@ -1,3 +1,4 @@
+import { asPlanned, type Plan, type Proof } from "@/core/carryover";
 import type { BoardLink } from "@/bench/link";
 import { currentStep, foldJob, leftOnBoard, resultOf, type Part, type Progress, type StepName } from "@/core/job";
 import type { SimBoard } from "@/core/sim";
@@ -157,6 +158,46 @@ describe("parts brought to another release", () => {
       expect(resultOf(state, "prove", name).proved).toMatch(/^All \d+ values took, read back from the board\./);
     }
     expect([board.leadsTo, board.battery]).toEqual([undefined, false]);
+  });
+});
+
+describe("case C51: a value of a part that its processor cannot stand on the new release", () => {
+  it("is limited with that processor's figure, needs a nod, and is kept and proved so", async () => {
+    const name = partName("speed controllers", 1);
+    const was = demoAircraft("QW-01").runs?.["speed controllers"] ?? [];
+    const runs = was.map((each, i) =>
+      i === 0 ? { ...each, values: { ...each.values, "current ceiling": 90 } } : each,
+    );
+    const { board, link, aircraft, fitted } = await boardOf("QW-01", { runs: { "speed controllers": runs } });
+    const store = new MemoryStore();
+    const job = partsJob(aircraft, fitted, { [name]: "spindle-45" });
+    const waited = new Set<string>();
+    const end = await runUpdate(board, link, store, {
+      job,
+      hands: (ask) => batteryHands(ask, board, link),
+      killWhen: (state) => {
+        const need = currentStep(state)?.need;
+        if (need) waited.add(need.kind);
+        return false;
+      },
+    });
+    const state = foldJob(job.steps, store.journal);
+    expect(end).toBe("finished");
+    expect(waited).toContain("decisions");
+    const plan = store.papers.get(resultOf(state, "plan").planSha ?? "") as Plan;
+    expect(plan.items.find(({ id }) => id.endsWith("current ceiling"))).toMatchObject({
+      outcome: "limited",
+      from: { shown: "90 A" },
+      to: { shown: "70 A" },
+      trail: expect.arrayContaining([
+        expect.objectContaining({ rule: "limit", why: "Nettle 12 runs Spindle 45 at 70 A at most" }),
+      ]) as unknown,
+    });
+    const proof = store.papers.get(resultOf(state, "prove", name).proofSha ?? "") as Proof;
+    expect(asPlanned(proof)).toBe(true);
+    const { readBackId = 0 } = resultOf(state, "prove", name);
+    const { configuration } = await store.recitalOf(readBackId);
+    expect(configuration.settings.find(({ key }) => key === "current ceiling")?.value).toBe(70);
   });
 });
 
