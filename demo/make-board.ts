@@ -20,13 +20,13 @@ export async function makeBoard(
     const real = aircraft.runs?.[part.part]?.[part.no - 1];
     return real ? [{ part, real }] : [];
   });
-  const specs = parts.map(({ part, real }): SimPartSpec => {
+  const specs = parts.map(({ part, real }, i): SimPartSpec => {
     const firmware = firmwareById(catalogue, real.release);
     const processor = firmware && findTarget(firmware, real.target)?.processor;
     if (processor === undefined) throw new Error(`${real.release} is not built for ${real.target}`);
     return {
       ...{ part: part.part, no: part.no, supply: part.supply, processor, target: real.target },
-      chipId: partChip(aircraft.chipId, part.no),
+      chipId: partChip(aircraft.chipId, i + 1),
       ...(real.worn ? { worn: true } : {}),
     };
   });
@@ -40,7 +40,7 @@ export async function makeBoard(
   return { board, link };
 }
 
-/** No two parts have one: it is made of the chip of their board and their place on it. */
+/** No two parts have one: it is made of the chip of their board and their place behind it. */
 const partChip = (chipId: string, no: number): string => {
   const [first = "", second = "", third = first] = chipId.split("-");
   return `${third}-5C0${no}-${second}`;

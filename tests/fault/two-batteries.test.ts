@@ -1,4 +1,4 @@
-import { currentStep, foldJob, resultOf, type JobState, type Part } from "@/core/job";
+import { currentStep, foldJob, resultOf, stepOf, type JobState, type Part } from "@/core/job";
 import { partName } from "@/core/part";
 import type { SimBoard } from "@/core/sim";
 import type { JobOrder } from "@/bench/store";
@@ -98,6 +98,51 @@ describe("an aircraft with two batteries", () => {
     };
     expect(await runUpdate(board, link, store, { job, hands })).toBe("finished");
     expect(asked[0]).toBe("Take the second battery out");
+  });
+});
+
+describe("two kinds of parts behind one board", () => {
+  it("each is spoken to through the line of its own kind, and what is read is its own", async () => {
+    const { board, link, aircraft, fitted } = await boardOf("QW-14");
+    const store = new MemoryStore();
+    store.modelId = aircraft.model;
+    const job = partsJob(aircraft, fitted);
+    // whatever is done to a part is done while the last line that was opened leads to its kind
+    let open: string | undefined;
+    for (const { id } of job.steps) {
+      const { kind, subject } = stepOf(id);
+      const part = fitted.find(({ name }) => name === subject)?.part;
+      if (kind === "open-line") open = part;
+      else if (kind === "close-line") open = undefined;
+      else if (kind === "know-loader" || kind === "know-board" || kind === "know-target" || kind === "rescue")
+        expect([id, part === undefined || open === part]).toEqual([id, true]);
+    }
+    const end = await runUpdate(board, link, store, { job, hands: (ask) => batteryHands(ask, board, link) });
+    expect(end).toBe("finished");
+    const state = foldJob(job.steps, store.journal);
+    for (const { name, part } of fitted) {
+      const { release } = await store.recitalOf(resultOf(state, "decode-rescue", name).backupId ?? 0);
+      expect([name, "part" in release && release.part]).toEqual([name, part]);
+    }
+    const ids = fitted.map(({ name }) => resultOf(state, "know-loader", name).chipId);
+    expect(new Set(ids).size).toBe(fitted.length);
+    expect([board.leadsTo, board.battery]).toEqual([undefined, false]);
+  });
+
+  it("a part of another kind than the aircraft's sheet says is not taken for it", async () => {
+    // a controller's firmware was written to the co-processor, which has the same processor
+    const runs = { "co-processor": [{ release: "spindle-44", target: "RIDGE-35" }] };
+    const { board, link, aircraft, fitted } = await boardOf("QW-14", { fitted: [], runs });
+    const store = new MemoryStore();
+    store.modelId = aircraft.model;
+    const job = partsJob(aircraft, fitted);
+    const end = await runUpdate(board, link, store, {
+      job,
+      killWhen: (state) => currentStep(state)?.status === "failed",
+    });
+    expect(end).toBe("let-go");
+    const { problem } = currentStep(foldJob(job.steps, store.journal)) ?? {};
+    expect(problem?.code).toBe("part-kind");
   });
 });
 

@@ -63,6 +63,13 @@ async function targetOfPart(context: StepContext, part: FittedPart): Promise<Ste
   const { identity, firmware } = seen;
   const target = identity?.target ?? part.target;
   const says = `It holds ${seenTitle(seen)}.`;
+  if (firmware && "part" in firmware && firmware.part !== part.part)
+    return failed({
+      code: "part-kind",
+      message: `Another kind of part answers where ${partTitle(part)}, should`,
+      detail: `It holds ${releaseTitle(firmware)}, a firmware of the ${String(firmware.part)}`,
+      hint: "Look at the wires behind the board, and at what the aircraft’s sheet says is fitted; then begin the step again",
+    });
   const known = { target: target ?? "", fromRelease: firmware?.id ?? "" };
   const wanted = releaseFor(context.job.goal, context.part);
   if (target === undefined)

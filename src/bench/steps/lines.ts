@@ -11,7 +11,7 @@ import {
 } from "@/core/catalog";
 import { ask, askCommand, settleConsole } from "@/core/console";
 import { idiomOf, type Idiom } from "@/core/idiom";
-import { detourOf, fittedOf, resultOf, type Goal } from "@/core/job";
+import { detourOf, fittedOf, lineLeadsTo, resultOf, type Goal } from "@/core/job";
 import { askLoader, type LoaderWord } from "@/core/loader";
 import { partTitle, wayTo, type FittedPart } from "@/core/part";
 import { ProblemError, valueOf, type Problem } from "@/core/problem";
@@ -190,6 +190,9 @@ export async function requirePart(
       ["Plug the board in again"],
     );
   const line = lineTo(context, part.part);
+  // another line that is open would answer with parts of its own
+  const open = lineLeadsTo(context.state);
+  if (open !== undefined && open !== part.part) await closeLineOf(context, lineTo(context, open));
   const isIt = (word: LoaderWord | undefined) => word !== undefined && (id === undefined || word.id === id);
   if (!(await leadsTo(context, line, part))) {
     const opened = await openAnew(context, line, part);

@@ -114,20 +114,27 @@ const actionOn =
     ...(more.finds ? { finds: more.finds as NonNullable<Action<K, R>["finds"]> } : {}),
     ...(more.check ? { check: more.check } : {}),
     moveFor: (wish, subject) => ({
-      needs: {},
       undoes: [],
       costS: 5,
       risk: 0,
       hands: 0,
       destroys: [],
       restarts: false,
-      ...tell(wish, subject as S),
+      ...throughItsLine(wish, subject, tell(wish, subject as S)),
       unfedBy: isBattery(behindOf(wish, subject)?.supply ?? "board") ? [] : wish.batteries,
       id: stepName(kind, subject, home),
       kind,
       subject,
     }),
   });
+
+/** Whoever speaks to a part behind a line speaks through the line of its kind: another one leads to others. */
+function throughItsLine<T extends Told>(wish: Wish, subject: Subject, told: T): T & Pick<JobMove, "needs"> {
+  const { needs = {} } = told;
+  const behind = behindOf(wish, subject);
+  const speaks = behind !== undefined && needs[`${subject as Part}: shows`] !== undefined;
+  return { ...told, needs: speaks ? { ...needs, ...factsOf("main", { line: behind.part }) } : needs };
+}
 
 const subjectsIn = ({ parts }: Wish): Subject[] => Object.keys(parts) as Subject[];
 /** The parts that a job is about. */

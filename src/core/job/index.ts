@@ -25,7 +25,7 @@ export {
 } from "./goals";
 export * from "./journal";
 export { lackSentence } from "./lack";
-export { isLineOpen, leftOnBoard } from "./left";
+export { isLineOpen, leftOnBoard, lineLeadsTo } from "./left";
 export * from "./live";
 export * from "./part-plans";
 export * from "./plan-job";

@@ -2,6 +2,7 @@ import { ACTIONS, stepOf, type StepKind } from "@/core/job/actions";
 import type { Wish } from "@/core/job/action";
 import { detourOf, fittedOf, type Goal } from "@/core/job/goals";
 import type { JobState, StepState } from "@/core/job/state";
+import { saidByName } from "@/core/part";
 import { partOf } from "@/core/job/subject";
 
 /** What a job is about, as far as it matters for what its steps leave: where its parts are. */
@@ -20,6 +21,14 @@ const lastDone = (steps: readonly StepState[], kind: StepKind) =>
 /** Whether a line to parts was opened, and not closed since. */
 export const isLineOpen = ({ steps }: Pick<JobState, "steps">): boolean =>
   lastDone(steps, "open-line") > lastDone(steps, "close-line");
+
+/** The kind of parts that the open line leads to, as far as the job knows; undefined where none is open. */
+export function lineLeadsTo({ steps }: Pick<JobState, "steps">): string | undefined {
+  if (!isLineOpen({ steps })) return undefined;
+  const opened = steps.filter(({ kind, status }) => kind === "open-line" && status === "done");
+  const last = opened.toSorted((a, b) => (a.endedAt ?? 0) - (b.endedAt ?? 0)).at(-1);
+  return last && saidByName(last.subject).part;
+}
 
 const PROVED = "what was written, proved and not signed off";
 const OTHERS_PROVED = "what else was written, proved and not signed off";

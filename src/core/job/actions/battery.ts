@@ -5,11 +5,14 @@ import type { Battery } from "@/core/catalog";
 
 const named = (which: Battery) => `${which.charAt(0).toUpperCase()}${which.slice(1)}`;
 
+const kindsOn = (wish: Wish, which: Battery): string[] => [
+  ...new Set(partsBehind(wish).flatMap(({ part, supply }) => (supply === which ? [part] : []))),
+];
+
 /** “The speed controllers”, or those of their places where not all of a kind are fed by it. */
 function fedBy(wish: Wish, which: Battery): string {
   const all = partsBehind(wish);
-  const kinds = [...new Set(all.flatMap(({ part, supply }) => (supply === which ? [part] : [])))];
-  return kinds
+  return kindsOn(wish, which)
     .map((kind) => {
       const of = all.filter(({ part }) => part === kind);
       const fed = of.filter(({ supply }) => supply === which);
@@ -18,10 +21,16 @@ function fedBy(wish: Wish, which: Battery): string {
     .join(" and ");
 }
 
+/** The line that is open has to lead to what it feeds: only so does anything answer that shows it. */
+const lineToFed = (wish: Wish, which: Battery): string => {
+  const [kind = ANY, ...others] = kindsOn(wish, which);
+  return others.length > 0 ? ANY : kind;
+};
+
 export const fitBattery = batteryAction("fit-battery", (wish, which) => ({
   title: `${named(which)} in`,
   why: `The ${fedBy(wish, which)} have no other supply. The line is open already: nothing else reaches them.`,
-  needs: { "aircraft: propellers off": YES, "main: line": ANY },
+  needs: { "aircraft: propellers off": YES, "main: line": lineToFed(wish, which) },
   gives: { ...batteries([which], "in"), ...reached(wish, { supply: which }) },
   undoes: [`${which}: out`],
   hands: 1,
