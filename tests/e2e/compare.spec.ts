@@ -33,6 +33,16 @@ test("case C04: aircraft on different builds are compared after carrying one sid
   );
   await expect(page.getByRole("table", { name: "Handling" })).toContainText("the default moved between the releases");
   await expect(page.getByRole("region", { name: "Same number, other meaning" })).toContainText("motor.rest");
+  // what would have to be shown anew follows from what differs: another build, and each value that flies
+  const shown = page.getByRole("region", { name: "To be shown anew" });
+  await shown
+    .getByText(/^If one were made like the other, \w+ things would have to be shown anew: attitude signs/)
+    .click();
+  const because = shown.getByRole("table", { name: "What to show, and why" });
+  await expect(because.getByRole("row", { name: /^Receiver/ })).toContainText("Heddle 23 against Heddle 22");
+  await expect(because.getByRole("row", { name: /^Answer to a tilt/ })).toBeVisible();
+  await expect(because.getByRole("row", { name: /^Levers/ })).toHaveCount(0);
+  await expectAccessible(page);
   // the same for other programs: as many lines as the page has differences, numbers as numbers
   const heading = await page.getByRole("heading", { level: 1 }).textContent();
   const href = (await page.getByRole("link", { name: "As CSV" }).getAttribute("href")) ?? "";

@@ -13,6 +13,7 @@ import {
   type Comparison,
   type Difference,
 } from "@/core/compare";
+import { calledBy, touchedBy } from "@/core/checks";
 import { ProblemError, problemOf, type Problem } from "@/core/problem";
 import { StateShape } from "@/ui/base/mark";
 import { Plate, ProblemNote, Sheet } from "@/ui/base/parts";
@@ -25,6 +26,7 @@ import { Folded } from "@/ui/base/folded";
 import { UrlSearch } from "@/ui/base/url-search";
 import { UrlSwitch } from "@/ui/base/url-switch";
 import { hasWords } from "@/ui/base/words";
+import { ToShow } from "@/ui/compare/to-show";
 import { SidePicker } from "@/ui/compare/side-picker";
 import { TypeTable, type TypeLine } from "@/ui/compare/type-table";
 import { loadCatalogue } from "@/server/repositories/catalogue";
@@ -215,6 +217,10 @@ export default async function ComparePage({ searchParams }: Props) {
   );
 }
 
+/** Two read-outs of one aircraft, or of one part of it. */
+const isOneAircraft = (left: Side, right: Side): boolean =>
+  left.aircraftId !== null && left.aircraftId === right.aircraftId;
+
 function Found({
   comparison,
   left,
@@ -268,6 +274,7 @@ function Found({
         className={`grid items-start gap-5 ${pictures.length > 0 ? "grid-cols-[1fr_342px] max-lg:grid-cols-1" : "grid-cols-1"}`}
       >
         <div className="grid min-w-0 grid-cols-1 gap-5">
+          {q === "" && <ToShow called={calledBy(touchedBy(comparison, isOneAircraft(left, right)))} />}
           {comparison.matched.length > 0 && <p className="text-sm">{comparison.matched.join("; ")}.</p>}
           {groupByArea(wanted).map((group) => (
             <section key={group.name} aria-label={group.name}>
