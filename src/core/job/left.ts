@@ -1,6 +1,6 @@
 import { ACTIONS, stepOf, type StepKind } from "@/core/job/actions";
 import type { Wish } from "@/core/job/action";
-import { detourOf, fittedOf, type Goal } from "@/core/job/goals";
+import { batteriesIn, detourOf, fittedOf, type Goal } from "@/core/job/goals";
 import type { JobState, StepState } from "@/core/job/state";
 import { saidByName } from "@/core/part";
 import { partOf } from "@/core/job/subject";
@@ -32,7 +32,8 @@ export function lineLeadsTo({ steps }: Pick<JobState, "steps">): string | undefi
 
 const PROVED = "what was written, proved and not signed off";
 const OTHERS_PROVED = "what else was written, proved and not signed off";
-const LINE_OPEN = "an open line, which keeps its console from being heard: pull its cable and its battery";
+const lineOpen = (goal: Goal) =>
+  `an open line, which keeps its console from being heard: pull its cable and ${batteriesIn(goal).length > 1 ? "both its batteries" : "its battery"}`;
 
 /**
  * What is left on the board when the job is stopped as it stands: by the last step that wrote to it, or to a part behind it, and
@@ -51,6 +52,6 @@ export function leftOnBoard(state: Pick<JobState, "steps">, goal: Goal): string 
   }
   const open = [...wrote.values()].filter((each) => each !== undefined);
   const proved = wrote.size > open.length ? (open.length === 0 ? [PROVED] : [OTHERS_PROVED]) : [];
-  const left = [...open, ...proved, ...(isLineOpen(state) ? [LINE_OPEN] : [])];
+  const left = [...open, ...proved, ...(isLineOpen(state) ? [lineOpen(goal)] : [])];
   return left.length === 0 ? undefined : left.join("; ");
 }
