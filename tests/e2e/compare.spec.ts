@@ -41,7 +41,7 @@ test("case C04: aircraft on different builds are compared after carrying one sid
   const because = shown.getByRole("table", { name: "What to show, and why" });
   await expect(because.getByRole("row", { name: /^Receiver/ })).toContainText("Heddle 23 against Heddle 22");
   await expect(because.getByRole("row", { name: /^Answer to a tilt/ })).toBeVisible();
-  await expect(because.getByRole("row", { name: /^Levers/ })).toHaveCount(0);
+  await expect(because.getByRole("row", { name: /^Level at rest/ })).toHaveCount(0);
   await expectAccessible(page);
   // the same for other programs: as many lines as the page has differences, numbers as numbers
   const heading = await page.getByRole("heading", { level: 1 }).textContent();

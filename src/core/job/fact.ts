@@ -22,12 +22,11 @@ type OfPart =
   | "settings region"
   /** “settings”, “nothing”: what the copy of its settings region holds. */
   | "rescue holds"
-  /** The kind of parts that a line leads to, which its console opened; while one is open, nobody speaks to it. */
-  | "line"
-  | "line closed";
+  /** The kind of parts that a line leads to, which its console opened; while one is open, nobody speaks to it. Or `CLOSED`. */
+  | "line";
 type OfLoader = "seen" | "serves" | "written" | "image fits" | "way round it";
 type OfAircraft = "propellers off";
-type OfBattery = "in" | "out";
+type OfBattery = "is";
 type OfVisit = "plan taken" | "signed off";
 /** Checks of the return to service. */
 export type CheckName = "attitude" | "receiver";
@@ -49,8 +48,8 @@ export type Facts = Readonly<Partial<Record<FactName, string>>>;
 export const YES = "yes";
 
 /** Each of some batteries is in, or out. */
-export const batteries = (which: readonly Battery[], are: OfBattery): Facts =>
-  Object.fromEntries(which.map((battery) => [`${battery}: ${are}`, YES]));
+export const batteries = (which: readonly Battery[], are: "in" | "out"): Facts =>
+  Object.fromEntries(which.map((battery): [FactName, string] => [`${battery}: is`, are]));
 
 /** Facts of one subject, by what is so of it. */
 export const factsOf = <S extends Part | LoaderOf>(
@@ -61,6 +60,9 @@ export const factsOf = <S extends Part | LoaderOf>(
 
 const holds = (facts: Facts, name: FactName, value: string): boolean =>
   value === ANY ? facts[name] !== undefined : facts[name] === value;
+
+/** No line to parts is open. */
+export const CLOSED = "closed";
 
 /** In a need: whatever the value is, as long as there is one. */
 export const ANY = "*";

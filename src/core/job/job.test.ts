@@ -98,7 +98,7 @@ describe("jobs as plans", () => {
         for (const move of planned.moves) {
           expect(unmet(so, move.needs)).toEqual([]);
           if (move.destroys.length > 0) expect(kept.some((name) => so[name] !== undefined)).toBe(true);
-          if (move.restarts) expect([so["aircraft: propellers off"], so["battery: out"]]).toEqual(["yes", "yes"]);
+          if (move.restarts) expect([so["aircraft: propellers off"], so["battery: is"]]).toEqual(["yes", "out"]);
           if (move.destroys.some(({ what }) => what === "firmware")) expect(so["main: image fits"]).toBe("yes");
           so = after(so, move);
         }
@@ -233,7 +233,7 @@ describe("the world of a job", () => {
       "main: calibrated": "yes",
       "main: known": "yes",
       "aircraft: propellers off": "yes",
-      "battery: out": "yes",
+      "battery: is": "out",
       "main: shows": "console",
     });
     expect(sources["main: runs"]).toEqual({ how: "given" });

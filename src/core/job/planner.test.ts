@@ -142,7 +142,7 @@ const behindOneLine = fc
   .chain((parts) => fc.boolean().map((closed) => ({ parts, closed })))
   .map(({ parts, closed }) => {
     const part = (i: number) => `esc ${i + 1}` as const;
-    const [battery, line] = ["battery: out", "main: shows"] as const;
+    const [battery, line] = ["battery: is", "main: shows"] as const;
     const move = (given: Partial<Drawn> & Pick<Move, "gives">): Drawn => ({
       ...{ needs: {}, undoes: [], costS: 3, risk: 0, hands: 0, destroys: false, no: 0 },
       ...given,
@@ -198,15 +198,17 @@ const alikeBehindALine = fc
     ),
     board: fc.boolean(),
     battery: fc.boolean(),
+    /** The goal says that the line is closed in the end. */
+    said: fc.boolean(),
   })
-  .map(({ parts, board, battery }) => {
+  .map(({ parts, board, battery, said }) => {
     const move = (given: Partial<Drawn> & Pick<Move, "gives">): Drawn => ({
       ...{ needs: {}, undoes: [], costS: 3, risk: 0, hands: 0, destroys: false, no: 0 },
       ...given,
     });
     const all = (value: string): Facts => Object.fromEntries(parts.map((_, i) => [`esc ${i + 1}: shows`, value]));
     const shown = parts.map((_, i) => `esc ${i + 1}: shows` as const);
-    const fed: Facts = battery ? { "battery: in": YES } : {};
+    const fed: Facts = battery ? { "battery: is": "in" } : {};
     const every = (kind: "read" | "written"): Facts =>
       Object.fromEntries(
         parts.flatMap(({ wants }, i) => (kind === "read" || wants === "written" ? [[`esc ${i + 1}: holds`, YES]] : [])),
@@ -214,21 +216,26 @@ const alikeBehindALine = fc
     const moves = [
       move({
         needs: { "main: shows": "console" },
-        gives: { "main: line": YES, ...all("loader") },
+        gives: { "main: line": "open", ...all("loader") },
         undoes: ["main: shows"],
       }),
       move({
-        needs: { "main: line": YES, ...(battery ? { "battery: out": YES } : {}) },
-        gives: { "main: shows": "console" },
-        undoes: ["main: line", ...shown],
+        needs: { "main: line": "open", ...(battery ? { "battery: is": "out" } : {}) },
+        gives: { "main: shows": "console", "main: line": "closed" },
+        undoes: shown,
       }),
       move({
-        gives: { "battery: in": YES },
-        needs: { "main: line": YES },
-        undoes: ["battery: out"],
+        gives: { "battery: is": "in" },
+        needs: { "main: line": "open" },
         hands: 1,
       }),
-      move({ gives: { "battery: out": YES }, undoes: ["battery: in"], hands: 1 }),
+      move({ gives: { "battery: is": "out" }, hands: 1 }),
+      // all is made safe at once, which costs more, and is not done while a line is open
+      move({
+        needs: { "main: line": "closed" },
+        gives: { "battery: is": "out", "aircraft: propellers off": YES },
+        costS: 2,
+      }),
       move({ needs: { "main: shows": "console", ...every("read") }, gives: { "main: runs": "new" }, costS: 20 }),
       ...parts.flatMap(({ costS, wants }, i) => [
         move({ needs: { [`esc ${i + 1}: shows`]: "loader", ...fed }, gives: { [`esc ${i + 1}: holds`]: YES }, costS }),
@@ -248,11 +255,12 @@ const alikeBehindALine = fc
     ].map((each, no) => ({ ...each, no }));
     return {
       start: {
-        ...{ "main: shows": "console", "battery: out": YES },
+        ...{ "main: shows": "console", "main: line": "closed", "battery: is": "out" },
         ...Object.fromEntries(parts.flatMap(({ begins }, i) => (begins ? [[`esc ${i + 1}: holds`, YES]] : []))),
       },
       wanted: {
         ...{ "main: shows": "console", "main: runs": "new", ...every("written") },
+        ...(said ? { "main: line": "closed" } : {}),
         ...Object.fromEntries(
           parts.flatMap(({ wants }, i) => (wants === "written" ? [[`esc ${i + 1}: runs`, "new"]] : [])),
         ),

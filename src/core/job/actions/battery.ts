@@ -32,7 +32,6 @@ export const fitBattery = batteryAction("fit-battery", (wish, which) => ({
   why: `The ${fedBy(wish, which)} have no other supply. The line is open already: nothing else reaches them.`,
   needs: { "aircraft: propellers off": YES, "main: line": lineToFed(wish, which) },
   gives: { ...batteries([which], "in"), ...reached(wish, { supply: which }) },
-  undoes: [`${which}: out`],
   hands: 1,
 }));
 
@@ -41,6 +40,6 @@ export const takeBattery = batteryAction("take-battery", (wish, which) => ({
   why: "The line closes only when nothing behind it has its supply.",
   needs: batteries([which], "in"),
   gives: batteries([which], "out"),
-  undoes: [`${which}: in`, ...shownBehind(wish, { supply: which })],
+  undoes: shownBehind(wish, { supply: which }),
   hands: 1,
 }));

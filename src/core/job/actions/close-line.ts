@@ -1,6 +1,6 @@
 import { partAction } from "@/core/job/action";
 import { firstOfKinds, shownBehind } from "@/core/job/actions/open-line";
-import { batteries, factsOf, YES } from "@/core/job/fact";
+import { batteries, CLOSED, factsOf } from "@/core/job/fact";
 
 export const closeLine = partAction(
   "close-line",
@@ -10,8 +10,8 @@ export const closeLine = partAction(
       title: `Close the line to the ${kind}`,
       why: "Until then the console is not heard.",
       needs: { ...factsOf("main", { line: kind }), ...(unfed ? batteries(wish.batteries, "out") : {}) },
-      gives: factsOf("main", { "line closed": YES, shows: "console" }),
-      undoes: ["main: line", ...shownBehind(wish, { kind })],
+      gives: factsOf("main", { line: CLOSED, shows: "console" }),
+      undoes: shownBehind(wish, { kind }),
     };
   },
   undefined,

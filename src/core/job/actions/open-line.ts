@@ -1,5 +1,5 @@
 import { partAction, partsBehind, type Wish } from "@/core/job/action";
-import { batteries, factsOf, YES, type FactName, type Facts } from "@/core/job/fact";
+import { batteries, CLOSED, factsOf, YES, type FactName, type Facts } from "@/core/job/fact";
 import type { Part } from "@/core/job/subject";
 import type { Supply } from "@/core/catalog";
 
@@ -34,7 +34,7 @@ export const openLine = partAction(
       title: `Open the line to the ${kind}`,
       why: `From then on the console passes on every byte: only so is a ${title} spoken to.`,
       needs: {
-        ...factsOf("main", { shows: "console", known: YES, "settings kept": YES, "line closed": YES }),
+        ...factsOf("main", { shows: "console", known: YES, "settings kept": YES, line: CLOSED }),
         // on a detour only the release in between has the words
         ...(wish.parts.main?.detour ? factsOf("main", { runs: wish.parts.main.detour.id }) : {}),
         // what a battery feeds may turn something
@@ -43,7 +43,7 @@ export const openLine = partAction(
       },
       // the firmware in between leads the line from one to the next
       gives: { ...factsOf("main", { line: kind }), ...reached(wish, { kind, supply: "board" }) },
-      undoes: ["main: shows", "main: line closed"],
+      undoes: ["main: shows"],
     };
   },
   undefined,

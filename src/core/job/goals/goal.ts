@@ -1,7 +1,7 @@
 import type { Plan } from "@/core/carryover";
 import type { Catalogue, Release } from "@/core/catalog";
 import type { Recital } from "@/core/idiom";
-import { factsOf, YES, type FactName, type Facts } from "@/core/job/fact";
+import { CLOSED, factsOf, YES, type FactName, type Facts } from "@/core/job/fact";
 import type { Part } from "@/core/job/subject";
 import type { FittedPart } from "@/core/part";
 import type { Result } from "@/core/problem";
@@ -29,7 +29,7 @@ export const readParts = (fitted: readonly FittedPart[]): Facts =>
   fitted.length === 0
     ? {}
     : (Object.assign(
-        { "main: line closed": YES },
+        { "main: line": CLOSED },
         ...fitted.map(({ name }) => factsOf(name, { "settings chosen": YES })),
       ) as Facts);
 

@@ -1,6 +1,6 @@
 import { BATTERIES, type Battery } from "@/core/catalog";
 import { EVERYTHING, type Scope, type Whose } from "@/core/carryover";
-import { factsOf, YES, type Facts } from "@/core/job/fact";
+import { CLOSED, factsOf, YES, type Facts } from "@/core/job/fact";
 import type { Terms } from "@/core/job/action";
 import { loaderOfPart, type Part } from "@/core/job/subject";
 import type { FittedPart } from "@/core/part";
@@ -61,7 +61,7 @@ const assumedBehind = (goal: Goal): Facts => {
   return fitted.length === 0
     ? {}
     : (Object.assign(
-        { "main: line closed": YES },
+        { "main: line": CLOSED },
         ...fitted.map(({ name }) => ({ ...assumedOf(name), ...factsOf(name, { speaks: "not" }) })),
       ) as Facts);
 };

@@ -58,7 +58,7 @@ export function leavingsOf(task: Task): Leavings {
     });
   });
 
-  /** Of each atom that is not so: what must have been so before it, on whatever way. */
+  /** Of each atom that is not so: what must have come to be before it or with it, on whatever way. */
   function before(isSo: (atom: Atom) => boolean): Bits[] {
     const found = atoms.map((_, atom) => new Bits(atoms.length, !isSo(atom)));
     for (let changed = true; changed;) {
@@ -72,11 +72,42 @@ export function leavingsOf(task: Task): Leavings {
               through.add(need);
               through.unite(found[need] ?? through);
             }
+          // what comes to be with it
+          for (const given of steps[giver]?.gives ?? []) if (given !== atom && !isSo(given)) through.add(given);
           if (own.meet(through)) changed = true;
         }
       }
     }
     return found;
+  }
+
+  const endOf = (atom: Atom) => ends.find((end) => factOf[end] === factOf[atom]);
+  const needsOfAll = (which: readonly number[]): Atom[] => {
+    const [first, ...others] = which;
+    return first === undefined
+      ? []
+      : (needs[first] ?? []).filter((need) => others.every((no) => needs[no]?.includes(need)));
+  };
+
+  /**
+   * A value that is so, or comes to be, and is not so in the end is left after all that can be done only while it is so. What
+   * every step away from it needs, and something of that kind has changed, is brought about again before, while it is so: the
+   * battery goes in for what is behind an open line, and has to come out while that is open still.
+   */
+  function meanwhile(isSo: (atom: Atom) => boolean, landmarks: Bits, left: ReadonlySet<Atom>): number[][] {
+    return atoms.flatMap((_, value) => {
+      const end = endOf(value);
+      if (end === undefined || end === value || !(isSo(value) || left.has(value))) return [];
+      const stays = (no: number) => (needs[no] ?? []).every((need) => factOf[need] !== factOf[value] || need === value);
+      const wanted = needsOfAll(away[value] ?? []).filter((need) => factOf[need] !== factOf[value]);
+      return wanted.flatMap((needed) =>
+        atoms.flatMap((__, other) => {
+          const changes = other !== needed && factOf[other] === factOf[needed] && !isSo(other) && landmarks.has(other);
+          const only = changes && needsOfAll(givers[other] ?? []).includes(value);
+          return only ? [(away[other] ?? []).filter(stays)] : [];
+        }),
+      );
+    });
   }
 
   return (state) => {
@@ -108,6 +139,6 @@ export function leavingsOf(task: Task): Leavings {
         leaveFor(value, earlier);
       }
     }
-    return [...left].map((atom) => away[atom] ?? []);
+    return [...[...left].map((atom) => away[atom] ?? []), ...meanwhile(isSo, landmarks, left)];
   };
 }
