@@ -314,9 +314,15 @@ export const backupsOf = (aircraftId: number): Promise<BackupSummary[]> =>
     limit: 200,
   });
 
-/** Read-outs of the parts behind a board, as they were taken with one of the board; raw copies are not among them. */
-export const partsWith = (backupId: number): Promise<Row<Backup>[]> =>
-  list(getDb().Backup.unscoped(), { where: { with_id: backupId, verdict: { [Op.ne]: "raw" } }, order: ["part", "id"] });
+/**
+ * Read-outs of the parts behind a board, as they were taken with one of the board: of each part the first. What was read back
+ * after it was written says how that came out, and not what was there; raw copies are not among them.
+ */
+export async function partsWith(backupId: number): Promise<Row<Backup>[]> {
+  const where = { with_id: backupId, verdict: { [Op.ne]: "raw" } };
+  const found = await list(getDb().Backup.unscoped(), { where, order: ["part", "id"] });
+  return found.filter(({ part }, i) => found.findIndex((each) => each.part === part) === i);
+}
 
 /** Complete read-outs of the parts of a kind behind the board of an aircraft, the newest first. */
 export async function readOutsOfParts(aircraftId: number, kind: string): Promise<{ id: number; name: string }[]> {

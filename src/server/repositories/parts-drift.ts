@@ -45,7 +45,7 @@ const firmwareOf = (catalogue: Catalogue, id: string | null) => {
 };
 
 async function wantedBy({ backup_id: id }: Standard, catalogue: Catalogue): Promise<Wanted[]> {
-  const read = (await partsWith(id)).filter(({ part }, i, all) => all.findIndex((each) => each.part === part) === i);
+  const read = await partsWith(id);
   return read.flatMap(({ part, place, release_id, target, sha256 }) =>
     part === null
       ? []

@@ -17,8 +17,7 @@ export interface MissedPart {
 export async function keptTogether(
   row: Pick<Row<Backup>, "id" | "part" | "aircraft_id" | "release_id" | "taken_at">,
 ): Promise<{ readonly read: Row<Backup>[]; readonly missed: MissedPart[] }> {
-  // what was read back after it was written says how that came out, and not what was there
-  const read = (await partsWith(row.id)).filter(({ part }, i, all) => all.findIndex((e) => e.part === part) === i);
+  const read = await partsWith(row.id);
   const aircraft = row.aircraft_id === null || row.part !== null ? undefined : await aircraftById(row.aircraft_id);
   if (!aircraft) return { read, missed: [] };
   const { releases } = await loadCatalogue();
