@@ -308,6 +308,15 @@ describe("what is behind the boards, in every view that looks at boards", () => 
       // never read at all
       ["QW-04", "backup-none"],
     ]);
+    // one that was fitted since, and never read, is told beside what the others meet
+    const five = { part: KIND, title: "speed controller", supply: "battery" as const };
+    const places = ["front left", "front right", "rear left", "rear right"];
+    await fitParts(idOf("QW-01"), { ...five, places: [...places, "tail"], target: "RIDGE-35" }, "lead");
+    const [first] = await campaignPlans(id);
+    expect([first?.tag, first?.problem, first?.unread, first?.changed]).toEqual([
+      ...["QW-01", undefined, ["tail"], plans[0]?.changed],
+    ]);
+    await fitParts(idOf("QW-01"), { ...five, places, target: "RIDGE-35" }, "lead");
 
     const catalogue = await loadCatalogue();
     const release = catalogue.parts.get("spindle-45");

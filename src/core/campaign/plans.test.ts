@@ -12,6 +12,7 @@ const call = (key: string): Call => ({
 });
 const plain: MemberPlan = {
   ...{ tag: "QW-01", calls: [call("a")], silent: ["s"], behaviour: ["b"], blocked: ["r"], lost: ["l"], changed: 1 },
+  unread: [],
 };
 
 describe("who goes the same way", () => {
@@ -23,6 +24,7 @@ describe("who goes the same way", () => {
     "something that cannot be there": { blocked: [] },
     "something else that cannot be there": { blocked: ["other"] },
     "something that is lost": { lost: [] },
+    "a part that was never read": { unread: ["tail"] },
     "no plan": { problem: { code: "x", message: "No backup of it is on file" } },
   };
 

@@ -35,6 +35,8 @@ export interface MemberPlan {
   readonly lost: readonly string[];
   /** How many values are otherwise afterwards than by their name and number before. */
   readonly changed: number;
+  /** Where parts are that were never read out, beside others that were: nobody knows yet what they meet. */
+  readonly unread: readonly string[];
   /** Why there is no plan. */
   readonly problem?: Problem;
 }
@@ -58,7 +60,7 @@ const callOf = (item: PlanItem): Call => ({
 });
 
 /** What of a plan a campaign shows. */
-export function memberPlan(tag: string, plan: Plan): MemberPlan {
+export function memberPlan(tag: string, plan: Plan, unread: readonly string[] = []): MemberPlan {
   const { items } = plan;
   const asked = items.filter(({ choices }) => choices.length > 0);
   const calls = new Map(asked.map((item) => [alikeKey(item), item]));
@@ -70,11 +72,12 @@ export function memberPlan(tag: string, plan: Plan): MemberPlan {
     blocked: titles(items, ({ outcome }) => outcome === "cannot-be-here"),
     lost: titles(items, isLost),
     changed: items.filter(({ outcome }) => outcome === "converted" || outcome === "limited").length,
+    unread,
   };
 }
 
 export const noPlan = (tag: string, problem: Problem): MemberPlan => ({
-  ...{ tag, calls: [], silent: [], behaviour: [], blocked: [], lost: [], changed: 0 },
+  ...{ tag, calls: [], silent: [], behaviour: [], blocked: [], lost: [], changed: 0, unread: [] },
   problem,
 });
 
@@ -84,8 +87,8 @@ export interface Group {
   readonly like: MemberPlan;
 }
 
-const sameWay = ({ calls, silent, behaviour, blocked, lost, problem }: MemberPlan) =>
-  JSON.stringify([calls.map(({ key }) => key).toSorted(), silent, behaviour, blocked, lost, problem?.message]);
+const sameWay = ({ calls, silent, behaviour, blocked, lost, unread, problem }: MemberPlan) =>
+  JSON.stringify([calls.map(({ key }) => key).toSorted(), silent, behaviour, blocked, lost, unread, problem?.message]);
 
 /** Which go the same way: the largest group first. */
 export function groupsOf(plans: readonly MemberPlan[]): Group[] {

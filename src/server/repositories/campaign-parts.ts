@@ -76,8 +76,9 @@ export async function partsAhead(
     if (plan) plans.push([part.name, plan]);
   }
   const all = planOfAll(plans);
+  const unread = due.flatMap(({ part, read }) => (read ? [] : [part.place]));
   return all
-    ? memberPlan(aircraft.tag, all)
+    ? memberPlan(aircraft.tag, all, unread)
     : noPlan(aircraft.tag, {
         code: "part-unread",
         message: `What goes over to ${releaseTitle(release)} was never read out: ${fitted.map(({ place }) => place).join(", ")}`,

@@ -61,13 +61,14 @@ const named = (all: readonly string[], most = 6) =>
   `${all.slice(0, most).join(", ")}${all.length > most ? ` and ${all.length - most} more` : ""}`;
 
 /** What a group meets, one thing a line. */
-function meets({ calls, silent, behaviour, blocked, lost, changed }: MemberPlan): string[] {
+function meets({ calls, silent, behaviour, blocked, lost, unread, changed }: MemberPlan): string[] {
   return [
     calls.length === 0 ? "nothing to decide" : counted(calls.length, "decision"),
     ...(silent.length > 0 ? [`would change without a word: ${named(silent)}`] : []),
     ...(behaviour.length > 0 ? [`same number, other effect: ${named(behaviour)}`] : []),
     ...(blocked.length > 0 ? [`cannot be there: ${named(blocked)}`] : []),
     ...(lost.length > 0 ? [`set by hand and lost: ${named(lost)}`] : []),
+    ...(unread.length > 0 ? [`never read out, so nothing is known yet: ${named(unread)}`] : []),
     ...(changed > 0 ? [`${counted(changed, "value")} converted`] : []),
   ];
 }
