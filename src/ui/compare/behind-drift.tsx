@@ -16,12 +16,15 @@ interface Behind {
 export function behindSentence({ drift: { rows }, held, read, unread }: Behind): string {
   if (read === 0 && held === 0) return "";
   if (held === 0) return "Its standard was read out without parts: of what is behind the boards nothing is said.";
-  const off = rows.filter(({ cells }) => cells.length > 0).length;
+  // what a read-out leaves open is neither as the standard nor otherwise
+  const off = rows.filter(({ cells }) => cells.some(({ unsure }) => unsure !== true)).length;
   if (rows.length === 0) return "Of what is behind the boards nothing was read.";
   const partly = unread.filter(({ tag }) => rows.some((row) => row.tag === tag)).length;
-  const tail = partly === 0 ? "" : ` Of ${partly} not every part is known.`;
-  if (off === 0)
+  const open = rows.filter(({ cells }) => cells.some(({ unsure }) => unsure === true)).length;
+  const tail = `${partly === 0 ? "" : ` Of ${partly} not every part is known.`}${open === 0 ? "" : ` Of ${open} not every value is known.`}`;
+  if (off === 0 && open === 0)
     return `Behind the boards ${rows.length === 1 ? "one is" : `all ${rows.length} are`} as the standard.${tail}`;
+  if (off === 0) return `Behind the boards nothing that is known is otherwise.${tail}`;
   return `Behind the boards ${off} of ${rows.length} ${off === 1 ? "is" : "are"} otherwise.${tail}`;
 }
 
