@@ -161,3 +161,36 @@ test("case C64: one of four fails: the others are kept right, and that one is ta
   await expect(steps).toContainText("Stopped here", { timeout: 120_000 });
   await stopJob(page, "Its rear right controller is worn");
 });
+
+test("two kinds of parts on two batteries: each battery is asked for by its name, each kind is read through its own line", async ({
+  page,
+}) => {
+  await signIn(page, "technician");
+  await setPace(page, 40);
+  const bay = await emptyBay(page);
+  await bring(page, bay, "QW-14");
+  await button(page, "Plug the cable in").click();
+  await expect(page.getByText("both batteries are asked for on the way")).toBeVisible({ timeout: 30_000 });
+  await button(page, "Back it all up now").click();
+  await page.waitForURL(/\/jobs\/\d+$/);
+  await button(page, "Begin with step 1").click();
+  await button(page, "It is done: propellers off, both batteries out").click({ timeout: 30_000 });
+  const steps = page.getByRole("region", { name: "Steps" });
+  for (const [asked, hand] of [
+    ["Put the battery in", "Fit the battery"],
+    ["Put the second battery in", "Fit the second battery"],
+    ["Take the battery out", "Take the battery out"],
+    ["Take the second battery out", "Take the second battery out"],
+  ] as const) {
+    await expect(steps.getByText(asked, { exact: true }).first()).toBeVisible({ timeout: 60_000 });
+    await button(page, hand).click();
+    await expect(button(page, hand)).toBeHidden();
+  }
+  await expect(steps.getByText("Close the line to the speed controllers").locator("..")).toContainText("By its word", {
+    timeout: 60_000,
+  });
+  await page.goto("/aircraft/QW-14");
+  const parts = page.getByRole("region", { name: "Its parts" });
+  await expect(parts.getByRole("link", { name: "Spindle 45" })).toHaveCount(6);
+  await expect(parts.getByRole("link", { name: "Pirn 5" })).toHaveCount(1);
+});

@@ -2,7 +2,7 @@ import { currentStep, foldJob, resultOf, stepOf, type JobState, type Part } from
 import { partName } from "@/core/part";
 import type { SimBoard } from "@/core/sim";
 import type { JobOrder } from "@/bench/store";
-import { batteryHands, boardOf, partsJob } from "../support/parts";
+import { batteryHands, boardOf, demoAircraft, partsJob } from "../support/parts";
 import { MemoryStore, runUpdate } from "../support/workshop";
 
 const KIND = "speed controllers";
@@ -126,6 +126,32 @@ describe("two kinds of parts behind one board", () => {
     }
     const ids = fitted.map(({ name }) => resultOf(state, "know-loader", name).chipId);
     expect(new Set(ids).size).toBe(fitted.length);
+    expect([board.leadsTo, board.battery]).toEqual([undefined, false]);
+  });
+
+  it("a battery that feeds both kinds goes in for each line, and only while that is open", async () => {
+    const whole = demoAircraft("QW-14");
+    const co = { part: "co-processor", title: "co-processor", places: ["on the tail"], target: "PWEIR-CO" };
+    const fitted = [...(whole.fitted ?? []), { ...co, supply: "battery" as const }];
+    const made = await boardOf("QW-14", { fitted });
+    const { board, link, aircraft } = made;
+    const store = new MemoryStore();
+    store.modelId = aircraft.model;
+    const job = partsJob(aircraft, made.fitted);
+    let open = false;
+    for (const { id } of job.steps) {
+      const { kind } = stepOf(id);
+      if (kind === "open-line") open = true;
+      else if (kind === "close-line") open = false;
+      else if (kind === "fit-battery") expect([id, open]).toEqual([id, true]);
+    }
+    const end = await runUpdate(board, link, store, { job, hands: (ask) => batteryHands(ask, board, link) });
+    expect(end).toBe("finished");
+    const state = foldJob(job.steps, store.journal);
+    for (const { name, part } of made.fitted) {
+      const { release } = await store.recitalOf(resultOf(state, "decode-rescue", name).backupId ?? 0);
+      expect([name, "part" in release && release.part]).toEqual([name, part]);
+    }
     expect([board.leadsTo, board.battery]).toEqual([undefined, false]);
   });
 

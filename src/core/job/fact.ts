@@ -23,7 +23,9 @@ type OfPart =
   /** “settings”, “nothing”: what the copy of its settings region holds. */
   | "rescue holds"
   /** The kind of parts that a line leads to, which its console opened; while one is open, nobody speaks to it. Or `CLOSED`. */
-  | "line";
+  | "line"
+  /** The same, whichever parts it leads to. */
+  | "line open";
 type OfLoader = "seen" | "serves" | "written" | "image fits" | "way round it";
 type OfAircraft = "propellers off";
 type OfBattery = "is";

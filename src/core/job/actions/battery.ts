@@ -1,6 +1,6 @@
 import { batteryAction, partsBehind, type Wish } from "@/core/job/action";
 import { reached, shownBehind } from "@/core/job/actions/open-line";
-import { ANY, batteries, YES } from "@/core/job/fact";
+import { batteries, YES, type Facts } from "@/core/job/fact";
 import type { Battery } from "@/core/catalog";
 
 const named = (which: Battery) => `${which.charAt(0).toUpperCase()}${which.slice(1)}`;
@@ -22,15 +22,15 @@ function fedBy(wish: Wish, which: Battery): string {
 }
 
 /** The line that is open has to lead to what it feeds: only so does anything answer that shows it. */
-const lineToFed = (wish: Wish, which: Battery): string => {
-  const [kind = ANY, ...others] = kindsOn(wish, which);
-  return others.length > 0 ? ANY : kind;
-};
+function lineToFed(wish: Wish, which: Battery): Facts {
+  const [kind = "", ...others] = kindsOn(wish, which);
+  return others.length > 0 ? { "main: line open": YES } : { "main: line": kind };
+}
 
 export const fitBattery = batteryAction("fit-battery", (wish, which) => ({
   title: `${named(which)} in`,
   why: `The ${fedBy(wish, which)} have no other supply. The line is open already: nothing else reaches them.`,
-  needs: { "aircraft: propellers off": YES, "main: line": lineToFed(wish, which) },
+  needs: { "aircraft: propellers off": YES, ...lineToFed(wish, which) },
   gives: { ...batteries([which], "in"), ...reached(wish, { supply: which }) },
   hands: 1,
 }));

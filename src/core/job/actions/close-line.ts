@@ -11,7 +11,7 @@ export const closeLine = partAction(
       why: "Until then the console is not heard.",
       needs: { ...factsOf("main", { line: kind }), ...(unfed ? batteries(wish.batteries, "out") : {}) },
       gives: factsOf("main", { line: CLOSED, shows: "console" }),
-      undoes: shownBehind(wish, { kind }),
+      undoes: ["main: line open", ...shownBehind(wish, { kind })],
     };
   },
   undefined,

@@ -42,7 +42,7 @@ export const openLine = partAction(
         ...(unfed ? batteries(wish.batteries, "out") : {}),
       },
       // the firmware in between leads the line from one to the next
-      gives: { ...factsOf("main", { line: kind }), ...reached(wish, { kind, supply: "board" }) },
+      gives: { ...factsOf("main", { line: kind, "line open": YES }), ...reached(wish, { kind, supply: "board" }) },
       undoes: ["main: shows"],
     };
   },

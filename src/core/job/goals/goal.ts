@@ -1,7 +1,7 @@
 import type { Plan } from "@/core/carryover";
-import type { Catalogue, Release } from "@/core/catalog";
+import { BATTERIES, type Catalogue, type Release } from "@/core/catalog";
 import type { Recital } from "@/core/idiom";
-import { CLOSED, factsOf, YES, type FactName, type Facts } from "@/core/job/fact";
+import { batteries, CLOSED, factsOf, YES, type FactName, type Facts } from "@/core/job/fact";
 import type { Part } from "@/core/job/subject";
 import type { FittedPart } from "@/core/part";
 import type { Result } from "@/core/problem";
@@ -24,12 +24,16 @@ export const partsProved = (runs: Releases): Facts =>
     ...writtenParts(runs).map((part) => factsOf(part, { runs: runs[part] ?? "", "settings proved": YES })),
   ) as Facts;
 
-/** All that can be reached behind the board is read out, and the line to it is closed in the end. */
+/** All that can be reached behind the board is read out; in the end the line to it is closed, and no battery is in that fed it. */
 export const readParts = (fitted: readonly FittedPart[]): Facts =>
   fitted.length === 0
     ? {}
     : (Object.assign(
         { "main: line": CLOSED },
+        batteries(
+          BATTERIES.filter((each) => fitted.some(({ supply }) => supply === each)),
+          "out",
+        ),
         ...fitted.map(({ name }) => factsOf(name, { "settings chosen": YES })),
       ) as Facts);
 
