@@ -33,12 +33,10 @@ test("case C04: aircraft on different builds are compared after carrying one sid
   );
   await expect(page.getByRole("table", { name: "Handling" })).toContainText("the default moved between the releases");
   await expect(page.getByRole("region", { name: "Same number, other meaning" })).toContainText("motor.rest");
-  // what would have to be shown anew follows from what differs: another build, and each value that flies
-  const shown = page.getByRole("region", { name: "To be shown anew" });
-  await shown
-    .getByText(/^If one were made like the other, \w+ things would have to be shown anew: attitude signs/)
-    .click();
-  const because = shown.getByRole("table", { name: "What to show, and why" });
+  // what a change would call for follows from what differs: another build, and each value that flies
+  const shown = page.getByRole("region", { name: "Checks called for" });
+  await shown.getByText(/^A change from one side to the other calls for \w+ checks: attitude signs/).click();
+  const because = shown.getByRole("table", { name: "Checks, and why" });
   await expect(because.getByRole("row", { name: /^Receiver/ })).toContainText("Heddle 23 against Heddle 22");
   await expect(because.getByRole("row", { name: /^Answer to a tilt/ })).toBeVisible();
   await expect(because.getByRole("row", { name: /^Level at rest/ })).toHaveCount(0);

@@ -2,7 +2,7 @@ import { currentStep, foldJob, resultOf, stepOf, type JobState, type Part } from
 import { partName } from "@/core/part";
 import type { SimBoard } from "@/core/sim";
 import type { JobOrder } from "@/bench/store";
-import { batteryHands, boardOf, demoAircraft, partsJob } from "../support/parts";
+import { batteryHands, boardOf, demoAircraft, partsJob, stored } from "../support/parts";
 import { MemoryStore, runUpdate } from "../support/workshop";
 
 const KIND = "speed controllers";
@@ -128,6 +128,38 @@ describe("two kinds of parts behind one board", () => {
     expect(new Set(ids).size).toBe(fitted.length);
     expect([board.leadsTo, board.battery]).toEqual([undefined, false]);
   });
+
+  it("let go of at whichever step, and gone on with on the board as it was stored: each part is read as itself", async () => {
+    const { aircraft, fitted, board: first } = await boardOf("QW-14");
+    const { steps } = partsJob(aircraft, fitted);
+    expect(first.parts.all).toHaveLength(fitted.length);
+    const every = process.env.SOAK === undefined ? 7 : 1;
+    // where a line is being opened, and at others
+    const points = steps.flatMap(({ id }, i) => (i % every === 3 % every || id.startsWith("open-line") ? [i] : []));
+    for (const at of points) {
+      const made = await boardOf("QW-14");
+      const store = new MemoryStore();
+      store.modelId = aircraft.model;
+      const job = partsJob(aircraft, fitted);
+      const done = (state: JobState) => state.steps.filter(({ status }) => status === "done").length;
+      const hands = (on: SimBoard, link: typeof made.link) => (ask: Parameters<typeof batteryHands>[0]) =>
+        batteryHands(ask, on, link);
+      const killed = await runUpdate(made.board, made.link, store, {
+        ...{ job, hands: hands(made.board, made.link), killWhen: (state) => done(state) >= at },
+      });
+      expect([at, killed]).toEqual([at, "let-go"]);
+      const again = stored(made.board, made.link);
+      await again.link.clock.waitUntil(again.link.clock.nowUs() + 2_000_000);
+      const end = await runUpdate(again.board, again.link, store, { job, hands: hands(again.board, again.link) });
+      expect([at, end]).toEqual([at, "finished"]);
+      const state = stood(job, store);
+      for (const { name, part } of fitted) {
+        const { release } = await store.recitalOf(resultOf(state, "decode-rescue", name).backupId ?? 0);
+        expect([at, name, "part" in release && release.part]).toEqual([at, name, part]);
+      }
+      expect([at, again.board.leadsTo, again.board.battery]).toEqual([at, undefined, false]);
+    }
+  }, 600_000);
 
   it("a battery that feeds both kinds goes in for each line, and only while that is open", async () => {
     const whole = demoAircraft("QW-14");

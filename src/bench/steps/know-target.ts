@@ -1,4 +1,4 @@
-import { findTarget, processorOf, releaseTitle, type Release } from "@/core/catalog";
+import { findTarget, partOf, processorOf, releaseTitle, type Release } from "@/core/catalog";
 import { compareTargets, newestBuildOf } from "@/core/identify";
 import { checkImage } from "@/core/image";
 import { byModel, detourOf, insteadOf, releaseFor, resultOf, modelOf } from "@/core/job";
@@ -63,12 +63,12 @@ async function targetOfPart(context: StepContext, part: FittedPart): Promise<Ste
   const { identity, firmware } = seen;
   const target = identity?.target ?? part.target;
   const says = `It holds ${seenTitle(seen)}.`;
-  if (firmware && "part" in firmware && firmware.part !== part.part)
+  if (firmware && partOf(firmware) !== part.part)
     return failed({
       code: "part-kind",
       message: `Another kind of part answers where ${partTitle(part)}, should`,
-      detail: `It holds ${releaseTitle(firmware)}, a firmware of the ${String(firmware.part)}`,
-      hint: "Look at the wires behind the board, and at what the aircraft’s sheet says is fitted; then begin the step again",
+      detail: `It holds ${releaseTitle(firmware)}, a firmware of the ${partOf(firmware)}`,
+      hint: "Check the wires, then begin the step again. If the aircraft’s sheet names the wrong part: stop this job, correct the sheet, order the job again",
     });
   const known = { target: target ?? "", fromRelease: firmware?.id ?? "" };
   const wanted = releaseFor(context.job.goal, context.part);

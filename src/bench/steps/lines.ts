@@ -1,5 +1,6 @@
+import { capital } from "@/core/config";
 import {
-  BATTERIES,
+  batteriesFeeding,
   batteriesSaid,
   compilePattern,
   fillPattern,
@@ -154,8 +155,7 @@ async function batteriesIn(context: StepContext): Promise<Battery[]> {
 }
 
 /** The batteries that feed parts which a job is about. */
-export const feeding = (goal: Goal): readonly Battery[] =>
-  BATTERIES.filter((each) => fittedOf(goal).some(({ supply }) => supply === each));
+export const feeding = (goal: Goal): readonly Battery[] => batteriesFeeding(fittedOf(goal));
 
 const silent = (part: FittedPart): StepOutcome =>
   needBoard(
@@ -163,7 +163,6 @@ const silent = (part: FittedPart): StepOutcome =>
     part.supply === "board" ? ["Look at the wire to it"] : [`Put the ${part.supply} in`, "Look at the wire to it"],
     10,
   );
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** Whether the open line leads to a part now. Ids of loaders need not be unique: only the firmware in between knows. */
 async function leadsTo(context: StepContext, line: Line, { part, no }: FittedPart): Promise<boolean> {

@@ -1,3 +1,4 @@
+import { capital } from "@/core/config";
 import { commandLine } from "@/core/idiom";
 import { askCommand } from "@/core/console";
 import { batteriesSaid, type Battery } from "@/core/catalog";
@@ -24,7 +25,6 @@ async function measure({ link }: StepContext, { idiom }: Spoken): Promise<Measur
 }
 
 const are = (which: readonly Battery[]) => `${batteriesSaid(which)} ${which.length > 1 ? "are" : "is"}`;
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** Asks for what is fitted until the board measures that it is out; undefined when the step has to let go. */
 async function untilOut(context: StepContext, spoken: Spoken, first: Measured): Promise<Measured | undefined> {

@@ -1,6 +1,6 @@
 import { awaitPresence } from "@/bench/link";
 import { declareOwn, done, needBoard, type StepRunner } from "@/bench/steps/context";
-import { lineTo, openTo, whoAnswers } from "@/bench/steps/lines";
+import { closeLineOf, isHeard, lineTo, openTo, whoAnswers } from "@/bench/steps/lines";
 
 export const openLineStep: StepRunner = async (context) => {
   const { board, fitted } = context;
@@ -10,6 +10,8 @@ export const openLineStep: StepRunner = async (context) => {
   const line = lineTo(context, fitted.part);
   // a step that was cut off may have opened it
   if ((await whoAnswers(context, fitted.part)) === undefined) {
+    // it is open, and nothing behind it has its supply yet: neither the console nor a part answers
+    if (!(await isHeard(context))) await closeLineOf(context, line);
     await declareOwn(context);
     await openTo(context, line, fitted.no);
   }

@@ -1,9 +1,8 @@
+import { capital } from "@/core/config";
 import { groupBy } from "@/core/group-by";
 import { carriedBy, fittedOf, signerOf, stepSpec, resultOf } from "@/core/job";
 import { contradicted } from "@/bench/steps/holding";
 import { done, waits, type StepRunner } from "@/bench/steps/context";
-
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** “Attitude signs and receiver ends were seen.”: the checks that this job called for, and that hold. */
 function checksSentence({ state, job }: Parameters<StepRunner>[0]): string {

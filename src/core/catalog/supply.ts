@@ -8,6 +8,15 @@ export const SUPPLIES = ["board", ...BATTERIES] as const satisfies readonly Supp
 
 export const isBattery = (name: string): name is Battery => (BATTERIES as readonly string[]).includes(name);
 
+/** The batteries that feed some parts alone. */
+export const batteriesFeeding = (parts: readonly { readonly supply: Supply }[]): Battery[] =>
+  BATTERIES.filter((each) => parts.some(({ supply }) => supply === each));
+
+/** The same with the first one, which every aircraft has. */
+export const batteriesWith = (parts: readonly { readonly supply: Supply }[]): Battery[] => [
+  ...new Set<Battery>([BATTERIES[0], ...batteriesFeeding(parts)]),
+];
+
 /** “the battery”, “both batteries”: as they are asked for. */
 export const batteriesSaid = (which: readonly Battery[]): string =>
   which.length > 1 ? "both batteries" : `the ${which[0] ?? BATTERIES[0]}`;

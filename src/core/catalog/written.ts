@@ -1,5 +1,5 @@
 import type { WrittenPicture } from "@/core/catalog/pins";
-import type { AreaGroup, Value, ValueType } from "@/core/config";
+import { capital, type AreaGroup, type Value, type ValueType } from "@/core/config";
 import type { ColumnDefinition, SettingDefinition, TableDefinition } from "@/core/catalog/definition";
 import type { PartRelease, Release } from "@/core/catalog/release";
 import type { PassageRule } from "@/core/catalog/rules";
@@ -70,8 +70,6 @@ export function typeOf(type: Partial<TypeDocument>): ValueType {
 }
 
 export const columnOf = (column: ColumnDocument): ColumnDefinition => ({ ...column, type: typeOf(column.type) });
-
-const capital = (word: string) => word.charAt(0).toUpperCase() + word.slice(1);
 
 /** One definition, or one for each name under `for`. */
 export function settingsOf(document: SettingDocument): SettingDefinition[] {

@@ -137,6 +137,22 @@ describe("what a change calls for", () => {
     );
   });
 
+  it("another firmware of a part calls for what the part's settings are about, and not for what a board's does", () => {
+    const parts = ["spindle-44", "spindle-45"].map((id) => catalogue().parts.get(id));
+    const [left, right] = parts;
+    if (!left || !right) throw new Error("the demo lacks a release");
+    const on = (release: typeof left) => ({
+      configuration: defaultConfiguration(release, "RIDGE-35", {
+        ...{ family: release.family, release: release.version, target: "RIDGE-35", builtOn: release.builtOn },
+      }),
+      release,
+    });
+    const called = calledBy(touchedBy(valueOf(compareTwo(on(left), on(right), catalogue())), true));
+    const ids = called.map(({ kind }) => kind.id);
+    expect(ids).toEqual(expect.arrayContaining(["arms", "hover"]));
+    expect(ids.filter((id) => ["attitude", "receiver", "levers", "level"].includes(id))).toEqual([]);
+  });
+
   it("what belongs to one board alone counts on one aircraft, and not between two", () => {
     const release = RELEASES.find(({ id }) => id === "heddle-22");
     const slot =

@@ -1,4 +1,4 @@
-import type { SettingDefinition } from "@/core/catalog";
+import { MAIN_PART, partOf, type Firmware, type SettingDefinition } from "@/core/catalog";
 import type { Comparison, Difference, Resolved } from "@/core/compare";
 import type { Area } from "@/core/config";
 
@@ -23,19 +23,29 @@ export interface Touched {
   readonly loads?: true;
 }
 
-/** What two configurations differ in. Values that belong to one board or airframe alone count where both are of the same aircraft. */
-export function touchedBy(comparison: Comparison, sameAircraft: boolean): Touched[] {
-  const { differences, behaviour, unsure, personal, identity } = comparison;
+/** What two configurations differ in. Values that belong to one board or airframe alone count where both were read of the same part. */
+export function touchedBy(comparison: Comparison, samePart: boolean): Touched[] {
+  const { differences, behaviour, unsure, personal, identity, sides } = comparison;
   const built = identity.filter(({ what }) => what !== "board");
   return [
-    ...built.map(({ what, left, right }): Touched => ({
-      ...{ id: `firmware ${what}`, title: `The ${what} of the firmware`, area: "firmware" },
-      ...{ flies: true, how: `${left} against ${right}`, unsure: false },
-    })),
-    ...[...differences, ...behaviour, ...unsure, ...(sameAircraft ? personal : [])].map((each) =>
-      touched(each, comparison.sides),
+    ...built.flatMap(({ what, left, right }) =>
+      areasOfFirmware(sides.left.release).map(({ area, flies }): Touched => ({
+        ...{ id: `firmware ${what} ${area}`, title: `The ${what} of the firmware`, area },
+        ...{ flies, how: `${left} against ${right}`, unsure: false },
+      })),
     ),
+    ...[...differences, ...behaviour, ...unsure, ...(samePart ? personal : [])].map((each) => touched(each, sides)),
   ];
+}
+
+/** What another firmware touches: of the board all, of a part behind it what its settings are about. */
+function areasOfFirmware(release: Firmware): { readonly area: Area; readonly flies: boolean }[] {
+  if (partOf(release) === MAIN_PART) return [{ area: "firmware", flies: true }];
+  const areas = new Set(release.settings.map(({ area }) => area));
+  return [...areas].map((area) => ({
+    area,
+    flies: release.settings.some((setting) => setting.area === area && setting.flies),
+  }));
 }
 
 function touched(difference: Difference, { left, right }: Comparison["sides"]): Touched {

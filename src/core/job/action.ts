@@ -1,5 +1,5 @@
 import { object, type ObjectSchema } from "yup";
-import { BATTERIES, isBattery, type Battery } from "@/core/catalog";
+import { batteriesFeeding, isBattery, type Battery } from "@/core/catalog";
 import { ANY, batteries, factsOf, YES, type CheckName, type Facts } from "@/core/job/fact";
 import { isLoader, isPart, type Part, type Subject } from "@/core/job/subject";
 import type { AnyOf, Invariant, Move } from "@/core/job/planner";
@@ -175,9 +175,7 @@ export const loaderAction = actionOn("main loader", (wish) => subjectsIn(wish).f
 export const visitAction = actionOn("visit", () => ["visit"]);
 export const aircraftAction = actionOn("aircraft", () => ["aircraft"]);
 /** A step that is done to each battery that feeds something alone. */
-export const batteryAction = actionOn("battery", (wish) =>
-  BATTERIES.filter((each) => partsBehind(wish).some(({ supply }) => supply === each)),
-);
+export const batteryAction = actionOn("battery", (wish) => batteriesFeeding(partsBehind(wish)));
 
 /** A check of the return to service: called for by the terms of a job, and by no others. */
 export const checkAction = <const N extends CheckName>(

@@ -12,7 +12,7 @@ const wishOf = (goal: Goal, detour = detourOf(goal)): Wish => ({
     ...(detour ? { main: { detour: { id: detour.releaseId, title: detour.title } } } : {}),
     ...Object.fromEntries(fittedOf(goal).map((part) => [part.name, { behind: { ...part, unfed: false } }])),
   },
-  batteries: ["battery"],
+  batteries: batteriesIn(goal),
   owed: {},
 });
 

@@ -1,5 +1,5 @@
 import { indexOf, releaseTitle, type Firmware } from "@/core/catalog";
-import { equalValues, settingsByAddress, showValue, type Configuration } from "@/core/config";
+import { capital, equalValues, settingsByAddress, showValue, type Configuration } from "@/core/config";
 import { groupBy } from "@/core/group-by";
 import type { FittedPart } from "@/core/part/fitted";
 
@@ -81,8 +81,7 @@ function oddSettings(alike: readonly ReadPart[]): OddOne[] {
 }
 
 /** What differs, what it has, and what the others have: in half a sentence. */
-export const oddSentence = ({ what, has, others }: OddOne): string =>
-  `${what.charAt(0).toUpperCase()}${what.slice(1)}: ${has}, the others ${others}`;
+export const oddSentence = ({ what, has, others }: OddOne): string => `${capital(what)}: ${has}, the others ${others}`;
 
 /** What is known of the parts of an aircraft, the one thing to know first. */
 export function partsSentence(

@@ -1,6 +1,6 @@
 import type { JobRequest } from "@/contracts/job-wish";
 import { literal, Op, UniqueConstraintError, type FindOptions } from "sequelize";
-import { BATTERIES, type Catalogue, type Release } from "@/core/catalog";
+import { batteriesWith, type Catalogue, type Release } from "@/core/catalog";
 import { goalFrom, planJob, specOf, wishFor, type BayLive, type Facts, type Goal, type StepSpec } from "@/core/job";
 import { ProblemError } from "@/core/problem";
 import { getDb } from "@/server/db";
@@ -84,8 +84,7 @@ function stepsFor(
 
 /** What feeds parts of an aircraft says which batteries it has, where that is more than one. */
 async function batteriesOf({ id, model_id }: RegisterRow): Promise<Pick<Goal, "batteries">> {
-  const parts = await partsOfAircraft(id, model_id);
-  const batteries = BATTERIES.filter((each, i) => i === 0 || parts.some(({ supply }) => supply === each));
+  const batteries = batteriesWith(await partsOfAircraft(id, model_id));
   return batteries.length > 1 ? { batteries } : {};
 }
 

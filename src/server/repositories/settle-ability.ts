@@ -1,3 +1,4 @@
+import { capital } from "@/core/config";
 import { needsOfSettings, planUpdate, routeBetween, type AbilityNeed } from "@/core/carryover";
 import {
   findTarget,
@@ -34,7 +35,6 @@ interface Weighed {
   readonly fitted: readonly FittedPart[];
 }
 
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 const abilityIn = ({ abilities }: Release, id: string) => abilities.find((each) => each.id === id);
 
 /** Releases that know an ability, in the order in which a board would come to them: stable ones first, then by the shorter way. */

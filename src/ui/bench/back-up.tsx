@@ -1,7 +1,7 @@
 "use client";
 
 import type { PartChoices } from "@/contracts/answers/parts";
-import { BATTERIES, batteriesSaid } from "@/core/catalog";
+import { batteriesFeeding, batteriesSaid } from "@/core/catalog";
 import { AskButton } from "@/ui/base/ask";
 import { Link } from "@/ui/base/link";
 import { ProblemNote } from "@/ui/base/parts";
@@ -23,7 +23,7 @@ export function BackUp({
   const { order, busy, problem } = useOrder();
   const reached = parts?.parts.filter(({ kind }) => !parts.shut.includes(kind)) ?? [];
   const hasMore = aircraftId !== undefined && reached.length > 0;
-  const feeding = BATTERIES.filter((each) => reached.some(({ supply }) => supply === each));
+  const feeding = batteriesFeeding(reached);
   return (
     <div className="mb-3 grid gap-1">
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1">

@@ -24,7 +24,7 @@ export function behindSentence({ drift: { rows }, held, read, unread }: Behind):
   const tail = `${partly === 0 ? "" : ` Of ${partly} not every part is known.`}${open === 0 ? "" : ` Of ${open} not every value is known.`}`;
   if (off === 0 && open === 0)
     return `Behind the boards ${rows.length === 1 ? "one is" : `all ${rows.length} are`} as the standard.${tail}`;
-  if (off === 0) return `Behind the boards nothing that is known is otherwise.${tail}`;
+  if (off === 0) return `Behind the boards no known value is off the standard.${tail}`;
   return `Behind the boards ${off} of ${rows.length} ${off === 1 ? "is" : "are"} otherwise.${tail}`;
 }
 

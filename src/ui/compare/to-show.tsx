@@ -7,15 +7,16 @@ import { inWords } from "@/ui/base/words";
 const TOLD = 3;
 
 const told = ({ title, how, unsure }: Touched): string =>
-  unsure ? `${title}: nobody can tell` : how === undefined ? `${title} means something else` : `${title}: ${how}`;
+  unsure ? `${title}: not known` : `${title}: ${how ?? "another meaning on the other build"}`;
 
 function Because({ because }: Pick<Called, "because">) {
-  const rest = because.length - TOLD;
+  const says = [...new Set(because.map(told))];
+  const rest = says.length - TOLD;
   return (
     <>
-      {because.slice(0, TOLD).map((each) => (
-        <span key={each.id} className="block">
-          {told(each)}
+      {says.slice(0, TOLD).map((each) => (
+        <span key={each} className="block">
+          {each}
         </span>
       ))}
       {rest > 0 && <span className="block text-faded">and {inWords(rest).toLowerCase()} more</span>}
@@ -23,23 +24,23 @@ function Because({ because }: Pick<Called, "because">) {
   );
 }
 
-/** What would have to be shown anew if one side were made like the other: by what differs, and nothing else. */
+/** The checks that a change from one side to the other calls for: by what differs, and nothing else. */
 export function ToShow({ called }: { readonly called: readonly Called[] }) {
   if (called.length === 0) return null;
   const names = called.map(({ kind }) => kind.title.toLowerCase().replace(/, .*/, "")).join(", ");
   return (
-    <section aria-label="To be shown anew">
+    <section aria-label="Checks called for">
       <Folded
         className="min-h-6"
-        head={`If one were made like the other, ${inWords(called.length).toLowerCase()} ${called.length === 1 ? "thing" : "things"} would have to be shown anew: ${names}`}
+        head={`A change from one side to the other calls for ${inWords(called.length).toLowerCase()} ${called.length === 1 ? "check" : "checks"}: ${names}`}
       >
         <div className="mt-2 overflow-x-auto">
           <Table
-            label="What to show, and why"
+            label="Checks, and why"
             rows={called}
             keyOf={({ kind }) => kind.id}
             columns={[
-              { head: "What", names: true, look: "text-left align-top", cell: ({ kind }) => kind.title },
+              { head: "Check", names: true, look: "text-left align-top", cell: ({ kind }) => kind.title },
               { head: "Because", look: "align-top", cell: (each) => <Because {...each} /> },
               {
                 head: "How",
@@ -58,7 +59,7 @@ export function ToShow({ called }: { readonly called: readonly Called[] }) {
                   <>
                     {shows}
                     <span className="block text-faded">
-                      Not: {showsNot.charAt(0).toLowerCase() + showsNot.slice(1)}
+                      Not shown: {showsNot.charAt(0).toLowerCase() + showsNot.slice(1)}
                     </span>
                   </>
                 ),

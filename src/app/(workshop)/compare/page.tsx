@@ -1,3 +1,4 @@
+import { capital } from "@/core/config";
 import type { Metadata } from "next";
 import { oneParam, type SearchParams } from "@/app/params";
 import { Link } from "@/ui/base/link";
@@ -143,9 +144,7 @@ function Identity({ comparison }: { readonly comparison: Comparison }) {
     <p className="flex items-baseline gap-2 border-t border-rule px-4 py-2 text-sm">
       <StateShape shape="triangle" />
       <span>
-        {differing.map(
-          ({ what, left, right }) => `${what.charAt(0).toUpperCase()}${what.slice(1)}: ${left} against ${right}. `,
-        )}
+        {differing.map(({ what, left, right }) => `${capital(what)}: ${left} against ${right}. `)}
         {comparison.carried !== undefined && `The right side was carried over to be compared: ${comparison.carried}.`}
       </span>
     </p>
@@ -217,9 +216,9 @@ export default async function ComparePage({ searchParams }: Props) {
   );
 }
 
-/** Two read-outs of one aircraft, or of one part of it. */
-const isOneAircraft = (left: Side, right: Side): boolean =>
-  left.aircraftId !== null && left.aircraftId === right.aircraftId;
+/** Two read-outs of one board, or of one part behind it. */
+const areOfOnePart = (left: Side, right: Side): boolean =>
+  left.aircraftId !== null && left.aircraftId === right.aircraftId && left.part === right.part;
 
 function Found({
   comparison,
@@ -274,7 +273,7 @@ function Found({
         className={`grid items-start gap-5 ${pictures.length > 0 ? "grid-cols-[1fr_342px] max-lg:grid-cols-1" : "grid-cols-1"}`}
       >
         <div className="grid min-w-0 grid-cols-1 gap-5">
-          {q === "" && <ToShow called={calledBy(touchedBy(comparison, isOneAircraft(left, right)))} />}
+          {q === "" && <ToShow called={calledBy(touchedBy(comparison, areOfOnePart(left, right)))} />}
           {comparison.matched.length > 0 && <p className="text-sm">{comparison.matched.join("; ")}.</p>}
           {groupByArea(wanted).map((group) => (
             <section key={group.name} aria-label={group.name}>

@@ -1,9 +1,8 @@
+import { capital } from "@/core/config";
 import { batteryAction, partsBehind, type Wish } from "@/core/job/action";
 import { reached, shownBehind } from "@/core/job/actions/open-line";
 import { batteries, YES, type Facts } from "@/core/job/fact";
 import type { Battery } from "@/core/catalog";
-
-const named = (which: Battery) => `${which.charAt(0).toUpperCase()}${which.slice(1)}`;
 
 const kindsOn = (wish: Wish, which: Battery): string[] => [
   ...new Set(partsBehind(wish).flatMap(({ part, supply }) => (supply === which ? [part] : []))),
@@ -28,7 +27,7 @@ function lineToFed(wish: Wish, which: Battery): Facts {
 }
 
 export const fitBattery = batteryAction("fit-battery", (wish, which) => ({
-  title: `${named(which)} in`,
+  title: `${capital(which)} in`,
   why: `The ${fedBy(wish, which)} have no other supply. The line is open already: nothing else reaches them.`,
   needs: { "aircraft: propellers off": YES, ...lineToFed(wish, which) },
   gives: { ...batteries([which], "in"), ...reached(wish, { supply: which }) },
@@ -36,7 +35,7 @@ export const fitBattery = batteryAction("fit-battery", (wish, which) => ({
 }));
 
 export const takeBattery = batteryAction("take-battery", (wish, which) => ({
-  title: `${named(which)} out`,
+  title: `${capital(which)} out`,
   why: "The line closes only when nothing behind it has its supply.",
   needs: batteries([which], "in"),
   gives: batteries([which], "out"),

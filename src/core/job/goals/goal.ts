@@ -1,5 +1,5 @@
 import type { Plan } from "@/core/carryover";
-import { BATTERIES, type Catalogue, type Release } from "@/core/catalog";
+import { batteriesFeeding, type Catalogue, type Release } from "@/core/catalog";
 import type { Recital } from "@/core/idiom";
 import { batteries, CLOSED, factsOf, YES, type FactName, type Facts } from "@/core/job/fact";
 import type { Part } from "@/core/job/subject";
@@ -30,10 +30,7 @@ export const readParts = (fitted: readonly FittedPart[]): Facts =>
     ? {}
     : (Object.assign(
         { "main: line": CLOSED },
-        batteries(
-          BATTERIES.filter((each) => fitted.some(({ supply }) => supply === each)),
-          "out",
-        ),
+        batteries(batteriesFeeding(fitted), "out"),
         ...fitted.map(({ name }) => factsOf(name, { "settings chosen": YES })),
       ) as Facts);
 

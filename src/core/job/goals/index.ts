@@ -1,4 +1,4 @@
-import { BATTERIES, type Battery } from "@/core/catalog";
+import { batteriesWith, type Battery } from "@/core/catalog";
 import { EVERYTHING, type Scope, type Whose } from "@/core/carryover";
 import { CLOSED, factsOf, YES, type Facts } from "@/core/job/fact";
 import type { Terms } from "@/core/job/action";
@@ -50,11 +50,7 @@ const assumedOf = (part: Part): Facts => ({
 /** The parts behind the board that a goal is about. */
 export const fittedOf = (goal: Goal): readonly FittedPart[] => ("fitted" in goal ? (goal.fitted ?? []) : []);
 /** The batteries that a job has to do with, as far as its goal says: one where nothing is said of them. */
-export const batteriesIn = (goal: Goal): readonly Battery[] =>
-  BATTERIES.filter((each, i) => {
-    const isFeeding = fittedOf(goal).some(({ supply }) => supply === each);
-    return i === 0 || isFeeding || (goal.batteries ?? []).includes(each);
-  });
+export const batteriesIn = (goal: Goal): readonly Battery[] => goal.batteries ?? batteriesWith(fittedOf(goal));
 /** What stands behind a board does not speak for itself, and its line is closed. */
 const assumedBehind = (goal: Goal): Facts => {
   const fitted = fittedOf(goal);

@@ -9,19 +9,30 @@ const ANSWER_MS = 400;
 /** Erasing a whole flash takes that long at most, and some more. */
 const ERASE_MS = 30_000;
 const MAX_LINE = 200;
-const NEWLINE = 0x0a;
+const NEWLINE_TEXT = "\n";
 
-/** Sends a line of the menu, and reads the line that answers it; undefined when none came in time. Noise before it is passed over. */
-async function askMenu(port: SerialPort, line: string, limitMs: number): Promise<string | undefined> {
+/**
+ * Sends a line of the menu, and reads the line that answers it; undefined when none came in time. Noise before it is passed
+ * over, and so is what `isOld` knows as the late answer to an earlier question.
+ */
+async function askMenu(
+  port: SerialPort,
+  line: string,
+  limitMs: number,
+  isOld: (answer: string) => boolean = () => false,
+): Promise<string | undefined> {
   await port.send(new TextEncoder().encode(`${line}\r`));
   const end = port.nowUs() + limitMs * 1000;
   let text = "";
   while (port.nowUs() < end && text.length < MAX_LINE) {
     const bytes = await port.receive(end);
     if (!bytes) return undefined;
-    const stop = bytes.indexOf(NEWLINE);
-    text += String.fromCharCode(...bytes.subarray(0, stop < 0 ? bytes.length : stop));
-    if (stop >= 0) return text.trim();
+    text += String.fromCharCode(...bytes);
+    for (let stop = text.indexOf(NEWLINE_TEXT); stop >= 0; stop = text.indexOf(NEWLINE_TEXT)) {
+      const answer = text.slice(0, stop).trim();
+      if (!isOld(answer)) return answer;
+      text = text.slice(stop + 1);
+    }
   }
   return undefined;
 }
@@ -78,7 +89,9 @@ async function begin(
   sector: number,
   lengthBytes: number,
 ): Promise<Result<undefined>> {
-  const answer = await askMenu(port, `${letter} ${sector} ${lengthBytes}`, ERASE_MS);
+  const identity = compilePattern(loader.identity);
+  const saysWho = (answer: string) => matchPattern(identity, answer) !== undefined;
+  const answer = await askMenu(port, `${letter} ${sector} ${lengthBytes}`, ERASE_MS, saysWho);
   if (answer === loader.done) return ok(undefined);
   const why = answer === undefined ? undefined : matchPattern(compilePattern(loader.refused), answer)?.why;
   return refuse({

@@ -1,0 +1,2 @@
+/** A text as a sentence begins with it. */
+export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
