@@ -4,8 +4,8 @@ export const answer: CheckKind = {
   id: "answer",
   title: "Answer to a tilt",
   before: ["propellers off", "battery in"],
-  does: "Arm it, hold it, and tilt it by hand to each side: the lower side must turn faster.",
-  shows: "What it feels reaches the right motors with the right sign.",
+  does: "Arm the aircraft, hold it, and tilt it by hand to each side: the lower side must turn faster.",
+  shows: "What the board feels reaches the right motors with the right sign.",
   showsNot: "How strongly it should answer.",
   calls: ({ area, mounts, flies }) =>
     mounts === true || area === "mixer" || (flies && ["outputs", "sensors"].includes(area)),

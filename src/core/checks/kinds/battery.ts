@@ -4,8 +4,8 @@ export const battery: CheckKind = {
   id: "battery",
   title: "Battery reading",
   before: ["propellers off", "battery in"],
-  does: "Hold a meter to the battery, and what the board says beside it.",
-  shows: "What it says of the battery is right, within two in a hundred.",
+  does: "Measure the battery with a meter, and compare that with what the board says.",
+  shows: "The voltage that the board says is right, within 2 %.",
   showsNot: "How the voltage falls under load.",
   calls: ({ area }) => area === "power",
 };

@@ -3,7 +3,7 @@ import type { CheckKind } from "@/core/checks/kind";
 export const receiver: CheckKind = {
   id: "receiver",
   title: "Receiver",
-  before: ["transmitter on", "antenna on", "battery in, where USB does not feed the receiver"],
+  before: ["transmitter on", "antenna on", "battery in if USB does not feed the receiver"],
   does: "Move each stick alone to both ends and let go of it.",
   shows:
     "The receiver is heard on its port; each stick arrives on its channel, reaches its ends and rests in the middle.",
